@@ -1,0 +1,121 @@
+//! Body-weight levers: push-ups, inverted rows, dips and chin-ups.
+
+use super::MechanicsError;
+use crate::person::Sex;
+use crate::units::{Degrees, Kilograms, Metres};
+
+/// Mean share of body mass on the hands in a flat push-up over a repetition. Published levels disagree: 0.64 (Ebben et
+/// al. 2011, peak) and 0.69 to 0.75 (Suprak et al. 2011, static); progress depends on ratios, which do not.
+pub const PUSH_UP_SHARE: f64 = 0.68;
+/// Log-SD of a push-up load.
+pub const PUSH_UP_SD: f64 = 0.06;
+/// Log-SD of a push-up load on rings.
+pub const RING_PUSH_UP_SD: f64 = 0.08;
+/// Log-SD on knees with raised hands, where the lever is not known.
+pub const KNEES_RAISED_SD: f64 = 0.12;
+/// Log-SD of an inverted row.
+pub const ROW_SD: f64 = 0.10;
+/// Log-SD of a dip or chin-up: only the segment masses are uncertain.
+pub const HANG_SD: f64 = 0.02;
+/// Elevation of the mass centre above the toe-hand line. Fitted to published conditions, partly empirical.
+const PHI_DEG: f64 = 30.0;
+/// Toe-hand distance over stature.
+const REACH: f64 = 0.80;
+/// Load on knees over load on toes (0.783 from segment masses).
+const KNEES: f64 = 0.78;
+/// Height difference of hands and feet beyond which no number is stated, over stature.
+const HIGHEST: f64 = 0.56;
+
+/// What the lower body rests on.
+#[derive(Debug, Clone, Copy, PartialEq, Eq)]
+pub enum Support {
+    /// Toes.
+    Toes,
+    /// Knees.
+    Knees,
+}
+
+/// A push-up posture.
+#[derive(Debug, Clone, Copy, PartialEq)]
+pub struct PushUp {
+    /// Toes or knees.
+    pub support: Support,
+    /// Height of the hands above the floor.
+    pub hands: Metres,
+    /// Height of the feet above the floor.
+    pub feet: Metres,
+}
+
+/// A total load on the hands as a share of body mass.
+#[derive(Debug, Clone, Copy, PartialEq)]
+pub struct LeverLoad {
+    /// Share of body mass.
+    pub fraction: f64,
+    /// Log-SD of the load.
+    pub log_sd: f64,
+    /// Whether the posture lies beyond the heights that were ever measured (0.61 m).
+    pub beyond_data: bool,
+}
+
+impl PushUp {
+    /// Share of body mass on the hands: `f0·cos(α+φ)/cos φ`, `sin α = (h_h − h_f)/(0.80·H)`; on knees 0.78 of it.
+    ///
+    /// `flat` is the share in a flat push-up ([`PUSH_UP_SHARE`] unless compared with a study). Refused for hands more
+    /// than 0.56 statures above the feet, as at a wall.
+    pub fn load(&self, stature: Metres, flat: f64) -> Result<LeverLoad, MechanicsError> {
+        let difference = self.hands.value() - self.feet.value();
+        if !difference.is_finite() || !stature.value().is_finite() {
+            return Err(MechanicsError::NotFinite);
+        }
+        if difference.abs() > HIGHEST * stature.value() {
+            return Err(MechanicsError::WallPushUp);
+        }
+        let phi = PHI_DEG.to_radians();
+        let alpha = (difference / (REACH * stature.value())).asin();
+        let toes = flat * (alpha + phi).cos() / phi.cos();
+        let (fraction, log_sd) = match self.support {
+            Support::Toes => (toes, PUSH_UP_SD),
+            Support::Knees if self.hands.value() > 0.05 => (toes * KNEES, KNEES_RAISED_SD),
+            Support::Knees => (toes * KNEES, PUSH_UP_SD),
+        };
+        Ok(LeverLoad { fraction, log_sd, beyond_data: difference.abs() > 0.61 })
+    }
+
+    /// Load at the bottom over load at the top of a repetition: 1.085 on toes, 1.197 on knees.
+    pub fn bottom_over_top(&self) -> f64 {
+        let (radius, pivot) = match self.support {
+            Support::Toes => (0.82, 0.0),
+            Support::Knees => (0.535, 0.029),
+        };
+        let level = |y: f64| (1.0_f64 - ((y - pivot) / radius).powi(2)).sqrt();
+        level(0.080) / level(0.326)
+    }
+}
+
+/// Share of body mass in the straps of an inverted row: `0.713·cos β/sin χ`, body straight on the heels at an angle β
+/// to the floor, straps at χ to the body line.
+pub fn inverted_row(body: Degrees, strap: Degrees) -> Result<LeverLoad, MechanicsError> {
+    let fraction = 0.713 * body.radians().cos() / strap.radians().sin();
+    if !fraction.is_finite() {
+        return Err(MechanicsError::NotFinite);
+    }
+    if fraction <= 0.0 {
+        return Err(MechanicsError::SlackStrap);
+    }
+    Ok(LeverLoad { fraction, log_sd: ROW_SD, beyond_data: false })
+}
+
+/// Share of body mass that a dip or chin-up moves: forearms and hands stay (de Leva 1996).
+pub const fn moved_share(sex: Option<Sex>) -> f64 {
+    match sex {
+        Some(Sex::Male) => 1.0 - 0.0446,
+        Some(Sex::Female) => 1.0 - 0.0388,
+        None => 0.958,
+    }
+}
+
+/// Load of a dip or chin-up: moved body mass plus what is added. Help from a band is subtracted along the path by the
+/// caller, since it is largest at the bottom.
+pub fn hanging_load(body: Kilograms, sex: Option<Sex>, added: Kilograms) -> Kilograms {
+    Kilograms(body.value() * moved_share(sex) + added.value())
+}

@@ -1,0 +1,92 @@
+//! Resistance along a movement, and where in the muscle's length it is hard.
+
+/// Midpoints at which a movement is sampled from lengthened to shortened.
+pub const SAMPLES: usize = 60;
+
+/// Resistance (N·m or N) at the midpoints of equal intervals, lengthened to shortened.
+#[derive(Debug, Clone, Copy, PartialEq)]
+pub struct Profile(pub [f64; SAMPLES]);
+
+/// How much of each sample's interval lies in the lengthened, middle and shortened third of the muscle's range.
+#[derive(Debug, Clone, Copy, PartialEq)]
+pub struct Thirds([[f64; 3]; SAMPLES]);
+
+impl Profile {
+    /// No resistance anywhere.
+    pub const ZERO: Self = Self([0.0; SAMPLES]);
+
+    /// Samples `f` at the midpoints of `[0, 1]`.
+    pub fn sample(mut f: impl FnMut(f64) -> f64) -> Self {
+        Self(std::array::from_fn(|i| f((i as f64 + 0.5) / SAMPLES as f64)))
+    }
+
+    /// The sum of two resistances met together.
+    #[must_use]
+    pub fn plus(mut self, other: &Self) -> Self {
+        for (a, b) in self.0.iter_mut().zip(&other.0) {
+            *a += b;
+        }
+        self
+    }
+
+    /// The resistance scaled.
+    #[must_use]
+    pub fn times(mut self, factor: f64) -> Self {
+        for a in &mut self.0 {
+            *a *= factor;
+        }
+        self
+    }
+
+    /// Mean of the working part (negative values count as zero): work over range.
+    pub fn work(&self) -> f64 {
+        self.0.iter().map(|v| v.max(0.0)).sum::<f64>() / SAMPLES as f64
+    }
+
+    /// The largest sampled value.
+    pub fn peak(&self) -> f64 {
+        self.0.iter().copied().fold(f64::MIN, f64::max)
+    }
+
+    /// Shares of work in the lengthened, middle and shortened third; sum 1. `None` without any work.
+    pub fn shares(&self, thirds: &Thirds) -> Option<[f64; 3]> {
+        let mut sums = [0.0; 3];
+        for (value, weights) in self.0.iter().zip(&thirds.0) {
+            for (sum, weight) in sums.iter_mut().zip(weights) {
+                *sum += value.max(0.0) * weight;
+            }
+        }
+        let total: f64 = sums.iter().sum();
+        (total > 1e-9).then(|| sums.map(|s| s / total))
+    }
+
+    /// Whether more than the first third of the samples is without resistance.
+    pub fn slack_beyond_first_third(&self) -> bool {
+        self.0.iter().take_while(|v| **v <= 1e-9).count() > SAMPLES / 3
+    }
+}
+
+impl Thirds {
+    /// Thirds of the movement's own path, for movements without a reference range.
+    pub fn of_path() -> Self {
+        Self::of_reference(0.0, 1.0, 0.0, 1.0)
+    }
+
+    /// Thirds of a reference range running from `lengthened` to `shortened`, sampled along `from..to` (same unit).
+    /// Angles beyond the reference range count to its nearer end.
+    pub fn of_reference(from: f64, to: f64, lengthened: f64, shortened: f64) -> Self {
+        // Position on the reference range in thirds: 0 at the lengthened end, 3 at the shortened one.
+        let place = |share: f64| (from + (to - from) * share - lengthened) / (shortened - lengthened) * 3.0;
+        Self(std::array::from_fn(|i| {
+            let (a, b) = (place(i as f64 / SAMPLES as f64), place((i + 1) as f64 / SAMPLES as f64));
+            let below = |edge: f64| ((edge - a) / (b - a)).clamp(0.0, 1.0);
+            let (first, second) = (below(1.0), below(2.0));
+            [first, second - first, 1.0 - second]
+        }))
+    }
+}
+
+/// Distance between two sets of shares, 0 to 1: `½Σ|a − b|`. Up to 0.12 is "same", up to 0.25 "close".
+pub fn share_distance(a: &[f64; 3], b: &[f64; 3]) -> f64 {
+    0.5 * a.iter().zip(b).map(|(x, y)| (x - y).abs()).sum::<f64>()
+}

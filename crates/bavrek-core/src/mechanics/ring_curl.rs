@@ -1,0 +1,138 @@
+//! The ring curl: the body pivots on its heels while the elbows bend, so the load depends on where the straps let it go.
+
+use super::MechanicsError;
+use super::profile::Profile;
+use super::single_joint::{FOREARM, UPPER_ARM};
+use crate::units::{Degrees, GRAVITY, Kilograms, Metres};
+
+/// Shoulder height over stature along the body.
+const SHOULDER: f64 = 0.82;
+/// Mass centre over stature along the body.
+const MASS_CENTRE: f64 = 0.585;
+/// Brackets of the search for the body angle.
+const BRACKETS: usize = 400;
+/// Lengthened and shortened elbow angle, degrees.
+pub const ELBOW_RANGE: (f64, f64) = (10.0, 130.0);
+
+/// A ring curl posture: heels fixed, upper arms square to the trunk.
+#[derive(Debug, Clone, Copy, PartialEq)]
+pub struct RingCurl {
+    /// Stature.
+    pub stature: Metres,
+    /// Body mass.
+    pub body_mass: Kilograms,
+    /// Angle of the body to the floor at the start.
+    pub start_angle: Degrees,
+    /// Strap length from the anchor to the ring.
+    pub strap: Metres,
+}
+
+/// State of the movement at one elbow angle.
+#[derive(Debug, Clone, Copy, PartialEq)]
+pub struct RingCurlPoint {
+    /// Angle of the body to the floor.
+    pub body: Degrees,
+    /// Tension of both straps together, N.
+    pub tension: f64,
+    /// Moment about both elbows together, N·m.
+    pub moment: f64,
+}
+
+impl RingCurl {
+    fn frame(body: f64) -> ([f64; 2], [f64; 2]) {
+        ([-body.cos(), body.sin()], [body.sin(), body.cos()])
+    }
+
+    fn hand(&self, body: f64, elbow: f64) -> [f64; 2] {
+        let (u, n) = Self::frame(body);
+        let h = self.stature.value();
+        let along = SHOULDER * h + FOREARM * h * elbow.sin();
+        let out = UPPER_ARM * h + FOREARM * h * elbow.cos();
+        [along * u[0] + out * n[0], along * u[1] + out * n[1]]
+    }
+
+    fn anchor(&self) -> [f64; 2] {
+        let body = self.start_angle.radians();
+        let (u, _) = Self::frame(body);
+        let shoulder = [SHOULDER * self.stature.value() * u[0], SHOULDER * self.stature.value() * u[1]];
+        let hand = self.hand(body, ELBOW_RANGE.0.to_radians());
+        let arm = [hand[0] - shoulder[0], hand[1] - shoulder[1]];
+        let length = arm[0].hypot(arm[1]);
+        [hand[0] + self.strap.value() * arm[0] / length, hand[1] + self.strap.value() * arm[1] / length]
+    }
+
+    /// The body angle at which the strap is just tight, by bisection within 400 brackets from the start upwards.
+    fn body_angle(&self, anchor: [f64; 2], elbow: f64) -> Result<f64, MechanicsError> {
+        let gap = |body: f64| {
+            let hand = self.hand(body, elbow);
+            (anchor[0] - hand[0]).hypot(anchor[1] - hand[1]) - self.strap.value()
+        };
+        let (first, last) = (self.start_angle.radians(), std::f64::consts::PI);
+        let step = (last - first) / BRACKETS as f64;
+        let mut low = first;
+        if gap(low).abs() < 1e-9 {
+            return Ok(low);
+        }
+        for _ in 0..BRACKETS {
+            let high = low + step;
+            if gap(low) * gap(high) <= 0.0 {
+                return Ok(bisect(gap, low, high));
+            }
+            low = high;
+        }
+        Err(MechanicsError::NoRingPosture)
+    }
+
+    /// The state at an elbow angle. Refused where the straps allow no posture or would be slack.
+    pub fn point(&self, elbow: Degrees) -> Result<RingCurlPoint, MechanicsError> {
+        let anchor = self.anchor();
+        let theta = elbow.radians();
+        let body = self.body_angle(anchor, theta)?;
+        let (u, n) = Self::frame(body);
+        let hand = self.hand(body, theta);
+        let pull = [anchor[0] - hand[0], anchor[1] - hand[1]];
+        let length = pull[0].hypot(pull[1]);
+        let e = [pull[0] / length, pull[1] / length];
+        let weight = self.body_mass.value() * GRAVITY;
+        let tension = weight * MASS_CENTRE * self.stature.value() * body.cos() / -(hand[0] * e[1] - hand[1] * e[0]);
+        if !tension.is_finite() || tension <= 0.0 {
+            return Err(MechanicsError::SlackStrap);
+        }
+        let l = FOREARM * self.stature.value();
+        let d = [
+            l * (theta.cos() * u[0] - theta.sin() * n[0]),
+            l * (theta.cos() * u[1] - theta.sin() * n[1]),
+        ];
+        let moment = -tension * (e[0] * d[0] + e[1] * d[1]);
+        Ok(RingCurlPoint { body: Degrees(body.to_degrees()), tension, moment })
+    }
+
+    /// Moment about both elbows along the movement, N·m.
+    pub fn profile(&self) -> Result<Profile, MechanicsError> {
+        let mut refusal = None;
+        let profile = Profile::sample(|s| {
+            let elbow = ELBOW_RANGE.0 + (ELBOW_RANGE.1 - ELBOW_RANGE.0) * s;
+            self.point(Degrees(elbow)).map_or_else(
+                |e| {
+                    refusal = Some(e);
+                    0.0
+                },
+                |p| p.moment,
+            )
+        });
+        refusal.map_or(Ok(profile), Err)
+    }
+}
+
+fn bisect(f: impl Fn(f64) -> f64, mut low: f64, mut high: f64) -> f64 {
+    let rising = f(low) < 0.0;
+    for _ in 0..60 {
+        let middle = 0.5 * (low + high);
+        if (f(middle) < 0.0) == rising {
+            low = middle;
+        } else {
+            high = middle;
+        }
+    }
+    0.5 * (low + high)
+}

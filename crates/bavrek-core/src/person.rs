@@ -1,0 +1,114 @@
+//! The client as the computation sees one: body, experience and limits.
+
+use serde::{Deserialize, Serialize};
+
+use crate::anatomy::{Joint, vocabulary};
+use crate::ranges::{self, RangeError};
+use crate::units::{Kilograms, Metres};
+
+vocabulary!(
+    /// How long someone has trained with purpose; sets default volumes, priors and skill gates.
+    Experience {
+        Novice => "novice", "novice";
+        Intermediate => "intermediate", "intermediate";
+        Advanced => "advanced", "advanced";
+    }
+);
+
+vocabulary!(
+    /// Sex, where a published segment mass differs by it.
+    Sex {
+        Female => "female", "female";
+        Male => "male", "male";
+    }
+);
+
+vocabulary!(
+    /// What a joint must be spared.
+    LimitKind {
+        PainOverhead => "pain_overhead", "pain overhead";
+        PainDeepStretch => "pain_deep_stretch", "pain in deep stretch";
+        Stiff => "stiff", "stiff";
+        PoorExtension => "poor_extension", "poor extension";
+        PainLoaded => "pain_loaded", "pain under load";
+        PainGripping => "pain_gripping", "pain when gripping";
+    }
+);
+
+vocabulary!(
+    /// Which side a limit or a set concerns.
+    Side {
+        Left => "left", "left";
+        Right => "right", "right";
+        Both => "both", "both sides";
+    }
+);
+
+vocabulary!(
+    /// How strongly a limit weighs: mild eases, moderate and severe exclude.
+    Severity {
+        Mild => "mild", "mild";
+        Moderate => "moderate", "moderate";
+        Severe => "severe", "severe";
+    }
+);
+
+/// What a client must avoid or go easy on.
+#[derive(Debug, Clone, Copy, PartialEq, Eq, Serialize, Deserialize)]
+#[cfg_attr(feature = "schema", derive(schemars::JsonSchema))]
+#[serde(deny_unknown_fields)]
+pub struct Limit {
+    /// The joint concerned.
+    pub joint: Joint,
+    /// What it must be spared.
+    pub what: LimitKind,
+    /// The side concerned.
+    pub side: Side,
+    /// How strongly it weighs.
+    pub severity: Severity,
+}
+
+impl Limit {
+    /// The limit in words, for example `left shoulder: pain in deep stretch (moderate)`.
+    pub fn text(&self) -> String {
+        let side = match self.side {
+            Side::Both => String::new(),
+            side => format!("{} ", side.label()),
+        };
+        format!("{side}{}: {} ({})", self.joint, self.what, self.severity)
+    }
+}
+
+/// The client as the computation sees one.
+#[derive(Debug, Clone, PartialEq, Serialize, Deserialize)]
+#[cfg_attr(feature = "schema", derive(schemars::JsonSchema))]
+#[serde(deny_unknown_fields)]
+pub struct Person {
+    /// Body mass, 30 to 250 kg.
+    pub body_mass_kg: Kilograms,
+    /// Stature, 1.2 to 2.3 m.
+    pub height_m: Metres,
+    /// Training experience.
+    pub experience: Experience,
+    /// Age in years, where known.
+    #[serde(default, skip_serializing_if = "Option::is_none")]
+    pub age_years: Option<u8>,
+    /// Sex, where known; shared values are used otherwise.
+    #[serde(default, skip_serializing_if = "Option::is_none")]
+    pub sex: Option<Sex>,
+    /// Limits in force.
+    #[serde(default, skip_serializing_if = "Vec::is_empty")]
+    pub limits: Vec<Limit>,
+}
+
+impl Person {
+    /// Checks body mass, stature and age against their legal ranges.
+    pub fn validate(&self) -> Result<(), RangeError> {
+        ranges::BODY_MASS.check("body_mass_kg", self.body_mass_kg.value())?;
+        ranges::STATURE.check("height_m", self.height_m.value())?;
+        if let Some(age) = self.age_years {
+            ranges::AGE.check("age_years", f64::from(age))?;
+        }
+        Ok(())
+    }
+}
