@@ -1,1 +1,121 @@
-//! x
+//! The knowledge that trainers edit: movements, cautions and first guesses as TOML, checked when loaded.
+//!
+//! A bad entry is refused with its file, entry and field; nothing is repaired silently.
+
+mod check;
+
+use std::collections::BTreeMap;
+
+use bavrek_core::movement::{Catalogue, Movement};
+use bavrek_core::strength::PatternPrior;
+use serde::Deserialize;
+
+/// The files that ship with the application.
+const FILES: &[(&str, &str)] = &[
+    ("movements/presses.toml", include_str!("../data/movements/presses.toml")),
+    ("movements/push_ups.toml", include_str!("../data/movements/push_ups.toml")),
+    ("movements/flies_and_pullovers.toml", include_str!("../data/movements/flies_and_pullovers.toml")),
+    ("movements/shoulders.toml", include_str!("../data/movements/shoulders.toml")),
+    ("movements/pulls.toml", include_str!("../data/movements/pulls.toml")),
+    ("movements/arms.toml", include_str!("../data/movements/arms.toml")),
+];
+const CAUTIONS: (&str, &str) = ("cautions.toml", include_str!("../data/cautions.toml"));
+const STRENGTH: (&str, &str) = ("strength.toml", include_str!("../data/strength.toml"));
+
+/// An entry that cannot be used.
+#[derive(Debug, Clone, PartialEq, Eq, thiserror::Error)]
+#[error("{file}: {entry}: {message}")]
+pub struct LoadError {
+    /// The file.
+    pub file: String,
+    /// The entry's identifier, or its number where it has none.
+    pub entry: String,
+    /// What is wrong, with the field.
+    pub message: String,
+}
+
+impl LoadError {
+    fn new(file: &str, entry: &str, message: impl Into<String>) -> Self {
+        Self { file: file.into(), entry: entry.into(), message: message.into() }
+    }
+}
+
+/// The general cautions, shown with every session.
+#[derive(Debug, Clone, PartialEq, Eq)]
+pub struct GeneralCautions(pub Vec<String>);
+
+/// Loads and checks the catalogue that ships with the application.
+pub fn load() -> Result<Catalogue, LoadError> {
+    load_from(FILES, CAUTIONS, STRENGTH)
+}
+
+/// Loads and checks a catalogue from `(file name, text)` pairs.
+pub fn load_from(
+    movement_files: &[(&str, &str)],
+    cautions: (&str, &str),
+    strength: (&str, &str),
+) -> Result<Catalogue, LoadError> {
+    let cautions = read_cautions(cautions)?;
+    let priors = read_priors(strength)?;
+    let mut movements = Vec::new();
+    let mut origin = BTreeMap::new();
+    for (file, text) in movement_files {
+        for movement in entries::<Movement>(file, text, "movement")? {
+            if origin.insert(movement.id.clone(), *file).is_some() {
+                return Err(LoadError::new(file, &movement.id, "id is used twice"));
+            }
+            movements.push(movement);
+        }
+    }
+    let catalogue = Catalogue::new(movements, cautions, priors);
+    for movement in &catalogue.movements {
+        check::movement(&catalogue, movement).map_err(|m| LoadError::new(origin[&movement.id], &movement.id, m))?;
+    }
+    for prior in catalogue.priors.values() {
+        check::prior(&catalogue, prior).map_err(|m| LoadError::new(strength.0, &prior.id, m))?;
+    }
+    Ok(catalogue)
+}
+
+/// The cautions that concern every session.
+pub fn general_cautions() -> Result<GeneralCautions, LoadError> {
+    let file: CautionFile = parse(CAUTIONS)?;
+    Ok(GeneralCautions(file.general.into_values().collect()))
+}
+
+#[derive(Deserialize)]
+#[serde(deny_unknown_fields)]
+struct CautionFile {
+    general: BTreeMap<String, String>,
+    caution: BTreeMap<String, String>,
+}
+
+fn parse<T: for<'de> Deserialize<'de>>((file, text): (&str, &str)) -> Result<T, LoadError> {
+    toml::from_str(text).map_err(|e| LoadError::new(file, "file", e.to_string()))
+}
+
+fn read_cautions(source: (&str, &str)) -> Result<BTreeMap<String, String>, LoadError> {
+    let file: CautionFile = parse(source)?;
+    if let Some((code, _)) = file.caution.iter().find(|(_, text)| text.trim().is_empty()) {
+        return Err(LoadError::new(source.0, code, "the text is empty"));
+    }
+    Ok(file.caution)
+}
+
+fn read_priors((file, text): (&str, &str)) -> Result<BTreeMap<String, PatternPrior>, LoadError> {
+    Ok(entries::<PatternPrior>(file, text, "pattern")?.into_iter().map(|p| (p.id.clone(), p)).collect())
+}
+
+/// Reads the entries of one kind, each on its own, so that an error names its entry.
+fn entries<T: for<'de> Deserialize<'de>>(file: &str, text: &str, kind: &str) -> Result<Vec<T>, LoadError> {
+    let table: toml::Table = parse((file, text))?;
+    let list = table.get(kind).and_then(toml::Value::as_array).cloned().unwrap_or_default();
+    list.into_iter()
+        .enumerate()
+        .map(|(i, value)| {
+            let entry =
+                value.get("id").and_then(toml::Value::as_str).map_or_else(|| format!("entry {}", i + 1), Into::into);
+            T::deserialize(value).map_err(|e| LoadError::new(file, &entry, e.to_string()))
+        })
+        .collect()
+}

@@ -1,12 +1,10 @@
 //! What a plan can aim at: regions, patterns, arm positions and the other words of the field.
 
-use serde::{Deserialize, Serialize};
-
 /// Declares an enum whose variants have a stable identifier (the serde name), a label for people, and a list of all.
 macro_rules! vocabulary {
     ($(#[$doc:meta])* $name:ident { $($variant:ident => $id:literal, $label:literal;)+ }) => {
         $(#[$doc])*
-        #[derive(Debug, Clone, Copy, PartialEq, Eq, PartialOrd, Ord, Hash, Serialize, Deserialize)]
+        #[derive(Debug, Clone, Copy, PartialEq, Eq, PartialOrd, Ord, Hash, ::serde::Serialize, ::serde::Deserialize)]
         #[cfg_attr(feature = "schema", derive(schemars::JsonSchema))]
         pub enum $name {
             $(

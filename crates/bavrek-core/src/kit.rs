@@ -496,6 +496,37 @@ impl TubeBand {
     }
 }
 
+/// A room that has everything in a usual size: the yardstick for what a movement is like before a kit narrows it.
+pub fn full_room() -> Vec<KitItem> {
+    let band = |width: f64| {
+        KitItem::LoopBand(LoopBand {
+            count: 2,
+            flat_length_m: Metres(1.04),
+            width_m: Some(Metres(width)),
+            thickness_m: Some(Metres(0.0045)),
+            ..LoopBand::default()
+        })
+    };
+    vec![
+        KitItem::Dumbbells(Dumbbells {
+            unit: MassUnit::Kg,
+            pairs: (1..=20).map(|k| 2.0 * f64::from(k)).collect(),
+            singles: vec![],
+        }),
+        band(0.013),
+        band(0.032),
+        KitItem::Rings(Rings { max_height_m: Metres(2.4) }),
+        KitItem::PullUpBar(PullUpBar { height_m: Metres(2.3) }),
+        KitItem::DipBars(Plain {}),
+        KitItem::Bench(Bench { angles_deg: vec![-20.0, 0.0, 30.0, 45.0, 75.0], height_m: None }),
+        KitItem::Box(Boxes { height_m: Metres(0.45), count: 2 }),
+        KitItem::Chair(Plain {}),
+        KitItem::Anchor(Anchor { heights_m: vec![0.1, 0.6, 1.0, 1.4, 1.8, 2.1], door: None }),
+        KitItem::Parallettes(Plain {}),
+        KitItem::Backpack(Backpack { max_kg: Kilograms(20.0) }),
+    ]
+}
+
 impl Place {
     /// Checks every item; error paths start with `kit[i]`.
     pub fn validate(&self) -> Result<(), RangeError> {

@@ -101,6 +101,7 @@ impl Kilograms {
     /// assert_eq!(Kilograms(8.473).two_figures().value(), 8.5);
     /// assert_eq!(Kilograms(43.61).two_figures().value(), 44.0);
     /// ```
+    #[must_use]
     pub fn two_figures(self) -> Self {
         if self.0 == 0.0 || !self.0.is_finite() {
             return self;
@@ -155,9 +156,5 @@ impl MassUnit {
 /// ```
 pub fn trim_number(value: f64, decimals: usize) -> String {
     let text = format!("{value:.decimals$}");
-    if text.contains('.') {
-        text.trim_end_matches('0').trim_end_matches('.').to_owned()
-    } else {
-        text
-    }
+    if text.contains('.') { text.trim_end_matches('0').trim_end_matches('.').to_owned() } else { text }
 }

@@ -96,10 +96,7 @@ fn a_printed_range_lies_between_its_two_ends(#[case] min: f64, #[case] max: f64)
 
 #[test]
 fn an_implausible_printed_range_is_refused() {
-    assert_eq!(
-        Rubber::from_rating(Kilograms(5.0), Kilograms(60.0), 2),
-        Err(MechanicsError::RatingImplausible)
-    );
+    assert_eq!(Rubber::from_rating(Kilograms(5.0), Kilograms(60.0), 2), Err(MechanicsError::RatingImplausible));
 }
 
 #[rstest]
@@ -402,12 +399,8 @@ fn inverted_row_fractions(#[case] body: f64, #[case] fraction: f64) {
 #[case(100.0, 63.0, 200.4, 68.4)]
 #[case(130.0, 69.1, 171.6, 55.1)]
 fn ring_curl_reference(#[case] elbow: f64, #[case] body: f64, #[case] tension: f64, #[case] moment: f64) {
-    let curl = RingCurl {
-        stature: Metres(1.75),
-        body_mass: Kilograms(75.0),
-        start_angle: Degrees(50.0),
-        strap: Metres(1.2),
-    };
+    let curl =
+        RingCurl { stature: Metres(1.75), body_mass: Kilograms(75.0), start_angle: Degrees(50.0), strap: Metres(1.2) };
     let point = curl.point(Degrees(elbow)).unwrap();
     within(point.body.value(), body, 0.06);
     close(point.tension, tension);

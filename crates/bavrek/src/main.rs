@@ -1,2 +1,2 @@
 //! x
-fn main(){}
+fn main() {}

@@ -58,7 +58,7 @@ fn psi(stretch: f64) -> f64 {
 impl Rubber {
     /// From the width and thickness of a strand. Log-SD 0.20: filler, wear and tolerance.
     ///
-    /// C1 and C2 were chosen so that the small-strain modulus is 0.44 MPa and common printed ranges are met, so their
+    /// The two coefficients were chosen so that the small-strain modulus is 0.44 megapascal and common printed ranges are met, so their
     /// agreement with such ranges is a fit, not a validation.
     pub fn from_geometry(width: Metres, thickness: Metres) -> Self {
         let area = width.value() * thickness.value();
@@ -151,11 +151,7 @@ impl Rubber {
     }
 }
 
-fn relative_rows(
-    points: &[(Metres, Kilograms)],
-    rest: Metres,
-    strands: u8,
-) -> Result<Vec<(f64, f64)>, MechanicsError> {
+fn relative_rows(points: &[(Metres, Kilograms)], rest: Metres, strands: u8) -> Result<Vec<(f64, f64)>, MechanicsError> {
     if points.is_empty() || rest.value() <= MIN_FREE {
         return Err(MechanicsError::BandUnknown);
     }

@@ -53,7 +53,7 @@ impl BandUnderBack {
         let width = self.trapped_width.value();
         let (distance, free) = match self.trapped {
             Trapped::Pinned => (free_reach, (self.flat.value() - width) / 2.0),
-            Trapped::Slipping => ((2.0 * free_reach + width) / 2.0, self.flat.value() / 2.0),
+            Trapped::Slipping => (free_reach + 0.5 * width, self.flat.value() / 2.0),
         };
         let tension = self.rubber.force(2.0, Metres(distance), Metres(free))?.value();
         Ok(if free_reach > 1e-9 { tension * y / free_reach } else { 0.0 })

@@ -51,14 +51,27 @@ impl RingCurl {
         [along * u[0] + out * n[0], along * u[1] + out * n[1]]
     }
 
-    fn anchor(&self) -> [f64; 2] {
+    /// Hand at the start, and the direction of the strap there: the straps go on where the arm ends.
+    fn start(&self) -> ([f64; 2], [f64; 2]) {
         let body = self.start_angle.radians();
         let (u, _) = Self::frame(body);
         let shoulder = [SHOULDER * self.stature.value() * u[0], SHOULDER * self.stature.value() * u[1]];
         let hand = self.hand(body, ELBOW_RANGE.0.to_radians());
         let arm = [hand[0] - shoulder[0], hand[1] - shoulder[1]];
         let length = arm[0].hypot(arm[1]);
-        [hand[0] + self.strap.value() * arm[0] / length, hand[1] + self.strap.value() * arm[1] / length]
+        (hand, [arm[0] / length, arm[1] / length])
+    }
+
+    fn anchor(&self) -> [f64; 2] {
+        let (hand, strap) = self.start();
+        [hand[0] + self.strap.value() * strap[0], hand[1] + self.strap.value() * strap[1]]
+    }
+
+    /// The same posture hung from an anchor this high above the floor; the straps take the length that needs.
+    #[must_use]
+    pub fn hung_from(self, anchor_height: Metres) -> Self {
+        let (hand, strap) = self.start();
+        Self { strap: Metres((anchor_height.value() - hand[1]) / strap[1]), ..self }
     }
 
     /// The body angle at which the strap is just tight, by bisection within 400 brackets from the start upwards.
@@ -99,10 +112,7 @@ impl RingCurl {
             return Err(MechanicsError::SlackStrap);
         }
         let l = FOREARM * self.stature.value();
-        let d = [
-            l * (theta.cos() * u[0] - theta.sin() * n[0]),
-            l * (theta.cos() * u[1] - theta.sin() * n[1]),
-        ];
+        let d = [l * (theta.cos() * u[0] - theta.sin() * n[0]), l * (theta.cos() * u[1] - theta.sin() * n[1])];
         let moment = -tension * (e[0] * d[0] + e[1] * d[1]);
         Ok(RingCurlPoint { body: Degrees(body.to_degrees()), tension, moment })
     }

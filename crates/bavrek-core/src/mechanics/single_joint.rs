@@ -3,8 +3,6 @@
 //! The hand moves on an arc; by virtual work the moment that the muscle must supply is `M = −σ F·∂r/∂q`, with σ = +1
 //! where shortening raises the joint angle q. Gravity and bands add.
 
-use serde::{Deserialize, Serialize};
-
 use super::MechanicsError;
 use super::band::{MAX_STRETCH, MIN_FREE, Rubber};
 use super::profile::{Profile, Thirds};
@@ -105,14 +103,9 @@ impl SingleJoint {
             JointAction::Curl | JointAction::Extension => {
                 let (u, alpha) = (self.upper_arm_length.value(), self.upper_arm.radians());
                 let w = alpha + a;
-                (
-                    [u * alpha.sin() + l * w.sin(), -u * alpha.cos() - l * w.cos()],
-                    [l * w.cos(), l * w.sin()],
-                )
+                ([u * alpha.sin() + l * w.sin(), -u * alpha.cos() - l * w.cos()], [l * w.cos(), l * w.sin()])
             }
-            JointAction::Raise | JointAction::RearFly => {
-                ([l * a.sin(), -l * a.cos()], [l * a.cos(), l * a.sin()])
-            }
+            JointAction::Raise | JointAction::RearFly => ([l * a.sin(), -l * a.cos()], [l * a.cos(), l * a.sin()]),
             JointAction::Fly => ([l * a.cos(), l * a.sin()], [-l * a.sin(), l * a.cos()]),
             JointAction::Pullover => {
                 let w = a - self.torso.radians();
@@ -199,6 +192,7 @@ impl SingleJoint {
 
     /// The reference dumbbell movement of the action, over the same range: one kilogram of it defines one kilogram of
     /// effective load for bands.
+    #[must_use]
     pub fn reference(&self) -> Self {
         let (upper_arm, torso) = match self.action {
             JointAction::Curl | JointAction::Raise => (0.0, 0.0),

@@ -1,0 +1,188 @@
+//! Ladders of whole movements: reference cases and what must hold for every kit.
+
+mod common;
+
+use bavrek_catalogue::load;
+use bavrek_core::kit::KitItem;
+use bavrek_core::ladder::{BridgeCode, Ladder, Rung, bridges, prune};
+use bavrek_core::mechanics::lever::{PushUp, Support};
+use bavrek_core::units::{Kilograms, Metres};
+use common::{kit, person};
+use proptest::prelude::*;
+use rstest::rstest;
+
+fn loads(rungs: &[Rung]) -> Vec<f64> {
+    rungs.iter().map(|r| r.load).collect()
+}
+
+fn assert_loads(actual: &[f64], expected: &[f64]) {
+    assert_eq!(actual.len(), expected.len(), "{actual:?}");
+    for (a, e) in actual.iter().zip(expected) {
+        assert!((a - e).abs() < 0.011, "{actual:?}");
+    }
+}
+
+/// Every sum of a dumbbell and at most two bands, with the cost of each band.
+fn combined(dumbbells: &[f64], bands: [f64; 2], band_cost: u8) -> Vec<Rung> {
+    let sums = [vec![], vec![bands[0]], vec![bands[1]], bands.to_vec()];
+    let mut rungs = Vec::new();
+    for dumbbell in std::iter::once(&0.0).chain(dumbbells) {
+        for sum in &sums {
+            let band: f64 = sum.iter().sum();
+            let load = dumbbell + band;
+            let cost = u8::from(*dumbbell > 0.0) + band_cost * sum.len() as u8;
+            if load > 0.0 {
+                rungs.push(Rung::bare(load, cost, band / load));
+            }
+        }
+    }
+    rungs
+}
+
+#[test]
+fn curl_with_four_dumbbells_and_two_stood_on_bands() {
+    let raw = combined(&[5.0, 8.0, 12.0, 20.0], [3.19, 5.40], 1);
+    assert_eq!(raw.len(), 19);
+    let expected =
+        [3.19, 5.0, 5.40, 8.0, 8.59, 10.40, 11.19, 12.0, 13.40, 15.19, 16.59, 17.40, 20.0, 23.19, 25.40, 28.59];
+    assert_loads(&loads(&prune(raw)), &expected);
+}
+
+#[test]
+fn bench_press_with_bands_pinned_under_the_bench() {
+    let raw = combined(&[5.0, 8.0, 12.0, 20.0], [7.47, 12.64], 2);
+    let expected = [5.0, 7.47, 8.0, 12.0, 12.64, 15.47, 17.64, 20.0, 20.64, 24.64, 27.47, 32.64, 40.11];
+    assert_loads(&loads(&prune(raw)), &expected);
+}
+
+#[test]
+fn push_up_lever_ladder() {
+    let at = |support, hands, feet| {
+        let posture = PushUp { support, hands: Metres(hands), feet: Metres(feet) };
+        posture.load(Metres(1.75), 0.64).unwrap().fraction * 75.0
+    };
+    let expected = [25.7, 31.5, 36.6, 37.4, 41.0, 43.6, 45.9, 48.0, 51.5, 54.4];
+    let actual = [
+        at(Support::Toes, 0.75, 0.0),
+        at(Support::Toes, 0.60, 0.0),
+        at(Support::Toes, 0.45, 0.0),
+        at(Support::Knees, 0.0, 0.0),
+        at(Support::Toes, 0.30, 0.0),
+        at(Support::Toes, 0.20, 0.0),
+        at(Support::Toes, 0.10, 0.0),
+        at(Support::Toes, 0.0, 0.0),
+        at(Support::Toes, 0.0, 0.20),
+        at(Support::Toes, 0.0, 0.45),
+    ];
+    for (a, e) in actual.iter().zip(expected) {
+        assert!((a - e).abs() < 0.06, "{a} {e}");
+    }
+}
+
+fn ladder(exercise: &str, items: &str) -> Ladder {
+    Ladder::of(load().unwrap().movement(exercise).unwrap(), &person(), &kit(items))
+}
+
+fn effective(ladder: &Ladder) -> Vec<f64> {
+    ladder.steps.iter().map(|s| s.effective_kg.value()).collect()
+}
+
+#[rstest]
+#[case::pairs_for_two_hands("dumbbell_curl", r#"[{"kind":"dumbbells","unit":"kg","pairs":[5,8,12],"singles":[20]}]"#, &[5.0, 8.0, 12.0])]
+#[case::singles_too_for_one_hand("dumbbell_row", r#"[{"kind":"dumbbells","unit":"kg","pairs":[8,12],"singles":[20]},{"kind":"chair"}]"#, &[8.0, 12.0, 20.0])]
+#[case::one_in_both_hands("overhead_extension", r#"[{"kind":"dumbbells","unit":"kg","pairs":[8],"singles":[20]}]"#, &[8.0, 20.0])]
+#[case::pounds_as_kilograms("dumbbell_curl", r#"[{"kind":"dumbbells","unit":"lb","pairs":[10,20]}]"#, &[4.536, 9.072])]
+#[case::one_adjustable_serves_no_pair("dumbbell_curl", r#"[{"kind":"adjustable_dumbbell","unit":"kg","count":1,"min":2,"max":8,"step":2}]"#, &[])]
+#[case::two_adjustables("dumbbell_curl", r#"[{"kind":"adjustable_dumbbell","unit":"kg","count":2,"min":2,"max":8,"step":2}]"#, &[2.0, 4.0, 6.0, 8.0])]
+#[case::no_bench("dumbbell_bench_press", r#"[{"kind":"dumbbells","unit":"kg","pairs":[8]}]"#, &[])]
+fn what_the_hands_can_hold(#[case] exercise: &str, #[case] items: &str, #[case] expected: &[f64]) {
+    assert_loads(&effective(&ladder(exercise, items)), expected);
+}
+
+#[test]
+fn a_missing_bench_is_named() {
+    let ladder = ladder(
+        "incline_dumbbell_press",
+        r#"[{"kind":"dumbbells","unit":"kg","pairs":[8]},{"kind":"bench","angles_deg":[0]}]"#,
+    );
+    assert_eq!(ladder.missing[0].text, "needs a bench at 15 to 50°");
+}
+
+const BAND: &str = r#"{"kind":"loop_band","count":1,"flat_length_m":1.04,"width_m":0.013,"thickness_m":0.0045}"#;
+
+#[test]
+fn a_band_adds_steps_between_dumbbells_and_says_how() {
+    let with = ladder("dumbbell_curl", &format!(r#"[{{"kind":"dumbbells","unit":"kg","pairs":[5,8,12]}},{BAND}]"#));
+    assert!(with.steps.len() > 3);
+    assert!(with.largest_jump(Some(Kilograms(8.0))) < 0.5);
+    let mixed = with.steps.iter().find(|s| !s.bands.is_empty() && s.load.is_some()).unwrap();
+    assert!(mixed.label.contains("pair of") && mixed.label.contains("loop 13 mm"), "{}", mixed.label);
+    assert!(mixed.setup.stance_m.is_some() && mixed.band_share > 0.0);
+}
+
+#[test]
+fn an_anchored_band_walks_out_for_more() {
+    let items = format!(r#"[{BAND},{{"kind":"anchor","heights_m":[1.2]}}]"#);
+    let steps = ladder("band_fly", &items).steps;
+    assert!(steps.len() >= 3);
+    for pair in steps.windows(2) {
+        assert!(pair[0].setup.anchor_distance_m < pair[1].setup.anchor_distance_m);
+    }
+}
+
+#[test]
+fn band_help_makes_a_chin_up_lighter_and_weight_heavier() {
+    let items = r#"[{"kind":"pull_up_bar","height_m":2.2},{"kind":"dumbbells","unit":"kg","singles":[5]},
+        {"kind":"loop_band","count":1,"flat_length_m":1.04,"width_m":0.032,"thickness_m":0.0045}]"#;
+    let loads = effective(&ladder("chin_up", items));
+    let body = 75.0 * 0.958;
+    assert!(
+        loads[0] < body - 5.0 && (loads[1] - body).abs() < 0.01 && (loads[2] - body - 5.0).abs() < 0.01,
+        "{loads:?}"
+    );
+}
+
+#[test]
+fn push_ups_use_the_heights_of_the_room() {
+    let items = r#"[{"kind":"box","height_m":0.3,"count":1},{"kind":"backpack","max_kg":10}]"#;
+    let steps = ladder("push_up", items).steps;
+    assert!(steps.iter().any(|s| s.setup.hands_height_m == Some(Metres(0.3))));
+    assert!(steps.iter().any(|s| s.setup.knees == Some(true)));
+    assert!(steps.last().unwrap().load.is_some(), "a backpack tops the ladder");
+}
+
+#[test]
+fn a_gap_of_half_gets_no_bridge_by_reps_alone() {
+    let catalogue = load().unwrap();
+    let curl = catalogue.movement("dumbbell_curl").unwrap();
+    let ladder = Ladder::of(curl, &person(), &kit(r#"[{"kind":"dumbbells","unit":"kg","pairs":[8,12]}]"#));
+    let gaps = bridges(&ladder, curl, Some(Kilograms(8.0)), 6);
+    assert!((gaps[0].jump - 0.5).abs() < 1e-9);
+    assert!(gaps[0].ways.iter().all(|w| w.code != BridgeCode::MoreReps));
+    assert!(gaps[0].ways.iter().any(|w| w.code == BridgeCode::AddBand));
+}
+
+proptest! {
+    #[test]
+    fn pruning_only_takes_away(costs in proptest::collection::vec((1.0f64..60.0, 1u8..5), 1..60)) {
+        let raw: Vec<Rung> = costs.iter().map(|(load, cost)| Rung::bare(*load, *cost, 0.0)).collect();
+        let kept = prune(raw.clone());
+        prop_assert!(!kept.is_empty());
+        prop_assert!(kept.iter().all(|k| raw.contains(k)));
+        prop_assert!(kept.windows(2).all(|w| w[0].load < w[1].load));
+    }
+
+    #[test]
+    fn more_dumbbells_never_shorten_a_ladder(pairs in proptest::collection::btree_set(2u8..40, 1..12), more in 2u8..40) {
+        let catalogue = load().unwrap();
+        let curl = catalogue.movement("dumbbell_curl").unwrap();
+        let of = |set: &std::collections::BTreeSet<u8>| {
+            let pairs = set.iter().map(|kg| f64::from(*kg)).collect();
+            let item = KitItem::Dumbbells(bavrek_core::kit::Dumbbells { pairs, ..Default::default() });
+            Ladder::of(curl, &person(), &[item]).largest_jump(None)
+        };
+        let mut larger = pairs.clone();
+        larger.insert(more.clamp(*pairs.first().unwrap(), *pairs.last().unwrap()));
+        prop_assert!(of(&larger) <= of(&pairs) + 0.09);
+    }
+}

@@ -1,0 +1,191 @@
+//! The parts of a score, each 0 to 1, and how they combine.
+
+use serde::{Deserialize, Serialize};
+
+use super::FitQuestion;
+use super::start::Start;
+use crate::anatomy::{LengthEmphasis, Surface};
+use crate::ladder::{Ladder, LadderStep};
+use crate::mechanics::profile::share_distance;
+use crate::mechanics::single_joint::SingleJoint;
+use crate::movement::{Catalogue, LimitEffect, Movement, RigModel};
+use crate::person::Severity;
+use crate::plan::Intent;
+use crate::strength::reps;
+use crate::units::{Degrees, Metres};
+
+/// How well a movement does the job, part by part, each 0 to 1.
+#[derive(Debug, Clone, Copy, PartialEq, Serialize, Deserialize)]
+#[cfg_attr(feature = "schema", derive(schemars::JsonSchema))]
+pub struct Parts {
+    /// The wanted regions get the work.
+    pub targeting: f64,
+    /// It is hard where in the muscle's length it should be.
+    pub tension: f64,
+    /// A step exists on which the wanted repetitions are likely.
+    pub reach: f64,
+    /// Small steps, and some of them above today's.
+    pub steps: f64,
+    /// Kind to the client's joints.
+    pub joints: f64,
+    /// Steady and within the client's skill.
+    pub stability: f64,
+    /// Quick to set up, nothing improvised.
+    pub setup: f64,
+}
+
+/// Weights of the parts in the geometric mean; they sum to 1. Assumed; more weight makes a weak part count for more.
+const WEIGHTS: [f64; 7] = [0.36, 0.16, 0.18, 0.08, 0.12, 0.05, 0.05];
+/// A part never counts below this, so that one weak part does not erase the others.
+const FLOOR: f64 = 0.03;
+
+impl Parts {
+    /// The parts in the order of their declaration.
+    pub const fn values(&self) -> [f64; 7] {
+        [self.targeting, self.tension, self.reach, self.steps, self.joints, self.stability, self.setup]
+    }
+
+    /// Weighted geometric mean.
+    pub fn score(&self) -> f64 {
+        self.values().iter().zip(WEIGHTS).map(|(v, w)| w * v.max(FLOOR).ln()).sum::<f64>().exp()
+    }
+}
+
+/// What tension is compared with.
+#[derive(Debug, Clone)]
+pub(super) struct Reference {
+    /// Shares of work in thirds that are wanted; `None` where the intent does not say.
+    pub(super) thirds: Option<[f64; 3]>,
+    /// Stretch tag wanted, where a reference movement sets one.
+    pub(super) tag: Option<i8>,
+}
+
+impl Reference {
+    pub(super) fn of(catalogue: &Catalogue, question: &FitQuestion<'_>) -> Self {
+        let named = question.intent.reference_exercise.as_deref().and_then(|id| catalogue.movement(id));
+        let from_movement = named.and_then(|movement| {
+            let ladder = Ladder::anywhere(movement, question.person);
+            let plain = ladder.steps.iter().find(|s| s.bands.is_empty()).or_else(|| ladder.steps.first())?;
+            Some(plain.thirds)
+        });
+        let stated = question.intent.length_emphasis.map(|emphasis| match emphasis {
+            LengthEmphasis::Lengthened => [0.45, 0.38, 0.17],
+            LengthEmphasis::Middle => [0.22, 0.56, 0.22],
+            LengthEmphasis::Shortened => [0.17, 0.38, 0.45],
+        });
+        Self { thirds: stated.or(from_movement), tag: named.and_then(stretch_tag) }
+    }
+}
+
+/// The stretch tag of a movement, where its model has one.
+pub(super) fn stretch_tag(movement: &Movement) -> Option<i8> {
+    match movement.rig {
+        RigModel::SingleJoint { action, upper_arm_deg, torso_deg, .. } => {
+            let joint = SingleJoint::new(action, Degrees(upper_arm_deg), Degrees(torso_deg), Metres(1.75), false);
+            Some(joint.stretch_tag())
+        }
+        _ => None,
+    }
+}
+
+/// How much of the wanted work goes to the wanted regions.
+pub(super) fn targeting(movement: &Movement, intent: &Intent) -> f64 {
+    let wanted: f64 = intent.regions.values().sum();
+    let given: f64 = intent.regions.iter().map(|(r, w)| w * movement.region_weight(*r)).sum();
+    let direct: f64 = movement.direct.values().sum();
+    let beside: f64 = movement.direct.iter().filter(|(r, _)| !intent.regions.contains_key(r)).map(|(_, w)| w).sum();
+    let covered = given / wanted * (1.0 - 0.25 * beside / direct.max(0.01));
+    let unlike = |differs: bool, factor: f64| if differs { factor } else { 1.0 };
+    covered
+        * unlike(movement.pattern != intent.pattern, 0.85)
+        * unlike(intent.arm_position.is_some_and(|a| a != movement.arm_position), 0.8)
+        * unlike(intent.grip.is_some_and(|g| movement.grip.is_some_and(|m| m != g)), 0.85)
+        * (0.7 + 0.3 * movement.confidence)
+}
+
+pub(super) fn parts(
+    movement: &Movement,
+    question: &FitQuestion<'_>,
+    ladder: &Ladder,
+    start: &Start,
+    reference: &Reference,
+    targeting: f64,
+) -> Parts {
+    let step = &ladder.steps[start.step];
+    Parts {
+        targeting,
+        tension: tension(movement, step, reference),
+        reach: reach(ladder, start, question.intent),
+        steps: steps(ladder, start),
+        joints: joints(movement, question),
+        stability: movement.stability,
+        setup: setup(step),
+    }
+}
+
+fn tension(movement: &Movement, step: &LadderStep, reference: &Reference) -> f64 {
+    let Some(thirds) = reference.thirds else { return 1.0 };
+    let match_of_shares = 1.0 - (share_distance(&step.thirds, &thirds) / 0.5).min(1.0);
+    let tags = reference.tag.zip(stretch_tag(movement));
+    let off = tags.map_or(0.0, |(a, b)| f64::from((a - b).abs()));
+    match_of_shares * (1.0 - 0.15 * off)
+}
+
+/// Probability that some step gives repetitions inside the zone at the wanted reserve; half as much again counts for
+/// steps on which up to 30 repetitions would still train the muscle.
+fn reach(ladder: &Ladder, start: &Start, intent: &Intent) -> f64 {
+    let [low, high] = intent.reps.map(f64::from);
+    let inside = covered(ladder, start, intent, low - 0.5, high + 0.5);
+    let with_long_sets = covered(ladder, start, intent, low - 0.5, high.max(30.0) + 0.5);
+    inside + 0.5 * (with_long_sets - inside)
+}
+
+fn covered(ladder: &Ladder, start: &Start, intent: &Intent, low: f64, high: f64) -> f64 {
+    let rir = f64::from(intent.rir);
+    let sd = start.sd.max(0.02);
+    let mut reached = f64::MIN;
+    let mut total = 0.0;
+    for step in &ladder.steps {
+        let log_load = step.effective_kg.value().ln();
+        // Strength at which this step gives `reps`: the load itself, raised by what the repetitions cost.
+        let strength = |reps: f64| log_load - reps::log_load_for(0.0, reps, rir);
+        let (from, to) = (strength(low).max(reached), strength(high));
+        if to > from {
+            total += normal((to - start.reference) / sd) - normal((from - start.reference) / sd);
+            reached = to;
+        }
+    }
+    total.clamp(0.0, 1.0)
+}
+
+/// Distribution function of the standard normal.
+fn normal(z: f64) -> f64 {
+    0.5 * libm::erfc(-z / std::f64::consts::SQRT_2)
+}
+
+/// Half for four steps of headroom, half for jumps of at most 10 %.
+fn steps(ladder: &Ladder, start: &Start) -> f64 {
+    let headroom = (ladder.headroom(start.step) as f64 / 4.0).min(1.0);
+    let jump = ladder.largest_jump(Some(ladder.steps[start.step].effective_kg));
+    let smooth = 1.0 - ((jump - 0.10) / 0.40).clamp(0.0, 1.0);
+    if ladder.steps.len() == 1 { 0.1 } else { 0.5 * headroom + 0.5 * smooth }
+}
+
+fn joints(movement: &Movement, question: &FitQuestion<'_>) -> f64 {
+    let mut kindness: f64 = 1.0;
+    for limit in &question.person.limits {
+        for rule in movement.limits.iter().filter(|r| r.joint == limit.joint && r.what == limit.what) {
+            kindness *= match (rule.effect, limit.severity) {
+                (LimitEffect::Exclude, _) => 0.45,
+                (LimitEffect::Ease, Severity::Mild) => 0.8,
+                (LimitEffect::Ease, _) => 0.55,
+            };
+        }
+    }
+    kindness
+}
+
+fn setup(step: &LadderStep) -> f64 {
+    let improvised = matches!(step.setup.surface, Some(Surface::Chair | Surface::Sofa | Surface::Table));
+    (1.0 - step.set_up_s.value() / 240.0 - if improvised { 0.15 } else { 0.0 }).clamp(0.1, 1.0)
+}

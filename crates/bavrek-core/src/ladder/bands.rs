@@ -1,0 +1,309 @@
+//! How a band can load a movement: stances, grips and distances, each with its resistance along the movement.
+
+use super::Setup;
+use super::rungs::{Loaded, Missing};
+use super::supports::Resting;
+use crate::anatomy::{Implement, Surface};
+use crate::kit::KitItem;
+use crate::mechanics::band::{self, Rubber};
+use crate::mechanics::path::{AnchoredPath, BandUnderBack, Trapped};
+use crate::mechanics::profile::Profile;
+use crate::mechanics::single_joint::{BandPull, JointAction};
+use crate::movement::{Hands, Mount, Movement};
+use crate::person::Person;
+use crate::units::{Metres, trim_number};
+
+/// Height of the shoulder above the floor over stature, standing.
+pub(super) const SHOULDER_HEIGHT: f64 = 0.82;
+/// Height of the shoulder above a stood-on band over stature.
+const FOOT_TO_SHOULDER: f64 = 0.80;
+/// Height of the shoulder over stature when kneeling.
+const KNEELING_SHOULDER: f64 = 0.55;
+/// Stances offered on a stood-on band, m between the outer edges of the feet. Assumed useful.
+const STANCES: [f64; 2] = [0.20, 0.40];
+/// How much nearer a stood-on band may be gripped, m.
+const GRIPS: [f64; 4] = [0.0, 0.15, 0.30, 0.45];
+/// Extension ratios at the start from which distances to an anchor follow.
+const STARTS: [f64; 6] = [1.08, 1.22, 1.38, 1.56, 1.78, 2.05];
+/// Rubber inside the hands, m.
+const IN_HANDS: f64 = 0.10;
+/// Thickness assumed for wraps where none is given.
+const THICKNESS: f64 = 0.0045;
+/// Diameter of a grip and of an anchor.
+const GRIP_DIAMETER: f64 = 0.03;
+/// Distances to an anchor that a room allows, m.
+const ROOM: (f64, f64) = (0.3, 3.2);
+
+/// Which band is used, and how.
+#[derive(Debug, Clone, Copy, PartialEq)]
+pub(super) struct BandUse {
+    pub(super) item: u16,
+    setup: Setup,
+}
+
+impl BandUse {
+    pub(super) const fn new(item: u16) -> Self {
+        Self { item, setup: EMPTY }
+    }
+
+    /// The band's part of the set-up laid over another.
+    pub(super) fn merge(&self, base: Setup) -> Setup {
+        Setup {
+            anchor_height_m: self.setup.anchor_height_m.or(base.anchor_height_m),
+            anchor_distance_m: self.setup.anchor_distance_m.or(base.anchor_distance_m),
+            stance_m: self.setup.stance_m.or(base.stance_m),
+            grip_shorter_m: self.setup.grip_shorter_m.or(base.grip_shorter_m),
+            ..base
+        }
+    }
+}
+
+const EMPTY: Setup = Setup {
+    surface: None,
+    bench_deg: None,
+    anchor_height_m: None,
+    anchor_distance_m: None,
+    body_angle_deg: None,
+    feet_height_m: None,
+    hands_height_m: None,
+    knees: None,
+    stance_m: None,
+    grip_shorter_m: None,
+    strap_m: None,
+};
+
+/// One configuration of one band.
+pub(super) struct BandOption {
+    pub(super) used: BandUse,
+    pub(super) profile: Profile,
+    pub(super) cost: u8,
+    pub(super) log_sd: f64,
+    /// The plainest configuration of its band.
+    pub(super) plain: bool,
+    /// Whether a second band can join it.
+    pub(super) joins: bool,
+}
+
+/// A band as the set-ups see it.
+struct Rubbery {
+    item: u16,
+    rubber: Rubber,
+    flat: Metres,
+    tube: bool,
+    count: u8,
+}
+
+pub(super) fn name_of(item: &KitItem) -> String {
+    match item {
+        KitItem::LoopBand(b) => b.name(),
+        KitItem::TubeBand(b) => b.name(),
+        other => other.text(),
+    }
+}
+
+pub(super) const fn implement_of(item: &KitItem) -> Implement {
+    match item {
+        KitItem::TubeBand(_) => Implement::TubeBand,
+        _ => Implement::LoopBand,
+    }
+}
+
+fn in_kit<'a>(kit: &'a [KitItem], movement: &'a Movement) -> impl Iterator<Item = Rubbery> + 'a {
+    kit.iter().enumerate().filter_map(|(i, item)| {
+        let (rubber, flat, tube, count) = match item {
+            KitItem::LoopBand(b) if movement.uses(Implement::LoopBand) => {
+                (b.rubber().ok()?, b.flat_length_m, false, b.count)
+            }
+            KitItem::TubeBand(b) if movement.uses(Implement::TubeBand) => {
+                (b.rubber().ok()?, b.rest_length_m, true, b.count)
+            }
+            _ => return None,
+        };
+        Some(Rubbery { item: i as u16, rubber, flat, tube, count })
+    })
+}
+
+/// Loop bands in the kit with their force law and flat length.
+pub(super) fn loops(kit: &[KitItem]) -> impl Iterator<Item = (u16, Rubber, Metres)> + '_ {
+    kit.iter().enumerate().filter_map(|(i, item)| match item {
+        KitItem::LoopBand(b) => Some((i as u16, b.rubber().ok()?, b.flat_length_m)),
+        _ => None,
+    })
+}
+
+/// Every configuration of every band that pulls from the first third on and stays within its limits.
+pub(super) fn options(
+    loaded: &Loaded,
+    mount: Mount,
+    movement: &Movement,
+    person: &Person,
+    kit: &[KitItem],
+    resting: &Resting,
+) -> Result<Vec<BandOption>, Vec<Missing>> {
+    let mut found = Vec::new();
+    let anchor = match mount {
+        Mount::Anchor { height, facing } => match anchor_height(height, person.height_m, kit) {
+            Some(h) => Some((h, facing)),
+            // A movement that dumbbells can load too does without the anchor.
+            None if movement.uses(Implement::Dumbbell) => return Ok(found),
+            None => return Err(vec![Missing::kit(lacking_anchor(height, person.height_m))]),
+        },
+        _ => None,
+    };
+    for band in in_kit(kit, movement) {
+        let before = found.len();
+        match (mount, anchor) {
+            (Mount::UnderBack, _) => under_back(&band, person, &mut found),
+            (Mount::StoodOn, _) => stood_on(loaded, &band, movement.hands, person, &mut found),
+            (_, Some((height, facing))) => {
+                anchored(loaded, &band, movement.hands, person, resting, height, facing, &mut found);
+            }
+            _ => {}
+        }
+        if let Some(first) = found.get_mut(before) {
+            first.plain = true;
+        }
+    }
+    Ok(found)
+}
+
+fn anchor_height(wanted: [f64; 2], stature: Metres, kit: &[KitItem]) -> Option<f64> {
+    let (low, high) = (wanted[0] * stature.value(), wanted[1] * stature.value());
+    let middle = 0.5 * (low + high);
+    kit.iter()
+        .filter_map(|k| if let KitItem::Anchor(a) = k { Some(&a.heights_m) } else { None })
+        .flatten()
+        .copied()
+        .filter(|h| *h >= low && *h <= high)
+        .min_by(|a, b| (a - middle).abs().total_cmp(&(b - middle).abs()))
+}
+
+fn lacking_anchor(wanted: [f64; 2], stature: Metres) -> String {
+    let metres = |share: f64| trim_number(share * stature.value(), 1);
+    format!("needs a band anchor at {} to {} m", metres(wanted[0]), metres(wanted[1]))
+}
+
+fn under_back(band: &Rubbery, person: &Person, found: &mut Vec<BandOption>) {
+    if band.tube {
+        return;
+    }
+    let scale = person.height_m.value() / 1.75;
+    let press = BandUnderBack::usual(band.rubber, band.flat, person.height_m, Trapped::Pinned);
+    if let Ok(profile) = press.profile(Metres(0.5 * scale), Metres(0.9 * scale)) {
+        found.push(BandOption {
+            used: BandUse::new(band.item),
+            profile,
+            cost: 2,
+            // Pinned and slipping differ by a fifth; the middle of the two is off by at most half of that.
+            log_sd: band.rubber.log_sd().hypot(0.10),
+            plain: false,
+            joins: true,
+        });
+    }
+}
+
+fn stood_on(loaded: &Loaded, band: &Rubbery, hands: Hands, person: &Person, found: &mut Vec<BandOption>) {
+    let anchor = [0.0, -FOOT_TO_SHOULDER * person.height_m.value()];
+    let strands = if hands == Hands::Shared { 2.0 } else { 1.0 };
+    for stance in STANCES {
+        for grip in GRIPS {
+            let whole = if band.tube {
+                band::tube_stood_on(band.flat, Metres(stance))
+            } else {
+                band::stood_on(band.flat, Metres(stance), Metres(IN_HANDS))
+            };
+            let free = Metres(whole.value() - grip);
+            let Some(profile) = along(loaded, band.rubber, strands, free, anchor) else { continue };
+            let setup = Setup { stance_m: Some(Metres(stance)), grip_shorter_m: Some(Metres(grip)), ..EMPTY };
+            let used = BandUse { item: band.item, setup };
+            let log_sd = band.rubber.log_sd();
+            found.push(BandOption { used, profile, cost: 1, log_sd, plain: false, joins: true });
+        }
+    }
+}
+
+/// Resistance of a band from a fixed end, or nothing where it is refused or slack for too long.
+fn along(loaded: &Loaded, rubber: Rubber, strands: f64, free: Metres, anchor: [f64; 2]) -> Option<Profile> {
+    let profile = match loaded {
+        Loaded::Joint(joint) => joint.band_profile(&BandPull { rubber, strands, free, anchor }).ok()?,
+        Loaded::Line { start, end, .. } => {
+            AnchoredPath { rubber, strands, free, anchor, start: *start, end: *end }.profile().ok()?
+        }
+    };
+    (!profile.slack_beyond_first_third()).then_some(profile)
+}
+
+#[expect(clippy::too_many_arguments, reason = "one call, each argument a different thing")]
+fn anchored(
+    loaded: &Loaded,
+    band: &Rubbery,
+    hands: Hands,
+    person: &Person,
+    resting: &Resting,
+    height: f64,
+    facing: bool,
+    found: &mut Vec<BandOption>,
+) {
+    let free = anchored_free_length(band, hands);
+    let strands = if band.tube { 1.0 } else { 2.0 };
+    let kneeling = resting.setup.surface == Some(Surface::Kneeling);
+    let shoulder = person.height_m.value() * if kneeling { KNEELING_SHOULDER } else { SHOULDER_HEIGHT };
+    let mut last = f64::NAN;
+    for stretch in STARTS {
+        let Some((anchor, distance)) = place_anchor(loaded, free.value() * stretch, height - shoulder, person, facing)
+        else {
+            continue;
+        };
+        if distance < ROOM.0 || distance > ROOM.1 || (distance - last).abs() < 0.01 {
+            continue;
+        }
+        last = distance;
+        let Some(profile) = along(loaded, band.rubber, strands, free, anchor) else { continue };
+        let setup = Setup { anchor_height_m: Some(Metres(height)), anchor_distance_m: Some(Metres(distance)), ..EMPTY };
+        let used = BandUse { item: band.item, setup };
+        found.push(BandOption { used, profile, cost: 2, log_sd: band.rubber.log_sd(), plain: false, joins: false });
+    }
+}
+
+/// Free length of one side: a loop to itself for each hand, or one loop threaded through for both.
+fn anchored_free_length(band: &Rubbery, hands: Hands) -> Metres {
+    let both_on_one = hands == Hands::Each && band.count < 2;
+    if band.tube {
+        return if both_on_one { band.flat * 0.5 } else { band.flat };
+    }
+    if both_on_one {
+        return Metres((band.flat.value() - IN_HANDS) / 2.0);
+    }
+    band::hooked(band.flat, Metres(THICKNESS), Metres(GRIP_DIAMETER), Metres(GRIP_DIAMETER))
+}
+
+/// Where the anchor is when the band has this length at the start, to 5 cm, and the distance walked out.
+fn place_anchor(loaded: &Loaded, length: f64, rise: f64, person: &Person, facing: bool) -> Option<([f64; 2], f64)> {
+    let sign = if facing { 1.0 } else { -1.0 };
+    let round = |v: f64| (v / 0.05).round() * 0.05;
+    let transverse = matches!(loaded, Loaded::Joint(j) if matches!(j.action, JointAction::Fly | JointAction::RearFly));
+    let start = match loaded {
+        Loaded::Joint(joint) => joint.hand(joint.angle_at(0.0)).0,
+        Loaded::Line { start, .. } => *start,
+    };
+    if transverse {
+        // The plane of the movement holds anchor and hands; the anchor lies beside the shoulder.
+        let side = 0.17 * person.height_m.value();
+        let across = side - start[0];
+        let depth = (length * length - across * across).max(0.0).sqrt();
+        // A rear fly is measured from arms in front, so its front lies the other way.
+        let front = match loaded {
+            Loaded::Joint(j) if j.action == JointAction::RearFly => -1.0,
+            _ => 1.0,
+        };
+        let y = round(start[1] + sign * front * depth);
+        return (depth > 0.0).then_some(([side, y], y.abs()));
+    }
+    let along = (length * length - rise_from(start, rise).powi(2)).max(0.0).sqrt();
+    let x = round(start[0] + sign * along);
+    (along > 0.0).then_some(([x, rise], x.abs()))
+}
+
+fn rise_from(start: [f64; 2], anchor_y: f64) -> f64 {
+    anchor_y - start[1]
+}

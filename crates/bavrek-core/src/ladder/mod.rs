@@ -1,0 +1,125 @@
+//! The ladder: every difficulty that one movement can have for one client at one place, in order.
+
+mod bands;
+mod bridges;
+mod levers;
+mod prune;
+mod rungs;
+mod setup;
+mod supports;
+
+pub(crate) use bridges::ORDINARY_JUMP;
+pub use bridges::{Bridge, BridgeCode, Way, bridges};
+pub use prune::prune;
+pub use rungs::{Missing, MissingKind, Rung};
+pub use setup::Setup;
+
+use serde::{Deserialize, Serialize};
+
+use crate::anatomy::Implement;
+use crate::dose::StampedLoad;
+use crate::kit::KitItem;
+use crate::mechanics::profile::share_distance;
+use crate::movement::Movement;
+use crate::person::Person;
+use crate::units::{Kilograms, Seconds};
+
+/// One reachable difficulty.
+#[derive(Debug, Clone, PartialEq, Serialize, Deserialize)]
+#[cfg_attr(feature = "schema", derive(schemars::JsonSchema))]
+pub struct LadderStep {
+    /// Mean load over the range.
+    pub effective_kg: Kilograms,
+    /// Largest load in the range.
+    pub peak_kg: Kilograms,
+    /// What to take and how, for example `pair of 12 kg + loop 13 mm, grip 0.2 m down`.
+    pub label: String,
+    /// What carries the load.
+    pub implements: Vec<Implement>,
+    /// How it is set up.
+    pub setup: Setup,
+    /// Time to set it up.
+    pub set_up_s: Seconds,
+    /// The dumbbell or added weight in it, as stamped.
+    #[serde(default, skip_serializing_if = "Option::is_none")]
+    pub load: Option<StampedLoad>,
+    /// The bands in it.
+    #[serde(default, skip_serializing_if = "Vec::is_empty")]
+    pub bands: Vec<String>,
+    /// Log-SD of the effective load.
+    pub log_sd: f64,
+    /// Share of the load that bands give.
+    pub band_share: f64,
+    /// Shares of work in the lengthened, middle and shortened third.
+    pub thirds: [f64; 3],
+    /// Resistance over its peak at equal distances, lengthened to shortened.
+    #[serde(default, skip_serializing_if = "Vec::is_empty")]
+    pub curve: Vec<f64>,
+}
+
+/// The ladder of one movement.
+#[derive(Debug, Clone, PartialEq, Default)]
+pub struct Ladder {
+    /// Steps by rising effective load.
+    pub steps: Vec<LadderStep>,
+    /// What the place lacks, where there is no step.
+    pub missing: Vec<Missing>,
+}
+
+impl Ladder {
+    /// All steps of `movement` for `person` with `kit`, pruned. Empty with the reasons where the kit cannot carry it.
+    pub fn of(movement: &Movement, person: &Person, kit: &[KitItem]) -> Self {
+        match rungs::enumerate(movement, person, kit) {
+            Ok(rungs) => Self { steps: prune(rungs).iter().map(|r| r.step(movement, kit)).collect(), missing: vec![] },
+            Err(missing) => Self { steps: vec![], missing },
+        }
+    }
+
+    /// The ladder in a room that has everything: what the movement is like before a kit narrows it.
+    pub fn anywhere(movement: &Movement, person: &Person) -> Self {
+        Self::of(movement, person, &crate::kit::full_room())
+    }
+
+    /// Index of the step nearest below or at a load; the lightest where none is.
+    pub fn at(&self, load: Kilograms) -> Option<usize> {
+        let below = self.steps.iter().rposition(|s| s.effective_kg.value() <= load.value() * 1.0001);
+        below.or_else(|| (!self.steps.is_empty()).then_some(0))
+    }
+
+    /// Steps above an index.
+    pub fn headroom(&self, index: usize) -> usize {
+        self.steps.len().saturating_sub(index + 1)
+    }
+
+    /// Ratio less one from a step to the next.
+    pub fn jump(&self, index: usize) -> Option<f64> {
+        let next = self.steps.get(index + 1)?;
+        Some(next.effective_kg.value() / self.steps[index].effective_kg.value() - 1.0)
+    }
+
+    /// Largest jump between neighbours within `[0.7, 1.5]` of a load, or on the whole ladder without one.
+    pub fn largest_jump(&self, around: Option<Kilograms>) -> f64 {
+        let inside =
+            |load: Kilograms| around.is_none_or(|a| load.value() >= 0.7 * a.value() && load.value() <= 1.5 * a.value());
+        (0..self.steps.len())
+            .filter(|i| inside(self.steps[*i].effective_kg))
+            .filter_map(|i| self.jump(i))
+            .fold(0.0, f64::max)
+    }
+
+    /// The step that resembles a set-up and load most: what was done, found again on today's ladder.
+    pub fn nearest(&self, load: Option<StampedLoad>, banded: bool, setup: &Setup) -> Option<&LadderStep> {
+        let same_kind = |s: &&LadderStep| s.load.is_some() == load.is_some() && s.bands.is_empty() != banded;
+        let distance = |s: &LadderStep| {
+            let kg = |l: Option<StampedLoad>| l.map_or(0.0, |l| l.kilograms().value());
+            (kg(s.load) - kg(load)).abs() + 10.0 * s.setup.distance(setup)
+        };
+        self.steps.iter().filter(same_kind).min_by(|a, b| distance(a).total_cmp(&distance(b)))
+    }
+
+    /// Whether a step changes the resistance curve rather than only its size: the band's share moves by over 0.35.
+    pub fn changes_curve(&self, from: usize, to: usize) -> bool {
+        let (a, b) = (&self.steps[from], &self.steps[to]);
+        (a.band_share - b.band_share).abs() > 0.35 || share_distance(&a.thirds, &b.thirds) > 0.25
+    }
+}

@@ -1,0 +1,331 @@
+//! Rungs: every recipe of load that a movement, a client and a kit allow, before pruning.
+
+use super::bands::{self, BandUse};
+use super::levers;
+use super::supports::{self, Resting};
+use super::{LadderStep, Setup};
+use crate::anatomy::Implement;
+use crate::dose::{PerHand, StampedLoad};
+use crate::kit::KitItem;
+use crate::mechanics::path::kilogram_force;
+use crate::mechanics::profile::{Profile, Thirds};
+use crate::mechanics::single_joint::SingleJoint;
+use crate::movement::{Hands, Movement, RigModel};
+use crate::person::Person;
+use crate::units::{Degrees, GRAVITY, Kilograms, Seconds};
+
+/// Log-SD of a weighed load.
+const WEIGHED_SD: f64 = 0.01;
+/// Log-SD of the convention that equal work is equal load.
+const EQUAL_WORK_SD: f64 = 0.08;
+/// Resistance of one kilogram below which gravity counts as not loading the target, as a share of full resistance.
+const NO_LOAD: f64 = 0.2;
+
+/// Why a movement has no step here.
+#[derive(Debug, Clone, PartialEq, Eq)]
+pub struct Missing {
+    /// Kind of lack.
+    pub kind: MissingKind,
+    /// A sentence.
+    pub text: String,
+}
+
+/// Kind of lack.
+#[derive(Debug, Clone, Copy, PartialEq, Eq)]
+pub enum MissingKind {
+    /// The room lacks something.
+    Kit,
+    /// The resistance does not oppose the target.
+    NoLoad,
+}
+
+impl Missing {
+    pub(super) fn kit(text: impl Into<String>) -> Self {
+        Self { kind: MissingKind::Kit, text: text.into() }
+    }
+}
+
+/// One recipe of load.
+#[derive(Debug, Clone, Copy, PartialEq)]
+pub struct Rung {
+    /// Effective load, kg.
+    pub load: f64,
+    /// Largest load in the range, kg.
+    pub peak: f64,
+    /// Trouble of setting it up: dumbbell 1, band 1 or 2, anchor 1 more.
+    pub cost: u8,
+    /// Share of the load that bands give.
+    pub band_share: f64,
+    /// Shares of work in thirds.
+    pub thirds: [f64; 3],
+    /// Log-SD of the load.
+    pub log_sd: f64,
+    pub(super) weight: Option<StampedLoad>,
+    pub(super) bands: [Option<BandUse>; 2],
+    pub(super) setup: Setup,
+    pub(super) profile: Profile,
+}
+
+impl Rung {
+    /// A rung of which only load, cost and band share matter, for pruning on its own.
+    pub fn bare(load: f64, cost: u8, band_share: f64) -> Self {
+        Self {
+            load,
+            peak: load,
+            cost,
+            band_share,
+            thirds: [1.0 / 3.0; 3],
+            log_sd: WEIGHED_SD,
+            weight: None,
+            bands: [None; 2],
+            setup: Setup::default(),
+            profile: Profile([1.0; 60]),
+        }
+    }
+
+    /// The rung as a step, with its words.
+    pub(super) fn step(&self, movement: &Movement, kit: &[KitItem]) -> LadderStep {
+        let bands: Vec<String> =
+            self.bands.iter().flatten().map(|b| bands::name_of(&kit[usize::from(b.item)])).collect();
+        let mut implements = Vec::new();
+        if self.weight.is_some() && movement.uses(Implement::Dumbbell) {
+            implements.push(Implement::Dumbbell);
+        }
+        for used in self.bands.iter().flatten() {
+            let implement = bands::implement_of(&kit[usize::from(used.item)]);
+            if !implements.contains(&implement) {
+                implements.push(implement);
+            }
+        }
+        for implement in [Implement::Rings, Implement::Bar, Implement::Bodyweight] {
+            if movement.uses(implement) && levers::is_lever(&movement.rig) {
+                implements.push(implement);
+            }
+        }
+        let peak = self.profile.peak();
+        LadderStep {
+            effective_kg: Kilograms(self.load),
+            peak_kg: Kilograms(self.peak),
+            label: self.label(movement, &bands),
+            implements,
+            setup: self.setup,
+            set_up_s: Seconds(f64::from(movement.set_up_s) + 15.0 * f64::from(self.cost.saturating_sub(1))),
+            load: self.weight,
+            bands,
+            log_sd: self.log_sd,
+            band_share: self.band_share,
+            thirds: self.thirds,
+            curve: self.profile.0.chunks(3).map(|c| c.iter().sum::<f64>() / c.len() as f64 / peak).collect(),
+        }
+    }
+
+    fn label(&self, movement: &Movement, bands: &[String]) -> String {
+        let lever = levers::is_lever(&movement.rig);
+        let mut parts = Vec::new();
+        if lever {
+            parts.push("body weight".to_owned());
+        }
+        if let Some(weight) = self.weight {
+            parts.push(match movement.hands {
+                _ if lever => format!("{} added", weight.short()),
+                Hands::Each => format!("pair of {}", weight.short()),
+                Hands::One => weight.short(),
+                Hands::Shared => format!("one {} in both hands", weight.short()),
+            });
+        }
+        for band in bands {
+            parts.push(if matches!(movement.rig, RigModel::ChinUp) { format!("{band} helping") } else { band.clone() });
+        }
+        let how = Setup { surface: None, bench_deg: None, ..self.setup }.text();
+        let what = parts.join(" + ");
+        if how.is_empty() { what } else { format!("{what}, {how}") }
+    }
+}
+
+/// All rungs, or what is missing.
+pub(super) fn enumerate(movement: &Movement, person: &Person, kit: &[KitItem]) -> Result<Vec<Rung>, Vec<Missing>> {
+    let resting = supports::resolve(movement, kit)?;
+    let rungs = if levers::is_lever(&movement.rig) {
+        levers::enumerate(movement, person, kit, &resting)?
+    } else {
+        held_loads(movement, person, kit, &resting)?
+    };
+    if rungs.is_empty() { Err(vec![Missing::kit(lacking_load(movement))]) } else { Ok(rungs) }
+}
+
+fn lacking_load(movement: &Movement) -> String {
+    // Where dumbbells carry the movement, bands only add to them.
+    let carriers =
+        movement.implements.iter().filter(|i| **i == Implement::Dumbbell || !movement.uses(Implement::Dumbbell));
+    let what: Vec<_> = carriers
+        .map(|i| match (i, movement.hands) {
+            (Implement::Dumbbell, Hands::Each) => "a pair of dumbbells".to_owned(),
+            (Implement::Dumbbell, _) => "a dumbbell".to_owned(),
+            (other, _) => format!("a {other} that works at this set-up"),
+        })
+        .collect();
+    format!("needs {}", what.join(" or "))
+}
+
+/// The resistance of one held kilogram and of bands, for movements loaded in the hand.
+pub(super) enum Loaded {
+    Joint(SingleJoint),
+    Line { start: [f64; 2], end: [f64; 2], path_deg: f64 },
+}
+
+impl Loaded {
+    fn of(movement: &Movement, person: &Person, resting: &Resting) -> Self {
+        let stature = person.height_m;
+        match movement.rig {
+            RigModel::SingleJoint { action, upper_arm_deg, torso_deg, floor, .. } => {
+                let torso = resting.torso_deg(torso_deg);
+                let on_floor = floor && resting.on_floor();
+                Self::Joint(SingleJoint::new(action, Degrees(upper_arm_deg), Degrees(torso), stature, on_floor))
+            }
+            RigModel::Line { path_deg, start, end, .. } => {
+                let scaled = |p: [f64; 2]| p.map(|v| v * stature.value());
+                Self::Line { start: scaled(start), end: scaled(end), path_deg }
+            }
+            _ => Self::Line { start: [0.0; 2], end: [0.0; 2], path_deg: 0.0 },
+        }
+    }
+
+    fn kilogram(&self) -> Profile {
+        match self {
+            Self::Joint(joint) => joint.kilogram_profile(),
+            Self::Line { path_deg, .. } => Profile([kilogram_force(Degrees(*path_deg)); 60]),
+        }
+    }
+
+    fn thirds(&self) -> Thirds {
+        match self {
+            Self::Joint(joint) => joint.thirds(),
+            Self::Line { .. } => Thirds::of_path(),
+        }
+    }
+
+    /// Work of the kilogram that defines the effective load.
+    fn unit(&self, weighed: bool) -> Profile {
+        match self {
+            Self::Joint(joint) if weighed => joint.kilogram_profile(),
+            Self::Joint(joint) => joint.reference().kilogram_profile(),
+            Self::Line { .. } => Profile([GRAVITY; 60]),
+        }
+    }
+
+    /// Whether gravity loads the target at all.
+    fn weighs(&self) -> bool {
+        let unit = self.kilogram();
+        let full = match self {
+            Self::Joint(joint) => joint.reference().kilogram_profile().work(),
+            Self::Line { .. } => GRAVITY,
+        };
+        unit.work() >= NO_LOAD * full
+    }
+}
+
+fn held_loads(
+    movement: &Movement,
+    person: &Person,
+    kit: &[KitItem],
+    resting: &Resting,
+) -> Result<Vec<Rung>, Vec<Missing>> {
+    let loaded = Loaded::of(movement, person, resting);
+    let weighed = movement.uses(Implement::Dumbbell);
+    let mount = match movement.rig {
+        RigModel::SingleJoint { mount, .. } | RigModel::Line { mount, .. } => mount,
+        _ => None,
+    };
+    if weighed && !loaded.weighs() {
+        return Err(vec![Missing {
+            kind: MissingKind::NoLoad,
+            text: "gravity does not pull against this movement: the target is hardly loaded".into(),
+        }]);
+    }
+    let weights = if weighed { weights(kit, movement.hands) } else { Vec::new() };
+    if weighed && weights.is_empty() {
+        return Err(vec![Missing::kit(lacking_load(movement))]);
+    }
+    let banded = match mount {
+        Some(mount) => bands::options(&loaded, mount, movement, person, kit, resting)?,
+        None => Vec::new(),
+    };
+    let mixer = Mixer { kilogram: loaded.kilogram(), unit: loaded.unit(weighed), thirds: loaded.thirds() };
+    let mut rungs = Vec::new();
+    for weight in std::iter::once(None).chain(weights.into_iter().map(Some)) {
+        if let Some(w) = weight {
+            rungs.extend(mixer.rung(Some(w), &[], resting));
+        }
+        for (i, first) in banded.iter().enumerate() {
+            rungs.extend(mixer.rung(weight, &[first], resting));
+            // A second band joins only in its plainest configuration; an anchor holds one at a time.
+            if first.plain && first.joins {
+                let seconds = banded[i + 1..].iter().filter(|b| b.plain && b.used.item != first.used.item);
+                rungs.extend(seconds.filter_map(|second| mixer.rung(weight, &[first, second], resting)));
+            }
+        }
+    }
+    Ok(rungs)
+}
+
+struct Mixer {
+    kilogram: Profile,
+    unit: Profile,
+    thirds: Thirds,
+}
+
+impl Mixer {
+    fn rung(&self, weight: Option<StampedLoad>, banded: &[&bands::BandOption], resting: &Resting) -> Option<Rung> {
+        let kilograms = weight.map_or(0.0, |w| w.kilograms().value());
+        let weighed = self.kilogram.times(kilograms);
+        let rubber = banded.iter().fold(Profile::ZERO, |sum, b| sum.plus(&b.profile));
+        let profile = weighed.plus(&rubber);
+        if profile.slack_beyond_first_third() {
+            return None;
+        }
+        let unit_work = self.unit.work();
+        let band_load = rubber.work() / unit_work;
+        let weight_load = kilograms * self.kilogram.work() / unit_work;
+        let load = weight_load + band_load;
+        let band_share = band_load / load;
+        let rubber_sd = banded.iter().map(|b| b.log_sd).fold(0.0, f64::max).hypot(EQUAL_WORK_SD);
+        let mut setup = resting.setup;
+        for band in banded.iter().rev() {
+            setup = band.used.merge(setup);
+        }
+        Some(Rung {
+            load,
+            // A flatter curve than the reference's can peak below its mean equivalent; the mean is then the most.
+            peak: load.max(profile.peak() / self.unit.peak()),
+            cost: resting.cost + u8::from(weight.is_some()) + banded.iter().map(|b| b.cost).sum::<u8>(),
+            band_share,
+            thirds: profile.shares(&self.thirds)?,
+            log_sd: WEIGHED_SD.max(band_share * rubber_sd),
+            weight,
+            bands: [banded.first().map(|b| b.used), banded.get(1).map(|b| b.used)],
+            setup,
+            profile,
+        })
+    }
+}
+
+/// The dumbbells that the hands can hold, lightest first, each stamped weight once.
+pub(super) fn weights(kit: &[KitItem], hands: Hands) -> Vec<StampedLoad> {
+    let per = if hands == Hands::Shared { PerHand::Total } else { PerHand::Hand };
+    let mut found: Vec<StampedLoad> = Vec::new();
+    for item in kit {
+        match item {
+            KitItem::Dumbbells(d) => {
+                let singles = d.singles.iter().filter(|_| hands != Hands::Each);
+                found.extend(d.pairs.iter().chain(singles).map(|v| StampedLoad { value: *v, unit: d.unit, per }));
+            }
+            KitItem::AdjustableDumbbell(a) if a.count == 2 || hands != Hands::Each => {
+                found.extend(a.settings().map(|value| StampedLoad { value, unit: a.unit, per }));
+            }
+            _ => {}
+        }
+    }
+    found.sort_by(|a, b| a.kilograms().value().total_cmp(&b.kilograms().value()));
+    found.dedup_by(|a, b| (a.kilograms().value() - b.kilograms().value()).abs() < 0.01);
+    found
+}

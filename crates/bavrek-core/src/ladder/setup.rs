@@ -1,0 +1,106 @@
+//! How one exercise is set up, stored with every fit and every logged set.
+
+use serde::{Deserialize, Serialize};
+
+use crate::anatomy::Surface;
+use crate::units::{Degrees, Metres, trim_number};
+
+/// The geometry of one exercise. What does not apply is left out.
+#[derive(Debug, Clone, Copy, PartialEq, Default, Serialize, Deserialize)]
+#[cfg_attr(feature = "schema", derive(schemars::JsonSchema))]
+#[serde(deny_unknown_fields)]
+pub struct Setup {
+    /// What the body rests on.
+    #[serde(default, skip_serializing_if = "Option::is_none")]
+    pub surface: Option<Surface>,
+    /// Angle of the bench.
+    #[serde(default, skip_serializing_if = "Option::is_none")]
+    pub bench_deg: Option<Degrees>,
+    /// Height of the anchor.
+    #[serde(default, skip_serializing_if = "Option::is_none")]
+    pub anchor_height_m: Option<Metres>,
+    /// Horizontal distance from the anchor to the shoulder.
+    #[serde(default, skip_serializing_if = "Option::is_none")]
+    pub anchor_distance_m: Option<Metres>,
+    /// Body angle to the floor.
+    #[serde(default, skip_serializing_if = "Option::is_none")]
+    pub body_angle_deg: Option<Degrees>,
+    /// Height of the feet.
+    #[serde(default, skip_serializing_if = "Option::is_none")]
+    pub feet_height_m: Option<Metres>,
+    /// Height of the hands.
+    #[serde(default, skip_serializing_if = "Option::is_none")]
+    pub hands_height_m: Option<Metres>,
+    /// Whether the knees are down.
+    #[serde(default, skip_serializing_if = "Option::is_none")]
+    pub knees: Option<bool>,
+    /// Rubber pinned between the outer edges of the feet.
+    #[serde(default, skip_serializing_if = "Option::is_none")]
+    pub stance_m: Option<Metres>,
+    /// How much nearer to the anchor the band is gripped.
+    #[serde(default, skip_serializing_if = "Option::is_none")]
+    pub grip_shorter_m: Option<Metres>,
+    /// Strap length from the anchor to the ring.
+    #[serde(default, skip_serializing_if = "Option::is_none")]
+    pub strap_m: Option<Metres>,
+}
+
+impl Setup {
+    /// How far two set-ups lie apart: metres, knees as one, ten degrees as 0.1. What either leaves open is alike.
+    pub fn distance(&self, other: &Self) -> f64 {
+        let metres = |a: Option<Metres>, b: Option<Metres>| a.zip(b).map_or(0.0, |(a, b)| (a.0 - b.0).abs());
+        let degrees = |a: Option<Degrees>, b: Option<Degrees>| a.zip(b).map_or(0.0, |(a, b)| (a.0 - b.0).abs() / 100.0);
+        // A height left out is the floor.
+        let floor = |h: Option<Metres>| Some(h.unwrap_or(Metres(0.0)));
+        let knees = f64::from(u8::from(self.knees.unwrap_or(false) != other.knees.unwrap_or(false)));
+        metres(self.anchor_height_m, other.anchor_height_m)
+            + metres(self.anchor_distance_m, other.anchor_distance_m)
+            + metres(floor(self.feet_height_m), floor(other.feet_height_m))
+            + metres(floor(self.hands_height_m), floor(other.hands_height_m))
+            + metres(self.stance_m, other.stance_m)
+            + metres(self.grip_shorter_m, other.grip_shorter_m)
+            + degrees(self.bench_deg, other.bench_deg)
+            + degrees(self.body_angle_deg, other.body_angle_deg)
+            + knees
+    }
+
+    /// The set-up in words; empty where nothing needs saying.
+    pub fn text(&self) -> String {
+        let m = |v: Metres| format!("{} m", trim_number(v.value(), 2));
+        let mut parts: Vec<String> = Vec::new();
+        if let Some(surface) = self.surface {
+            parts.push(match (surface, self.bench_deg) {
+                (Surface::Bench, Some(deg)) => format!("bench at {}°", trim_number(deg.value(), 0)),
+                (other, _) => other.label().to_owned(),
+            });
+        }
+        if let Some(h) = self.anchor_height_m {
+            parts.push(format!("anchor at {}", m(h)));
+        }
+        if let Some(d) = self.anchor_distance_m {
+            parts.push(format!("step out {}", m(d)));
+        }
+        if let Some(s) = self.stance_m {
+            parts.push(format!("stand on it, feet {} wide", m(s)));
+        }
+        if let Some(g) = self.grip_shorter_m.filter(|g| g.value() > 0.0) {
+            parts.push(format!("grip {} nearer", m(g)));
+        }
+        if self.knees == Some(true) {
+            parts.push("on the knees".into());
+        }
+        if let Some(h) = self.hands_height_m.filter(|h| h.value() > 0.0) {
+            parts.push(format!("hands at {}", m(h)));
+        }
+        if let Some(h) = self.feet_height_m.filter(|h| h.value() > 0.0) {
+            parts.push(format!("feet at {}", m(h)));
+        }
+        if let Some(angle) = self.body_angle_deg {
+            parts.push(format!("body at {}° to the floor", trim_number(angle.value(), 0)));
+        }
+        if let Some(s) = self.strap_m {
+            parts.push(format!("straps {}", m(s)));
+        }
+        parts.join(", ")
+    }
+}

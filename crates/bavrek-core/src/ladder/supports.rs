@@ -1,0 +1,115 @@
+//! What the body rests on: which of the supports a movement accepts are in the room.
+
+use super::Setup;
+use super::rungs::Missing;
+use crate::anatomy::Surface;
+use crate::kit::KitItem;
+use crate::movement::{Movement, Support, SupportKind};
+use crate::units::{Degrees, Metres, trim_number};
+
+/// Seat height of a chair where none is given.
+pub(super) const CHAIR_HEIGHT: f64 = 0.45;
+/// Seat height of a sofa.
+pub(super) const SOFA_HEIGHT: f64 = 0.42;
+/// Height of a flat bench where none is given.
+pub(super) const BENCH_HEIGHT: f64 = 0.44;
+/// Height of push-up handles.
+pub(super) const HANDLE_HEIGHT: f64 = 0.12;
+
+/// The supports chosen for a movement.
+#[derive(Debug, Clone, Copy, Default)]
+pub(super) struct Resting {
+    pub(super) setup: Setup,
+    /// Added trouble of improvised supports.
+    pub(super) cost: u8,
+}
+
+impl Resting {
+    /// Trunk lean: a bench at an angle tips a supine trunk by that much.
+    pub(super) fn torso_deg(&self, stated: f64) -> f64 {
+        match self.setup.bench_deg {
+            Some(deg) if stated <= -80.0 => -90.0 + deg.value(),
+            _ => stated,
+        }
+    }
+
+    pub(super) fn on_floor(&self) -> bool {
+        self.setup.surface.is_none_or(|s| s == Surface::Floor)
+    }
+}
+
+/// Chooses for every need the first acceptable support in the room.
+pub(super) fn resolve(movement: &Movement, kit: &[KitItem]) -> Result<Resting, Vec<Missing>> {
+    let mut resting = Resting::default();
+    let mut missing = Vec::new();
+    for need in &movement.needs {
+        if let Some((surface, bench_deg, cost)) = need.iter().find_map(|support| meet(support, kit)) {
+            resting.setup.surface = Some(surface);
+            resting.setup.bench_deg = bench_deg.or(resting.setup.bench_deg);
+            resting.cost += cost;
+        } else {
+            let alternatives: Vec<_> = need.iter().map(describe).collect();
+            missing.push(Missing::kit(format!("needs {}", alternatives.join(" or "))));
+        }
+    }
+    if missing.is_empty() { Ok(resting) } else { Err(missing) }
+}
+
+fn meet(support: &Support, kit: &[KitItem]) -> Option<(Surface, Option<Degrees>, u8)> {
+    let has = |test: fn(&KitItem) -> bool| kit.iter().any(test);
+    match support.kit {
+        SupportKind::Floor => Some((Surface::Floor, None, 0)),
+        SupportKind::Standing => Some((Surface::Standing, None, 0)),
+        SupportKind::Kneeling => Some((Surface::Kneeling, None, 0)),
+        SupportKind::Bench => bench_angle(support.deg, kit).map(|deg| (Surface::Bench, Some(Degrees(deg)), 0)),
+        SupportKind::Chair => has(|k| matches!(k, KitItem::Chair(_))).then_some((Surface::Chair, None, 1)),
+        SupportKind::Box => has(|k| matches!(k, KitItem::Box(_))).then_some((Surface::Box, None, 1)),
+        SupportKind::Sofa => has(|k| matches!(k, KitItem::Sofa(_))).then_some((Surface::Sofa, None, 1)),
+        SupportKind::Parallettes => {
+            has(|k| matches!(k, KitItem::Parallettes(_))).then_some((Surface::Parallettes, None, 0))
+        }
+    }
+}
+
+/// The angle nearest to the middle of the wanted range.
+fn bench_angle(wanted: Option<[f64; 2]>, kit: &[KitItem]) -> Option<f64> {
+    let [low, high] = wanted.unwrap_or([-1.0, 1.0]);
+    let angles = kit.iter().filter_map(|k| if let KitItem::Bench(b) = k { Some(&b.angles_deg) } else { None });
+    let middle = 0.5 * (low + high);
+    angles
+        .flatten()
+        .copied()
+        .filter(|a| *a >= low && *a <= high)
+        .min_by(|a, b| (a - middle).abs().total_cmp(&(b - middle).abs()))
+}
+
+fn describe(support: &Support) -> String {
+    match (support.kit, support.deg) {
+        (SupportKind::Bench, Some([low, high])) if high > 1.0 => {
+            format!("a bench at {} to {}°", trim_number(low, 0), trim_number(high, 0))
+        }
+        (SupportKind::Bench, _) => "a flat bench".into(),
+        (SupportKind::Floor, _) => "a floor".into(),
+        (SupportKind::Standing | SupportKind::Kneeling, _) => support.kit.label().into(),
+        (SupportKind::Parallettes, _) => "push-up handles".into(),
+        (other, _) => format!("a {other}"),
+    }
+}
+
+/// Heights in the room on which hands or feet can be raised, rising, each once.
+pub(super) fn heights(kit: &[KitItem]) -> Vec<(Metres, Surface)> {
+    let mut found: Vec<(Metres, Surface)> = kit
+        .iter()
+        .filter_map(|item| match item {
+            KitItem::Box(b) => Some((b.height_m, Surface::Box)),
+            KitItem::Step(s) => Some((s.height_m, Surface::Box)),
+            KitItem::Chair(_) => Some((Metres(CHAIR_HEIGHT), Surface::Chair)),
+            KitItem::Sofa(_) => Some((Metres(SOFA_HEIGHT), Surface::Sofa)),
+            KitItem::Bench(b) => Some((b.height_m.unwrap_or(Metres(BENCH_HEIGHT)), Surface::Bench)),
+            _ => None,
+        })
+        .collect();
+    found.sort_by(|a, b| a.0.value().total_cmp(&b.0.value()));
+    found.dedup_by(|a, b| (a.0.value() - b.0.value()).abs() < 0.02);
+    found
+}

@@ -1,0 +1,124 @@
+//! What was done: logged sets and what was seen in them.
+
+use chrono::NaiveDate;
+use serde::{Deserialize, Serialize};
+
+use crate::anatomy::vocabulary;
+use crate::dose::{StampedLoad, Tempo};
+use crate::kit::KitItem;
+use crate::ladder::Setup;
+use crate::person::Side;
+use crate::ranges::{self, RangeError};
+use crate::units::Kilograms;
+
+vocabulary!(
+    /// What a trainer saw or a client felt; each decides something.
+    Observation {
+        RangeShort => "range_short", "range cut short";
+        Easy => "easy", "last reps easy";
+        Hard => "hard", "last reps hard";
+        Impossible => "impossible", "last reps impossible";
+        BandTooEasy => "band_too_easy", "band too easy by rep five";
+        BandSlack => "band_slack", "band slack at the start";
+        ElbowDrift => "elbow_drift", "elbow drifts";
+        Swinging => "swinging", "swinging";
+        FlyBecamePress => "fly_became_press", "fly became a press";
+        ForearmTips => "forearm_tips", "forearm tips";
+        FeltInTriceps => "felt_in_triceps", "felt in the triceps first";
+        FeltInFrontShoulder => "felt_in_front_shoulder", "felt in the front shoulder";
+        ShoulderRolled => "shoulder_rolled", "shoulder rolls forward";
+        BackLifted => "back_lifted", "lower back lifts";
+        HipsSagged => "hips_sagged", "hips sag";
+        SpeedLost => "speed_lost", "lowering speed lost";
+        SideGap => "side_gap", "left and right differ";
+        RingsShook => "rings_shook", "ring straps shake";
+        AnchorMoved => "anchor_moved", "anchor or furniture moved";
+    }
+);
+
+/// One logged set.
+#[derive(Debug, Clone, PartialEq, Serialize, Deserialize)]
+#[cfg_attr(feature = "schema", derive(schemars::JsonSchema))]
+#[serde(deny_unknown_fields)]
+pub struct LoggedSet {
+    /// The movement's identifier.
+    pub exercise: String,
+    /// The day, in the client's time zone.
+    pub date: NaiveDate,
+    /// Load as stamped.
+    #[serde(default, skip_serializing_if = "Option::is_none")]
+    pub load: Option<StampedLoad>,
+    /// The band used.
+    #[serde(default, skip_serializing_if = "Option::is_none")]
+    pub band: Option<KitItem>,
+    /// The set-up it was done with.
+    #[serde(default, skip_serializing_if = "Option::is_none")]
+    pub setup: Option<Setup>,
+    /// Effective load, where it was computed when logged.
+    #[serde(default, skip_serializing_if = "Option::is_none")]
+    pub effective_kg: Option<Kilograms>,
+    /// Repetitions.
+    #[serde(default, skip_serializing_if = "Option::is_none")]
+    pub reps: Option<u16>,
+    /// Seconds, for holds.
+    #[serde(default, skip_serializing_if = "Option::is_none")]
+    pub seconds: Option<u16>,
+    /// Repetitions in reserve.
+    #[serde(default, skip_serializing_if = "Option::is_none")]
+    pub rir: Option<u8>,
+    /// Tempo.
+    #[serde(default, skip_serializing_if = "Option::is_none")]
+    pub tempo: Option<Tempo>,
+    /// Side, for one-sided work.
+    #[serde(default, skip_serializing_if = "Option::is_none")]
+    pub side: Option<Side>,
+    /// Whether form was kept.
+    #[serde(default, skip_serializing_if = "Option::is_none")]
+    pub form_kept: Option<bool>,
+    /// Pain, 0 to 10.
+    #[serde(default, skip_serializing_if = "Option::is_none")]
+    pub pain: Option<u8>,
+    /// What was seen.
+    #[serde(default, skip_serializing_if = "Vec::is_empty")]
+    pub seen: Vec<Observation>,
+}
+
+/// Most repetitions that one set may log.
+pub const MOST_REPS: u16 = 100;
+/// Most repetitions in reserve that anyone can judge.
+pub const MOST_RIR: u8 = 6;
+/// Longest hold, s.
+pub const LONGEST_HOLD: u16 = 900;
+
+impl LoggedSet {
+    /// Checks the figures; the path names the field.
+    pub fn validate(&self) -> Result<(), RangeError> {
+        if self.reps.is_none() && self.seconds.is_none() {
+            return Err(RangeError::new("reps", "give the repetitions or the seconds"));
+        }
+        if self.reps.is_some_and(|r| r > MOST_REPS) {
+            return Err(RangeError::new("reps", format!("must be 0 to {MOST_REPS}")));
+        }
+        if self.seconds.is_some_and(|s| s == 0 || s > LONGEST_HOLD) {
+            return Err(RangeError::new("seconds", format!("must be 1 to {LONGEST_HOLD}")));
+        }
+        if self.rir.is_some_and(|r| r > MOST_RIR) {
+            return Err(RangeError::new("rir", format!("must be 0 to {MOST_RIR}")));
+        }
+        if self.pain.is_some_and(|p| p > 10) {
+            return Err(RangeError::new("pain", "must be 0 to 10"));
+        }
+        if let Some(load) = self.load {
+            ranges::DUMBBELL.check("load.value", load.kilograms().value())?;
+        }
+        if let Some(band) = &self.band {
+            band.validate().map_err(|e| e.under("band"))?;
+        }
+        Ok(())
+    }
+
+    /// Whether this set reports joint pain that must change something: 4 of 10 or more.
+    pub fn hurt(&self) -> bool {
+        self.pain.is_some_and(|p| p >= 4)
+    }
+}

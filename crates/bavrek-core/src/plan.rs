@@ -1,0 +1,93 @@
+//! What a slot is for. An intent names no exercise: that is the fit's business.
+
+use std::collections::BTreeMap;
+
+use serde::{Deserialize, Serialize};
+
+use crate::anatomy::{ArmPosition, Grip, LengthEmphasis, Pattern, Region, vocabulary};
+use crate::dose::{Prescription, Tempo};
+use crate::ranges::RangeError;
+
+vocabulary!(
+    /// Slots done together.
+    BlockKind {
+        Straight => "straight", "straight sets";
+        Superset => "superset", "superset";
+        Antagonist => "antagonist", "antagonist pair";
+        Circuit => "circuit", "circuit";
+        Extension => "extension", "set with an extension";
+    }
+);
+
+/// The purpose of a slot: what it must load, where in the length, in which rep zone, and when to stop.
+#[derive(Debug, Clone, PartialEq, Serialize, Deserialize)]
+#[cfg_attr(feature = "schema", derive(schemars::JsonSchema))]
+#[serde(deny_unknown_fields)]
+pub struct Intent {
+    /// Movement pattern.
+    pub pattern: Pattern,
+    /// Regions to load with their weights, 0 to 1.
+    pub regions: BTreeMap<Region, f64>,
+    /// Wanted arm position.
+    #[serde(default, skip_serializing_if = "Option::is_none")]
+    pub arm_position: Option<ArmPosition>,
+    /// Wanted grip.
+    #[serde(default, skip_serializing_if = "Option::is_none")]
+    pub grip: Option<Grip>,
+    /// Where in the muscle's length it must be hard.
+    #[serde(default, skip_serializing_if = "Option::is_none")]
+    pub length_emphasis: Option<LengthEmphasis>,
+    /// Rep zone.
+    pub reps: [u16; 2],
+    /// Repetitions in reserve at which to stop.
+    pub rir: u8,
+    /// Sets.
+    pub sets: u8,
+    /// Wanted tempo.
+    #[serde(default, skip_serializing_if = "Option::is_none")]
+    pub tempo: Option<Tempo>,
+    /// The movement it is measured against.
+    #[serde(default, skip_serializing_if = "Option::is_none")]
+    pub reference_exercise: Option<String>,
+}
+
+impl Intent {
+    /// Checks regions, reps, reserve and sets; the path names the field.
+    pub fn validate(&self) -> Result<(), RangeError> {
+        if self.regions.is_empty() {
+            return Err(RangeError::new("regions", "name at least one region"));
+        }
+        for (region, weight) in &self.regions {
+            if !(weight.is_finite() && *weight > 0.0 && *weight <= 1.0) {
+                return Err(RangeError::new(format!("regions.{}", region.id()), "must be above 0 and at most 1"));
+            }
+        }
+        let [low, high] = self.reps;
+        if low == 0 || high > 40 || low > high {
+            return Err(RangeError::new("reps", "must rise within 1 to 40"));
+        }
+        if self.rir > 6 {
+            return Err(RangeError::new("rir", "must be 0 to 6"));
+        }
+        if self.sets == 0 || self.sets > 12 {
+            return Err(RangeError::new("sets", "must be 1 to 12"));
+        }
+        Ok(())
+    }
+
+    /// The dose it asks for, with the rest of its rep zone: the fewer the reps, the longer the rest.
+    pub fn prescription(&self) -> Prescription {
+        let rest = match self.reps[1] {
+            0..=6 => 150,
+            7..=10 => 120,
+            _ => 90,
+        };
+        Prescription::straight(self.sets, self.reps, self.rir, self.tempo.unwrap_or(Tempo::USUAL), rest)
+    }
+
+    /// The region with the largest weight; the first of equals.
+    pub fn main_region(&self) -> Option<Region> {
+        let heaviest = self.regions.values().copied().fold(0.0, f64::max);
+        self.regions.iter().find(|(_, w)| **w >= heaviest).map(|(r, _)| *r)
+    }
+}

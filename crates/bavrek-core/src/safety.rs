@@ -1,0 +1,53 @@
+//! Cautions: which of them apply to a movement with this kit.
+
+use serde::{Deserialize, Serialize};
+
+use crate::anatomy::{Implement, Surface};
+use crate::kit::KitItem;
+use crate::ladder::LadderStep;
+use crate::movement::{Catalogue, Movement};
+
+/// A caution in plain words.
+#[derive(Debug, Clone, PartialEq, Eq, Serialize, Deserialize)]
+#[cfg_attr(feature = "schema", derive(schemars::JsonSchema))]
+pub struct Caution {
+    /// Its code.
+    pub code: String,
+    /// Its text.
+    pub text: String,
+}
+
+/// The movement's own cautions and those of what loads, anchors and supports it, each once.
+pub fn cautions(catalogue: &Catalogue, movement: &Movement, step: &LadderStep, kit: &[KitItem]) -> Vec<Caution> {
+    let mut codes: Vec<&str> = movement.cautions.iter().map(String::as_str).collect();
+    if !step.bands.is_empty() {
+        codes.push("band_check");
+    }
+    if step.setup.anchor_height_m.is_some() {
+        let door = kit.iter().any(|k| matches!(k, KitItem::Anchor(a) if a.door == Some(true)));
+        codes.push(if door { "door_anchor" } else { "anchor_fixed" });
+    }
+    if step.implements.contains(&Implement::Dumbbell) {
+        codes.push("dumbbell_hands");
+    }
+    if step.implements.contains(&Implement::Rings) {
+        codes.push("rings_check");
+    }
+    if step.implements.contains(&Implement::Bar) {
+        codes.push("bar_check");
+    }
+    if matches!(step.setup.surface, Some(Surface::Chair | Surface::Sofa | Surface::Box | Surface::Table)) {
+        codes.push("furniture");
+    }
+    let mut seen = Vec::new();
+    codes.retain(|code| {
+        !seen.contains(code) && {
+            seen.push(code);
+            true
+        }
+    });
+    codes
+        .into_iter()
+        .filter_map(|code| Some(Caution { code: code.to_owned(), text: catalogue.cautions.get(code)?.clone() }))
+        .collect()
+}

@@ -1,0 +1,101 @@
+//! Repetitions and load: how many repetitions a share of the maximum allows, and how certain a set is as evidence.
+
+use crate::units::Seconds;
+
+/// Exponent of the rep-load relation `load/1RM = (1 + (n−1)/10)^(−p)`.
+pub const P: f64 = 0.45;
+/// Repetitions to failure at which strength is expressed: 10 with 2 in reserve.
+pub const REFERENCE_REPS: f64 = 12.0;
+/// Most repetitions to failure from which a one-repetition maximum is shown.
+pub const MOST_FOR_MAXIMUM: f64 = 12.0;
+
+/// A set that says nothing usable about strength.
+#[derive(Debug, Clone, Copy, PartialEq, Eq, thiserror::Error)]
+pub enum RepsError {
+    /// More repetitions than the relation covers.
+    #[error("more than 40 repetitions say nothing about strength")]
+    TooMany,
+    /// A reserve nobody can judge.
+    #[error("more than 6 in reserve cannot be judged")]
+    ReserveUnknown,
+}
+
+/// `G(n) = ln(1 + (n−1)/10)`: log load lost from one repetition to n, divided by p.
+pub fn g(n: f64) -> f64 {
+    (1.0 + (n - 1.0) / 10.0).ln()
+}
+
+/// Inverse of [`g`].
+pub fn n_of(value: f64) -> f64 {
+    1.0 + 10.0 * (value.exp() - 1.0)
+}
+
+/// Share of the one-repetition maximum that can be lifted `n` times to failure; 1 at one repetition.
+pub fn share_of_maximum(n: f64) -> f64 {
+    (-P * g(n)).exp()
+}
+
+/// Log of the load for 12 repetitions to failure, from a load lifted `reps` times with `rir` in reserve.
+pub fn reference_log_load(log_load: f64, reps: f64, rir: f64) -> Result<f64, RepsError> {
+    check(reps, rir)?;
+    Ok(log_load + P * (g_of_set(reps, rir) - g(REFERENCE_REPS)))
+}
+
+/// Log-SD of [`reference_log_load`] from one set.
+pub fn reference_log_sd(reps: f64, rir: f64) -> Result<f64, RepsError> {
+    check(reps, rir)?;
+    if reps < 0.5 {
+        return Ok(0.10);
+    }
+    let n = reps + rir;
+    let sigma_n = ((0.6 + 0.3 * rir).powi(2) + 0.29f64.powi(2) + (0.05 * (n - 10.0).max(0.0)).powi(2)).sqrt();
+    let far = if rir >= 4.0 { 0.06f64.powi(2) } else { 0.0 };
+    let variance =
+        0.035f64.powi(2) + (P * sigma_n / (9.0 + n)).powi(2) + (0.11 * (g(n) - g(REFERENCE_REPS))).powi(2) + far;
+    Ok(variance.sqrt())
+}
+
+fn g_of_set(reps: f64, rir: f64) -> f64 {
+    // A set that failed at the first repetition still bounds strength: n = 0 has G = ln 0.9.
+    g(if reps < 0.5 { 0.0 } else { reps + rir })
+}
+
+fn check(reps: f64, rir: f64) -> Result<(), RepsError> {
+    if reps + rir > 40.0 {
+        return Err(RepsError::TooMany);
+    }
+    if rir > 6.0 {
+        return Err(RepsError::ReserveUnknown);
+    }
+    Ok(())
+}
+
+/// Log load for a target of `reps` with `rir` in reserve, from the log load for 12 to failure.
+pub fn log_load_for(reference: f64, reps: f64, rir: f64) -> f64 {
+    reference - P * (g(reps + rir) - g(REFERENCE_REPS))
+}
+
+/// Repetitions expected on a log load with `rir` in reserve; may be zero or negative for a load that is too heavy.
+pub fn expected_reps(reference: f64, log_load: f64, rir: f64) -> f64 {
+    n_of((reference - log_load) / P + g(REFERENCE_REPS)) - rir
+}
+
+/// Repetitions needed before a jump by ratio `j` that should land at `landing`: `(9 + n_b)·j^(1/p) − 9`.
+pub fn reps_before_jump(ratio: f64, landing: f64) -> f64 {
+    (9.0 + landing) * ratio.powf(1.0 / P) - 9.0
+}
+
+/// Repetitions left after a jump by ratio `j` from `before`: `(9 + n_a)·j^(−1/p) − 9`.
+pub fn reps_after_jump(ratio: f64, before: f64) -> f64 {
+    (9.0 + before) * ratio.powf(-1.0 / P) - 9.0
+}
+
+/// Repetitions at three seconds each that are as hard as `n` at `per_rep` each: `n·(τ/3)^0.6` (exponent ±0.2).
+pub fn effective_reps(n: f64, per_rep: Seconds) -> f64 {
+    n * (per_rep.value() / 3.0).powf(0.6)
+}
+
+/// Log load gained by slowing `n` repetitions from `from` to `to` seconds each.
+pub fn tempo_gain(n: f64, from: Seconds, to: Seconds) -> f64 {
+    P * (g(effective_reps(n, to)) - g(effective_reps(n, from)))
+}
