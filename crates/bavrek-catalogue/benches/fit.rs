@@ -1,1 +1,63 @@
-fn main() {}
+//! How long one slot takes to fit over the whole catalogue.
+#![allow(missing_docs, reason = "the benchmark macros generate undocumented items")]
+
+use std::hint::black_box;
+
+use bavrek_catalogue::load;
+use bavrek_core::fit::{FitQuestion, fit};
+use bavrek_core::kit::KitItem;
+use bavrek_core::ladder::Ladder;
+use bavrek_core::person::{Experience, Person};
+use bavrek_core::plan::Intent;
+use bavrek_core::units::{Kilograms, Metres};
+use criterion::{Criterion, criterion_group, criterion_main};
+
+fn person() -> Person {
+    Person {
+        body_mass_kg: Kilograms(71.0),
+        height_m: Metres(1.68),
+        experience: Experience::Intermediate,
+        age_years: None,
+        sex: None,
+        limits: vec![],
+    }
+}
+
+fn rich_kit() -> Vec<KitItem> {
+    serde_json::from_str(
+        r#"[{"kind":"dumbbells","unit":"kg","pairs":[2,4,6,8,10,12,14,16,20,24]},
+            {"kind":"loop_band","count":1,"flat_length_m":1.04,"width_m":0.013,"thickness_m":0.0045},
+            {"kind":"loop_band","count":1,"flat_length_m":1.04,"width_m":0.022,"thickness_m":0.0045},
+            {"kind":"loop_band","count":1,"flat_length_m":1.04,"width_m":0.032,"thickness_m":0.0045},
+            {"kind":"rings","max_height_m":2.2},{"kind":"pull_up_bar","height_m":2.2},
+            {"kind":"anchor","heights_m":[0.1,1.2,2.0]},{"kind":"bench","angles_deg":[0,30,45,60,75]}]"#,
+    )
+    .unwrap_or_default()
+}
+
+fn fit_one_slot(criterion: &mut Criterion) {
+    let Ok(catalogue) = load() else { return };
+    let (person, kit) = (person(), rich_kit());
+    let wanted = [
+        (
+            "fly",
+            r#"{"pattern":"fly","regions":{"chest_sternal":1.0},"reps":[8,12],"rir":2,"sets":3,"reference_exercise":"dumbbell_bench_fly"}"#,
+        ),
+        (
+            "curl",
+            r#"{"pattern":"elbow_flexion","regions":{"biceps_long":1.0,"brachialis":0.4},"reps":[8,12],"rir":2,"sets":3}"#,
+        ),
+    ];
+    for (name, json) in wanted {
+        let Ok(intent) = serde_json::from_str::<Intent>(json) else { continue };
+        let question = FitQuestion { person: &person, kit: &kit, intent: &intent, history: &[], today: None };
+        criterion.bench_function(&format!("fit/{name}"), |b| b.iter(|| fit(&catalogue, black_box(&question))));
+    }
+    if let Some(curl) = catalogue.movement("dumbbell_curl") {
+        criterion.bench_function("ladder/dumbbell_curl", |b| b.iter(|| Ladder::of(curl, &person, black_box(&kit))));
+    }
+    criterion.bench_function("catalogue/load", |b| b.iter(load));
+}
+
+criterion_group!(benches, fit_one_slot);
+criterion_main!(benches);

@@ -6,10 +6,12 @@ use bavrek_catalogue::load;
 use bavrek_core::kit::KitItem;
 use bavrek_core::ladder::{BridgeCode, Ladder, Rung, bridges, prune};
 use bavrek_core::mechanics::lever::{PushUp, Support};
+use bavrek_core::movement::Catalogue;
 use bavrek_core::units::{Kilograms, Metres};
 use common::{kit, person};
 use proptest::prelude::*;
 use rstest::rstest;
+use std::sync::LazyLock;
 
 fn loads(rungs: &[Rung]) -> Vec<f64> {
     rungs.iter().map(|r| r.load).collect()
@@ -162,6 +164,8 @@ fn a_gap_of_half_gets_no_bridge_by_reps_alone() {
     assert!(gaps[0].ways.iter().any(|w| w.code == BridgeCode::AddBand));
 }
 
+static CATALOGUE: LazyLock<Catalogue> = LazyLock::new(|| load().unwrap());
+
 proptest! {
     #[test]
     fn pruning_only_takes_away(costs in proptest::collection::vec((1.0f64..60.0, 1u8..5), 1..60)) {
@@ -174,8 +178,7 @@ proptest! {
 
     #[test]
     fn more_dumbbells_never_shorten_a_ladder(pairs in proptest::collection::btree_set(2u8..40, 1..12), more in 2u8..40) {
-        let catalogue = load().unwrap();
-        let curl = catalogue.movement("dumbbell_curl").unwrap();
+        let curl = CATALOGUE.movement("dumbbell_curl").unwrap();
         let of = |set: &std::collections::BTreeSet<u8>| {
             let pairs = set.iter().map(|kg| f64::from(*kg)).collect();
             let item = KitItem::Dumbbells(bavrek_core::kit::Dumbbells { pairs, ..Default::default() });

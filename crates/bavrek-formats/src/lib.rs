@@ -1,1 +1,6 @@
-//! x
+//! Documents in and out: the JSON contract of the computing commands.
+
+pub mod compute;
+mod error;
+
+pub use error::RequestError;

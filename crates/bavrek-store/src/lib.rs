@@ -1,1 +1,39 @@
-//! x
+//! Trainers, clients, plans, fits and logs in PostgreSQL: one module an aggregate, all SQL in here.
+//!
+//! Every function takes the trainer whose data it may touch; what belongs to another trainer is not found.
+
+pub mod clients;
+mod error;
+pub mod fits;
+pub mod http_sessions;
+pub mod kit;
+pub mod log;
+pub mod sessions;
+pub mod trainers;
+
+pub use error::StoreError;
+pub use sqlx::PgPool as Pool;
+use sqlx::postgres::PgPoolOptions;
+use uuid::Uuid;
+
+/// A trainer's identifier: the tenant of everything below.
+#[derive(Debug, Clone, Copy, PartialEq, Eq, Hash, serde::Serialize, serde::Deserialize)]
+pub struct TrainerId(pub Uuid);
+
+/// The schema's migrations, for those who run them.
+pub static MIGRATOR: sqlx::migrate::Migrator = sqlx::migrate!();
+
+/// Connects to the database.
+pub async fn connect(url: &str) -> Result<Pool, StoreError> {
+    Ok(PgPoolOptions::new().max_connections(16).connect(url).await?)
+}
+
+/// Brings the schema up to date.
+pub async fn migrate(pool: &Pool) -> Result<(), StoreError> {
+    MIGRATOR.run(pool).await.map_err(StoreError::Migration)
+}
+
+/// A fresh identifier; later ones sort after earlier ones.
+pub fn new_id() -> Uuid {
+    Uuid::now_v7()
+}

@@ -1,6 +1,6 @@
 //! What rules a movement out, always with the reason.
 
-use super::start::Start;
+use super::start::{NINETY, Start};
 use crate::anatomy::vocabulary;
 use crate::ladder::{Ladder, MissingKind};
 use crate::movement::{LimitEffect, Movement};
@@ -79,7 +79,7 @@ pub(super) fn by_kit(ladder: &Ladder) -> Result<(), Vec<Why>> {
 pub(super) fn by_reach(ladder: &Ladder, start: &Start, intent: &Intent) -> Result<(), Vec<Why>> {
     let lightest = ladder.steps[0].effective_kg;
     // The sure side of the estimate decides: nobody is ruled out for being unknown.
-    let hopeful = start.reference + start.sd;
+    let hopeful = start.reference + NINETY * start.sd;
     let reps = reps::expected_reps(hopeful, lightest.value().ln(), f64::from(intent.rir));
     if reps >= LEAST_REPS {
         return Ok(());

@@ -78,7 +78,7 @@ pub struct FitAnswer<'a> {
 }
 
 /// A movement must give the wanted regions at least this much to be considered for the job at all.
-const LEAST_TARGETING: f64 = 0.25;
+const LEAST_TARGETING: f64 = 0.22;
 
 /// Answers a fit question from the catalogue.
 pub fn fit<'a>(catalogue: &'a Catalogue, question: &FitQuestion<'_>) -> FitAnswer<'a> {

@@ -35,7 +35,7 @@ pub struct Parts {
 }
 
 /// Weights of the parts in the geometric mean; they sum to 1. Assumed; more weight makes a weak part count for more.
-const WEIGHTS: [f64; 7] = [0.36, 0.16, 0.18, 0.08, 0.12, 0.05, 0.05];
+const WEIGHTS: [f64; 7] = [0.42, 0.14, 0.14, 0.05, 0.15, 0.05, 0.05];
 /// A part never counts below this, so that one weak part does not erase the others.
 const FLOOR: f64 = 0.03;
 
@@ -97,7 +97,7 @@ pub(super) fn targeting(movement: &Movement, intent: &Intent) -> f64 {
     let covered = given / wanted * (1.0 - 0.25 * beside / direct.max(0.01));
     let unlike = |differs: bool, factor: f64| if differs { factor } else { 1.0 };
     covered
-        * unlike(movement.pattern != intent.pattern, 0.85)
+        * unlike(movement.pattern != intent.pattern, 0.6)
         * unlike(intent.arm_position.is_some_and(|a| a != movement.arm_position), 0.8)
         * unlike(intent.grip.is_some_and(|g| movement.grip.is_some_and(|m| m != g)), 0.85)
         * (0.7 + 0.3 * movement.confidence)
@@ -178,7 +178,7 @@ fn joints(movement: &Movement, question: &FitQuestion<'_>) -> f64 {
             kindness *= match (rule.effect, limit.severity) {
                 (LimitEffect::Exclude, _) => 0.45,
                 (LimitEffect::Ease, Severity::Mild) => 0.8,
-                (LimitEffect::Ease, _) => 0.55,
+                (LimitEffect::Ease, _) => 0.4,
             };
         }
     }

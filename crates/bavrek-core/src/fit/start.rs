@@ -1,7 +1,7 @@
 //! Where to start: the load for the wanted repetitions, from the best evidence there is, on a step that exists.
 
-use crate::anatomy::vocabulary;
-use crate::ladder::Ladder;
+use crate::anatomy::{Implement, vocabulary};
+use crate::ladder::{Ladder, is_lever};
 use crate::movement::Movement;
 use crate::plan::Intent;
 use crate::strength::{Ledger, reps};
@@ -38,7 +38,9 @@ pub struct Start {
 }
 
 /// Half-width of a 90 % interval in SDs.
-const NINETY: f64 = 1.645;
+pub(super) const NINETY: f64 = 1.645;
+/// Two loads within this ratio are one step, as in pruning: an estimate of 7.9 takes the 8.
+const SAME: f64 = 1.03;
 /// Above this SD the uncertain side decides.
 const CERTAIN: f64 = 0.05;
 
@@ -52,7 +54,7 @@ pub(super) fn find(ladder: &Ladder, movement: &Movement, intent: &Intent, ledger
     let wanted = reps::log_load_for(predicted.mean, target_reps(intent), f64::from(intent.rir));
     let cautious = if predicted.sd > CERTAIN { wanted - 0.5 * predicted.sd } else { wanted };
     let load = Kilograms(cautious.exp());
-    let step = ladder.at(load).unwrap_or(0);
+    let step = startable(ladder, movement, ladder.at(load * SAME).unwrap_or(0));
     let basis = match (predicted.sessions, ledger.has_evidence(movement)) {
         (1.., _) => Basis::ThisExercise,
         (_, true) => Basis::Pattern,
@@ -66,6 +68,16 @@ pub(super) fn find(ladder: &Ladder, movement: &Movement, intent: &Intent, ledger
         low: Kilograms((wanted - NINETY * predicted.sd).exp()),
         high: Kilograms((wanted + NINETY * predicted.sd).exp()),
         basis,
-        above_estimate: ladder.steps[step].effective_kg.value() > load.value() * 1.001,
+        above_estimate: ladder.steps[step].effective_kg.value() > load.value() * SAME,
     }
+}
+
+/// A dumbbell movement starts with a dumbbell in the hand, though bands alone are steps of its ladder: the nearest such
+/// step at or below `index`, else the lightest.
+fn startable(ladder: &Ladder, movement: &Movement, index: usize) -> usize {
+    if !movement.uses(Implement::Dumbbell) || is_lever(&movement.rig) {
+        return index;
+    }
+    let held = |i: &usize| ladder.steps[*i].load.is_some();
+    (0..=index).rev().find(held).or_else(|| (0..ladder.steps.len()).find(held)).unwrap_or(index)
 }

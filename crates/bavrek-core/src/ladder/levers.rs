@@ -35,7 +35,7 @@ const LOWEST_HANGING_BAR: f64 = 1.7;
 const RING_CURL_SD: f64 = 0.15;
 
 /// Whether the body itself is the load.
-pub(super) const fn is_lever(rig: &RigModel) -> bool {
+pub(crate) const fn is_lever(rig: &RigModel) -> bool {
     !matches!(rig, RigModel::SingleJoint { .. } | RigModel::Line { .. })
 }
 

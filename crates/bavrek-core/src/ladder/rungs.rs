@@ -136,8 +136,11 @@ impl Rung {
         for band in bands {
             parts.push(if matches!(movement.rig, RigModel::ChinUp) { format!("{band} helping") } else { band.clone() });
         }
+        if self.weight.is_none() && !lever && movement.uses(Implement::Dumbbell) {
+            parts.push("no dumbbell".to_owned());
+        }
         let how = Setup { surface: None, bench_deg: None, ..self.setup }.text();
-        let what = parts.join(" + ");
+        let what = parts.join(" + ").replace(" + no dumbbell", ", no dumbbell");
         if how.is_empty() { what } else { format!("{what}, {how}") }
     }
 }

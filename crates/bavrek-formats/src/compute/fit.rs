@@ -1,0 +1,183 @@
+//! `fit`: which movements do an intent's job at a place.
+
+use std::collections::BTreeMap;
+
+use bavrek_core::anatomy::{ArmPosition, Implement, Pattern, Region};
+use bavrek_core::dose::Prescription;
+use bavrek_core::fit::{self, Candidate, ExclusionCode, FitQuestion, Parts};
+use bavrek_core::kit::Place;
+use bavrek_core::ladder::Setup;
+use bavrek_core::log::LoggedSet;
+use bavrek_core::movement::Catalogue;
+use bavrek_core::person::Person;
+use bavrek_core::plan::Intent;
+use bavrek_core::safety::Caution;
+use schemars::JsonSchema;
+use serde::{Deserialize, Serialize};
+
+use super::parts::{check_history, check_person, check_place, find};
+use crate::RequestError;
+
+/// The methods that a request may name. They do not change the ranking yet beyond what the intent states.
+const METHODS: [&str; 9] = [
+    "reserve_based",
+    "heavy_compound",
+    "slow_tempo",
+    "high_rep_band",
+    "past_failure",
+    "antagonist_pairs",
+    "region_sweep",
+    "timed_circuit",
+    "mixed_contractions",
+];
+
+/// What is asked.
+#[derive(Debug, Clone, Deserialize, JsonSchema)]
+#[serde(deny_unknown_fields)]
+pub struct FitRequest {
+    client: Person,
+    place: Place,
+    intent: Intent,
+    method: Option<String>,
+    #[serde(default)]
+    history: Vec<LoggedSet>,
+    limit: Option<u16>,
+}
+
+/// What is answered.
+#[derive(Debug, Clone, Serialize, JsonSchema)]
+pub struct FitAnswer {
+    candidates: Vec<CandidateAnswer>,
+    excluded: Vec<ExcludedAnswer>,
+}
+
+#[derive(Debug, Clone, Serialize, JsonSchema)]
+struct CandidateAnswer {
+    exercise: String,
+    name: String,
+    pattern: Pattern,
+    implements: Vec<Implement>,
+    regions: BTreeMap<Region, f64>,
+    arm_position: ArmPosition,
+    unilateral: bool,
+    setup: Setup,
+    setup_text: String,
+    score: f64,
+    parts: Parts,
+    kept: Vec<String>,
+    lost: Vec<String>,
+    start: StartAnswer,
+    prescription: Prescription,
+    #[serde(skip_serializing_if = "Option::is_none")]
+    easier: Option<String>,
+    #[serde(skip_serializing_if = "Option::is_none")]
+    harder: Option<String>,
+    cautions: Vec<Caution>,
+    reasons: Vec<String>,
+    #[serde(skip_serializing_if = "Vec::is_empty")]
+    disputed: Vec<String>,
+}
+
+#[derive(Debug, Clone, Serialize, JsonSchema)]
+struct StartAnswer {
+    label: String,
+    effective_kg: f64,
+    low_kg: f64,
+    high_kg: f64,
+    basis: String,
+}
+
+#[derive(Debug, Clone, Serialize, JsonSchema)]
+struct ExcludedAnswer {
+    exercise: String,
+    why: Vec<WhyAnswer>,
+}
+
+#[derive(Debug, Clone, Serialize, JsonSchema)]
+struct WhyAnswer {
+    code: ExclusionCode,
+    text: String,
+}
+
+pub(super) fn check_intent(catalogue: &Catalogue, intent: &Intent) -> Result<(), RequestError> {
+    intent.validate().map_err(RequestError::at("intent"))?;
+    if let Some(id) = &intent.reference_exercise {
+        find(catalogue, id, "intent.reference_exercise")?;
+    }
+    Ok(())
+}
+
+pub(super) fn check_method(method: Option<&str>) -> Result<(), RequestError> {
+    match method {
+        Some(name) if !METHODS.contains(&name) => {
+            Err(RequestError::new("method", format!("{name:?} is not one of {}", METHODS.join(", "))))
+        }
+        _ => Ok(()),
+    }
+}
+
+pub(super) fn answer(catalogue: &Catalogue, request: &FitRequest) -> Result<FitAnswer, RequestError> {
+    check_person(&request.client)?;
+    check_place(&request.place)?;
+    check_intent(catalogue, &request.intent)?;
+    check_method(request.method.as_deref())?;
+    check_history(catalogue, &request.history)?;
+    let limit = match request.limit {
+        Some(0) => return Err(RequestError::new("limit", "must be at least 1")),
+        limit => usize::from(limit.unwrap_or(20)),
+    };
+    let found = fit::fit(
+        catalogue,
+        &FitQuestion {
+            person: &request.client,
+            kit: &request.place.kit,
+            intent: &request.intent,
+            history: &request.history,
+            today: None,
+        },
+    );
+    let excluded = found.excluded.iter().map(|e| ExcludedAnswer {
+        exercise: e.movement.id.clone(),
+        why: e.why.iter().map(|w| WhyAnswer { code: w.code, text: w.text.clone() }).collect(),
+    });
+    Ok(FitAnswer {
+        candidates: found.candidates.iter().take(limit).map(candidate).collect(),
+        excluded: excluded.collect(),
+    })
+}
+
+fn candidate(found: &Candidate<'_>) -> CandidateAnswer {
+    let (movement, step) = (found.movement, found.step());
+    let mut regions = movement.direct.clone();
+    for (region, weight) in &movement.assisting {
+        regions.entry(*region).or_insert(0.5 * weight);
+    }
+    CandidateAnswer {
+        exercise: movement.id.clone(),
+        name: movement.name.clone(),
+        pattern: movement.pattern,
+        implements: step.implements.clone(),
+        regions,
+        arm_position: movement.arm_position,
+        unilateral: movement.unilateral(),
+        setup: step.setup,
+        setup_text: step.setup.text(),
+        score: found.score,
+        parts: found.parts,
+        kept: found.kept.clone(),
+        lost: found.lost.clone(),
+        start: StartAnswer {
+            label: step.label.clone(),
+            effective_kg: step.effective_kg.value(),
+            low_kg: found.start.low.value(),
+            high_kg: found.start.high.value(),
+            basis: found.start.basis.id().to_owned(),
+        },
+        prescription: found.prescription.clone(),
+        easier: movement.easier.clone(),
+        harder: movement.harder.clone(),
+        cautions: found.cautions.clone(),
+        reasons: found.reasons.clone(),
+        disputed: movement.disputed.iter().cloned().collect(),
+    }
+}

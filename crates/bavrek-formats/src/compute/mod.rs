@@ -1,0 +1,63 @@
+//! The computing commands: one module each, all `request -> answer` on JSON text.
+
+mod fit;
+mod force;
+mod ladder;
+mod next;
+mod parts;
+
+pub use fit::{FitAnswer, FitRequest};
+pub use force::{ForceAnswer, ForceRequest};
+pub use ladder::{LadderAnswer, LadderRequest};
+pub use next::{NextAnswer, NextRequest};
+
+use bavrek_core::movement::Catalogue;
+use serde::Serialize;
+use serde::de::DeserializeOwned;
+
+use crate::RequestError;
+
+/// Names of the commands.
+pub const NAMES: [&str; 4] = ["force", "ladder", "fit", "next"];
+
+/// Answers a request by name.
+pub fn run(catalogue: &Catalogue, name: &str, request: &[u8]) -> Result<serde_json::Value, RequestError> {
+    match name {
+        "force" => json(&force::answer(&read(request)?)?),
+        "ladder" => json(&ladder::answer(catalogue, &read(request)?)?),
+        "fit" => json(&fit::answer(catalogue, &read(request)?)?),
+        "next" => json(&next::answer(catalogue, &read(request)?)?),
+        _ => Err(RequestError::new("name", format!("{name:?} is not one of {}", NAMES.join(", ")))),
+    }
+}
+
+/// The JSON Schemas of requests and answers by file name.
+pub fn schemas() -> Vec<(String, serde_json::Value)> {
+    fn pair<Q: schemars::JsonSchema, A: schemars::JsonSchema>(name: &str) -> [(String, serde_json::Value); 2] {
+        [
+            (format!("{name}.request.json"), schemars::schema_for!(Q).to_value()),
+            (format!("{name}.answer.json"), schemars::schema_for!(A).to_value()),
+        ]
+    }
+    [
+        pair::<ForceRequest, ForceAnswer>("force"),
+        pair::<LadderRequest, LadderAnswer>("ladder"),
+        pair::<FitRequest, FitAnswer>("fit"),
+        pair::<NextRequest, NextAnswer>("next"),
+    ]
+    .into_iter()
+    .flatten()
+    .collect()
+}
+
+fn read<T: DeserializeOwned>(request: &[u8]) -> Result<T, RequestError> {
+    let mut reader = serde_json::Deserializer::from_slice(request);
+    let value = serde_path_to_error::deserialize(&mut reader)
+        .map_err(|e| RequestError::new(e.path().to_string(), e.inner().to_string()))?;
+    reader.end().map_err(|e| RequestError::new(".", e.to_string()))?;
+    Ok(value)
+}
+
+fn json<T: Serialize>(answer: &T) -> Result<serde_json::Value, RequestError> {
+    serde_json::to_value(answer).map_err(|e| RequestError::new(".", e.to_string()))
+}

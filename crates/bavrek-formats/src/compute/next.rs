@@ -1,0 +1,86 @@
+//! `next`: the call for a slot.
+
+use bavrek_core::dose::Prescription;
+use bavrek_core::kit::Place;
+use bavrek_core::log::LoggedSet;
+use bavrek_core::movement::Catalogue;
+use bavrek_core::person::Person;
+use bavrek_core::plan::Intent;
+use bavrek_core::progress::{self, CallKind, Maximum, NextQuestion};
+use chrono::NaiveDate;
+use schemars::JsonSchema;
+use serde::{Deserialize, Serialize};
+
+use super::fit::{check_intent, check_method};
+use super::parts::{StepAnswer, check_history, check_person, check_place};
+use crate::RequestError;
+
+/// What is asked.
+#[derive(Debug, Clone, Deserialize, JsonSchema)]
+#[serde(deny_unknown_fields)]
+pub struct NextRequest {
+    client: Person,
+    place: Place,
+    intent: Intent,
+    prescription: Prescription,
+    history: Vec<LoggedSet>,
+    today: NaiveDate,
+    method: Option<String>,
+}
+
+/// What is answered.
+#[derive(Debug, Clone, Serialize, JsonSchema)]
+pub struct NextAnswer {
+    call: CallKind,
+    #[serde(skip_serializing_if = "Option::is_none")]
+    exercise: Option<String>,
+    #[serde(skip_serializing_if = "Option::is_none")]
+    step: Option<StepAnswer>,
+    prescription: Prescription,
+    reasons: Vec<String>,
+    alternatives: Vec<AlternativeAnswer>,
+    /// Null where no set was short enough to tell (12 repetitions to failure at most).
+    e1rm: Option<Maximum>,
+}
+
+#[derive(Debug, Clone, Serialize, JsonSchema)]
+struct AlternativeAnswer {
+    call: CallKind,
+    text: String,
+    #[serde(skip_serializing_if = "Option::is_none")]
+    step: Option<StepAnswer>,
+}
+
+pub(super) fn answer(catalogue: &Catalogue, request: &NextRequest) -> Result<NextAnswer, RequestError> {
+    check_person(&request.client)?;
+    check_place(&request.place)?;
+    check_intent(catalogue, &request.intent)?;
+    check_method(request.method.as_deref())?;
+    request.prescription.validate().map_err(RequestError::at("prescription"))?;
+    check_history(catalogue, &request.history)?;
+    let call = progress::next(
+        catalogue,
+        &NextQuestion {
+            person: &request.client,
+            kit: &request.place.kit,
+            intent: &request.intent,
+            prescription: &request.prescription,
+            history: &request.history,
+            today: request.today,
+        },
+    );
+    let alternatives = call.alternatives.iter().map(|a| AlternativeAnswer {
+        call: a.call,
+        text: a.text.clone(),
+        step: a.step.as_ref().map(StepAnswer::from),
+    });
+    Ok(NextAnswer {
+        alternatives: alternatives.collect(),
+        call: call.call,
+        exercise: call.exercise,
+        step: call.step.as_ref().map(StepAnswer::from),
+        prescription: call.prescription,
+        reasons: call.reasons,
+        e1rm: call.e1rm,
+    })
+}

@@ -1,0 +1,210 @@
+//! The contract: figures of the load model through JSON, and refusals that name their field.
+
+use bavrek_core::movement::Catalogue;
+use bavrek_formats::compute::run;
+use rstest::rstest;
+use serde_json::{Value, json};
+use std::sync::LazyLock;
+
+static CATALOGUE: LazyLock<Catalogue> = LazyLock::new(|| bavrek_catalogue::load().unwrap());
+
+fn ask(name: &str, request: &Value) -> Result<Value, String> {
+    run(&CATALOGUE, name, request.to_string().as_bytes()).map_err(|e| e.path)
+}
+
+fn client() -> Value {
+    json!({ "body_mass_kg": 75, "height_m": 1.75, "experience": "intermediate" })
+}
+
+fn loop_band(width_m: f64) -> Value {
+    json!({ "kind": "loop_band", "count": 1, "flat_length_m": 1.04, "width_m": width_m, "thickness_m": 0.0045 })
+}
+
+fn near(value: &Value, expected: f64, tolerance: f64) {
+    let actual = value.as_f64().unwrap();
+    assert!((actual - expected).abs() <= tolerance, "{actual} is not {expected} within {tolerance}");
+}
+
+#[rstest]
+#[case::flat_push_up(json!({"kind":"push_up","support":"toes","hands_height_m":0,"feet_height_m":0,"hands_on":"floor"}), 51.0, 0.1)]
+#[case::feet_raised(json!({"kind":"push_up","support":"toes","hands_height_m":0,"feet_height_m":0.45,"hands_on":"floor"}), 57.8, 0.2)]
+#[case::on_knees(json!({"kind":"push_up","support":"knees","hands_height_m":0,"feet_height_m":0,"hands_on":"floor"}), 39.8, 0.2)]
+#[case::inverted_row(json!({"kind":"inverted_row","handle_height_m":1.0,"body_angle_deg":30}), 46.35, 0.3)]
+#[case::chin_up(json!({"kind":"chin_up","added":{"value":10,"unit":"kg"}}), 81.85, 0.1)]
+#[case::dip_in_pounds(json!({"kind":"dip","added":{"value":10,"unit":"lb"}}), 76.39, 0.1)]
+#[case::band_press(json!({"kind":"press","bench_deg":0,"band":loop_band(0.013)}), 7.47, 0.04)]
+#[case::dumbbell_and_band_press(json!({"kind":"press","bench_deg":0,"dumbbell":{"value":12,"unit":"kg"},"band":loop_band(0.013)}), 19.47, 0.1)]
+#[case::dumbbell_curl(json!({"kind":"single_joint","movement":"curl","upper_arm_deg":0,"torso_deg":0,"dumbbell":{"value":10,"unit":"kg"}}), 10.0, 1e-6)]
+#[case::ring_curl(json!({"kind":"ring_curl","handle_height_m":1.4,"body_angle_deg":50}), 12.0, 1.2)]
+fn effective_loads(#[case] rig: Value, #[case] kg: f64, #[case] tolerance: f64) {
+    let answer = ask("force", &json!({ "client": client(), "rig": rig })).unwrap();
+    near(&answer["effective_kg"], kg, tolerance);
+    assert!(answer["curve"].as_array().unwrap().len() >= 9);
+    let thirds: f64 = answer["thirds"].as_array().unwrap().iter().map(|v| v.as_f64().unwrap()).sum();
+    assert!((thirds - 1.0).abs() < 1e-9);
+    assert!(answer["warnings"].is_array() && answer["start_kg"].is_number() && answer["end_kg"].is_number());
+}
+
+#[test]
+fn a_floor_fly_answers_the_reference_shares() {
+    let rig = json!({"kind":"single_joint","movement":"fly","upper_arm_deg":0,"torso_deg":-90,"floor":true,"dumbbell":{"value":10,"unit":"kg"}});
+    let answer = ask("force", &json!({ "client": client(), "rig": rig })).unwrap();
+    for (value, expected) in answer["thirds"].as_array().unwrap().iter().zip([0.176, 0.602, 0.222]) {
+        near(value, expected, 0.006);
+    }
+    near(&answer["curve"][0]["n_m"], 54.92, 0.3);
+}
+
+#[test]
+fn a_band_from_behind_gives_three_reference_points() {
+    let rig = json!({"kind":"band_pull","band":loop_band(0.013),"anchor":[-1.0,0],"hand_start":[0.1,0],"hand_end":[0.6,0],"wrapped_m":0.09});
+    let answer = ask("force", &json!({ "client": client(), "rig": rig })).unwrap();
+    near(&answer["start_kg"], 2.10, 0.02);
+    near(&answer["end_kg"], 6.35, 0.04);
+    near(&answer["curve"][6]["kg"], 4.53, 0.03);
+}
+
+#[rstest]
+#[case::wall(json!({"kind":"push_up","support":"toes","hands_height_m":1.3,"feet_height_m":0,"hands_on":"floor"}), "rig.hands_height_m")]
+#[case::overstretched(json!({"kind":"band_pull","band":loop_band(0.013),"anchor":[-4,0],"hand_start":[0.1,0],"hand_end":[0.6,0]}), "rig.band")]
+#[case::anchor_at_hand(json!({"kind":"band_pull","band":loop_band(0.013),"anchor":[0.1,0],"hand_start":[0.1,0],"hand_end":[0.6,0]}), "rig.anchor")]
+#[case::nothing_held(json!({"kind":"press","bench_deg":0}), "rig.dumbbell")]
+#[case::bench_at_200(json!({"kind":"press","bench_deg":200,"dumbbell":{"value":10,"unit":"kg"}}), "rig.bench_deg")]
+#[case::a_dumbbell_of_a_ton(json!({"kind":"press","bench_deg":0,"dumbbell":{"value":1000,"unit":"kg"}}), "rig.dumbbell.value")]
+#[case::a_bench_is_no_band(json!({"kind":"press","bench_deg":0,"band":{"kind":"chair"}}), "rig.band.kind")]
+#[case::standing_fly(json!({"kind":"single_joint","movement":"fly","upper_arm_deg":0,"torso_deg":0,"dumbbell":{"value":10,"unit":"kg"}}), "rig")]
+fn rigs_that_are_refused(#[case] rig: Value, #[case] path: &str) {
+    assert_eq!(ask("force", &json!({ "client": client(), "rig": rig })).unwrap_err(), path);
+}
+
+fn place() -> Value {
+    json!({ "name": "flat", "kit": [
+        { "kind": "dumbbells", "unit": "kg", "pairs": [5, 8, 12], "singles": [20] }, loop_band(0.013), loop_band(0.022)
+    ]})
+}
+
+#[test]
+fn a_ladder_rises_and_shows_its_gaps() {
+    let request = json!({ "client": client(), "place": place(), "exercise": "dumbbell_curl", "from_effective_kg": 9 });
+    let answer = ask("ladder", &request).unwrap();
+    let steps = answer["steps"].as_array().unwrap();
+    assert!(steps.windows(2).all(|w| w[0]["effective_kg"].as_f64() < w[1]["effective_kg"].as_f64()));
+    let at = answer["at"].as_u64().unwrap() as usize;
+    assert!(
+        steps[at]["effective_kg"].as_f64().unwrap() <= 9.0 && steps[at + 1]["effective_kg"].as_f64().unwrap() > 9.0
+    );
+    assert_eq!(answer["headroom"].as_u64().unwrap() as usize, steps.len() - at - 1);
+    for field in ["peak_kg", "label", "implements", "setup", "set_up_s"] {
+        assert!(!steps[0][field].is_null(), "{field}");
+    }
+}
+
+#[test]
+fn a_ladder_without_its_kit_says_what_is_missing() {
+    let request = json!({ "client": client(), "place": place(), "exercise": "chin_up" });
+    let answer = ask("ladder", &request).unwrap();
+    assert_eq!(answer["steps"], json!([]));
+    assert_eq!(answer["missing"], json!(["needs a bar to hang from"]));
+}
+
+fn fly() -> Value {
+    json!({ "pattern": "fly", "regions": { "chest_sternal": 1.0 }, "reps": [8, 12], "rir": 2, "sets": 3,
+            "reference_exercise": "dumbbell_bench_fly" })
+}
+
+#[test]
+fn a_fit_answers_every_field_of_the_contract() {
+    let set = |date: &str| {
+        json!({ "exercise": "dumbbell_floor_fly", "date": date, "reps": 10, "rir": 2,
+                "load": { "value": 8, "unit": "kg", "per": "hand" } })
+    };
+    let history = json!([set("2026-03-02"), set("2026-03-02"), set("2026-03-05"), set("2026-03-05")]);
+    let request = json!({ "client": client(), "place": place(), "intent": fly(), "history": history, "limit": 1 });
+    let answer = ask("fit", &request).unwrap();
+    assert_eq!(answer["candidates"].as_array().unwrap().len(), 1);
+    let first = &answer["candidates"][0];
+    assert_eq!(first["exercise"], "dumbbell_floor_fly");
+    assert_eq!(first["start"]["basis"], "this exercise");
+    near(&first["start"]["effective_kg"], 8.0, 1e-9);
+    for field in [
+        "name",
+        "pattern",
+        "implements",
+        "regions",
+        "arm_position",
+        "unilateral",
+        "setup",
+        "setup_text",
+        "score",
+        "parts",
+        "kept",
+        "lost",
+        "prescription",
+        "cautions",
+        "reasons",
+    ] {
+        assert!(!first[field].is_null(), "{field}");
+    }
+    for part in ["targeting", "tension", "reach", "steps", "joints", "stability", "setup"] {
+        assert!((0.0..=1.0).contains(&first["parts"][part].as_f64().unwrap()), "{part}");
+    }
+    assert_eq!(first["setup"]["surface"], "floor");
+    let bench = answer["excluded"].as_array().unwrap().iter().find(|e| e["exercise"] == "dumbbell_bench_fly").unwrap();
+    assert_eq!(bench["why"][0]["code"], "kit");
+}
+
+#[test]
+fn a_call_answers_every_field_of_the_contract() {
+    let set = |date: &str| {
+        json!({ "exercise": "dumbbell_floor_fly", "date": date, "reps": 8, "rir": 2,
+                "load": { "value": 8, "unit": "kg", "per": "hand" } })
+    };
+    let planned = json!({ "reps": [6, 8], "tempo": "2-0-1-0", "rir": 2, "kind": "straight", "rest_s": 90 });
+    let mut intent = fly();
+    intent["reps"] = json!([6, 8]);
+    let request = json!({ "client": client(), "place": place(), "intent": intent, "today": "2026-03-09",
+        "prescription": { "sets": [planned, planned] }, "history": [set("2026-03-05"), set("2026-03-05")] });
+    let answer = ask("next", &request).unwrap();
+    assert_eq!(answer["call"], "add_tempo", "8 to 12 kg is too far: {answer}");
+    assert_eq!(answer["prescription"]["sets"][0]["tempo"], "4-0-1-0");
+    assert!(answer["reasons"].as_array().unwrap().len() >= 2 && answer["alternatives"].is_array());
+    assert!(answer["e1rm"]["low_kg"].as_f64() < answer["e1rm"]["high_kg"].as_f64());
+}
+
+#[rstest]
+#[case::unknown_field("fit", json!({"client":client(),"place":place(),"intent":fly(),"colour":1}), "colour")]
+#[case::unknown_name("week", json!({}), "name")]
+#[case::body_mass("fit", json!({"client":{"body_mass_kg":7,"height_m":1.7,"experience":"novice"},"place":place(),"intent":fly()}), "client.body_mass_kg")]
+#[case::kit("fit", json!({"client":client(),"place":{"name":"x","kit":[{"kind":"chair"},{"kind":"dumbbells","unit":"kg","pairs":[0]}]},"intent":fly()}), "place.kit[1].pairs[0]")]
+#[case::region_weight("fit", json!({"client":client(),"place":place(),"intent":{"pattern":"fly","regions":{"lats":2},"reps":[8,12],"rir":2,"sets":3}}), "intent.regions.lats")]
+#[case::no_regions("fit", json!({"client":client(),"place":place(),"intent":{"pattern":"fly","regions":{},"reps":[8,12],"rir":2,"sets":3}}), "intent.regions")]
+#[case::reps_backwards("fit", json!({"client":client(),"place":place(),"intent":{"pattern":"fly","regions":{"lats":1},"reps":[12,8],"rir":2,"sets":3}}), "intent.reps")]
+#[case::reference("fit", json!({"client":client(),"place":place(),"intent":{"pattern":"fly","regions":{"lats":1},"reps":[8,12],"rir":2,"sets":3,"reference_exercise":"nope"}}), "intent.reference_exercise")]
+#[case::method("fit", json!({"client":client(),"place":place(),"intent":fly(),"method":"wishful"}), "method")]
+#[case::limit("fit", json!({"client":client(),"place":place(),"intent":fly(),"limit":0}), "limit")]
+#[case::history("fit", json!({"client":client(),"place":place(),"intent":fly(),"history":[{"exercise":"push_up","date":"2026-03-02","reps":500}]}), "history[0].reps")]
+#[case::exercise("ladder", json!({"client":client(),"place":place(),"exercise":"nope"}), "exercise")]
+#[case::from_nothing("ladder", json!({"client":client(),"place":place(),"exercise":"push_up","from_effective_kg":-3}), "from_effective_kg")]
+#[case::tempo("next", json!({"client":client(),"place":place(),"intent":fly(),"prescription":{"sets":[{"reps":[8,12],"tempo":"fast","kind":"straight","rest_s":90}]},"history":[],"today":"2026-03-09"}), "prescription.sets[0].tempo")]
+#[case::date("next", json!({"client":client(),"place":place(),"intent":fly(),"prescription":{"sets":[]},"history":[],"today":"tomorrow"}), "today")]
+fn a_bad_request_names_its_field(#[case] name: &str, #[case] request: Value, #[case] path: &str) {
+    assert_eq!(ask(name, &request).unwrap_err(), path);
+}
+
+#[rstest]
+#[case::not_json("{")]
+#[case::trailing("{} {}")]
+#[case::nothing("")]
+fn text_that_is_no_request(#[case] text: &str) {
+    run(&CATALOGUE, "fit", text.as_bytes()).unwrap_err();
+}
+
+#[test]
+fn the_published_schemas_are_those_of_the_types() {
+    let folder = std::path::Path::new(env!("CARGO_MANIFEST_DIR")).join("../../docs/formats");
+    for (file, schema) in bavrek_formats::compute::schemas() {
+        let published = std::fs::read_to_string(folder.join(&file)).unwrap_or_default();
+        let published: Value = serde_json::from_str(&published).unwrap_or_default();
+        assert!(published == schema, "{file} is out of date: run `bavrek schemas docs/formats`");
+    }
+}

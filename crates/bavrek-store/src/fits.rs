@@ -1,0 +1,224 @@
+//! Fits that were taken, and what was decided about calls.
+
+use std::collections::BTreeMap;
+
+use bavrek_core::dose::Prescription;
+use bavrek_core::ladder::LadderStep;
+use bavrek_core::progress::CallKind;
+use chrono::{DateTime, Utc};
+use uuid::Uuid;
+
+use crate::error::word;
+use crate::{Pool, StoreError, TrainerId, new_id};
+
+/// A fit in force.
+#[derive(Debug, Clone, PartialEq)]
+pub struct Fit {
+    /// Identifier.
+    pub id: Uuid,
+    /// The slot it carries out.
+    pub slot_id: Uuid,
+    /// The place it is for.
+    pub place_id: Uuid,
+    /// The movement.
+    pub exercise: String,
+    /// The step of its ladder.
+    pub step: LadderStep,
+    /// The dose.
+    pub prescription: Prescription,
+}
+
+/// A decision about a call.
+#[derive(Debug, Clone, PartialEq)]
+pub struct Decision {
+    /// What was proposed.
+    pub proposed: CallKind,
+    /// What was decided.
+    pub decided: CallKind,
+    /// The reasons that were shown.
+    pub reasons: Vec<String>,
+    /// The last set it rests on.
+    pub after_set: Uuid,
+    /// When.
+    pub decided_at: DateTime<Utc>,
+}
+
+/// What a new fit consists of.
+#[derive(Debug, Clone, PartialEq)]
+pub struct NewFit<'a> {
+    /// The slot it carries out.
+    pub slot_id: Uuid,
+    /// The place it is for.
+    pub place_id: Uuid,
+    /// The movement.
+    pub exercise: &'a str,
+    /// The step of its ladder.
+    pub step: &'a LadderStep,
+    /// The dose.
+    pub prescription: &'a Prescription,
+}
+
+/// Takes a fit in place of the one in force, which stays on record. Taking the same one again changes nothing.
+pub async fn take(pool: &Pool, trainer: TrainerId, new: &NewFit<'_>) -> Result<Uuid, StoreError> {
+    let mut tx = pool.begin().await?;
+    let id = replace(&mut tx, trainer, new).await?;
+    tx.commit().await?;
+    Ok(id)
+}
+
+async fn replace(tx: &mut sqlx::PgConnection, trainer: TrainerId, new: &NewFit<'_>) -> Result<Uuid, StoreError> {
+    // The slot's row serialises everyone who changes its fit.
+    sqlx::query!("select id from slots where trainer_id = $1 and id = $2 for update", trainer.0, new.slot_id)
+        .fetch_one(&mut *tx)
+        .await?;
+    let step = serde_json::to_value(new.step)?;
+    let prescription = serde_json::to_value(new.prescription)?;
+    let same = sqlx::query!(
+        "select id from fits where trainer_id = $1 and slot_id = $2 and place_id = $3 and replaced_at is null
+         and exercise = $4 and step = $5 and prescription = $6",
+        trainer.0,
+        new.slot_id,
+        new.place_id,
+        new.exercise,
+        step,
+        prescription
+    )
+    .fetch_optional(&mut *tx)
+    .await?;
+    if let Some(row) = same {
+        return Ok(row.id);
+    }
+    sqlx::query!(
+        "update fits set replaced_at = now()
+         where trainer_id = $1 and slot_id = $2 and place_id = $3 and replaced_at is null",
+        trainer.0,
+        new.slot_id,
+        new.place_id
+    )
+    .execute(&mut *tx)
+    .await?;
+    let id = new_id();
+    sqlx::query!(
+        "insert into fits (trainer_id, id, slot_id, place_id, exercise, step, prescription)
+         values ($1, $2, $3, $4, $5, $6, $7)",
+        trainer.0,
+        id,
+        new.slot_id,
+        new.place_id,
+        new.exercise,
+        step,
+        prescription
+    )
+    .execute(&mut *tx)
+    .await?;
+    Ok(id)
+}
+
+/// The fits in force for the slots of a session at a place, by slot.
+pub async fn of_session(
+    pool: &Pool,
+    trainer: TrainerId,
+    session_id: Uuid,
+    place_id: Uuid,
+) -> Result<BTreeMap<Uuid, Fit>, StoreError> {
+    let rows = sqlx::query!(
+        "select f.id, f.slot_id, f.place_id, f.exercise, f.step, f.prescription
+         from fits f
+         join slots s on s.trainer_id = f.trainer_id and s.id = f.slot_id
+         join blocks b on b.trainer_id = s.trainer_id and b.id = s.block_id
+         where f.trainer_id = $1 and b.session_id = $2 and f.place_id = $3 and f.replaced_at is null",
+        trainer.0,
+        session_id,
+        place_id
+    )
+    .fetch_all(pool)
+    .await?;
+    rows.into_iter()
+        .map(|row| {
+            let fit = Fit {
+                id: row.id,
+                slot_id: row.slot_id,
+                place_id: row.place_id,
+                exercise: row.exercise,
+                step: serde_json::from_value(row.step)?,
+                prescription: serde_json::from_value(row.prescription)?,
+            };
+            Ok((row.slot_id, fit))
+        })
+        .collect()
+}
+
+/// The fit in force for a slot at a place.
+pub async fn of_slot(
+    pool: &Pool,
+    trainer: TrainerId,
+    slot_id: Uuid,
+    place_id: Uuid,
+) -> Result<Option<Fit>, StoreError> {
+    let row = sqlx::query!(
+        "select id, exercise, step, prescription from fits
+         where trainer_id = $1 and slot_id = $2 and place_id = $3 and replaced_at is null",
+        trainer.0,
+        slot_id,
+        place_id
+    )
+    .fetch_optional(pool)
+    .await?;
+    row.map(|row| {
+        Ok(Fit {
+            id: row.id,
+            slot_id,
+            place_id,
+            exercise: row.exercise,
+            step: serde_json::from_value(row.step)?,
+            prescription: serde_json::from_value(row.prescription)?,
+        })
+    })
+    .transpose()
+}
+
+/// Records a decision about a call and puts the fit it leads to in force, both or neither. A second decision on the
+/// same evidence is a conflict.
+pub async fn decide(pool: &Pool, trainer: TrainerId, decision: &Decision, new: &NewFit<'_>) -> Result<(), StoreError> {
+    let mut tx = pool.begin().await?;
+    let fit_id = replace(&mut tx, trainer, new).await?;
+    sqlx::query!(
+        "insert into decisions (trainer_id, id, slot_id, fit_id, proposed, decided, reasons, after_set, decided_at)
+         values ($1, $2, $3, $4, $5, $6, $7, $8, $9)",
+        trainer.0,
+        new_id(),
+        new.slot_id,
+        fit_id,
+        decision.proposed.id(),
+        decision.decided.id(),
+        serde_json::to_value(&decision.reasons)?,
+        decision.after_set,
+        decision.decided_at
+    )
+    .execute(&mut *tx)
+    .await?;
+    tx.commit().await?;
+    Ok(())
+}
+
+/// The latest decision about a slot.
+pub async fn latest_decision(pool: &Pool, trainer: TrainerId, slot_id: Uuid) -> Result<Option<Decision>, StoreError> {
+    let row = sqlx::query!(
+        "select proposed, decided, reasons, after_set, decided_at from decisions
+         where trainer_id = $1 and slot_id = $2 order by decided_at desc, id desc limit 1",
+        trainer.0,
+        slot_id
+    )
+    .fetch_optional(pool)
+    .await?;
+    row.map(|row| {
+        Ok(Decision {
+            proposed: word(&row.proposed, CallKind::from_id)?,
+            decided: word(&row.decided, CallKind::from_id)?,
+            reasons: serde_json::from_value(row.reasons)?,
+            after_set: row.after_set,
+            decided_at: row.decided_at,
+        })
+    })
+    .transpose()
+}

@@ -1,0 +1,95 @@
+//! Sign-in sessions in the database, so that any number of web processes can serve.
+
+use async_trait::async_trait;
+use chrono::{DateTime, Utc};
+use time::OffsetDateTime;
+use tower_sessions::SessionStore;
+use tower_sessions::session::{Id, Record};
+use tower_sessions::session_store::{Error, ExpiredDeletion, Result};
+
+use crate::Pool;
+
+/// Keeps session records in the table `http_sessions`.
+#[derive(Debug, Clone)]
+pub struct HttpSessions {
+    pool: Pool,
+}
+
+impl HttpSessions {
+    /// A store on this database.
+    pub const fn new(pool: Pool) -> Self {
+        Self { pool }
+    }
+}
+
+fn backend(error: sqlx::Error) -> Error {
+    Error::Backend(error.to_string())
+}
+
+fn moment(at: OffsetDateTime) -> DateTime<Utc> {
+    DateTime::from_timestamp(at.unix_timestamp(), 0).unwrap_or(DateTime::UNIX_EPOCH)
+}
+
+#[async_trait]
+impl SessionStore for HttpSessions {
+    async fn create(&self, record: &mut Record) -> Result<()> {
+        loop {
+            let data = serde_json::to_value(&*record).map_err(|e| Error::Encode(e.to_string()))?;
+            let done = sqlx::query!(
+                "insert into http_sessions (id, record, expires_at) values ($1, $2, $3) on conflict (id) do nothing",
+                record.id.to_string(),
+                data,
+                moment(record.expiry_date)
+            )
+            .execute(&self.pool)
+            .await
+            .map_err(backend)?;
+            if done.rows_affected() == 1 {
+                return Ok(());
+            }
+            record.id = Id::default();
+        }
+    }
+
+    async fn save(&self, record: &Record) -> Result<()> {
+        let data = serde_json::to_value(record).map_err(|e| Error::Encode(e.to_string()))?;
+        sqlx::query!(
+            "insert into http_sessions (id, record, expires_at) values ($1, $2, $3)
+             on conflict (id) do update set record = excluded.record, expires_at = excluded.expires_at",
+            record.id.to_string(),
+            data,
+            moment(record.expiry_date)
+        )
+        .execute(&self.pool)
+        .await
+        .map_err(backend)?;
+        Ok(())
+    }
+
+    async fn load(&self, id: &Id) -> Result<Option<Record>> {
+        let row = sqlx::query!("select record from http_sessions where id = $1 and expires_at > now()", id.to_string())
+            .fetch_optional(&self.pool)
+            .await
+            .map_err(backend)?;
+        row.map(|r| serde_json::from_value(r.record).map_err(|e| Error::Decode(e.to_string()))).transpose()
+    }
+
+    async fn delete(&self, id: &Id) -> Result<()> {
+        sqlx::query!("delete from http_sessions where id = $1", id.to_string())
+            .execute(&self.pool)
+            .await
+            .map_err(backend)?;
+        Ok(())
+    }
+}
+
+#[async_trait]
+impl ExpiredDeletion for HttpSessions {
+    async fn delete_expired(&self) -> Result<()> {
+        sqlx::query!("delete from http_sessions where expires_at < now()")
+            .execute(&self.pool)
+            .await
+            .map_err(backend)?;
+        Ok(())
+    }
+}

@@ -1,0 +1,116 @@
+//! The log: append-only. A correction is a new row that supersedes the old one.
+
+use bavrek_core::log::LoggedSet;
+use bavrek_core::units::Kilograms;
+use chrono::NaiveDate;
+use uuid::Uuid;
+
+use crate::{Pool, StoreError, TrainerId};
+
+/// Version of the load model with which effective loads are computed now.
+pub const MODEL_VERSION: i16 = 1;
+
+/// A set on record.
+#[derive(Debug, Clone, PartialEq)]
+pub struct RecordedSet {
+    /// Identifier, given by whoever logged it.
+    pub id: Uuid,
+    /// The slot it belongs to.
+    pub slot_id: Uuid,
+    /// Where it was done.
+    pub place_id: Uuid,
+    /// Its number within the slot that day, from 1.
+    pub position: i16,
+    /// What was done.
+    pub set: LoggedSet,
+}
+
+/// What a new entry consists of.
+#[derive(Debug, Clone, PartialEq)]
+pub struct NewSet<'a> {
+    /// Identifier: the same one twice is stored once.
+    pub id: Uuid,
+    /// Whose it is.
+    pub client_id: Uuid,
+    /// The slot it belongs to.
+    pub slot_id: Uuid,
+    /// Where it was done.
+    pub place_id: Uuid,
+    /// Its number within the slot that day, from 1.
+    pub position: i16,
+    /// What was done.
+    pub set: &'a LoggedSet,
+    /// Effective load.
+    pub effective: Kilograms,
+    /// The entry that this one corrects.
+    pub supersedes: Option<Uuid>,
+}
+
+/// Appends a set; `false` where it was there already.
+pub async fn append(pool: &Pool, trainer: TrainerId, new: &NewSet<'_>) -> Result<bool, StoreError> {
+    let done = sqlx::query!(
+        "insert into logged_sets (trainer_id, id, client_id, slot_id, place_id, position, performed_on, exercise,
+                                  entry, effective_kg, model_version, supersedes)
+         values ($1, $2, $3, $4, $5, $6, $7, $8, $9, $10, $11, $12)
+         on conflict (trainer_id, id) do nothing",
+        trainer.0,
+        new.id,
+        new.client_id,
+        new.slot_id,
+        new.place_id,
+        new.position,
+        new.set.date,
+        new.set.exercise,
+        serde_json::to_value(new.set)?,
+        new.effective.value(),
+        MODEL_VERSION,
+        new.supersedes
+    )
+    .execute(pool)
+    .await?;
+    Ok(done.rows_affected() == 1)
+}
+
+/// A client's sets in force (superseded ones left out) up to and including a day, in order of time.
+pub async fn of_client(
+    pool: &Pool,
+    trainer: TrainerId,
+    client_id: Uuid,
+    until: NaiveDate,
+) -> Result<Vec<RecordedSet>, StoreError> {
+    let rows = sqlx::query!(
+        "select l.id, l.slot_id, l.place_id, l.position, l.entry, l.effective_kg from logged_sets l
+         where l.trainer_id = $1 and l.client_id = $2 and l.performed_on <= $3
+           and not exists (select 1 from logged_sets n where n.trainer_id = l.trainer_id and n.supersedes = l.id)
+         order by l.performed_on, l.logged_at, l.position, l.id",
+        trainer.0,
+        client_id,
+        until
+    )
+    .fetch_all(pool)
+    .await?;
+    rows.into_iter()
+        .map(|row| {
+            let entry: LoggedSet = serde_json::from_value(row.entry)?;
+            Ok(RecordedSet {
+                id: row.id,
+                slot_id: row.slot_id,
+                place_id: row.place_id,
+                position: row.position,
+                set: LoggedSet { effective_kg: Some(Kilograms(row.effective_kg)), ..entry },
+            })
+        })
+        .collect()
+}
+
+/// Every row ever appended for a client, superseded ones included: proof that nothing is lost.
+pub async fn count_all(pool: &Pool, trainer: TrainerId, client_id: Uuid) -> Result<i64, StoreError> {
+    let row = sqlx::query!(
+        r#"select count(*) as "count!" from logged_sets where trainer_id = $1 and client_id = $2"#,
+        trainer.0,
+        client_id
+    )
+    .fetch_one(pool)
+    .await?;
+    Ok(row.count)
+}

@@ -1,0 +1,73 @@
+//! Trainers: who signs in.
+
+use uuid::Uuid;
+
+use crate::{Pool, StoreError, TrainerId, new_id};
+
+/// A trainer's account.
+#[derive(Clone, PartialEq, Eq)]
+pub struct Trainer {
+    /// Identifier.
+    pub id: TrainerId,
+    /// Address to sign in with.
+    pub email: String,
+    /// Name shown.
+    pub name: String,
+    /// Argon2 hash of the password.
+    pub password_hash: String,
+}
+
+impl std::fmt::Debug for Trainer {
+    fn fmt(&self, f: &mut std::fmt::Formatter<'_>) -> std::fmt::Result {
+        // Neither the address nor the hash may reach a log.
+        f.debug_struct("Trainer").field("id", &self.id).finish_non_exhaustive()
+    }
+}
+
+struct Row {
+    id: Uuid,
+    email: String,
+    name: String,
+    password_hash: String,
+}
+
+impl From<Row> for Trainer {
+    fn from(row: Row) -> Self {
+        Self { id: TrainerId(row.id), email: row.email, name: row.name, password_hash: row.password_hash }
+    }
+}
+
+/// Adds a trainer; a second one with the same address is a conflict.
+pub async fn add(pool: &Pool, email: &str, name: &str, password_hash: &str) -> Result<TrainerId, StoreError> {
+    let id = new_id();
+    sqlx::query!(
+        "insert into trainers (id, email, name, password_hash) values ($1, $2, $3, $4)",
+        id,
+        email,
+        name,
+        password_hash
+    )
+    .execute(pool)
+    .await?;
+    Ok(TrainerId(id))
+}
+
+/// The trainer with this address, in any case of letters.
+pub async fn by_email(pool: &Pool, email: &str) -> Result<Option<Trainer>, StoreError> {
+    let row = sqlx::query_as!(
+        Row,
+        "select id, email, name, password_hash from trainers where lower(email) = lower($1)",
+        email
+    )
+    .fetch_optional(pool)
+    .await?;
+    Ok(row.map(Into::into))
+}
+
+/// The trainer with this identifier.
+pub async fn by_id(pool: &Pool, id: TrainerId) -> Result<Option<Trainer>, StoreError> {
+    let row = sqlx::query_as!(Row, "select id, email, name, password_hash from trainers where id = $1", id.0)
+        .fetch_optional(pool)
+        .await?;
+    Ok(row.map(Into::into))
+}
