@@ -114,8 +114,16 @@ impl Day<'_> {
         self.sets.iter().filter_map(|s| s.reps).sum()
     }
 
-    fn least_reserve(&self, wanted: u8) -> u8 {
-        self.sets.iter().map(|s| s.rir.unwrap_or(wanted)).min().unwrap_or(wanted)
+    /// Repetitions left in reserve on average; a set logged without them counts as wanted.
+    fn reserve(&self, wanted: u8) -> f64 {
+        let total: f64 = self.sets.iter().map(|s| f64::from(s.rir.unwrap_or(wanted))).sum();
+        total / self.sets.len().max(1) as f64
+    }
+
+    /// Whether the sets left as much in reserve as wanted, on average and to half a repetition: single judgements are
+    /// too noisy to decide alone.
+    fn reserve_kept(&self, wanted: u8) -> bool {
+        self.reserve(wanted) >= f64::from(wanted) - 0.5
     }
 
     fn count(&self, test: impl Fn(&LoggedSet) -> bool) -> usize {
@@ -182,12 +190,22 @@ impl<'a> Caller<'a> {
         index.and_then(|i| self.ladder.steps.get(i)).cloned()
     }
 
+    /// The next step up that keeps the resistance curve: a much larger or smaller band share is another exercise.
     fn above(&self) -> Option<usize> {
-        self.at.map(|i| i + 1).filter(|i| *i < self.ladder.steps.len())
+        let at = self.at?;
+        (at + 1..self.ladder.steps.len()).find(|i| !self.ladder.changes_curve(at, *i))
     }
 
+    /// The next step down that keeps the curve.
     fn below(&self) -> Option<usize> {
-        self.at.and_then(|i| i.checked_sub(1))
+        let at = self.at?;
+        (0..at).rev().find(|i| !self.ladder.changes_curve(at, *i))
+    }
+
+    /// Ratio less one to the next step up.
+    fn jump(&self) -> f64 {
+        let load = |i: usize| self.ladder.steps[i].effective_kg.value();
+        self.at.zip(self.above()).map_or(0.0, |(at, up)| load(up) / load(at) - 1.0)
     }
 
     fn call(&self, call: CallKind, index: Option<usize>, reasons: Vec<String>) -> Call {
@@ -276,16 +294,16 @@ impl<'a> Caller<'a> {
         let [low, high] = self.question.intent.reps;
         let wanted = self.question.intent.rir;
         let enough_sets = last.sets.len() >= self.question.prescription.sets.len().min(2);
-        if last.least_reps() < high || last.least_reserve(wanted) < wanted || !enough_sets {
+        if last.least_reps() < high || !last.reserve_kept(wanted) || !enough_sets {
             return None;
         }
         let done = format!("every set reached {high} reps with {wanted} or more in reserve");
-        let (Some(at), Some(up)) = (self.at, self.above()) else {
+        let Some(up) = self.above() else {
             return Some(self.beyond_the_ladder(done));
         };
-        let jump = self.ladder.jump(at).unwrap_or(0.0);
-        let landing =
-            reps::reps_after_jump(1.0 + jump, f64::from(last.least_reps() + u16::from(wanted))) - f64::from(wanted);
+        let jump = self.jump();
+        let capacity = f64::from(last.least_reps()) + last.reserve(wanted);
+        let landing = reps::reps_after_jump(1.0 + jump, capacity) - f64::from(wanted);
         let size = format!("the next step is {} ({:+.0} %)", self.ladder.steps[up].label, jump * 100.0);
         if jump <= ORDINARY_JUMP || landing >= f64::from(low) - 0.5 {
             let expected = format!("about {:.0} reps are expected on it", landing.max(0.0));
@@ -368,7 +386,7 @@ impl<'a> Caller<'a> {
     fn stuck(&self, last: &Day<'_>) -> Option<Call> {
         let recent: Vec<_> = self.days.iter().rev().take(STUCK_SESSIONS).collect();
         let no_gain = recent.windows(2).all(|w| w[0].total_reps() <= w[1].total_reps());
-        let hard = recent.iter().all(|d| d.least_reserve(self.question.intent.rir) < self.question.intent.rir);
+        let hard = recent.iter().all(|d| !d.reserve_kept(self.question.intent.rir));
         if recent.len() < STUCK_SESSIONS || !no_gain || !hard || last.sets.is_empty() {
             return None;
         }
@@ -385,7 +403,7 @@ impl<'a> Caller<'a> {
         let [low, high] = self.question.intent.reps;
         let wanted = self.question.intent.rir;
         let inside = format!("reps lie inside {low}–{high}");
-        if last.least_reserve(wanted) >= wanted {
+        if last.reserve_kept(wanted) {
             let why = "one more rep in each set, the same load".to_owned();
             return self.call(CallKind::AddReps, self.at, vec![inside, why]);
         }

@@ -1,6 +1,6 @@
 //! A seeded simulation of clients who train: demo logs and test worlds that no one typed in.
 
-use rand::SeedableRng;
+use rand::{Rng, SeedableRng};
 use rand_chacha::ChaCha8Rng;
 use rand_distr::{Distribution, Normal};
 
@@ -52,6 +52,16 @@ impl Simulation {
 
     fn noise(&mut self, sd: f64) -> f64 {
         Normal::new(0.0, sd).map_or(0.0, |n| n.sample(&mut self.rng))
+    }
+
+    /// How far a client's own strength lies from a first guess, as log.
+    pub fn deviation(&mut self) -> f64 {
+        self.noise(0.10)
+    }
+
+    /// Whether something with this probability happens.
+    pub fn happens(&mut self, probability: f64) -> bool {
+        self.rng.random_bool(probability.clamp(0.0, 1.0))
     }
 
     /// The effect of a day on log strength.

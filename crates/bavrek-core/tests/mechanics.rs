@@ -129,7 +129,7 @@ fn doubling_a_loop_doubles_the_force_at_the_same_stretch() {
 #[case::beyond_the_limit(3.6, Err(MechanicsError::Overstretched(260.0)))]
 #[case::slack(0.9, Ok(0.0))]
 fn limits_of_stretch(#[case] distance: f64, #[case] expected: Result<f64, MechanicsError>) {
-    let force = loop_of(13.0).force(2.0, Metres(distance), Metres(1.0)).map(|f| f.value());
+    let force = loop_of(13.0).force(2.0, Metres(distance), Metres(1.0)).map(bavrek_core::units::Newtons::value);
     match (force, expected) {
         (Err(MechanicsError::Overstretched(a)), Err(MechanicsError::Overstretched(b))) => within(a, b, 1e-6),
         (a, b) => assert_eq!(a, b),

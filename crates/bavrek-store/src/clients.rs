@@ -76,6 +76,8 @@ pub struct RosterLine {
     pub last_logged: Option<NaiveDate>,
     /// Highest pain logged in the last two weeks.
     pub pain: Option<u8>,
+    /// Slots whose latest set nobody has decided about.
+    pub calls_waiting: i64,
 }
 
 impl Client {
@@ -231,7 +233,7 @@ pub async fn roster(pool: &Pool, trainer: TrainerId, today: NaiveDate) -> Result
         r#"select c.id, c.name, c.goal,
              (select min(p.name) from places p where p.trainer_id = c.trainer_id and p.client_id = c.id) as place,
              s.id as "session_id?", s.name as "session_name?", s.planned_on as "planned_on?",
-             l.last_logged, l.pain
+             l.last_logged, l.pain, w.waiting as "waiting!"
            from clients c
            left join lateral (
              select id, name, planned_on from sessions
@@ -241,6 +243,14 @@ pub async fn roster(pool: &Pool, trainer: TrainerId, today: NaiveDate) -> Result
              select max(performed_on) as last_logged,
                     max((entry->>'pain')::int) filter (where performed_on > $2 - 14) as pain
              from logged_sets where trainer_id = c.trainer_id and client_id = c.id) l on true
+           left join lateral (
+             select count(*) as waiting from (
+               select distinct on (slot_id) slot_id, id from logged_sets
+               where trainer_id = c.trainer_id and client_id = c.id
+               order by slot_id, performed_on desc, logged_at desc, position desc, id desc) latest
+             where not exists (
+               select 1 from decisions d
+               where d.trainer_id = $1 and d.slot_id = latest.slot_id and d.after_set = latest.id)) w on true
            where c.trainer_id = $1
            order by (coalesce(l.pain, 0) >= 4) desc, s.planned_on nulls last, c.name"#,
         trainer.0,
@@ -258,6 +268,7 @@ pub async fn roster(pool: &Pool, trainer: TrainerId, today: NaiveDate) -> Result
             session: row.session_id.zip(row.session_name).zip(row.planned_on).map(|((id, name), on)| (id, name, on)),
             last_logged: row.last_logged,
             pain: row.pain.and_then(|p| u8::try_from(p).ok()),
+            calls_waiting: row.waiting,
         })
         .collect())
 }

@@ -22,6 +22,7 @@ impl HttpSessions {
     }
 }
 
+#[expect(clippy::needless_pass_by_value, reason = "the shape that map_err wants")]
 fn backend(error: sqlx::Error) -> Error {
     Error::Backend(error.to_string())
 }
@@ -34,7 +35,7 @@ fn moment(at: OffsetDateTime) -> DateTime<Utc> {
 impl SessionStore for HttpSessions {
     async fn create(&self, record: &mut Record) -> Result<()> {
         loop {
-            let data = serde_json::to_value(&*record).map_err(|e| Error::Encode(e.to_string()))?;
+            let data = serde_json::to_value(&record.data).map_err(|e| Error::Encode(e.to_string()))?;
             let done = sqlx::query!(
                 "insert into http_sessions (id, record, expires_at) values ($1, $2, $3) on conflict (id) do nothing",
                 record.id.to_string(),
@@ -52,7 +53,7 @@ impl SessionStore for HttpSessions {
     }
 
     async fn save(&self, record: &Record) -> Result<()> {
-        let data = serde_json::to_value(record).map_err(|e| Error::Encode(e.to_string()))?;
+        let data = serde_json::to_value(&record.data).map_err(|e| Error::Encode(e.to_string()))?;
         sqlx::query!(
             "insert into http_sessions (id, record, expires_at) values ($1, $2, $3)
              on conflict (id) do update set record = excluded.record, expires_at = excluded.expires_at",
@@ -67,11 +68,20 @@ impl SessionStore for HttpSessions {
     }
 
     async fn load(&self, id: &Id) -> Result<Option<Record>> {
-        let row = sqlx::query!("select record from http_sessions where id = $1 and expires_at > now()", id.to_string())
-            .fetch_optional(&self.pool)
-            .await
-            .map_err(backend)?;
-        row.map(|r| serde_json::from_value(r.record).map_err(|e| Error::Decode(e.to_string()))).transpose()
+        let row = sqlx::query!(
+            "select record, expires_at from http_sessions where id = $1 and expires_at > now()",
+            id.to_string()
+        )
+        .fetch_optional(&self.pool)
+        .await
+        .map_err(backend)?;
+        row.map(|r| {
+            let data = serde_json::from_value(r.record).map_err(|e| Error::Decode(e.to_string()))?;
+            let expiry_date = OffsetDateTime::from_unix_timestamp(r.expires_at.timestamp())
+                .map_err(|e| Error::Decode(e.to_string()))?;
+            Ok(Record { id: *id, data, expiry_date })
+        })
+        .transpose()
     }
 
     async fn delete(&self, id: &Id) -> Result<()> {

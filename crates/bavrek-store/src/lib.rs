@@ -1,4 +1,4 @@
-//! Trainers, clients, plans, fits and logs in PostgreSQL: one module an aggregate, all SQL in here.
+//! Trainers, clients, plans, fits and logs in `PostgreSQL`: one module an aggregate, all SQL in here.
 //!
 //! Every function takes the trainer whose data it may touch; what belongs to another trainer is not found.
 

@@ -71,3 +71,9 @@ pub async fn by_id(pool: &Pool, id: TrainerId) -> Result<Option<Trainer>, StoreE
         .await?;
     Ok(row.map(Into::into))
 }
+
+/// Gives a trainer another address to sign in with.
+pub async fn rename(pool: &Pool, id: TrainerId, email: &str) -> Result<(), StoreError> {
+    sqlx::query!("update trainers set email = $2 where id = $1", id.0, email).execute(pool).await?;
+    Ok(())
+}

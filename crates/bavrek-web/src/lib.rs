@@ -1,1 +1,88 @@
-//! x
+//! Pages, pictures and the HTTP server.
+//!
+//! A handler extracts, calls one core or store function and renders; the rules of the job live in the core, the SQL in
+//! the store. [`serve`] takes everything it needs, so that a test starts a real server on a free port.
+
+mod assets;
+pub mod auth;
+mod chrome;
+mod csrf;
+mod error;
+mod extract;
+mod features;
+mod pictures;
+mod state;
+
+pub use error::WebError;
+pub use state::{App, Clock};
+
+use std::time::{Duration, Instant};
+
+use axum::Router;
+use axum::extract::{MatchedPath, Request};
+use axum::http::{HeaderName, HeaderValue, header};
+use axum::middleware::{self, Next};
+use axum::response::Response;
+use axum_login::AuthManagerLayerBuilder;
+use bavrek_store::http_sessions::HttpSessions;
+use tokio::net::TcpListener;
+use tower_http::catch_panic::CatchPanicLayer;
+use tower_http::compression::CompressionLayer;
+use tower_http::set_header::SetResponseHeaderLayer;
+use tower_sessions::cookie::SameSite;
+use tower_sessions::{Expiry, SessionManagerLayer};
+
+/// How long a trainer stays signed in without doing anything.
+const SIGNED_IN_FOR: time::Duration = time::Duration::days(14);
+/// What pages may load and run: only what ships with the application, nothing inline.
+const CONTENT_SECURITY_POLICY: &str = "default-src 'none'; script-src 'self'; style-src 'self'; font-src 'self'; \
+     img-src 'self' data:; connect-src 'self'; form-action 'self'; frame-ancestors 'none'; base-uri 'none'";
+
+/// The whole application as a router.
+pub fn router(app: App) -> Router {
+    let sessions = SessionManagerLayer::new(HttpSessions::new(app.pool.clone()))
+        .with_name("bavrek")
+        .with_secure(app.secure_cookies)
+        .with_same_site(SameSite::Lax)
+        .with_expiry(Expiry::OnInactivity(SIGNED_IN_FOR));
+    let auth = AuthManagerLayerBuilder::new(auth::Backend::new(app.pool.clone()), sessions).build();
+    let header = |name: HeaderName, value: &'static str| {
+        SetResponseHeaderLayer::if_not_present(name, HeaderValue::from_static(value))
+    };
+    let closed = features::closed_routes().route_layer(middleware::from_fn(auth::require_sign_in));
+    Router::new()
+        .merge(closed)
+        .merge(features::open_routes())
+        .layer(middleware::from_fn(csrf::protect))
+        .layer(auth)
+        .merge(assets::routes())
+        .fallback(error::nothing_here)
+        .layer(CatchPanicLayer::custom(error::panicked))
+        .layer(header(header::CONTENT_SECURITY_POLICY, CONTENT_SECURITY_POLICY))
+        .layer(header(header::X_CONTENT_TYPE_OPTIONS, "nosniff"))
+        .layer(header(header::REFERRER_POLICY, "same-origin"))
+        .layer(header(header::CACHE_CONTROL, "no-store"))
+        .layer(CompressionLayer::new())
+        .layer(middleware::from_fn(one_line_per_request))
+        .with_state(app)
+}
+
+/// Serves until `shutdown` resolves, then lets running requests finish.
+pub async fn serve(
+    app: App,
+    listener: TcpListener,
+    shutdown: impl Future<Output = ()> + Send + 'static,
+) -> std::io::Result<()> {
+    axum::serve(listener, router(app)).with_graceful_shutdown(shutdown).await
+}
+
+/// Logs method, route, status and milliseconds. The route, not the address: identifiers stay out of the log.
+async fn one_line_per_request(request: Request, next: Next) -> Response {
+    let began = Instant::now();
+    let method = request.method().clone();
+    let route = request.extensions().get::<MatchedPath>().map_or_else(|| "-".to_owned(), |p| p.as_str().to_owned());
+    let response = next.run(request).await;
+    let took: Duration = began.elapsed();
+    tracing::info!(%method, route, status = response.status().as_u16(), ms = took.as_secs_f64() * 1000.0, "request");
+    response
+}

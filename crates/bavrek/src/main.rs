@@ -1,2 +1,158 @@
-//! x
-fn main() {}
+//! The program: `serve`, `demo`, `migrate`, `compute` and `schemas`.
+
+mod demo;
+
+use std::io::{IsTerminal, Read, Write};
+use std::net::SocketAddr;
+use std::path::PathBuf;
+use std::process::ExitCode;
+use std::sync::Arc;
+
+use anyhow::Context;
+use bavrek_formats::{RequestError, compute};
+use bavrek_web::{App, Clock};
+use clap::{Args, Parser, Subcommand};
+use tokio::net::TcpListener;
+use tracing_subscriber::EnvFilter;
+
+/// Workouts for homes and sparse gyms: what each set is for, how to do it with what is there, and what comes next.
+#[derive(Parser)]
+#[command(version, about)]
+struct Cli {
+    #[command(subcommand)]
+    command: Command,
+}
+
+#[derive(Subcommand)]
+enum Command {
+    /// Serve the application.
+    Serve(Serving),
+    /// Bring the schema up to date, load the invented demo scenario once, and serve.
+    Demo(Serving),
+    /// Bring the schema up to date.
+    Migrate {
+        /// Where the database is.
+        #[arg(long, env = "BAVREK_DATABASE_URL")]
+        database_url: String,
+    },
+    /// Answer one request from standard input on standard output, without a database.
+    Compute {
+        /// force, ladder, fit or next.
+        name: String,
+    },
+    /// Write the JSON Schemas of requests and answers into a folder.
+    Schemas {
+        /// The folder.
+        folder: PathBuf,
+    },
+}
+
+#[derive(Args)]
+struct Serving {
+    /// Where the database is.
+    #[arg(long, env = "BAVREK_DATABASE_URL")]
+    database_url: String,
+    /// Where to listen; port 0 takes a free one.
+    #[arg(long, env = "BAVREK_LISTEN", default_value = "127.0.0.1:8080")]
+    listen: SocketAddr,
+    /// Whether cookies travel over HTTPS only: set it behind a proxy that speaks HTTPS.
+    #[arg(long, env = "BAVREK_SECURE_COOKIES")]
+    secure_cookies: bool,
+}
+
+fn main() -> ExitCode {
+    match Cli::parse().command {
+        Command::Compute { name } => answer(&name),
+        other => match run(other) {
+            Ok(()) => ExitCode::SUCCESS,
+            Err(error) => {
+                eprintln!("bavrek: {error:#}");
+                ExitCode::FAILURE
+            }
+        },
+    }
+}
+
+/// `compute`: exit status 0 with an answer, 2 with an error document.
+fn answer(name: &str) -> ExitCode {
+    let mut request = Vec::new();
+    let result = std::io::stdin()
+        .read_to_end(&mut request)
+        .map_err(|e| RequestError::new(".", e.to_string()))
+        .and_then(|_| bavrek_catalogue::load().map_err(|e| RequestError::new("catalogue", e.to_string())))
+        .and_then(|catalogue| compute::run(&catalogue, name, &request));
+    match result {
+        Ok(answer) => match writeln!(std::io::stdout(), "{answer}") {
+            Ok(()) => ExitCode::SUCCESS,
+            Err(_) => ExitCode::FAILURE,
+        },
+        Err(error) => {
+            eprintln!("{}", error.body());
+            ExitCode::from(2)
+        }
+    }
+}
+
+#[tokio::main]
+async fn run(command: Command) -> anyhow::Result<()> {
+    match command {
+        Command::Serve(serving) => serve(serving, false).await,
+        Command::Demo(serving) => serve(serving, true).await,
+        Command::Migrate { database_url } => {
+            let pool = bavrek_store::connect(&database_url).await?;
+            Ok(bavrek_store::migrate(&pool).await?)
+        }
+        Command::Schemas { folder } => write_schemas(&folder),
+        Command::Compute { .. } => Ok(()),
+    }
+}
+
+fn write_schemas(folder: &std::path::Path) -> anyhow::Result<()> {
+    std::fs::create_dir_all(folder)?;
+    for (file, schema) in compute::schemas() {
+        let text = serde_json::to_string_pretty(&schema)? + "\n";
+        std::fs::write(folder.join(&file), text).with_context(|| format!("writing {file}"))?;
+    }
+    Ok(())
+}
+
+async fn serve(serving: Serving, with_demo: bool) -> anyhow::Result<()> {
+    let filter = EnvFilter::try_from_env("BAVREK_LOG").unwrap_or_else(|_| EnvFilter::new("info,sqlx=warn"));
+    tracing_subscriber::fmt()
+        .with_env_filter(filter)
+        .with_writer(std::io::stderr)
+        .with_ansi(std::io::stderr().is_terminal())
+        .init();
+    let pool = bavrek_store::connect(&serving.database_url).await.context("connecting to the database")?;
+    bavrek_store::migrate(&pool).await?;
+    let app = App {
+        pool,
+        catalogue: Arc::new(bavrek_catalogue::load()?),
+        cautions: Arc::new(bavrek_catalogue::general_cautions()?),
+        clock: Clock::System,
+        secure_cookies: serving.secure_cookies,
+    };
+    if with_demo {
+        demo::load_once(&app).await.context("loading the demo scenario")?;
+    }
+    let listener =
+        TcpListener::bind(serving.listen).await.with_context(|| format!("listening on {}", serving.listen))?;
+    println!("Bavrek serves on http://{}", listener.local_addr()?);
+    if with_demo {
+        println!("Demo sign-in: {} with the password {}", demo::EMAIL, demo::PASSWORD);
+    }
+    Ok(bavrek_web::serve(app, listener, stopped()).await?)
+}
+
+/// Resolves on Ctrl-C or a termination signal.
+async fn stopped() {
+    use tokio::signal::unix::{SignalKind, signal};
+    let Ok(mut terminate) = signal(SignalKind::terminate()) else {
+        let _ = tokio::signal::ctrl_c().await;
+        return;
+    };
+    tokio::select! {
+        _ = tokio::signal::ctrl_c() => {}
+        _ = terminate.recv() => {}
+    }
+}

@@ -246,7 +246,7 @@ mod tests {
     fn the_worked_update() {
         let sds = [0.04f64, 0.0, 0.20, 0.025];
         let mut state = StrengthState {
-            mean: DVector::from_vec(vec![3.0, 0.0, -0.6931, 0.0]),
+            mean: DVector::from_vec(vec![3.0, 0.0, -std::f64::consts::LN_2, 0.0]),
             cov: DMatrix::from_diagonal(&DVector::from_iterator(4, sds.iter().map(|s| s * s))),
             offsets: BTreeMap::new(),
             day: None,

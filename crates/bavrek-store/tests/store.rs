@@ -1,0 +1,306 @@
+//! What is stored, once and for whom.
+
+use bavrek_core::kit::{KitItem, Plain};
+use bavrek_core::ladder::{LadderStep, Setup};
+use bavrek_core::log::LoggedSet;
+use bavrek_core::person::{Experience, Limit};
+use bavrek_core::plan::{BlockKind, Intent};
+use bavrek_core::progress::CallKind;
+use bavrek_core::units::{Kilograms, Metres, Seconds};
+use bavrek_store::clients::{self, Client, DatedLimit};
+use bavrek_store::fits::{self, Decision, NewFit};
+use bavrek_store::log::{self, NewSet};
+use bavrek_store::sessions::{self, SessionHead};
+use bavrek_store::{Pool, StoreError, TrainerId, kit, new_id, trainers};
+use chrono::{NaiveDate, Utc};
+use uuid::Uuid;
+
+struct World {
+    trainer: TrainerId,
+    client: Uuid,
+    place: Uuid,
+    session: Uuid,
+    slot: Uuid,
+}
+
+fn day(text: &str) -> NaiveDate {
+    text.parse().unwrap()
+}
+
+fn intent() -> Intent {
+    serde_json::from_str(r#"{"pattern":"fly","regions":{"lats":1.0},"reps":[8,12],"rir":2,"sets":3}"#).unwrap()
+}
+
+async fn world(pool: &Pool, email: &str) -> World {
+    let trainer = trainers::add(pool, email, "T", "hash").await.unwrap();
+    let client = Client {
+        id: new_id(),
+        name: "C".into(),
+        body_mass: Kilograms(70.0),
+        height: Metres(1.7),
+        experience: Experience::Novice,
+        birth_year: Some(1990),
+        sex: None,
+        goal: String::new(),
+        time_zone: "UTC".into(),
+        note: String::new(),
+    };
+    let client = clients::add(pool, trainer, &client).await.unwrap();
+    let place = clients::add_place(pool, trainer, client, "P").await.unwrap();
+    let head = SessionHead {
+        id: new_id(),
+        client_id: client,
+        place_id: place,
+        name: "S".into(),
+        planned_on: day("2026-03-10"),
+        minutes: 45,
+    };
+    let blocks = [(BlockKind::Straight, vec![intent()])];
+    let (session, slots) = sessions::add(pool, trainer, &head, &blocks).await.unwrap();
+    World { trainer, client, place, session, slot: slots[0] }
+}
+
+fn step(kg: f64) -> LadderStep {
+    LadderStep {
+        effective_kg: Kilograms(kg),
+        peak_kg: Kilograms(kg),
+        label: format!("{kg} kg"),
+        implements: vec![],
+        setup: Setup::default(),
+        set_up_s: Seconds(10.0),
+        load: None,
+        bands: vec![],
+        log_sd: 0.01,
+        band_share: 0.0,
+        thirds: [0.2, 0.4, 0.4],
+        curve: vec![],
+    }
+}
+
+fn set(date: &str, reps: u16) -> LoggedSet {
+    serde_json::from_value(serde_json::json!({ "exercise": "dumbbell_curl", "date": date, "reps": reps, "rir": 2 }))
+        .unwrap()
+}
+
+fn entry<'a>(world: &World, id: Uuid, set: &'a LoggedSet) -> NewSet<'a> {
+    NewSet {
+        id,
+        client_id: world.client,
+        slot_id: world.slot,
+        place_id: world.place,
+        position: 1,
+        set,
+        effective: Kilograms(10.0),
+        supersedes: None,
+    }
+}
+
+#[sqlx::test(migrations = "./migrations")]
+async fn an_address_belongs_to_one_trainer(pool: Pool) {
+    let id = trainers::add(&pool, "a@bavrek.example", "A", "hash").await.unwrap();
+    assert!(matches!(trainers::add(&pool, "A@bavrek.example", "B", "hash").await, Err(StoreError::Conflict)));
+    assert_eq!(trainers::by_email(&pool, "A@BAVREK.example").await.unwrap().unwrap().id, id);
+}
+
+#[sqlx::test(migrations = "./migrations")]
+async fn a_set_sent_twice_is_stored_once(pool: Pool) {
+    let world = world(&pool, "a").await;
+    let (id, set) = (new_id(), set("2026-03-10", 10));
+    assert!(log::append(&pool, world.trainer, &entry(&world, id, &set)).await.unwrap());
+    assert!(!log::append(&pool, world.trainer, &entry(&world, id, &set)).await.unwrap());
+    let sets = log::of_client(&pool, world.trainer, world.client, day("2026-03-10")).await.unwrap();
+    assert_eq!(sets.len(), 1);
+    assert_eq!(sets[0].set.effective_kg, Some(Kilograms(10.0)));
+}
+
+#[sqlx::test(migrations = "./migrations")]
+async fn a_correction_supersedes_and_loses_nothing(pool: Pool) {
+    let world = world(&pool, "a").await;
+    let (wrong, right) = (set("2026-03-10", 10), set("2026-03-10", 11));
+    let (old, new) = (new_id(), new_id());
+    log::append(&pool, world.trainer, &entry(&world, old, &wrong)).await.unwrap();
+    let correction = NewSet { supersedes: Some(old), ..entry(&world, new, &right) };
+    log::append(&pool, world.trainer, &correction).await.unwrap();
+    let sets = log::of_client(&pool, world.trainer, world.client, day("2026-03-10")).await.unwrap();
+    assert_eq!(sets.iter().map(|s| s.set.reps).collect::<Vec<_>>(), [Some(11)]);
+    assert_eq!(log::count_all(&pool, world.trainer, world.client).await.unwrap(), 2);
+    let again = NewSet { supersedes: Some(old), ..entry(&world, new_id(), &right) };
+    assert!(matches!(log::append(&pool, world.trainer, &again).await, Err(StoreError::Conflict)));
+}
+
+#[sqlx::test(migrations = "./migrations")]
+async fn later_days_are_not_read(pool: Pool) {
+    let world = world(&pool, "a").await;
+    for (date, reps) in [("2026-03-12", 12), ("2026-03-08", 8), ("2026-03-10", 10)] {
+        log::append(&pool, world.trainer, &entry(&world, new_id(), &set(date, reps))).await.unwrap();
+    }
+    let sets = log::of_client(&pool, world.trainer, world.client, day("2026-03-10")).await.unwrap();
+    assert_eq!(sets.iter().map(|s| s.set.reps).collect::<Vec<_>>(), [Some(8), Some(10)]);
+}
+
+#[sqlx::test(migrations = "./migrations")]
+async fn kit_is_removed_with_a_way_back(pool: Pool) {
+    let world = world(&pool, "a").await;
+    let (id, chair) = (new_id(), KitItem::Chair(Plain {}));
+    assert!(kit::add(&pool, world.trainer, world.place, id, &chair).await.unwrap());
+    assert!(!kit::add(&pool, world.trainer, world.place, id, &chair).await.unwrap());
+    assert_eq!(kit::pieces(&pool, world.trainer, world.place).await.unwrap().len(), 1);
+    kit::remove(&pool, world.trainer, world.place, id).await.unwrap();
+    assert!(kit::pieces(&pool, world.trainer, world.place).await.unwrap().is_empty());
+    assert_eq!(kit::restore(&pool, world.trainer, world.place, id).await.unwrap(), chair);
+    assert_eq!(kit::pieces(&pool, world.trainer, world.place).await.unwrap().len(), 1);
+}
+
+#[sqlx::test(migrations = "./migrations")]
+async fn a_new_fit_replaces_the_old_one_and_the_same_one_does_not(pool: Pool) {
+    let world = world(&pool, "a").await;
+    let prescription = intent().prescription();
+    let (ten, twelve) = (step(10.0), step(12.0));
+    let new = |step| NewFit {
+        slot_id: world.slot,
+        place_id: world.place,
+        exercise: "dumbbell_curl",
+        step,
+        prescription: &prescription,
+    };
+    let first = fits::take(&pool, world.trainer, &new(&ten)).await.unwrap();
+    assert_eq!(fits::take(&pool, world.trainer, &new(&ten)).await.unwrap(), first);
+    assert_ne!(fits::take(&pool, world.trainer, &new(&twelve)).await.unwrap(), first);
+    let in_force = fits::of_session(&pool, world.trainer, world.session, world.place).await.unwrap();
+    assert_eq!(in_force[&world.slot].step, twelve);
+    let count = sqlx::query_scalar::<_, i64>("select count(*) from fits").fetch_one(&pool).await.unwrap();
+    assert_eq!(count, 2, "the replaced fit stays on record");
+}
+
+#[sqlx::test(migrations = "./migrations")]
+async fn a_call_is_decided_once(pool: Pool) {
+    let world = world(&pool, "a").await;
+    let id = new_id();
+    log::append(&pool, world.trainer, &entry(&world, id, &set("2026-03-10", 12))).await.unwrap();
+    let prescription = intent().prescription();
+    let (ten, twelve) = (step(10.0), step(12.0));
+    let new = |step| NewFit {
+        slot_id: world.slot,
+        place_id: world.place,
+        exercise: "dumbbell_curl",
+        step,
+        prescription: &prescription,
+    };
+    let decision = Decision {
+        proposed: CallKind::AddLoad,
+        decided: CallKind::AddLoad,
+        reasons: vec!["every set reached 12".into()],
+        after_set: id,
+        decided_at: Utc::now(),
+    };
+    fits::decide(&pool, world.trainer, &decision, &new(&twelve)).await.unwrap();
+    assert!(matches!(fits::decide(&pool, world.trainer, &decision, &new(&ten)).await, Err(StoreError::Conflict)));
+    // The refused decision changed nothing: it and its fit stand or fall together.
+    let fit = fits::of_slot(&pool, world.trainer, world.slot, world.place).await.unwrap().unwrap();
+    assert_eq!(fit.step, twelve);
+    let latest = fits::latest_decision(&pool, world.trainer, world.slot).await.unwrap().unwrap();
+    assert_eq!(latest.reasons, decision.reasons);
+    let roster = clients::roster(&pool, world.trainer, day("2026-03-10")).await.unwrap();
+    assert_eq!(roster[0].calls_waiting, 0);
+}
+
+#[sqlx::test(migrations = "./migrations")]
+async fn the_roster_tells_what_waits(pool: Pool) {
+    let world = world(&pool, "a").await;
+    let hurt = LoggedSet { pain: Some(5), ..set("2026-03-09", 9) };
+    log::append(&pool, world.trainer, &entry(&world, new_id(), &hurt)).await.unwrap();
+    let line = clients::roster(&pool, world.trainer, day("2026-03-10")).await.unwrap().remove(0);
+    assert_eq!((line.calls_waiting, line.pain, line.last_logged), (1, Some(5), Some(day("2026-03-09"))));
+    assert_eq!(line.session.unwrap().0, world.session);
+    let much_later = clients::roster(&pool, world.trainer, day("2026-04-10")).await.unwrap().remove(0);
+    assert_eq!(much_later.pain, None, "pain fades from the roster after two weeks");
+}
+
+#[sqlx::test(migrations = "./migrations")]
+async fn limits_count_on_their_days_only(pool: Pool) {
+    let world = world(&pool, "a").await;
+    let rule: Limit =
+        serde_json::from_str(r#"{"joint":"elbow","what":"pain_loaded","side":"left","severity":"mild"}"#).unwrap();
+    let limit = DatedLimit {
+        id: new_id(),
+        rule,
+        since: day("2026-03-05"),
+        until: Some(day("2026-03-08")),
+        note: String::new(),
+    };
+    clients::add_limit(&pool, world.trainer, world.client, &limit).await.unwrap();
+    let client = clients::one(&pool, world.trainer, world.client).await.unwrap();
+    let limits = clients::limits(&pool, world.trainer, world.client).await.unwrap();
+    let on = |date: &str| client.person(&limits, day(date)).limits.len();
+    assert_eq!([on("2026-03-04"), on("2026-03-05"), on("2026-03-08"), on("2026-03-09")], [0, 1, 1, 0]);
+    assert_eq!(client.person(&limits, day("2026-03-04")).age_years, Some(36));
+}
+
+#[sqlx::test(migrations = "./migrations")]
+async fn nothing_of_another_trainer_is_found_or_written(pool: Pool) {
+    let (mine, other) = (world(&pool, "a").await, world(&pool, "b").await);
+    let me = mine.trainer;
+    assert!(matches!(clients::one(&pool, me, other.client).await, Err(StoreError::NotFound)));
+    assert!(matches!(clients::place(&pool, me, other.place).await, Err(StoreError::NotFound)));
+    assert!(matches!(sessions::head(&pool, me, other.session).await, Err(StoreError::NotFound)));
+    assert!(matches!(sessions::slot(&pool, me, other.slot).await, Err(StoreError::NotFound)));
+    assert!(sessions::blocks(&pool, me, other.session).await.unwrap().is_empty());
+    assert!(matches!(clients::add_place(&pool, me, other.client, "x").await, Err(StoreError::NotFound)));
+    let chair = KitItem::Chair(Plain {});
+    assert!(matches!(kit::add(&pool, me, other.place, new_id(), &chair).await, Err(StoreError::NotFound)));
+    let prescription = intent().prescription();
+    let ten = step(10.0);
+    let theirs = NewFit {
+        slot_id: other.slot,
+        place_id: mine.place,
+        exercise: "dumbbell_curl",
+        step: &ten,
+        prescription: &prescription,
+    };
+    assert!(matches!(fits::take(&pool, me, &theirs).await, Err(StoreError::NotFound)));
+    let set = set("2026-03-10", 10);
+    let pointing = NewSet { slot_id: other.slot, ..entry(&mine, new_id(), &set) };
+    assert!(matches!(log::append(&pool, me, &pointing).await, Err(StoreError::NotFound)));
+    assert_eq!(clients::roster(&pool, me, day("2026-03-10")).await.unwrap().len(), 1);
+}
+
+/// Every table of a trainer's has the trainer in its primary key and in every foreign key but the one to the trainer.
+#[sqlx::test(migrations = "./migrations")]
+async fn keys_carry_the_trainer(pool: Pool) {
+    let loose: Vec<String> = sqlx::query_scalar(
+        "select conrelid::regclass::text || ': ' || conname from pg_constraint c
+         where contype in ('p', 'f') and connamespace = 'public'::regnamespace
+           and conrelid::regclass::text not in ('trainers', 'http_sessions', '_sqlx_migrations')
+           and not exists (select 1 from pg_attribute a
+             where a.attrelid = c.conrelid and a.attnum = any(c.conkey) and a.attname = 'trainer_id')",
+    )
+    .fetch_all(&pool)
+    .await
+    .unwrap();
+    assert!(loose.is_empty(), "{loose:?}");
+}
+
+#[sqlx::test(migrations = "./migrations")]
+async fn sign_in_sessions_expire(pool: Pool) {
+    use time::{Duration, OffsetDateTime};
+    use tower_sessions::SessionStore;
+    use tower_sessions::session::{Id, Record};
+    use tower_sessions::session_store::ExpiredDeletion;
+    let store = bavrek_store::http_sessions::HttpSessions::new(pool.clone());
+    let data = std::collections::HashMap::from([("a".to_owned(), serde_json::json!(1))]);
+    let record = |hours: i64| Record {
+        id: Id::default(),
+        data: data.clone(),
+        expiry_date: OffsetDateTime::now_utc() + Duration::hours(hours),
+    };
+    let (mut fresh, mut stale) = (record(1), record(-1));
+    store.create(&mut fresh).await.unwrap();
+    store.create(&mut stale).await.unwrap();
+    assert_eq!(store.load(&fresh.id).await.unwrap().unwrap().data, data);
+    assert!(store.load(&stale.id).await.unwrap().is_none());
+    store.delete_expired().await.unwrap();
+    let left = sqlx::query_scalar::<_, i64>("select count(*) from http_sessions").fetch_one(&pool).await.unwrap();
+    assert_eq!(left, 1);
+    store.delete(&fresh.id).await.unwrap();
+    assert!(store.load(&fresh.id).await.unwrap().is_none());
+}

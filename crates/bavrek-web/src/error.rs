@@ -1,0 +1,106 @@
+//! The one error type of the pages, and how it looks.
+
+use std::any::Any;
+
+use askama::Template;
+use axum::http::StatusCode;
+use axum::response::{Html, IntoResponse, Response};
+use bavrek_store::StoreError;
+
+/// What a page could not do.
+#[derive(Debug, thiserror::Error)]
+pub enum WebError {
+    /// Not there, or another trainer's: nobody can tell which.
+    #[error("not found")]
+    NotFound,
+    /// The form's token is not the session's.
+    #[error("stale form")]
+    StaleForm,
+    /// A field that only a broken or forged form could send.
+    #[error("{field}: {message}")]
+    BadRequest {
+        /// The field.
+        field: &'static str,
+        /// What is wrong with it.
+        message: String,
+    },
+    /// The database failed.
+    #[error("store: {0}")]
+    Store(StoreError),
+    /// The sign-in session failed.
+    #[error("session: {0}")]
+    Session(String),
+    /// A page could not be rendered.
+    #[error("template: {0}")]
+    Template(#[from] askama::Error),
+}
+
+impl WebError {
+    pub(crate) fn session(error: impl std::fmt::Display) -> Self {
+        Self::Session(error.to_string())
+    }
+
+    pub(crate) fn bad(field: &'static str, message: impl Into<String>) -> Self {
+        Self::BadRequest { field, message: message.into() }
+    }
+}
+
+impl From<StoreError> for WebError {
+    fn from(error: StoreError) -> Self {
+        match error {
+            StoreError::NotFound => Self::NotFound,
+            other => Self::Store(other),
+        }
+    }
+}
+
+#[derive(Template)]
+#[template(path = "error.html")]
+struct ErrorPage {
+    css: String,
+    heading: &'static str,
+    text: String,
+}
+
+fn page(status: StatusCode, heading: &'static str, text: String) -> Response {
+    let page = ErrorPage { css: crate::assets::url("app.css"), heading, text };
+    match page.render() {
+        Ok(html) => (status, Html(html)).into_response(),
+        Err(_) => (status, heading).into_response(),
+    }
+}
+
+impl IntoResponse for WebError {
+    fn into_response(self) -> Response {
+        match &self {
+            Self::NotFound => {
+                page(StatusCode::NOT_FOUND, "Nothing here", "There is no such page, or it is not yours.".into())
+            }
+            Self::StaleForm => page(
+                StatusCode::FORBIDDEN,
+                "This form is too old",
+                "Nothing was changed. Go back, reload the page and send it again.".into(),
+            ),
+            Self::BadRequest { field, message } => {
+                page(StatusCode::UNPROCESSABLE_ENTITY, "That cannot be done", format!("{field}: {message}"))
+            }
+            Self::Store(_) | Self::Session(_) | Self::Template(_) => {
+                tracing::error!(error = %self, "failed");
+                page(
+                    StatusCode::INTERNAL_SERVER_ERROR,
+                    "Something failed here",
+                    "Nothing that was logged is lost. Try again in a moment.".into(),
+                )
+            }
+        }
+    }
+}
+
+pub(crate) async fn nothing_here() -> WebError {
+    WebError::NotFound
+}
+
+pub(crate) fn panicked(_: Box<dyn Any + Send + 'static>) -> Response {
+    tracing::error!("a handler panicked");
+    page(StatusCode::INTERNAL_SERVER_ERROR, "Something failed here", "Nothing that was logged is lost.".into())
+}

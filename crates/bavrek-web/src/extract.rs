@@ -1,0 +1,64 @@
+//! From the outside to types, once: who asks, which thing, which fields.
+
+use axum::extract::{FromRequest, FromRequestParts, Path, Request};
+use axum::http::request::Parts;
+use bavrek_store::TrainerId;
+use serde::de::DeserializeOwned;
+use uuid::Uuid;
+
+use crate::auth::AuthSession;
+use crate::error::WebError;
+use crate::state::App;
+
+/// The trainer who asks.
+pub(crate) struct Me(pub(crate) TrainerId);
+
+impl FromRequestParts<App> for Me {
+    type Rejection = WebError;
+
+    async fn from_request_parts(parts: &mut Parts, app: &App) -> Result<Self, WebError> {
+        let session = AuthSession::from_request_parts(parts, app).await.map_err(|_| WebError::NotFound)?;
+        session.user.map(|u| Self(u.0.id)).ok_or(WebError::NotFound)
+    }
+}
+
+/// Identifiers in the path. One that is none is simply not found.
+pub(crate) struct Ids<T = Uuid>(pub(crate) T);
+
+impl<T: DeserializeOwned + Send> FromRequestParts<App> for Ids<T> {
+    type Rejection = WebError;
+
+    async fn from_request_parts(parts: &mut Parts, app: &App) -> Result<Self, WebError> {
+        Path::<T>::from_request_parts(parts, app).await.map(|Path(ids)| Self(ids)).map_err(|_| WebError::NotFound)
+    }
+}
+
+/// The fields of a form as they were typed.
+#[derive(Debug, Clone, Default)]
+pub(crate) struct Fields(Vec<(String, String)>);
+
+impl FromRequest<App> for Fields {
+    type Rejection = WebError;
+
+    async fn from_request(request: Request, app: &App) -> Result<Self, WebError> {
+        let form = axum::extract::Form::<Vec<(String, String)>>::from_request(request, app).await;
+        form.map(|f| Self(f.0)).map_err(|_| WebError::bad("form", "could not be read"))
+    }
+}
+
+impl Fields {
+    /// The first value of a field, trimmed; empty where it is absent.
+    pub(crate) fn text(&self, name: &str) -> &str {
+        self.0.iter().find(|(n, _)| n == name).map_or("", |(_, v)| v.trim())
+    }
+
+    /// All values of a field.
+    pub(crate) fn all<'a>(&'a self, name: &'a str) -> impl Iterator<Item = &'a str> {
+        self.0.iter().filter(move |(n, _)| n == name).map(|(_, v)| v.as_str())
+    }
+
+    /// An identifier that the page put into the form.
+    pub(crate) fn id(&self, name: &'static str) -> Result<Uuid, WebError> {
+        self.text(name).parse().map_err(|_| WebError::bad(name, "is not an identifier"))
+    }
+}

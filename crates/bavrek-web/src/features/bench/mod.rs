@@ -1,0 +1,76 @@
+//! The swap bench: what else does this job here?
+
+mod views;
+
+use axum::Router;
+use axum::extract::{Query, State};
+use axum::response::Redirect;
+use axum::routing::{get, post};
+use bavrek_core::fit::{FitQuestion, fit};
+use bavrek_store::fits::{self, NewFit};
+use serde::Deserialize;
+
+use self::views::Page;
+use super::scene;
+use crate::chrome::Chrome;
+use crate::error::WebError;
+use crate::extract::{Fields, Ids, Me};
+use crate::state::App;
+
+pub(super) fn routes() -> Router<App> {
+    Router::new().route("/slots/{slot}/bench", get(show)).route("/slots/{slot}/fit", post(take))
+}
+
+#[derive(Deserialize)]
+struct Picked {
+    pick: Option<String>,
+}
+
+async fn show(
+    State(app): State<App>,
+    Me(trainer): Me,
+    Ids(slot): Ids,
+    Query(picked): Query<Picked>,
+    chrome: Chrome,
+) -> Result<Page, WebError> {
+    let (placed, scene) = scene::of_slot(&app, trainer, slot).await?;
+    let current = fits::of_slot(&app.pool, trainer, slot, scene.place_head.id).await?;
+    let history = scene.history();
+    let question = FitQuestion {
+        person: &scene.person,
+        kit: &scene.place.kit,
+        intent: &placed.slot.intent,
+        history: &history,
+        today: Some(scene.today),
+    };
+    let answer = fit(&app.catalogue, &question);
+    Ok(Page::new(chrome, &app, &placed, &scene, current.as_ref(), &answer, picked.pick.as_deref()))
+}
+
+/// Puts a candidate in force. It is computed again, so that only what does the job here can be taken.
+async fn take(State(app): State<App>, Me(trainer): Me, Ids(slot): Ids, fields: Fields) -> Result<Redirect, WebError> {
+    let (placed, scene) = scene::of_slot(&app, trainer, slot).await?;
+    let history = scene.history();
+    let question = FitQuestion {
+        person: &scene.person,
+        kit: &scene.place.kit,
+        intent: &placed.slot.intent,
+        history: &history,
+        today: Some(scene.today),
+    };
+    let answer = fit(&app.catalogue, &question);
+    let wanted = fields.text("exercise");
+    let candidate =
+        answer.candidates.iter().find(|c| c.movement.id == wanted).ok_or_else(|| {
+            WebError::bad("exercise", "does not do this job here; the kit or a limit may have changed")
+        })?;
+    let new = NewFit {
+        slot_id: slot,
+        place_id: scene.place_head.id,
+        exercise: &candidate.movement.id,
+        step: candidate.step(),
+        prescription: &candidate.prescription,
+    };
+    fits::take(&app.pool, trainer, &new).await?;
+    Ok(Redirect::to(&format!("/sessions/{}#slot-{slot}", placed.session.id)))
+}

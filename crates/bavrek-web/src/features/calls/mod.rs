@@ -1,0 +1,199 @@
+//! A call: what is the next step of this slot, and why?
+
+use askama::Template;
+use askama_web::WebTemplate;
+use axum::Router;
+use axum::extract::State;
+use axum::response::{IntoResponse, Redirect, Response};
+use axum::routing::get;
+use bavrek_core::dose::Prescription;
+use bavrek_core::ladder::LadderStep;
+use bavrek_core::progress::{Call, CallKind};
+use bavrek_store::StoreError;
+use bavrek_store::fits::{self, Decision, Fit, NewFit};
+use uuid::Uuid;
+
+use super::roster::day;
+use super::scene::{self, Scene, capital, purpose};
+use crate::chrome::Chrome;
+use crate::error::WebError;
+use crate::extract::{Fields, Ids, Me};
+use crate::state::App;
+
+pub(super) fn routes() -> Router<App> {
+    Router::new().route("/slots/{slot}/call", get(show).post(decide))
+}
+
+#[derive(Template, WebTemplate)]
+#[template(path = "calls/page.html")]
+struct Page {
+    chrome: Chrome,
+    slot: Uuid,
+    session: (Uuid, String),
+    client: String,
+    purpose: String,
+    name: String,
+    now: String,
+    after_set: Option<Uuid>,
+    heading: String,
+    stopping: bool,
+    reasons: Vec<String>,
+    ways: Vec<Way>,
+    maximum: Option<String>,
+    sets: Vec<SetLine>,
+    decided: Option<String>,
+}
+
+struct Way {
+    id: &'static str,
+    label: String,
+    text: String,
+    proposed: bool,
+}
+
+struct SetLine {
+    when: String,
+    load: String,
+    reps: String,
+    rir: String,
+    note: String,
+}
+
+/// Latest sets shown beside a call.
+const SETS_SHOWN: usize = 9;
+
+async fn show(State(app): State<App>, Me(trainer): Me, Ids(slot): Ids, chrome: Chrome) -> Result<Page, WebError> {
+    let (placed, scene) = scene::of_slot(&app, trainer, slot).await?;
+    let fit = fits::of_slot(&app.pool, trainer, slot, scene.place_head.id).await?.ok_or(WebError::NotFound)?;
+    let name = app.catalogue.movement(&fit.exercise).map_or(fit.exercise.clone(), |m| m.name.clone());
+    let found = scene.call(&app, &placed.slot, &fit);
+    let latest = fits::latest_decision(&app.pool, trainer, slot).await?;
+    let decided = latest
+        .filter(|d| found.as_ref().is_some_and(|(_, after)| *after == d.after_set))
+        .map(|d| format!("Decided {}: {}", day(d.decided_at.date_naive(), scene.today), d.decided));
+    let mut page = Page {
+        slot,
+        session: (placed.session.id, placed.session.name.clone()),
+        client: scene.client.name.clone(),
+        purpose: purpose(&placed.slot.intent),
+        now: format!("{}; {}", fit.step.label, fit.prescription.text()),
+        after_set: None,
+        heading: "No call yet".into(),
+        stopping: false,
+        reasons: vec!["Log a session of this movement first; the call follows from it.".into()],
+        ways: Vec::new(),
+        maximum: None,
+        sets: sets(&scene, slot),
+        decided,
+        chrome: chrome.titled(format!("Next step: {name}")),
+        name,
+    };
+    if let Some((call, after)) = found {
+        page.heading = headline(&call);
+        page.stopping = matches!(call.call, CallKind::Swap | CallKind::Refer);
+        page.maximum = call.e1rm.map(|m| {
+            format!("{:.1} ({:.1} to {:.1})", m.kg.two_figures(), m.low_kg.two_figures(), m.high_kg.two_figures())
+        });
+        page.ways = ways(&call);
+        page.reasons = call.reasons;
+        page.after_set = Some(after);
+    }
+    Ok(page)
+}
+
+fn headline(call: &Call) -> String {
+    match &call.step {
+        Some(step) => format!("{}: {}", capital(call.call.label()), step.label),
+        None => capital(call.call.label()),
+    }
+}
+
+fn ways(call: &Call) -> Vec<Way> {
+    let proposed =
+        Way { id: call.call.id(), label: capital(call.call.label()), text: call.prescription.text(), proposed: true };
+    let others = call.alternatives.iter().map(|a| Way {
+        id: a.call.id(),
+        label: capital(a.call.label()),
+        text: a.text.clone(),
+        proposed: false,
+    });
+    std::iter::once(proposed).chain(others).collect()
+}
+
+fn sets(scene: &Scene, slot: Uuid) -> Vec<SetLine> {
+    let of_slot: Vec<_> = scene.log.iter().filter(|r| r.slot_id == slot).collect();
+    of_slot
+        .iter()
+        .rev()
+        .take(SETS_SHOWN)
+        .map(|r| {
+            let set = &r.set;
+            let mut notes: Vec<String> = set.seen.iter().map(|s| s.label().to_owned()).collect();
+            if let Some(pain) = set.pain.filter(|p| *p > 0) {
+                notes.push(format!("pain {pain} of 10"));
+            }
+            SetLine {
+                when: day(set.date, scene.today),
+                load: set.effective_kg.map_or_else(String::new, |kg| format!("{kg:.1}")),
+                reps: set.reps.map_or_else(String::new, |r| r.to_string()),
+                rir: set.rir.map_or_else(String::new, |r| r.to_string()),
+                note: notes.join(", "),
+            }
+        })
+        .collect()
+}
+
+/// Takes the proposed call or another one. What was logged since the page was shown makes the decision stale.
+async fn decide(State(app): State<App>, Me(trainer): Me, Ids(slot): Ids, fields: Fields) -> Result<Response, WebError> {
+    let (placed, scene) = scene::of_slot(&app, trainer, slot).await?;
+    let fit = fits::of_slot(&app.pool, trainer, slot, scene.place_head.id).await?.ok_or(WebError::NotFound)?;
+    let (call, after) = scene.call(&app, &placed.slot, &fit).ok_or(WebError::NotFound)?;
+    let decided =
+        CallKind::from_id(fields.text("decided")).ok_or_else(|| WebError::bad("decided", "choose one of the steps"))?;
+    if fields.id("after_set")? != after {
+        return Err(WebError::bad("after_set", "another set was logged in the meantime: look at the call again"));
+    }
+    let (step, prescription) = outcome(&call, decided, &fit)
+        .ok_or_else(|| WebError::bad("decided", "is not one of the steps offered here"))?;
+    let new = NewFit {
+        slot_id: slot,
+        place_id: scene.place_head.id,
+        exercise: &fit.exercise,
+        step: &step,
+        prescription: &prescription,
+    };
+    let decision = Decision {
+        proposed: call.call,
+        decided,
+        reasons: call.reasons.clone(),
+        after_set: after,
+        decided_at: app.clock.now(),
+    };
+    match fits::decide(&app.pool, trainer, &decision, &new).await {
+        // Sent twice: the first one counts, and leads to the same page.
+        Ok(()) | Err(StoreError::Conflict) => {}
+        Err(other) => return Err(other.into()),
+    }
+    let harder = app.catalogue.movement(&fit.exercise).and_then(|m| m.harder.as_deref());
+    let target = match decided {
+        CallKind::Swap | CallKind::Refer => format!("/slots/{slot}/bench"),
+        CallKind::HarderVariation => format!("/slots/{slot}/bench?pick={}", harder.unwrap_or_default()),
+        _ => format!("/sessions/{}#slot-{slot}", placed.session.id),
+    };
+    Ok(Redirect::to(&target).into_response())
+}
+
+/// The step and dose that a decision leads to; none for what was not offered.
+fn outcome(call: &Call, decided: CallKind, fit: &Fit) -> Option<(LadderStep, Prescription)> {
+    let keeps = |step: Option<LadderStep>| step.unwrap_or_else(|| fit.step.clone());
+    if decided == call.call {
+        return Some((keeps(call.step.clone()), call.prescription.clone()));
+    }
+    let other = call.alternatives.iter().find(|a| a.call == decided)?;
+    let step = keeps(other.step.clone());
+    let mut prescription = fit.prescription.clone();
+    for set in &mut prescription.sets {
+        set.load = step.load;
+    }
+    Some((step, prescription))
+}

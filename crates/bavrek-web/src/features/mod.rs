@@ -1,0 +1,33 @@
+//! The screens: one folder each.
+
+mod bench;
+mod calls;
+mod clients;
+mod compute;
+mod roster;
+mod scene;
+mod sessions;
+mod sign_in;
+mod train;
+
+use axum::Router;
+
+use crate::state::App;
+
+/// Routes that only a signed-in trainer reaches.
+pub(crate) fn closed_routes() -> Router<App> {
+    Router::new()
+        .merge(roster::routes())
+        .merge(clients::routes())
+        .merge(sessions::routes())
+        .merge(bench::routes())
+        .merge(train::routes())
+        .merge(calls::routes())
+        .merge(compute::routes())
+        .merge(sign_in::closed_routes())
+}
+
+/// Routes for everybody.
+pub(crate) fn open_routes() -> Router<App> {
+    sign_in::open_routes()
+}

@@ -1,0 +1,134 @@
+//! The form that logs a set: what was tapped and typed, and the set it makes.
+
+use bavrek_core::log::{LoggedSet, MOST_REPS, Observation};
+use bavrek_core::person::Side;
+use chrono::NaiveDate;
+
+use super::views::Turn;
+use crate::extract::Fields;
+
+/// What was given, with what is wrong.
+#[derive(Debug, Clone, Default)]
+pub(super) struct SetForm {
+    pub(super) reps: String,
+    pub(super) rir: String,
+    pub(super) pain: String,
+    pub(super) side: String,
+    pub(super) form: String,
+    pub(super) seen: Vec<String>,
+    pub(super) errors: Vec<String>,
+}
+
+impl SetForm {
+    /// The form filled in from a set that is to be corrected.
+    pub(super) fn of(set: &LoggedSet) -> Self {
+        let number = |n: Option<u8>| n.map_or_else(String::new, |n| n.to_string());
+        Self {
+            reps: set.reps.map_or_else(String::new, |r| r.to_string()),
+            rir: number(set.rir),
+            pain: number(set.pain),
+            side: set.side.map_or_else(String::new, |s| s.id().to_owned()),
+            form: if set.form_kept == Some(false) { "broken".into() } else { "kept".into() },
+            seen: set.seen.iter().map(|s| s.id().to_owned()).collect(),
+            errors: Vec::new(),
+        }
+    }
+
+    /// The set, or the form as it was given with its errors. A correction keeps the day, movement and load of the set it
+    /// corrects.
+    pub(super) fn read(
+        fields: &Fields,
+        turn: &Turn,
+        today: NaiveDate,
+        corrected: Option<&LoggedSet>,
+    ) -> Result<LoggedSet, Box<Self>> {
+        // "More" stands for the number typed beside it.
+        let tapped = fields.text("reps");
+        let reps = if tapped.is_empty() || tapped == "more" { fields.text("reps_typed") } else { tapped };
+        let mut form = Self {
+            reps: reps.chars().take(20).collect(),
+            rir: fields.text("rir").chars().take(20).collect(),
+            pain: fields.text("pain").chars().take(20).collect(),
+            side: fields.text("side").to_owned(),
+            form: fields.text("form").to_owned(),
+            seen: fields.all("seen").map(str::to_owned).collect(),
+            errors: Vec::new(),
+        };
+        let base = corrected.cloned().unwrap_or_else(|| LoggedSet {
+            exercise: turn.fit.exercise.clone(),
+            date: today,
+            load: turn.fit.step.load,
+            band: None,
+            setup: Some(turn.fit.step.setup),
+            effective_kg: Some(turn.fit.step.effective_kg),
+            reps: None,
+            seconds: None,
+            rir: None,
+            tempo: turn.fit.prescription.sets.first().map(|s| s.tempo),
+            side: None,
+            form_kept: None,
+            pain: None,
+            seen: Vec::new(),
+        });
+        let set = LoggedSet {
+            reps: form.reps(),
+            rir: form.small("rir", "Left in the tank", 6),
+            pain: form.small("pain", "Pain", 10).filter(|p| *p > 0),
+            side: form.side(),
+            form_kept: (!form.form.is_empty()).then(|| form.form != "broken"),
+            seen: form.seen(),
+            ..base
+        };
+        if form.errors.is_empty()
+            && let Err(error) = set.validate()
+        {
+            form.errors.push(format!("{}: {}", error.path, error.message));
+        }
+        if form.errors.is_empty() { Ok(set) } else { Err(Box::new(form)) }
+    }
+
+    fn reps(&mut self) -> Option<u16> {
+        match self.reps.parse::<u16>() {
+            Ok(reps) if reps <= MOST_REPS => Some(reps),
+            _ if self.reps.is_empty() => {
+                self.errors.push("Reps: tap or type how many were done".into());
+                None
+            }
+            _ => {
+                self.errors.push(format!("Reps: must be a whole number from 0 to {MOST_REPS}, not {:?}", self.reps));
+                None
+            }
+        }
+    }
+
+    fn small(&mut self, field: &str, label: &str, most: u8) -> Option<u8> {
+        let text = if field == "rir" { &self.rir } else { &self.pain };
+        if text.is_empty() {
+            return None;
+        }
+        let number = text.parse::<u8>().ok().filter(|n| *n <= most);
+        if number.is_none() {
+            self.errors.push(format!("{label}: must be a whole number from 0 to {most}, not {text:?}"));
+        }
+        number
+    }
+
+    fn side(&mut self) -> Option<Side> {
+        if self.side.is_empty() {
+            return None;
+        }
+        let side = Side::from_id(&self.side);
+        if side.is_none() {
+            self.errors.push("Side: must be left or right".into());
+        }
+        side
+    }
+
+    fn seen(&mut self) -> Vec<Observation> {
+        let known: Vec<_> = self.seen.iter().filter_map(|id| Observation::from_id(id)).collect();
+        if known.len() != self.seen.len() {
+            self.errors.push("Seen: holds something that is not on the list".into());
+        }
+        known
+    }
+}

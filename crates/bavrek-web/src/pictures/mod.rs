@@ -1,0 +1,19 @@
+//! Pictures that do work: pure functions from core types to SVG.
+//!
+//! Each module turns values into a view of finished coordinates; its template only writes them down.
+
+pub(crate) mod curves;
+pub(crate) mod glyph;
+pub(crate) mod ladder;
+pub(crate) mod shelf;
+pub(crate) mod torso;
+
+use std::fmt::Write;
+
+/// A polyline through points, one decimal.
+fn path(points: &[(f64, f64)]) -> String {
+    points.iter().enumerate().fold(String::new(), |mut d, (i, (x, y))| {
+        let _ = write!(d, "{}{x:.1} {y:.1}", if i == 0 { "M" } else { "L" });
+        d
+    })
+}

@@ -1,0 +1,49 @@
+//! What every handler may use.
+
+use std::sync::Arc;
+
+use bavrek_catalogue::GeneralCautions;
+use bavrek_core::movement::Catalogue;
+use bavrek_store::Pool;
+use chrono::{DateTime, NaiveDate, Utc};
+use chrono_tz::Tz;
+
+/// Where the time comes from.
+#[derive(Debug, Clone, Copy)]
+pub enum Clock {
+    /// The machine's clock.
+    System,
+    /// Always the same moment, for tests.
+    Fixed(DateTime<Utc>),
+}
+
+impl Clock {
+    /// Now.
+    pub fn now(self) -> DateTime<Utc> {
+        match self {
+            Self::System => Utc::now(),
+            Self::Fixed(moment) => moment,
+        }
+    }
+
+    /// Today in a time zone; in UTC where the name is not known.
+    pub fn today(self, time_zone: &str) -> NaiveDate {
+        let zone: Tz = time_zone.parse().unwrap_or(Tz::UTC);
+        self.now().with_timezone(&zone).date_naive()
+    }
+}
+
+/// The application's parts. Nothing in here changes between requests, so any number of processes can serve.
+#[derive(Clone)]
+pub struct App {
+    /// The database.
+    pub pool: Pool,
+    /// Movements, cautions and first guesses.
+    pub catalogue: Arc<Catalogue>,
+    /// Cautions that concern every session.
+    pub cautions: Arc<GeneralCautions>,
+    /// Where the time comes from.
+    pub clock: Clock,
+    /// Whether cookies travel over HTTPS only.
+    pub secure_cookies: bool,
+}

@@ -1,0 +1,158 @@
+//! A real server on a free port, two trainers with a client each, and a browser that only knows HTTP.
+
+use std::sync::Arc;
+
+use bavrek_core::kit::KitItem;
+use bavrek_core::person::Experience;
+use bavrek_core::plan::{BlockKind, Intent};
+use bavrek_core::units::{Kilograms, Metres};
+use bavrek_store::clients::Client;
+use bavrek_store::sessions::SessionHead;
+use bavrek_store::{Pool, TrainerId, clients, kit, new_id, sessions, trainers};
+use bavrek_web::{App, Clock, auth};
+use chrono::{DateTime, Utc};
+use reqwest::{Response, StatusCode};
+use uuid::Uuid;
+
+pub(crate) const PASSWORD: &str = "a password for tests";
+
+pub(crate) fn now() -> DateTime<Utc> {
+    "2026-03-10T12:00:00Z".parse().unwrap()
+}
+
+/// What one trainer has.
+pub(crate) struct World {
+    pub(crate) trainer: TrainerId,
+    pub(crate) client: Uuid,
+    pub(crate) place: Uuid,
+    pub(crate) dumbbells: Uuid,
+    pub(crate) session: Uuid,
+    pub(crate) slot: Uuid,
+}
+
+pub(crate) async fn world(pool: &Pool, email: &str) -> World {
+    let hash = auth::hash_password(PASSWORD).unwrap();
+    let trainer = trainers::add(pool, email, "Trainer", &hash).await.unwrap();
+    let client = Client {
+        id: new_id(),
+        name: format!("Client of {email}"),
+        body_mass: Kilograms(75.0),
+        height: Metres(1.75),
+        experience: Experience::Intermediate,
+        birth_year: None,
+        sex: None,
+        goal: "size".into(),
+        time_zone: "UTC".into(),
+        note: String::new(),
+    };
+    let client = clients::add(pool, trainer, &client).await.unwrap();
+    let place = clients::add_place(pool, trainer, client, "Room").await.unwrap();
+    let dumbbells: KitItem =
+        serde_json::from_str(r#"{"kind":"dumbbells","unit":"kg","pairs":[8,8.5,9,9.5,10,10.5,11,11.5,12]}"#).unwrap();
+    let piece = new_id();
+    kit::add(pool, trainer, place, piece, &dumbbells).await.unwrap();
+    let band: KitItem = serde_json::from_str(
+        r#"{"kind":"loop_band","count":1,"flat_length_m":1.04,"width_m":0.022,"thickness_m":0.0045}"#,
+    )
+    .unwrap();
+    kit::add(pool, trainer, place, new_id(), &band).await.unwrap();
+    let intent: Intent = serde_json::from_str(
+        r#"{"pattern":"elbow_flexion","regions":{"biceps_long":1.0},"reps":[8,12],"rir":2,"sets":2}"#,
+    )
+    .unwrap();
+    let head = SessionHead {
+        id: new_id(),
+        client_id: client,
+        place_id: place,
+        name: "Session".into(),
+        planned_on: now().date_naive(),
+        minutes: 30,
+    };
+    let (session, slots) = sessions::add(pool, trainer, &head, &[(BlockKind::Straight, vec![intent])]).await.unwrap();
+    World { trainer, client, place, dumbbells: piece, session, slot: slots[0] }
+}
+
+/// Starts the application on a free port.
+pub(crate) async fn start(pool: Pool) -> String {
+    let app = App {
+        pool,
+        catalogue: Arc::new(bavrek_catalogue::load().unwrap()),
+        cautions: Arc::new(bavrek_catalogue::general_cautions().unwrap()),
+        clock: Clock::Fixed(now()),
+        secure_cookies: false,
+    };
+    let listener = tokio::net::TcpListener::bind("127.0.0.1:0").await.unwrap();
+    let address = format!("http://{}", listener.local_addr().unwrap());
+    tokio::spawn(bavrek_web::serve(app, listener, std::future::pending()));
+    address
+}
+
+/// A page as it came.
+pub(crate) struct Page {
+    pub(crate) status: StatusCode,
+    pub(crate) address: String,
+    pub(crate) text: String,
+}
+
+impl Page {
+    async fn of(response: Response) -> Self {
+        let (status, address) = (response.status(), response.url().path().to_owned());
+        Self { status, address, text: response.text().await.unwrap() }
+    }
+
+    /// The value of a hidden field.
+    pub(crate) fn hidden(&self, name: &str) -> String {
+        let start = format!("name=\"{name}\" value=\"");
+        let from = self.text.find(&start).unwrap_or_else(|| panic!("no field {name}")) + start.len();
+        self.text[from..].split('"').next().unwrap().to_owned()
+    }
+}
+
+/// Someone who asks for pages.
+pub(crate) struct Visitor {
+    http: reqwest::Client,
+    base: String,
+    csrf: String,
+}
+
+impl Visitor {
+    pub(crate) fn new(base: &str) -> Self {
+        let http = reqwest::Client::builder().cookie_store(true).build().unwrap();
+        Self { http, base: base.to_owned(), csrf: String::new() }
+    }
+
+    pub(crate) async fn signed_in(base: &str, email: &str) -> Self {
+        let mut visitor = Self::new(base);
+        visitor.csrf = visitor.get("/sign-in").await.hidden("csrf");
+        let page = visitor.post("/sign-in", &[("email", email), ("password", PASSWORD)]).await;
+        assert_eq!((page.status, page.address.as_str()), (StatusCode::OK, "/"));
+        visitor
+    }
+
+    pub(crate) async fn get(&self, path: &str) -> Page {
+        Page::of(self.http.get(format!("{}{path}", self.base)).send().await.unwrap()).await
+    }
+
+    pub(crate) async fn post(&self, path: &str, fields: &[(&str, &str)]) -> Page {
+        let fields = [&[("csrf", self.csrf.as_str())], fields].concat();
+        self.post_bare(path, &fields).await
+    }
+
+    /// A form without the token.
+    pub(crate) async fn post_bare(&self, path: &str, fields: &[(&str, &str)]) -> Page {
+        let request = self.http.post(format!("{}{path}", self.base)).form(fields);
+        Page::of(request.send().await.unwrap()).await
+    }
+
+    pub(crate) async fn post_json(&self, path: &str, body: &str) -> Page {
+        let request = self.http.post(format!("{}{path}", self.base)).body(body.to_owned());
+        Page::of(request.send().await.unwrap()).await
+    }
+}
+
+impl Visitor {
+    /// The same browser at another address.
+    pub(crate) fn through(&self, base: &str) -> Self {
+        Self { http: self.http.clone(), base: base.to_owned(), csrf: self.csrf.clone() }
+    }
+}

@@ -1,0 +1,30 @@
+import { existsSync } from "node:fs";
+import { defineConfig } from "@playwright/test";
+
+const chromium = ["/usr/bin/chromium", "/usr/bin/chromium-browser"].find(existsSync);
+
+export default defineConfig({
+  testDir: ".",
+  outputDir: "results",
+  fullyParallel: true,
+  workers: 2,
+  reporter: "line",
+  timeout: 60_000,
+  use: {
+    baseURL: process.env.BAVREK_ADDRESS ?? "http://127.0.0.1:8080",
+    viewport: { width: 1280, height: 800 },
+    launchOptions: {
+      executablePath: chromium,
+      chromiumSandbox: false,
+      args: [
+        "--no-sandbox",
+        "--disable-gpu",
+        "--disable-quic",
+        "--no-first-run",
+        "--disable-background-networking",
+        "--disable-component-update",
+        "--disable-sync",
+      ],
+    },
+  },
+});
