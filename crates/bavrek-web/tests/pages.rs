@@ -6,6 +6,9 @@ use bavrek_store::{Pool, StoreError, clients, fits, kit, log, new_id};
 use common::{Visitor, World, now, start, world};
 use reqwest::StatusCode;
 
+/// Fields of a form, what the refusal says, and what it keeps.
+type Refusal<'a> = (&'a [(&'a str, &'a str)], &'a str, &'a str);
+
 const A: &str = "a@bavrek.example";
 const B: &str = "b@bavrek.example";
 
@@ -238,7 +241,7 @@ async fn a_set_is_refused_with_the_field_and_what_was_typed(pool: Pool) {
     let base = start(pool.clone()).await;
     let visitor = Visitor::signed_in(&base, A).await;
     take_curl(&visitor, &world).await;
-    let cases: [(&[(&str, &str)], &str, &str); 8] = [
+    let cases: [Refusal<'_>; 8] = [
         (&[], "Reps: tap or type", ""),
         (&[("reps", "more"), ("reps_typed", "many")], "Reps: must be a whole number", "value=\"many\""),
         (&[("reps", "more"), ("reps_typed", "101")], "from 0 to 100", "value=\"101\""),
@@ -316,7 +319,7 @@ async fn kit_is_refused_beside_its_field_and_kept_as_typed(pool: Pool) {
     let base = start(pool.clone()).await;
     let visitor = Visitor::signed_in(&base, A).await;
     let path = format!("/clients/{}/places/{}/kit", world.client, world.place);
-    let cases: [(&[(&str, &str)], &str, &str); 10] = [
+    let cases: [Refusal<'_>; 10] = [
         (&[("kind", "")], "choose what to add", ""),
         (&[("kind", "trampoline")], "choose what to add", ""),
         (&[("kind", "dumbbells"), ("pairs", "")], "kit-pairs-error", ""),
