@@ -138,9 +138,11 @@ test("pages read and forms post without scripts", async ({ browser }) => {
   await signIn(page);
   await openSession(page, "Ysolde Quarry");
   await page.getByRole("link", { name: "Swap bench" }).first().click();
+  await expectNoSidewaysScroll(page);
   await page.locator(".candidate a").nth(1).click();
   await expect(page.locator(".candidate").nth(1)).toHaveClass(/on/);
   await page.getByRole("button", { name: /^Take this fit/ }).click();
+  await expectNoSidewaysScroll(page);
   await page.getByRole("link", { name: "Start the session" }).click();
   await page.locator("input[name=reps]").first().check({ force: true });
   await page.getByRole("button", { name: "Log set" }).click();

@@ -138,3 +138,26 @@ fn every_call_offers_other_ways() {
     let others: Vec<_> = call.alternatives.iter().map(|a| a.call).collect();
     assert_eq!(others, [CallKind::Hold, CallKind::Ease, CallKind::Swap]);
 }
+
+#[test]
+fn a_heavier_step_ends_the_bridge_that_led_to_it() {
+    let intent = intent(CURL);
+    let mut prescription = intent.prescription();
+    for set in &mut prescription.sets {
+        (set.reps, set.tempo) = (Some([12, 19]), "4-0-1-0".parse().unwrap());
+    }
+    let history = session("2026-03-02", 8.0, [19, 19, 19], 2);
+    let question = NextQuestion {
+        person: &person(),
+        kit: &kit(COARSE),
+        intent: &intent,
+        prescription: &prescription,
+        history: &history,
+        today: day("2026-03-30"),
+    };
+    let call = next(&CATALOGUE, &question);
+    assert_eq!(call.call, CallKind::AddLoad, "{:?}", call.reasons);
+    let set = call.prescription.sets[0];
+    assert_eq!((set.reps, set.tempo.to_string()), (Some([8, 12]), "2-0-1-0".to_owned()));
+    assert_eq!(set.load.unwrap().value, 10.0);
+}

@@ -163,7 +163,7 @@ vocabulary!(
         Table => "table", "table";
         Standing => "standing", "standing";
         Kneeling => "kneeling", "kneeling";
-        Bar => "bar", "hanging from the bar";
+        Bar => "bar", "on the bar";
         Rings => "rings", "rings";
         Parallettes => "parallettes", "parallettes";
     }

@@ -210,12 +210,10 @@ impl<'a> Caller<'a> {
 
     fn call(&self, call: CallKind, index: Option<usize>, reasons: Vec<String>) -> Call {
         let step = self.step(index);
-        let mut prescription = self.question.prescription.clone();
-        if let Some(step) = &step {
-            for set in &mut prescription.sets {
-                set.load = step.load;
-            }
-        }
+        let prescription = match &step {
+            Some(step) => dose_for(call, self.question.intent, self.question.prescription, step),
+            None => self.question.prescription.clone(),
+        };
         let alternatives = self.alternatives(call);
         let exercise = Some(self.movement.id.clone());
         Call { call, exercise, step, prescription, reasons, alternatives, e1rm: self.e1rm }
@@ -302,7 +300,11 @@ impl<'a> Caller<'a> {
             return Some(self.beyond_the_ladder(done));
         };
         let jump = self.jump();
-        let capacity = f64::from(last.least_reps()) + last.reserve(wanted);
+        // Repetitions that were done slower than the slot's tempo count for more at that tempo.
+        let done_at = self.question.prescription.sets.first().map_or(Tempo::USUAL, |s| s.tempo).seconds();
+        let usual = self.question.intent.tempo.unwrap_or(Tempo::USUAL).seconds();
+        let slower = reps::effective_reps(1.0, done_at) / reps::effective_reps(1.0, usual);
+        let capacity = (f64::from(last.least_reps()) + last.reserve(wanted)) * slower;
         let landing = reps::reps_after_jump(1.0 + jump, capacity) - f64::from(wanted);
         let size = format!("the next step is {} ({:+.0} %)", self.ladder.steps[up].label, jump * 100.0);
         if jump <= ORDINARY_JUMP || landing >= f64::from(low) - 0.5 {
@@ -409,6 +411,21 @@ impl<'a> Caller<'a> {
         }
         self.call(CallKind::Hold, self.at, vec![inside, format!("fewer than {wanted} were in reserve")])
     }
+}
+
+/// The dose of a step: its load; and, where the load changes, the slot's own repetitions and tempo again, since the
+/// bridges over a gap end with it.
+pub fn dose_for(call: CallKind, intent: &Intent, now: &Prescription, step: &LadderStep) -> Prescription {
+    let mut dose = now.clone();
+    let fresh = matches!(call, CallKind::AddLoad | CallKind::Ease);
+    for set in &mut dose.sets {
+        set.load = step.load;
+        if fresh {
+            set.reps = set.reps.map(|_| intent.reps);
+            set.tempo = intent.tempo.unwrap_or(Tempo::USUAL);
+        }
+    }
+    dose
 }
 
 fn maximum(ledger: &Ledger<'_>, movement: &Movement, days: &[Day<'_>]) -> Option<Maximum> {

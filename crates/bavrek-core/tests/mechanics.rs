@@ -408,6 +408,28 @@ fn ring_curl_reference(#[case] elbow: f64, #[case] body: f64, #[case] tension: f
 }
 
 #[test]
+fn a_ring_curl_has_its_reference_shares() {
+    let curl =
+        RingCurl { stature: Metres(1.75), body_mass: Kilograms(75.0), start_angle: Degrees(50.0), strap: Metres(1.2) };
+    let reference = posture(JointAction::Curl, 0.0, 0.0, CURL, 0.341);
+    let shares = curl.profile().unwrap().shares(&reference.thirds()).unwrap();
+    for (actual, expected) in shares.into_iter().zip([0.246, 0.400, 0.354]) {
+        within(actual, expected, 0.006);
+    }
+}
+
+#[test]
+fn rings_hung_from_a_height_keep_the_posture() {
+    let curl =
+        RingCurl { stature: Metres(1.75), body_mass: Kilograms(75.0), start_angle: Degrees(50.0), strap: Metres(1.0) };
+    let higher = curl.hung_from(Metres(3.0));
+    assert!(higher.strap > curl.hung_from(Metres(2.5)).strap);
+    assert!((higher.point(Degrees(10.0)).unwrap().body.value() - 50.0).abs() < 1e-6);
+    let flat = RingCurl { start_angle: Degrees(89.9), strap: Metres(0.2), ..curl };
+    assert!(flat.point(Degrees(130.0)).is_err(), "an upright body cannot be pulled further up");
+}
+
+#[test]
 fn a_weighted_chin_up_moves_all_but_the_forearms() {
     close(hanging_load(Kilograms(80.0), Some(Sex::Male), Kilograms(10.0)).value(), 86.4);
 }

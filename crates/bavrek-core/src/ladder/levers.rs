@@ -85,12 +85,10 @@ impl Scene<'_> {
         height.ok_or_else(|| vec![Missing::kit("needs rings")])
     }
 
-    /// Weights that can hang from the body, lightest first.
-    fn hung(&self) -> Vec<StampedLoad> {
-        let held = weights(self.kit, Hands::Shared);
-        let mut all: Vec<_> = held.into_iter().filter(|w| w.kilograms().value() <= HEAVIEST_HUNG).collect();
-        all.extend(self.packed());
-        all
+    /// Weights that can hang from the body, and whether they are packed; lightest first of either kind.
+    fn hung(&self) -> impl Iterator<Item = (StampedLoad, bool)> {
+        let held = weights(self.kit, Hands::Shared).into_iter().filter(|w| w.kilograms().value() <= HEAVIEST_HUNG);
+        held.map(|w| (w, false)).chain(self.packed().into_iter().map(|w| (w, true)))
     }
 
     fn packed(&self) -> Vec<StampedLoad> {
@@ -175,7 +173,7 @@ impl Scene<'_> {
             .filter_map(|weight| {
                 let extra = LEVEL.times(share * weight.kilograms().weight().value());
                 let rung = self.rung(&base.profile.plus(&extra), base.cost + 1, base.log_sd, base.setup)?;
-                Some(Rung { weight: Some(weight), ..rung })
+                Some(Rung { weight: Some(weight), packed: true, ..rung })
             })
             .collect();
         let scale = self.person.height_m.value() / 1.75;
@@ -244,9 +242,9 @@ impl Scene<'_> {
     fn hung_rungs(&self, surface: Surface) -> Vec<Rung> {
         let setup = Setup { surface: Some(surface), ..Setup::default() };
         let mut rungs: Vec<Rung> = self.rung(&self.hanging(None), 1, HANG_SD, setup).into_iter().collect();
-        rungs.extend(self.hung().into_iter().filter_map(|weight| {
+        rungs.extend(self.hung().filter_map(|(weight, packed)| {
             let rung = self.rung(&self.hanging(Some(weight)), 2, HANG_SD, setup)?;
-            Some(Rung { weight: Some(weight), ..rung })
+            Some(Rung { weight: Some(weight), packed, ..rung })
         }));
         rungs
     }

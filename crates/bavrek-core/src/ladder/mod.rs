@@ -11,7 +11,7 @@ mod supports;
 pub(crate) use bridges::ORDINARY_JUMP;
 pub use bridges::{Bridge, BridgeCode, Way, bridges};
 pub(crate) use levers::is_lever;
-pub use prune::prune;
+pub use prune::{Rated, prune};
 pub use rungs::{Missing, MissingKind, Rung};
 pub use setup::Setup;
 

@@ -1,6 +1,12 @@
 //! Fewer rungs, none of them missed: duplicates within 3 % and dear rungs between near neighbours go.
 
-use super::rungs::Rung;
+/// What pruning needs to know of a difficulty.
+pub trait Rated {
+    /// Effective load, kg.
+    fn load(&self) -> f64;
+    /// Trouble of setting it up.
+    fn cost(&self) -> u8;
+}
 
 /// Two loads within this ratio are one.
 const SAME: f64 = 0.03;
@@ -9,28 +15,39 @@ const NEAR: f64 = 0.08;
 
 /// Keeps the cheapest of nearly equal rungs, then removes the dearest interior rungs whose neighbours are near. The
 /// result is a subset of `raw`, by rising load.
-pub fn prune(mut raw: Vec<Rung>) -> Vec<Rung> {
-    raw.retain(|r| r.load.is_finite() && r.load > 0.0);
-    raw.sort_by(|a, b| a.cost.cmp(&b.cost).then(a.load.total_cmp(&b.load)));
-    let mut kept: Vec<Rung> = Vec::with_capacity(raw.len());
-    for rung in raw {
-        let near = |k: &Rung| (rung.load / k.load - 1.0).abs() <= SAME || (k.load / rung.load - 1.0).abs() <= SAME;
-        if !kept.iter().any(near) {
-            kept.push(rung);
+///
+/// Only places in `raw` are sorted and moved about, since rungs are large.
+pub fn prune<T: Rated + Copy>(mut raw: Vec<T>) -> Vec<T> {
+    raw.retain(|r| r.load().is_finite() && r.load() > 0.0);
+    let mut order: Vec<usize> = (0..raw.len()).collect();
+    order.sort_by(|a, b| raw[*a].cost().cmp(&raw[*b].cost()).then(raw[*a].load().total_cmp(&raw[*b].load())));
+    let mut kept: Vec<usize> = Vec::with_capacity(raw.len());
+    for candidate in order {
+        let load = raw[candidate].load();
+        // `kept` is by rising load: only the two around the candidate can be near it.
+        let place = kept.partition_point(|k| raw[*k].load() < load);
+        let near = |k: Option<&usize>| {
+            k.is_some_and(|k| {
+                (load / raw[*k].load() - 1.0).abs() <= SAME || (raw[*k].load() / load - 1.0).abs() <= SAME
+            })
+        };
+        if !near(kept.get(place)) && !near(place.checked_sub(1).and_then(|p| kept.get(p))) {
+            kept.insert(place, candidate);
         }
     }
-    kept.sort_by(|a, b| a.load.total_cmp(&b.load));
-    while let Some(index) = dearest_superfluous(&kept) {
+    while let Some(index) = dearest_superfluous(&raw, &kept) {
         kept.remove(index);
     }
-    kept
+    kept.into_iter().map(|k| raw[k]).collect()
 }
 
-fn dearest_superfluous(rungs: &[Rung]) -> Option<usize> {
-    (1..rungs.len().saturating_sub(1))
+fn dearest_superfluous<T: Rated>(raw: &[T], kept: &[usize]) -> Option<usize> {
+    let rung = |i: usize| &raw[kept[i]];
+    (1..kept.len().saturating_sub(1))
         .filter(|&i| {
-            let (below, rung, above) = (&rungs[i - 1], &rungs[i], &rungs[i + 1]);
-            above.load / below.load - 1.0 <= NEAR && rung.cost >= below.cost && rung.cost >= above.cost
+            let (below, middle, above) = (rung(i - 1), rung(i), rung(i + 1));
+            let near = above.load() / below.load() - 1.0 <= NEAR;
+            near && middle.cost() >= below.cost() && middle.cost() >= above.cost()
         })
-        .max_by_key(|&i| (rungs[i].cost, std::cmp::Reverse(i)))
+        .max_by_key(|&i| (rung(i).cost(), std::cmp::Reverse(i)))
 }

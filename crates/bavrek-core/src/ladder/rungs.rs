@@ -2,6 +2,7 @@
 
 use super::bands::{self, BandUse};
 use super::levers;
+use super::prune::{Rated, prune};
 use super::supports::{self, Resting};
 use super::{LadderStep, Setup};
 use crate::anatomy::Implement;
@@ -61,9 +62,21 @@ pub struct Rung {
     /// Log-SD of the load.
     pub log_sd: f64,
     pub(super) weight: Option<StampedLoad>,
+    /// Whether the weight is in a backpack.
+    pub(super) packed: bool,
     pub(super) bands: [Option<BandUse>; 2],
     pub(super) setup: Setup,
     pub(super) profile: Profile,
+}
+
+impl Rated for Rung {
+    fn load(&self) -> f64 {
+        self.load
+    }
+
+    fn cost(&self) -> u8 {
+        self.cost
+    }
 }
 
 impl Rung {
@@ -77,6 +90,7 @@ impl Rung {
             thirds: [1.0 / 3.0; 3],
             log_sd: WEIGHED_SD,
             weight: None,
+            packed: false,
             bands: [None; 2],
             setup: Setup::default(),
             profile: Profile([1.0; 60]),
@@ -88,8 +102,8 @@ impl Rung {
         let bands: Vec<String> =
             self.bands.iter().flatten().map(|b| bands::name_of(&kit[usize::from(b.item)])).collect();
         let mut implements = Vec::new();
-        if self.weight.is_some() && movement.uses(Implement::Dumbbell) {
-            implements.push(Implement::Dumbbell);
+        if self.weight.is_some() {
+            implements.push(if self.packed { Implement::Backpack } else { Implement::Dumbbell });
         }
         for used in self.bands.iter().flatten() {
             let implement = bands::implement_of(&kit[usize::from(used.item)]);
@@ -127,7 +141,8 @@ impl Rung {
         }
         if let Some(weight) = self.weight {
             parts.push(match movement.hands {
-                _ if lever => format!("{} added", weight.short()),
+                _ if self.packed => format!("{} in the backpack", weight.short()),
+                _ if lever => format!("{} between the feet", weight.short()),
                 Hands::Each => format!("pair of {}", weight.short()),
                 Hands::One => weight.short(),
                 Hands::Shared => format!("one {} in both hands", weight.short()),
@@ -253,58 +268,86 @@ fn held_loads(
         Some(mount) => bands::options(&loaded, mount, movement, person, kit, resting)?,
         None => Vec::new(),
     };
-    let mixer = Mixer { kilogram: loaded.kilogram(), unit: loaded.unit(weighed), thirds: loaded.thirds() };
-    let mut rungs = Vec::new();
-    for weight in std::iter::once(None).chain(weights.into_iter().map(Some)) {
-        if let Some(w) = weight {
-            rungs.extend(mixer.rung(Some(w), &[], resting));
-        }
-        for (i, first) in banded.iter().enumerate() {
-            rungs.extend(mixer.rung(weight, &[first], resting));
-            // A second band joins only in its plainest configuration; an anchor holds one at a time.
-            if first.plain && first.joins {
-                let seconds = banded[i + 1..].iter().filter(|b| b.plain && b.used.item != first.used.item);
-                rungs.extend(seconds.filter_map(|second| mixer.rung(weight, &[first, second], resting)));
-            }
-        }
-    }
-    Ok(rungs)
+    let mixer =
+        Mixer { kilogram: loaded.kilogram(), unit: loaded.unit(weighed), thirds: loaded.thirds(), banded: &banded };
+    Ok(prune(mixer.recipes(&weights, resting)).iter().filter_map(|r| mixer.rung(r, resting)).collect())
 }
 
-struct Mixer {
+/// A weight with at most two bands, before its resistance is worked out: there are hundreds, and few are kept.
+#[derive(Clone, Copy)]
+struct Recipe {
+    load: f64,
+    cost: u8,
+    weight: Option<StampedLoad>,
+    bands: [Option<usize>; 2],
+}
+
+impl Rated for Recipe {
+    fn load(&self) -> f64 {
+        self.load
+    }
+
+    fn cost(&self) -> u8 {
+        self.cost
+    }
+}
+
+struct Mixer<'a> {
     kilogram: Profile,
     unit: Profile,
     thirds: Thirds,
+    banded: &'a [bands::BandOption],
 }
 
-impl Mixer {
-    fn rung(&self, weight: Option<StampedLoad>, banded: &[&bands::BandOption], resting: &Resting) -> Option<Rung> {
-        let kilograms = weight.map_or(0.0, |w| w.kilograms().value());
-        let weighed = self.kilogram.times(kilograms);
+impl Mixer<'_> {
+    fn recipes(&self, weights: &[StampedLoad], resting: &Resting) -> Vec<Recipe> {
+        let unit = self.unit.work();
+        let per_kilogram = self.kilogram.work() / unit;
+        let band_loads: Vec<f64> = self.banded.iter().map(|b| b.profile.work() / unit).collect();
+        let mut recipes = Vec::new();
+        for weight in std::iter::once(None).chain(weights.iter().copied().map(Some)) {
+            let held = weight.map_or(0.0, |w| w.kilograms().value()) * per_kilogram;
+            let cost = resting.cost + u8::from(weight.is_some());
+            if weight.is_some() {
+                recipes.push(Recipe { load: held, cost, weight, bands: [None; 2] });
+            }
+            for (i, first) in self.banded.iter().enumerate() {
+                let (load, cost) = (held + band_loads[i], cost + first.cost);
+                recipes.push(Recipe { load, cost, weight, bands: [Some(i), None] });
+                // A second band joins only in its plainest configuration; an anchor holds one at a time.
+                if first.plain && first.joins {
+                    let rest = self.banded.iter().enumerate().skip(i + 1);
+                    recipes.extend(rest.filter(|(_, b)| b.plain && b.used.item != first.used.item).map(|(j, b)| {
+                        Recipe { load: load + band_loads[j], cost: cost + b.cost, weight, bands: [Some(i), Some(j)] }
+                    }));
+                }
+            }
+        }
+        recipes
+    }
+
+    /// The recipe with its resistance; none where that is slack beyond the first third.
+    fn rung(&self, recipe: &Recipe, resting: &Resting) -> Option<Rung> {
+        let banded: Vec<_> = recipe.bands.iter().flatten().map(|i| &self.banded[*i]).collect();
+        let kilograms = recipe.weight.map_or(0.0, |w| w.kilograms().value());
         let rubber = banded.iter().fold(Profile::ZERO, |sum, b| sum.plus(&b.profile));
-        let profile = weighed.plus(&rubber);
+        let profile = self.kilogram.times(kilograms).plus(&rubber);
         if profile.slack_beyond_first_third() {
             return None;
         }
-        let unit_work = self.unit.work();
-        let band_load = rubber.work() / unit_work;
-        let weight_load = kilograms * self.kilogram.work() / unit_work;
-        let load = weight_load + band_load;
-        let band_share = band_load / load;
+        let band_share = rubber.work() / self.unit.work() / recipe.load;
         let rubber_sd = banded.iter().map(|b| b.log_sd).fold(0.0, f64::max).hypot(EQUAL_WORK_SD);
-        let mut setup = resting.setup;
-        for band in banded.iter().rev() {
-            setup = band.used.merge(setup);
-        }
+        let setup = banded.iter().rev().fold(resting.setup, |setup, b| b.used.merge(setup));
         Some(Rung {
-            load,
+            load: recipe.load,
             // A flatter curve than the reference's can peak below its mean equivalent; the mean is then the most.
-            peak: load.max(profile.peak() / self.unit.peak()),
-            cost: resting.cost + u8::from(weight.is_some()) + banded.iter().map(|b| b.cost).sum::<u8>(),
+            peak: recipe.load.max(profile.peak() / self.unit.peak()),
+            cost: recipe.cost,
             band_share,
             thirds: profile.shares(&self.thirds)?,
             log_sd: WEIGHED_SD.max(band_share * rubber_sd),
-            weight,
+            weight: recipe.weight,
+            packed: false,
             bands: [banded.first().map(|b| b.used), banded.get(1).map(|b| b.used)],
             setup,
             profile,

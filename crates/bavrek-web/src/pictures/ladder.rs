@@ -77,9 +77,19 @@ fn distinct(labels: &[&str]) -> Vec<String> {
         .iter()
         .map(|l| {
             let own: Vec<_> = l.split(", ").filter(|p| !shared(p)).collect();
-            if own.is_empty() { (*l).to_owned() } else { own.join(", ") }
+            brief(&if own.is_empty() { (*l).to_owned() } else { own.join(", ") })
         })
         .collect()
+}
+
+/// The same in fewer words, for a narrow column.
+fn brief(label: &str) -> String {
+    label
+        .replace(" loop", "")
+        .replace("stand on it, ", "")
+        .replace("step out", "out")
+        .replace("body weight + ", "+ ")
+        .replace("body weight, ", "")
 }
 
 fn shorten(label: &str) -> String {
@@ -99,7 +109,7 @@ mod tests {
     #[test]
     fn labels_say_what_differs() {
         let labels = distinct(&["loop, anchor at 1 m, step out 0.5 m", "loop, anchor at 1 m, step out 0.7 m"]);
-        assert_eq!(labels, ["step out 0.5 m", "step out 0.7 m"]);
+        assert_eq!(labels, ["out 0.5 m", "out 0.7 m"]);
     }
 
     #[rstest]

@@ -7,10 +7,10 @@ use bavrek_core::units::{Metres, trim_number};
 /// Pixels in a metre of wall.
 const METRE: f64 = 72.0;
 const FLOOR: f64 = 208.0;
-/// Left edge of the shelf.
-const SHELF: f64 = 262.0;
+/// Furthest left and right that the shelf may begin; it follows what hangs and stands beside it.
+const SHELF_FROM: (f64, f64) = (150.0, 268.0);
 const SHELF_RIGHT: f64 = 430.0;
-const ROW: f64 = 44.0;
+const ROW: f64 = 58.0;
 /// Heights written on the scale.
 const MARKS: [f64; 6] = [0.0, 0.5, 1.0, 1.5, 2.0, 2.5];
 
@@ -43,7 +43,8 @@ struct Scene {
     /// Next free place on the wall and on the floor.
     wall_x: f64,
     floor_x: f64,
-    /// Next free place on the shelf.
+    /// Left edge of the shelf, and the next free place on it.
+    shelf: f64,
     shelf_x: f64,
     shelf_row: usize,
     bands: usize,
@@ -54,13 +55,20 @@ pub(crate) fn draw(place: &str, kit: &[KitItem]) -> Shelf {
     let mut scene = Scene {
         shapes: Vec::new(),
         words: Vec::new(),
-        wall_x: 62.0,
-        floor_x: 60.0,
-        shelf_x: SHELF + 6.0,
+        wall_x: 84.0,
+        floor_x: 84.0,
+        shelf: 0.0,
+        shelf_x: 0.0,
         shelf_row: 0,
         bands: 0,
     };
-    for item in kit {
+    let shelved = |item: &&KitItem| matches!(item, KitItem::Dumbbells(_) | KitItem::AdjustableDumbbell(_));
+    for item in kit.iter().filter(|i| !shelved(i)) {
+        scene.item(item);
+    }
+    scene.shelf = (scene.wall_x.max(scene.floor_x) + 8.0).clamp(SHELF_FROM.0, SHELF_FROM.1);
+    scene.shelf_x = scene.shelf + 6.0;
+    for item in kit.iter().filter(shelved) {
         scene.item(item);
     }
     let listed: Vec<_> = kit.iter().map(KitItem::text).collect();
@@ -71,7 +79,10 @@ pub(crate) fn draw(place: &str, kit: &[KitItem]) -> Shelf {
             format!("{place}: {}", listed.join("; "))
         },
         marks: MARKS.iter().map(|h| (format!("{:.1}", level(*h)), trim_number(*h, 1))).collect(),
-        rows: (0..=scene.shelf_row).map(|r| format!("{:.1}", shelf_y(r) + 1.0)).collect(),
+        rows: (0..=scene.shelf_row)
+            .filter(|_| kit.iter().any(|i| shelved(&i)))
+            .map(|r| format!("M{:.1} {:.1}H432", scene.shelf, shelf_y(r) + 1.0))
+            .collect(),
         shapes: scene.shapes,
         words: scene.words,
     }
@@ -82,7 +93,7 @@ fn level(metres: f64) -> f64 {
 }
 
 fn shelf_y(row: usize) -> f64 {
-    62.0 + ROW * row as f64
+    58.0 + ROW * row as f64
 }
 
 impl Scene {
@@ -130,10 +141,10 @@ impl Scene {
 
     /// A dumbbell whose heads grow with the cube root of its mass, as volume does.
     fn dumbbell(&mut self, kg: f64, label: &str, unit: &str) {
-        let r = 2.2 + 3.4 * (kg / 2.0).cbrt();
-        let width = (4.6 * r).max(38.0);
+        let r = 3.0 + 4.6 * (kg / 2.0).cbrt();
+        let width = (4.4 * r).max(46.0);
         if self.shelf_x + width > SHELF_RIGHT {
-            self.shelf_x = SHELF + 6.0;
+            self.shelf_x = self.shelf + 6.0;
             self.shelf_row += 1;
         }
         let (x, base) = (self.shelf_x + width / 2.0, shelf_y(self.shelf_row));
@@ -197,7 +208,7 @@ impl Scene {
     fn block(&mut self, width: f64, height: f64, label: &str) {
         let (w, h) = (width * METRE, (height * METRE).max(4.0));
         self.shape("thing", format!("M{:.1} {FLOOR:.1}v-{h:.1}h{w:.1}v{h:.1}Z", self.floor_x));
-        self.word(self.floor_x + w / 2.0, FLOOR + 12.0, "middle", label);
+        self.word(self.floor_x, FLOOR + 12.0, "start", label);
         self.floor_x += w.max(5.2 * label.chars().count() as f64) + 10.0;
     }
 
@@ -205,7 +216,7 @@ impl Scene {
         let x = self.floor_x;
         let (seat, back) = (level(0.45), level(0.9));
         self.shape("strap", format!("M{x:.1} {back:.1}V{FLOOR:.1}M{x:.1} {seat:.1}h28V{FLOOR:.1}"));
-        self.word(x + 14.0, FLOOR + 12.0, "middle", "chair");
+        self.word(x, FLOOR + 12.0, "start", "chair");
         self.floor_x += 42.0;
     }
 
@@ -218,8 +229,9 @@ impl Scene {
             self.shape("third", format!("M{:.1} {:.1}l{:.1} {:.1}", x + 26.0, y - 5.0, 44.0 * cos, -44.0 * sin));
         }
         let list: Vec<_> = angles.iter().map(|a| trim_number(*a, 0)).collect();
-        self.word(x + 35.0, FLOOR + 12.0, "middle", format!("bench {}°", list.join(", ")));
-        self.floor_x += 92.0;
+        let label = format!("bench {}°", list.join(", "));
+        self.floor_x += (5.2 * label.chars().count() as f64).max(70.0) + 10.0;
+        self.word(x, FLOOR + 12.0, "start", label);
     }
 }
 

@@ -8,7 +8,8 @@ use axum::response::{IntoResponse, Redirect, Response};
 use axum::routing::get;
 use bavrek_core::dose::Prescription;
 use bavrek_core::ladder::LadderStep;
-use bavrek_core::progress::{Call, CallKind};
+use bavrek_core::plan::Intent;
+use bavrek_core::progress::{Call, CallKind, dose_for};
 use bavrek_store::StoreError;
 use bavrek_store::fits::{self, Decision, Fit, NewFit};
 use uuid::Uuid;
@@ -153,7 +154,7 @@ async fn decide(State(app): State<App>, Me(trainer): Me, Ids(slot): Ids, fields:
     if fields.id("after_set")? != after {
         return Err(WebError::bad("after_set", "another set was logged in the meantime: look at the call again"));
     }
-    let (step, prescription) = outcome(&call, decided, &fit)
+    let (step, prescription) = outcome(&call, decided, &placed.slot.intent, &fit)
         .ok_or_else(|| WebError::bad("decided", "is not one of the steps offered here"))?;
     let new = NewFit {
         slot_id: slot,
@@ -184,16 +185,13 @@ async fn decide(State(app): State<App>, Me(trainer): Me, Ids(slot): Ids, fields:
 }
 
 /// The step and dose that a decision leads to; none for what was not offered.
-fn outcome(call: &Call, decided: CallKind, fit: &Fit) -> Option<(LadderStep, Prescription)> {
+fn outcome(call: &Call, decided: CallKind, intent: &Intent, fit: &Fit) -> Option<(LadderStep, Prescription)> {
     let keeps = |step: Option<LadderStep>| step.unwrap_or_else(|| fit.step.clone());
     if decided == call.call {
         return Some((keeps(call.step.clone()), call.prescription.clone()));
     }
     let other = call.alternatives.iter().find(|a| a.call == decided)?;
     let step = keeps(other.step.clone());
-    let mut prescription = fit.prescription.clone();
-    for set in &mut prescription.sets {
-        set.load = step.load;
-    }
+    let prescription = dose_for(decided, intent, &fit.prescription, &step);
     Some((step, prescription))
 }
