@@ -6,12 +6,13 @@ use axum::Router;
 use axum::extract::{Query, State};
 use axum::response::Redirect;
 use axum::routing::{get, post};
-use bavrek_core::fit::{FitQuestion, fit};
+use bavrek_core::fit::{FitAnswer, FitQuestion, fit};
+use bavrek_core::plan::Intent;
 use bavrek_store::fits::{self, NewFit};
 use serde::Deserialize;
 
 use self::views::Page;
-use super::scene;
+use super::scene::{self, Scene};
 use crate::chrome::Chrome;
 use crate::error::WebError;
 use crate::extract::{Fields, Ids, Me};
@@ -35,30 +36,27 @@ async fn show(
 ) -> Result<Page, WebError> {
     let (placed, scene) = scene::of_slot(&app, trainer, slot).await?;
     let current = fits::of_slot(&app.pool, trainer, slot, scene.place_head.id).await?;
+    let answer = answer(&app, &scene, &placed.slot.intent);
+    Ok(Page::new(chrome, &app, &placed, &scene, current.as_ref(), &answer, picked.pick.as_deref()))
+}
+
+/// What does the job of an intent at the scene's place.
+fn answer<'a>(app: &'a App, scene: &Scene, intent: &Intent) -> FitAnswer<'a> {
     let history = scene.history();
     let question = FitQuestion {
         person: &scene.person,
         kit: &scene.place.kit,
-        intent: &placed.slot.intent,
+        intent,
         history: &history,
         today: Some(scene.today),
     };
-    let answer = fit(&app.catalogue, &question);
-    Ok(Page::new(chrome, &app, &placed, &scene, current.as_ref(), &answer, picked.pick.as_deref()))
+    fit(&app.catalogue, &question)
 }
 
 /// Puts a candidate in force. It is computed again, so that only what does the job here can be taken.
 async fn take(State(app): State<App>, Me(trainer): Me, Ids(slot): Ids, fields: Fields) -> Result<Redirect, WebError> {
     let (placed, scene) = scene::of_slot(&app, trainer, slot).await?;
-    let history = scene.history();
-    let question = FitQuestion {
-        person: &scene.person,
-        kit: &scene.place.kit,
-        intent: &placed.slot.intent,
-        history: &history,
-        today: Some(scene.today),
-    };
-    let answer = fit(&app.catalogue, &question);
+    let answer = answer(&app, &scene, &placed.slot.intent);
     let wanted = fields.text("exercise");
     let candidate =
         answer.candidates.iter().find(|c| c.movement.id == wanted).ok_or_else(|| {
