@@ -70,8 +70,16 @@ pub struct Ladder {
 impl Ladder {
     /// All steps of `movement` for `person` with `kit`, pruned. Empty with the reasons where the kit cannot carry it.
     pub fn of(movement: &Movement, person: &Person, kit: &[KitItem]) -> Self {
-        match rungs::enumerate(movement, person, kit) {
+        match rungs::enumerate(movement, person, kit, true) {
             Ok(rungs) => Self { steps: prune(rungs).iter().map(|r| r.step(movement, kit)).collect(), missing: vec![] },
+            Err(missing) => Self { steps: vec![], missing },
+        }
+    }
+
+    /// All steps before pruning: what was done may have been on a rung that is not worth offering.
+    pub fn unpruned(movement: &Movement, person: &Person, kit: &[KitItem]) -> Self {
+        match rungs::enumerate(movement, person, kit, false) {
+            Ok(rungs) => Self { steps: rungs.iter().map(|r| r.step(movement, kit)).collect(), missing: vec![] },
             Err(missing) => Self { steps: vec![], missing },
         }
     }

@@ -160,13 +160,18 @@ impl Rung {
     }
 }
 
-/// All rungs, or what is missing.
-pub(super) fn enumerate(movement: &Movement, person: &Person, kit: &[KitItem]) -> Result<Vec<Rung>, Vec<Missing>> {
+/// All rungs, or what is missing. `thin` leaves out early what pruning would leave out of hundreds of recipes.
+pub(super) fn enumerate(
+    movement: &Movement,
+    person: &Person,
+    kit: &[KitItem],
+    thin: bool,
+) -> Result<Vec<Rung>, Vec<Missing>> {
     let resting = supports::resolve(movement, kit)?;
     let rungs = if levers::is_lever(&movement.rig) {
         levers::enumerate(movement, person, kit, &resting)?
     } else {
-        held_loads(movement, person, kit, &resting)?
+        held_loads(movement, person, kit, &resting, thin)?
     };
     if rungs.is_empty() { Err(vec![Missing::kit(lacking_load(movement))]) } else { Ok(rungs) }
 }
@@ -247,6 +252,7 @@ fn held_loads(
     person: &Person,
     kit: &[KitItem],
     resting: &Resting,
+    thin: bool,
 ) -> Result<Vec<Rung>, Vec<Missing>> {
     let loaded = Loaded::of(movement, person, resting);
     let weighed = movement.uses(Implement::Dumbbell);
@@ -270,7 +276,9 @@ fn held_loads(
     };
     let mixer =
         Mixer { kilogram: loaded.kilogram(), unit: loaded.unit(weighed), thirds: loaded.thirds(), banded: &banded };
-    Ok(prune(mixer.recipes(&weights, resting)).iter().filter_map(|r| mixer.rung(r, resting)).collect())
+    let recipes = mixer.recipes(&weights, resting);
+    let recipes = if thin { prune(recipes) } else { recipes };
+    Ok(recipes.iter().filter_map(|r| mixer.rung(r, resting)).collect())
 }
 
 /// A weight with at most two bands, before its resistance is worked out: there are hundreds, and few are kept.

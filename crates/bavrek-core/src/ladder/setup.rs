@@ -50,8 +50,9 @@ impl Setup {
     pub fn distance(&self, other: &Self) -> f64 {
         let metres = |a: Option<Metres>, b: Option<Metres>| a.zip(b).map_or(0.0, |(a, b)| (a.0 - b.0).abs());
         let degrees = |a: Option<Degrees>, b: Option<Degrees>| a.zip(b).map_or(0.0, |(a, b)| (a.0 - b.0).abs() / 100.0);
-        // A height left out is the floor.
-        let floor = |h: Option<Metres>| Some(h.unwrap_or(Metres(0.0)));
+        // A height left out of a push-up is the floor; where the body hangs at an angle it is simply not stated.
+        let hangs = self.body_angle_deg.is_some() || other.body_angle_deg.is_some();
+        let floor = |h: Option<Metres>| if hangs { h } else { Some(h.unwrap_or(Metres(0.0))) };
         let knees = f64::from(u8::from(self.knees.unwrap_or(false) != other.knees.unwrap_or(false)));
         metres(self.anchor_height_m, other.anchor_height_m)
             + metres(self.anchor_distance_m, other.anchor_distance_m)

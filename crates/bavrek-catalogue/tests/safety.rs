@@ -1,0 +1,41 @@
+//! Cautions: shown where they apply, and only there.
+
+mod common;
+
+use bavrek_catalogue::{general_cautions, load};
+use bavrek_core::ladder::Ladder;
+use bavrek_core::safety::cautions;
+use common::{kit, person};
+use rstest::rstest;
+
+const BAND: &str = r#"{"kind":"loop_band","count":1,"flat_length_m":1.04,"width_m":0.022,"thickness_m":0.0045}"#;
+
+#[rstest]
+#[case::door_anchor("band_fly", &[BAND, r#"{"kind":"anchor","heights_m":[1.2],"door":true}"#], &["band_check", "door_anchor"], &["anchor_fixed", "dumbbell_hands"])]
+#[case::wall_anchor("band_fly", &[BAND, r#"{"kind":"anchor","heights_m":[1.2]}"#], &["band_check", "anchor_fixed"], &["door_anchor"])]
+#[case::stood_on("band_curl", &[BAND], &["band_check"], &["anchor_fixed", "door_anchor"])]
+#[case::dumbbells("dumbbell_floor_fly", &[r#"{"kind":"dumbbells","unit":"kg","pairs":[8]}"#], &["dumbbell_hands"], &["band_check", "deep_fly"])]
+#[case::bench_fly("dumbbell_bench_fly", &[r#"{"kind":"dumbbells","unit":"kg","pairs":[8]}"#, r#"{"kind":"bench","angles_deg":[0]}"#], &["deep_fly"], &["furniture"])]
+#[case::over_the_face("overhead_extension", &[r#"{"kind":"dumbbells","unit":"kg","singles":[8]}"#], &["over_face", "elbow_light"], &["band_check"])]
+#[case::chair("feet_raised_push_up", &[r#"{"kind":"chair"}"#], &[], &["dumbbell_hands", "band_check"])]
+#[case::rings("inverted_row", &[r#"{"kind":"rings","max_height_m":2.2}"#], &["rings_check"], &["dumbbell_hands"])]
+#[case::dips("bar_dip", &[r#"{"kind":"dip_bars"}"#], &["dip_depth", "bar_check"], &["rings_check"])]
+fn cautions_of_a_step(#[case] exercise: &str, #[case] items: &[&str], #[case] shown: &[&str], #[case] absent: &[&str]) {
+    let catalogue = load().unwrap();
+    let kit = kit(&format!("[{}]", items.join(",")));
+    let movement = catalogue.movement(exercise).unwrap();
+    let ladder = Ladder::of(movement, &person(), &kit);
+    let found = cautions(&catalogue, movement, &ladder.steps[0], &kit);
+    let codes: Vec<&str> = found.iter().map(|c| c.code.as_str()).collect();
+    assert!(shown.iter().all(|code| codes.contains(code)), "{codes:?}");
+    assert!(absent.iter().all(|code| !codes.contains(code)), "{codes:?}");
+    assert!(found.iter().all(|c| !c.text.is_empty()));
+}
+
+#[test]
+fn what_stops_a_session_is_always_there() {
+    let general = general_cautions().unwrap().0.join(" ");
+    for word in ["chest pain", "doctor", "physiotherapist", "Warm up"] {
+        assert!(general.contains(word), "{word}");
+    }
+}
