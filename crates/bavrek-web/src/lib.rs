@@ -30,6 +30,7 @@ use tower_http::catch_panic::CatchPanicLayer;
 use tower_http::compression::CompressionLayer;
 use tower_http::set_header::SetResponseHeaderLayer;
 use tower_sessions::cookie::SameSite;
+use tower_sessions::session_store::ExpiredDeletion;
 use tower_sessions::{Expiry, SessionManagerLayer};
 
 /// How long a trainer stays signed in without doing anything.
@@ -73,7 +74,21 @@ pub async fn serve(
     listener: TcpListener,
     shutdown: impl Future<Output = ()> + Send + 'static,
 ) -> std::io::Result<()> {
-    axum::serve(listener, router(app)).with_graceful_shutdown(shutdown).await
+    let sweeping = tokio::spawn(sweep_sessions(HttpSessions::new(app.pool.clone())));
+    let served = axum::serve(listener, router(app)).with_graceful_shutdown(shutdown).await;
+    sweeping.abort();
+    served
+}
+
+/// Deletes expired sign-in sessions once an hour; they are not accepted in the meantime either.
+async fn sweep_sessions(sessions: HttpSessions) {
+    let mut hourly = tokio::time::interval(Duration::from_secs(3600));
+    loop {
+        hourly.tick().await;
+        if let Err(error) = sessions.delete_expired().await {
+            tracing::warn!(%error, "expired sessions were not deleted");
+        }
+    }
 }
 
 /// Logs method, route, status and milliseconds. The route, not the address: identifiers stay out of the log.
