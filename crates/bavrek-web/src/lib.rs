@@ -82,7 +82,7 @@ pub async fn serve(
 
 /// Deletes expired sign-in sessions once an hour; they are not accepted in the meantime either.
 async fn sweep_sessions(sessions: HttpSessions) {
-    let mut hourly = tokio::time::interval(Duration::from_secs(3600));
+    let mut hourly = tokio::time::interval(Duration::from_hours(1));
     loop {
         hourly.tick().await;
         if let Err(error) = sessions.delete_expired().await {
