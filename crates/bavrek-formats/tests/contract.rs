@@ -192,11 +192,12 @@ fn a_bad_request_names_its_field(#[case] name: &str, #[case] request: Value, #[c
 }
 
 #[rstest]
-#[case::not_json("{")]
-#[case::trailing("{} {}")]
-#[case::nothing("")]
-fn text_that_is_no_request(#[case] text: &str) {
-    run(&CATALOGUE, "fit", text.as_bytes()).unwrap_err();
+#[case::not_json("{", ".")]
+#[case::cut_off(r#"{"client":{"body_mass_kg":75,"#, "client")]
+#[case::nothing("", ".")]
+#[case::wrong_type(r#"{"client":3}"#, "client")]
+fn text_that_is_no_request(#[case] text: &str, #[case] path: &str) {
+    assert_eq!(run(&CATALOGUE, "fit", text.as_bytes()).unwrap_err().path, path);
 }
 
 #[test]

@@ -53,9 +53,17 @@ pub fn schemas() -> Vec<(String, serde_json::Value)> {
 fn read<T: DeserializeOwned>(request: &[u8]) -> Result<T, RequestError> {
     let mut reader = serde_json::Deserializer::from_slice(request);
     let value = serde_path_to_error::deserialize(&mut reader)
-        .map_err(|e| RequestError::new(e.path().to_string(), e.inner().to_string()))?;
+        .map_err(|e| RequestError::new(known_path(&e.path().to_string()), e.inner().to_string()))?;
     reader.end().map_err(|e| RequestError::new(".", e.to_string()))?;
     Ok(value)
+}
+
+/// The path as far as it is known: text that ends too early leaves a question mark at its end.
+fn known_path(path: &str) -> &str {
+    match path.trim_end_matches('?').trim_end_matches('.') {
+        "" => ".",
+        known => known,
+    }
 }
 
 fn json<T: Serialize>(answer: &T) -> Result<serde_json::Value, RequestError> {
