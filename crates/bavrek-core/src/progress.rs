@@ -179,7 +179,7 @@ impl<'a> Caller<'a> {
             .last()
             .and_then(|d| d.sets.last())
             .and_then(|s| crate::strength::ledger::effective_load(s, movement, question.person));
-        // Half a step of tolerance finds the rung that was used although its effective load was rounded when logged.
+        // Two percent of tolerance finds the rung that was used although its load may have been rounded when logged.
         let at = last_load.and_then(|load| ladder.at(load * 1.02));
         let ledger = Ledger::replay(catalogue, question.person, question.history, Some(question.today));
         let e1rm = maximum(&ledger, movement, &days);

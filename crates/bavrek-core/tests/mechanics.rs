@@ -213,7 +213,6 @@ fn single_joint_table(
             + load.band.as_ref().map_or(0.0, |b| joint.moment_of_band(b, angle).unwrap())
     };
     let highest = (0..=400).map(|i| moment(joint.angle_at(f64::from(i) / 400.0))).fold(f64::MIN, f64::max);
-    // The ring pushdown and the narrow-band rows are printed with two decimals.
     within(highest, peak, 0.005 * peak);
     for (i, expected) in normalised.into_iter().enumerate() {
         within(moment(joint.angle_at(i as f64 / 4.0)) / highest, expected, 0.004);

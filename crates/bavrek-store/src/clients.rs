@@ -245,12 +245,17 @@ pub async fn roster(pool: &Pool, trainer: TrainerId, today: NaiveDate) -> Result
              from logged_sets where trainer_id = c.trainer_id and client_id = c.id) l on true
            left join lateral (
              select count(*) as waiting from (
-               select distinct on (slot_id) slot_id, id from logged_sets
+               select distinct on (slot_id) slot_id, place_id, exercise, id from logged_sets
                where trainer_id = c.trainer_id and client_id = c.id
                order by slot_id, performed_on desc, logged_at desc, position desc, id desc) latest
              where not exists (
                select 1 from decisions d
-               where d.trainer_id = $1 and d.slot_id = latest.slot_id and d.after_set = latest.id)) w on true
+               where d.trainer_id = $1 and d.slot_id = latest.slot_id and d.after_set = latest.id)
+             -- A movement that was swapped away since leaves no call.
+             and exists (
+               select 1 from fits f
+               where f.trainer_id = $1 and f.slot_id = latest.slot_id and f.place_id = latest.place_id
+                 and f.replaced_at is null and f.exercise = latest.exercise)) w on true
            where c.trainer_id = $1
            order by (coalesce(l.pain, 0) >= 4) desc, s.planned_on nulls last, c.name"#,
         trainer.0,

@@ -77,6 +77,15 @@ fn step(kg: f64) -> LadderStep {
     }
 }
 
+fn fit<'a>(
+    world: &World,
+    exercise: &'a str,
+    step: &'a LadderStep,
+    prescription: &'a bavrek_core::dose::Prescription,
+) -> NewFit<'a> {
+    NewFit { slot_id: world.slot, place_id: world.place, exercise, step, prescription }
+}
+
 fn set(date: &str, reps: u16) -> LoggedSet {
     serde_json::from_value(serde_json::json!({ "exercise": "dumbbell_curl", "date": date, "reps": reps, "rir": 2 }))
         .unwrap()
@@ -156,13 +165,7 @@ async fn a_new_fit_replaces_the_old_one_and_the_same_one_does_not(pool: Pool) {
     let world = world(&pool, "a").await;
     let prescription = intent().prescription();
     let (ten, twelve) = (step(10.0), step(12.0));
-    let new = |step| NewFit {
-        slot_id: world.slot,
-        place_id: world.place,
-        exercise: "dumbbell_curl",
-        step,
-        prescription: &prescription,
-    };
+    let new = |step| fit(&world, "dumbbell_curl", step, &prescription);
     let first = fits::take(&pool, world.trainer, &new(&ten)).await.unwrap();
     assert_eq!(fits::take(&pool, world.trainer, &new(&ten)).await.unwrap(), first);
     assert_ne!(fits::take(&pool, world.trainer, &new(&twelve)).await.unwrap(), first);
@@ -179,13 +182,7 @@ async fn a_call_is_decided_once(pool: Pool) {
     log::append(&pool, world.trainer, &entry(&world, id, &set("2026-03-10", 12))).await.unwrap();
     let prescription = intent().prescription();
     let (ten, twelve) = (step(10.0), step(12.0));
-    let new = |step| NewFit {
-        slot_id: world.slot,
-        place_id: world.place,
-        exercise: "dumbbell_curl",
-        step,
-        prescription: &prescription,
-    };
+    let new = |step| fit(&world, "dumbbell_curl", step, &prescription);
     let decision = Decision {
         proposed: CallKind::AddLoad,
         decided: CallKind::AddLoad,
@@ -209,11 +206,17 @@ async fn the_roster_tells_what_waits(pool: Pool) {
     let world = world(&pool, "a").await;
     let hurt = LoggedSet { pain: Some(5), ..set("2026-03-09", 9) };
     log::append(&pool, world.trainer, &entry(&world, new_id(), &hurt)).await.unwrap();
+    let prescription = intent().prescription();
+    let ten = step(10.0);
+    fits::take(&pool, world.trainer, &fit(&world, "dumbbell_curl", &ten, &prescription)).await.unwrap();
     let line = clients::roster(&pool, world.trainer, day("2026-03-10")).await.unwrap().remove(0);
     assert_eq!((line.calls_waiting, line.pain, line.last_logged), (1, Some(5), Some(day("2026-03-09"))));
     assert_eq!(line.session.unwrap().0, world.session);
     let much_later = clients::roster(&pool, world.trainer, day("2026-04-10")).await.unwrap().remove(0);
     assert_eq!(much_later.pain, None, "pain fades from the roster after two weeks");
+    fits::take(&pool, world.trainer, &fit(&world, "band_curl", &ten, &prescription)).await.unwrap();
+    let swapped = clients::roster(&pool, world.trainer, day("2026-03-10")).await.unwrap().remove(0);
+    assert_eq!(swapped.calls_waiting, 0, "a movement that was swapped away leaves no call");
 }
 
 #[sqlx::test(migrations = "./migrations")]
