@@ -3,6 +3,7 @@
 //! A bad entry is refused with its file, entry and field; nothing is repaired silently.
 
 mod check;
+mod like;
 
 use std::collections::BTreeMap;
 
@@ -14,10 +15,14 @@ use serde::Deserialize;
 const FILES: &[(&str, &str)] = &[
     ("movements/presses.toml", include_str!("../data/movements/presses.toml")),
     ("movements/push_ups.toml", include_str!("../data/movements/push_ups.toml")),
+    ("movements/dips.toml", include_str!("../data/movements/dips.toml")),
     ("movements/flies_and_pullovers.toml", include_str!("../data/movements/flies_and_pullovers.toml")),
     ("movements/shoulders.toml", include_str!("../data/movements/shoulders.toml")),
     ("movements/pulls.toml", include_str!("../data/movements/pulls.toml")),
-    ("movements/arms.toml", include_str!("../data/movements/arms.toml")),
+    ("movements/rows.toml", include_str!("../data/movements/rows.toml")),
+    ("movements/curls.toml", include_str!("../data/movements/curls.toml")),
+    ("movements/extensions.toml", include_str!("../data/movements/extensions.toml")),
+    ("movements/forearm_and_trunk.toml", include_str!("../data/movements/forearm_and_trunk.toml")),
 ];
 const CAUTIONS: (&str, &str) = ("cautions.toml", include_str!("../data/cautions.toml"));
 const STRENGTH: (&str, &str) = ("strength.toml", include_str!("../data/strength.toml"));
@@ -59,13 +64,12 @@ pub fn load_from(
     let priors = read_priors(strength)?;
     let mut movements = Vec::new();
     let mut origin = BTreeMap::new();
-    for (file, text) in movement_files {
-        for movement in entries::<Movement>(file, text, "movement")? {
-            if origin.insert(movement.id.clone(), *file).is_some() {
-                return Err(LoadError::new(file, &movement.id, "id is used twice"));
-            }
-            movements.push(movement);
-        }
+    for (file, entry) in like::resolve(&raw_movements(movement_files)?)? {
+        let id = entry.get("id").and_then(toml::Value::as_str).unwrap_or_default().to_owned();
+        let movement =
+            Movement::deserialize(toml::Value::Table(entry)).map_err(|e| LoadError::new(file, &id, e.to_string()))?;
+        origin.insert(id, file);
+        movements.push(movement);
     }
     let catalogue = Catalogue::new(movements, cautions, priors);
     for movement in &catalogue.movements {
@@ -75,6 +79,27 @@ pub fn load_from(
         check::prior(&catalogue, prior).map_err(|m| LoadError::new(strength.0, &prior.id, m))?;
     }
     Ok(catalogue)
+}
+
+/// The entries of all files as they are written, each with its file.
+fn raw_movements<'a>(files: &[(&'a str, &str)]) -> Result<Vec<(&'a str, toml::Table)>, LoadError> {
+    let mut found = Vec::new();
+    let mut seen = std::collections::BTreeSet::new();
+    for (file, text) in files {
+        for (i, value) in list(file, text, "movement")?.into_iter().enumerate() {
+            let toml::Value::Table(entry) = value else {
+                return Err(LoadError::new(file, &format!("entry {}", i + 1), "is no table"));
+            };
+            let Some(id) = entry.get("id").and_then(toml::Value::as_str) else {
+                return Err(LoadError::new(file, &format!("entry {}", i + 1), "id: is missing"));
+            };
+            if !seen.insert(id.to_owned()) {
+                return Err(LoadError::new(file, id, "id is used twice"));
+            }
+            found.push((*file, entry));
+        }
+    }
+    Ok(found)
 }
 
 /// The cautions that concern every session.
@@ -106,11 +131,15 @@ fn read_priors((file, text): (&str, &str)) -> Result<BTreeMap<String, PatternPri
     Ok(entries::<PatternPrior>(file, text, "pattern")?.into_iter().map(|p| (p.id.clone(), p)).collect())
 }
 
+fn list(file: &str, text: &str, kind: &str) -> Result<Vec<toml::Value>, LoadError> {
+    let table: toml::Table = parse((file, text))?;
+    Ok(table.get(kind).and_then(toml::Value::as_array).cloned().unwrap_or_default())
+}
+
 /// Reads the entries of one kind, each on its own, so that an error names its entry.
 fn entries<T: for<'de> Deserialize<'de>>(file: &str, text: &str, kind: &str) -> Result<Vec<T>, LoadError> {
-    let table: toml::Table = parse((file, text))?;
-    let list = table.get(kind).and_then(toml::Value::as_array).cloned().unwrap_or_default();
-    list.into_iter()
+    list(file, text, kind)?
+        .into_iter()
         .enumerate()
         .map(|(i, value)| {
             let entry =

@@ -32,6 +32,9 @@ fn excluded(answer: &FitAnswer<'_>, id: &str) -> Option<ExclusionCode> {
 const DUMBBELLS: &str = r#"{"kind":"dumbbells","unit":"kg","pairs":[4,6,8,10,12,16,20]}"#;
 const BANDS: &str = r#"{"kind":"loop_band","count":1,"flat_length_m":1.04,"width_m":0.013,"thickness_m":0.0045},
     {"kind":"loop_band","count":1,"flat_length_m":1.04,"width_m":0.022,"thickness_m":0.0045}"#;
+const PAIRED_BANDS: &str = r#"{"kind":"loop_band","count":2,"flat_length_m":1.04,"width_m":0.013,"thickness_m":0.0045},
+    {"kind":"loop_band","count":2,"flat_length_m":1.04,"width_m":0.022,"thickness_m":0.0045}"#;
+const STRONG_BAND: &str = r#"{"kind":"loop_band","count":1,"flat_length_m":1.04,"width_m":0.045,"thickness_m":0.0045}"#;
 const ANCHOR: &str = r#"{"kind":"anchor","heights_m":[0.1,1.2,2.0]}"#;
 const BENCH: &str = r#"{"kind":"bench","angles_deg":[0,30,45,60,75]}"#;
 const FLY: &str = r#"{"pattern":"fly","regions":{"chest_sternal":1.0},"reps":[8,12],"rir":2,"sets":3,"reference_exercise":"dumbbell_bench_fly"}"#;
@@ -50,7 +53,8 @@ const SIDE: &str = r#"{"pattern":"side_raise","regions":{"delt_side":1.0},"reps"
 #[rstest]
 #[case::fly_on_a_bench(FLY, &[DUMBBELLS, BENCH], "dumbbell_bench_fly")]
 #[case::fly_without_a_bench(FLY, &[DUMBBELLS], "dumbbell_floor_fly")]
-#[case::fly_with_bands_only(FLY, &[BANDS, ANCHOR], "band_fly")]
+#[case::fly_with_bands_only(FLY, &[PAIRED_BANDS, ANCHOR], "band_fly")]
+#[case::fly_with_one_loop_for_one_hand(FLY, &[BANDS, ANCHOR], "one_arm_band_fly")]
 #[case::press_on_a_bench(PRESS, &[DUMBBELLS, BENCH], "dumbbell_bench_press")]
 #[case::press_with_nothing_but_a_floor(PRESS, &[], "push_up")]
 #[case::incline_on_a_bench(INCLINE, &[DUMBBELLS, BENCH], "incline_dumbbell_press")]
@@ -60,7 +64,7 @@ const SIDE: &str = r#"{"pattern":"side_raise","regions":{"delt_side":1.0},"reps"
 #[case::brachialis_with_dumbbells(BRACHIALIS, &[DUMBBELLS], "hammer_curl")]
 #[case::triceps_long_head_with_dumbbells(LONG_HEAD_EXTENSION, &[DUMBBELLS], "overhead_extension")]
 #[case::triceps_long_head_with_bands(LONG_HEAD_EXTENSION, &[BANDS], "overhead_band_extension")]
-#[case::pull_with_a_high_anchor(PULL, &[BANDS, ANCHOR], "band_pulldown")]
+#[case::pull_with_a_high_anchor(PULL, &[BANDS, STRONG_BAND, ANCHOR], "band_pulldown")]
 #[case::wide_row_in_rings(WIDE_ROW, &[r#"{"kind":"rings","max_height_m":2.2}"#], "inverted_row")]
 #[case::side_raise_with_bands(SIDE, &[BANDS], "band_side_raise")]
 fn what_leads(#[case] wanted: &str, #[case] items: &[&str], #[case] expected: &str) {

@@ -56,6 +56,10 @@ pub enum KitItem {
     Parallettes(Plain),
     /// A plate or book that tilts a bench.
     Wedge(Plain),
+    /// A sturdy table whose edge can be held.
+    Table(Table),
+    /// A towel to hold or to slide on.
+    Towel(Plain),
 }
 
 /// An item with no measures.
@@ -205,6 +209,15 @@ pub struct Step {
     pub height_m: Metres,
 }
 
+/// A sturdy table.
+#[derive(Debug, Clone, Copy, PartialEq, Serialize, Deserialize)]
+#[cfg_attr(feature = "schema", derive(schemars::JsonSchema))]
+#[serde(deny_unknown_fields)]
+pub struct Table {
+    /// Height of its edge.
+    pub height_m: Metres,
+}
+
 /// Points that hold a band.
 #[derive(Debug, Clone, PartialEq, Serialize, Deserialize)]
 #[cfg_attr(feature = "schema", derive(schemars::JsonSchema))]
@@ -256,6 +269,8 @@ impl KitItem {
             Self::AbWheel(_) => "ab_wheel",
             Self::Parallettes(_) => "parallettes",
             Self::Wedge(_) => "wedge",
+            Self::Table(_) => "table",
+            Self::Towel(_) => "towel",
         }
     }
 
@@ -297,6 +312,8 @@ impl KitItem {
             Self::AbWheel(_) => "roll-out wheel".into(),
             Self::Parallettes(_) => "push-up handles".into(),
             Self::Wedge(_) => "wedge".into(),
+            Self::Table(t) => format!("table {}", t.height_m),
+            Self::Towel(_) => "towel".into(),
         }
     }
 
@@ -319,6 +336,7 @@ impl KitItem {
                 ranges::COUNT.check("count", f64::from(b.count)).map(drop)
             }
             Self::Step(s) => support("height_m", s.height_m.value()),
+            Self::Table(t) => support("height_m", t.height_m.value()),
             Self::Anchor(a) => {
                 few("heights_m", a.heights_m.len())?;
                 each("heights_m", &a.heights_m, ranges::HANGING_HEIGHT)
@@ -329,7 +347,8 @@ impl KitItem {
             | Self::Sofa(_)
             | Self::AbWheel(_)
             | Self::Parallettes(_)
-            | Self::Wedge(_) => Ok(()),
+            | Self::Wedge(_)
+            | Self::Towel(_) => Ok(()),
         }
     }
 }
@@ -517,6 +536,7 @@ pub fn full_room() -> Vec<KitItem> {
         band(0.032),
         KitItem::Rings(Rings { max_height_m: Metres(2.4) }),
         KitItem::PullUpBar(PullUpBar { height_m: Metres(2.3) }),
+        KitItem::PullUpBar(PullUpBar { height_m: Metres(1.0) }),
         KitItem::DipBars(Plain {}),
         KitItem::Bench(Bench { angles_deg: vec![-20.0, 0.0, 30.0, 45.0, 75.0], height_m: None }),
         KitItem::Box(Boxes { height_m: Metres(0.45), count: 2 }),
@@ -524,6 +544,9 @@ pub fn full_room() -> Vec<KitItem> {
         KitItem::Anchor(Anchor { heights_m: vec![0.1, 0.6, 1.0, 1.4, 1.8, 2.1], door: None }),
         KitItem::Parallettes(Plain {}),
         KitItem::Backpack(Backpack { max_kg: Kilograms(20.0) }),
+        KitItem::AbWheel(Plain {}),
+        KitItem::Table(Table { height_m: Metres(0.74) }),
+        KitItem::Towel(Plain {}),
     ]
 }
 

@@ -16,14 +16,16 @@
 //! #     pattern: Pattern::ElbowFlexion, arm_position: ArmPosition::AtSide, grip: None,
 //! #     implements: vec![Implement::Dumbbell], hands: Hands::Each,
 //! #     direct: [(Region::BicepsLong, 1.0)].into(), assisting: [].into(), confidence: 1.0, disputed: None,
+//! #     name_note: None, pose: Pose::default(), style: Style::Reps, change_s: 10,
 //! #     rig: RigModel::SingleJoint {
 //! #         action: bavrek_core::mechanics::single_joint::JointAction::Curl,
-//! #         upper_arm_deg: 0.0, torso_deg: 0.0, floor: false, mount: None,
+//! #         upper_arm_deg: 0.0, range: None, floor: false, mount: None,
 //! #     },
 //! #     needs: vec![], carry_over: CarryOver { pattern: "curl".into(), ratio: 1.0, log_sd: 0.0, basis: 1.0 },
 //! #     experience: Experience::Novice, stability: 0.9, set_up_s: 10, limits: vec![], cautions: vec![],
 //! #     easier: None, harder: None,
-//! #     cues: Cues { set_up: String::new(), action: String::new(), feel: String::new(), avoid: String::new() },
+//! #     cues: Cues { set_up: String::new(), action: String::new(), feel: String::new(), avoid: String::new(),
+//! #         breathing: String::new(), range: String::new() },
 //! # };
 //! let person = Person {
 //!     body_mass_kg: Kilograms(71.0),
@@ -55,8 +57,10 @@ pub mod mechanics;
 pub mod movement;
 pub mod person;
 pub mod plan;
+pub mod posture;
 pub mod progress;
 pub mod ranges;
+pub mod rigging;
 pub mod safety;
 pub mod simulate;
 pub mod strength;

@@ -80,8 +80,9 @@ impl Reference {
 /// The stretch tag of a movement, where its model has one.
 pub(super) fn stretch_tag(movement: &Movement) -> Option<i8> {
     match movement.rig {
-        RigModel::SingleJoint { action, upper_arm_deg, torso_deg, .. } => {
-            let joint = SingleJoint::new(action, Degrees(upper_arm_deg), Degrees(torso_deg), Metres(1.75), false);
+        RigModel::SingleJoint { action, upper_arm_deg, .. } => {
+            let trunk = Degrees(movement.pose.trunk_deg);
+            let joint = SingleJoint::new(action, Degrees(upper_arm_deg), trunk, Metres(1.75), false);
             Some(joint.stretch_tag())
         }
         _ => None,
@@ -119,7 +120,7 @@ pub(super) fn parts(
         steps: steps(ladder, start),
         joints: joints(movement, question),
         stability: movement.stability,
-        setup: setup(step),
+        setup: setup(movement, step),
     }
 }
 
@@ -185,7 +186,11 @@ fn joints(movement: &Movement, question: &FitQuestion<'_>) -> f64 {
     kindness
 }
 
-fn setup(step: &LadderStep) -> f64 {
+/// What is left of the set-up part where each side takes its own set: the work takes twice the time. Assumed.
+const ONE_SIDE: f64 = 0.6;
+
+fn setup(movement: &Movement, step: &LadderStep) -> f64 {
     let improvised = matches!(step.setup.surface, Some(Surface::Chair | Surface::Sofa | Surface::Table));
-    (1.0 - step.set_up_s.value() / 240.0 - if improvised { 0.15 } else { 0.0 }).clamp(0.1, 1.0)
+    let sides = if movement.unilateral() { ONE_SIDE } else { 1.0 };
+    (sides * (1.0 - step.set_up_s.value() / 240.0 - if improvised { 0.15 } else { 0.0 })).clamp(0.1, 1.0)
 }

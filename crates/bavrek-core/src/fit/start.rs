@@ -1,7 +1,7 @@
 //! Where to start: the load for the wanted repetitions, from the best evidence there is, on a step that exists.
 
 use crate::anatomy::{Implement, vocabulary};
-use crate::ladder::{Ladder, is_lever};
+use crate::ladder::Ladder;
 use crate::movement::Movement;
 use crate::plan::Intent;
 use crate::strength::{Ledger, reps};
@@ -75,7 +75,7 @@ pub(super) fn find(ladder: &Ladder, movement: &Movement, intent: &Intent, ledger
 /// A dumbbell movement starts with a dumbbell in the hand, though bands alone are steps of its ladder: the nearest such
 /// step at or below `index`, else the lightest.
 fn startable(ladder: &Ladder, movement: &Movement, index: usize) -> usize {
-    if !movement.uses(Implement::Dumbbell) || is_lever(&movement.rig) {
+    if !movement.uses(Implement::Dumbbell) || movement.rig.is_lever() {
         return index;
     }
     let held = |i: &usize| ladder.steps[*i].load.is_some();

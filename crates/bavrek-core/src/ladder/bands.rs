@@ -1,24 +1,18 @@
 //! How a band can load a movement: stances, grips and distances, each with its resistance along the movement.
 
 use super::Setup;
-use super::rungs::{Loaded, Missing};
-use super::supports::Resting;
-use crate::anatomy::{Implement, Surface};
+use super::rungs::Missing;
+use crate::anatomy::Implement;
 use crate::kit::KitItem;
 use crate::mechanics::band::{self, Rubber};
-use crate::mechanics::path::{AnchoredPath, BandUnderBack, Trapped};
+use crate::mechanics::path::{BandUnderBack, Trapped};
 use crate::mechanics::profile::Profile;
-use crate::mechanics::single_joint::{BandPull, JointAction};
 use crate::movement::{Hands, Mount, Movement};
 use crate::person::Person;
+use crate::posture::{Point, Posture};
+use crate::rigging::{self, Loaded};
 use crate::units::{Metres, trim_number};
 
-/// Height of the shoulder above the floor over stature, standing.
-pub(super) const SHOULDER_HEIGHT: f64 = 0.82;
-/// Height of the shoulder above a stood-on band over stature.
-const FOOT_TO_SHOULDER: f64 = 0.80;
-/// Height of the shoulder over stature when kneeling.
-const KNEELING_SHOULDER: f64 = 0.55;
 /// Stances offered on a stood-on band, m between the outer edges of the feet. Assumed useful.
 const STANCES: [f64; 2] = [0.20, 0.40];
 /// How much nearer a stood-on band may be gripped, m.
@@ -138,7 +132,7 @@ pub(super) fn options(
     movement: &Movement,
     person: &Person,
     kit: &[KitItem],
-    resting: &Resting,
+    posture: &Posture,
 ) -> Result<Vec<BandOption>, Vec<Missing>> {
     let mut found = Vec::new();
     let anchor = match mount {
@@ -154,9 +148,14 @@ pub(super) fn options(
         let before = found.len();
         match (mount, anchor) {
             (Mount::UnderBack, _) => under_back(&band, person, &mut found),
-            (Mount::StoodOn, _) => stood_on(loaded, &band, movement.hands, person, &mut found),
+            (Mount::StoodOn, _) => {
+                let anchor = rigging::stood_on_anchor(movement, person, posture);
+                stood_on(loaded, &band, movement.hands, anchor, &mut found);
+            }
             (_, Some((height, facing))) => {
-                anchored(loaded, &band, movement.hands, person, resting, height, facing, &mut found);
+                let rise = height - rigging::origin_height(movement, posture);
+                let wall = Wall { height, rise, facing };
+                anchored(loaded, &band, movement.hands, person, wall, &mut found);
             }
             _ => {}
         }
@@ -202,8 +201,7 @@ fn under_back(band: &Rubbery, person: &Person, found: &mut Vec<BandOption>) {
     }
 }
 
-fn stood_on(loaded: &Loaded, band: &Rubbery, hands: Hands, person: &Person, found: &mut Vec<BandOption>) {
-    let anchor = [0.0, -FOOT_TO_SHOULDER * person.height_m.value()];
+fn stood_on(loaded: &Loaded, band: &Rubbery, hands: Hands, anchor: Point, found: &mut Vec<BandOption>) {
     let strands = if hands == Hands::Shared { 2.0 } else { 1.0 };
     for stance in STANCES {
         for grip in GRIPS {
@@ -223,43 +221,34 @@ fn stood_on(loaded: &Loaded, band: &Rubbery, hands: Hands, person: &Person, foun
 }
 
 /// Resistance of a band from a fixed end, or nothing where it is refused or slack for too long.
-fn along(loaded: &Loaded, rubber: Rubber, strands: f64, free: Metres, anchor: [f64; 2]) -> Option<Profile> {
-    let profile = match loaded {
-        Loaded::Joint(joint) => joint.band_profile(&BandPull { rubber, strands, free, anchor }).ok()?,
-        Loaded::Line { start, end, .. } => {
-            AnchoredPath { rubber, strands, free, anchor, start: *start, end: *end }.profile().ok()?
-        }
-    };
+fn along(loaded: &Loaded, rubber: Rubber, strands: f64, free: Metres, anchor: Point) -> Option<Profile> {
+    let profile = loaded.band(rubber, strands, free, anchor).ok()?;
     (!profile.slack_beyond_first_third()).then_some(profile)
 }
 
-#[expect(clippy::too_many_arguments, reason = "one call, each argument a different thing")]
-fn anchored(
-    loaded: &Loaded,
-    band: &Rubbery,
-    hands: Hands,
-    person: &Person,
-    resting: &Resting,
+/// An anchor in the wall: its height, how far above the origin that is, and whether the client faces it.
+#[derive(Clone, Copy)]
+struct Wall {
     height: f64,
+    rise: f64,
     facing: bool,
-    found: &mut Vec<BandOption>,
-) {
+}
+
+fn anchored(loaded: &Loaded, band: &Rubbery, hands: Hands, person: &Person, wall: Wall, found: &mut Vec<BandOption>) {
     let free = anchored_free_length(band, hands);
     let strands = if band.tube { 1.0 } else { 2.0 };
-    let kneeling = resting.setup.surface == Some(Surface::Kneeling);
-    let shoulder = person.height_m.value() * if kneeling { KNEELING_SHOULDER } else { SHOULDER_HEIGHT };
     let mut last = f64::NAN;
     for stretch in STARTS {
-        let Some((anchor, distance)) = place_anchor(loaded, free.value() * stretch, height - shoulder, person, facing)
-        else {
-            continue;
-        };
+        let length = free.value() * stretch;
+        let Some(distance) = rigging::anchor_distance(loaded, person, wall.rise, length, wall.facing) else { continue };
         if distance < ROOM.0 || distance > ROOM.1 || (distance - last).abs() < 0.01 {
             continue;
         }
         last = distance;
+        let anchor = rigging::anchor_point(loaded, person, wall.rise, distance, wall.facing);
         let Some(profile) = along(loaded, band.rubber, strands, free, anchor) else { continue };
-        let setup = Setup { anchor_height_m: Some(Metres(height)), anchor_distance_m: Some(Metres(distance)), ..EMPTY };
+        let height = Some(Metres(wall.height));
+        let setup = Setup { anchor_height_m: height, anchor_distance_m: Some(Metres(distance)), ..EMPTY };
         let used = BandUse { item: band.item, setup };
         found.push(BandOption { used, profile, cost: 2, log_sd: band.rubber.log_sd(), plain: false, joins: false });
     }
@@ -275,35 +264,4 @@ fn anchored_free_length(band: &Rubbery, hands: Hands) -> Metres {
         return Metres((band.flat.value() - IN_HANDS) / 2.0);
     }
     band::hooked(band.flat, Metres(THICKNESS), Metres(GRIP_DIAMETER), Metres(GRIP_DIAMETER))
-}
-
-/// Where the anchor is when the band has this length at the start, to 5 cm, and the distance walked out.
-fn place_anchor(loaded: &Loaded, length: f64, rise: f64, person: &Person, facing: bool) -> Option<([f64; 2], f64)> {
-    let sign = if facing { 1.0 } else { -1.0 };
-    let round = |v: f64| (v / 0.05).round() * 0.05;
-    let transverse = matches!(loaded, Loaded::Joint(j) if matches!(j.action, JointAction::Fly | JointAction::RearFly));
-    let start = match loaded {
-        Loaded::Joint(joint) => joint.hand(joint.angle_at(0.0)).0,
-        Loaded::Line { start, .. } => *start,
-    };
-    if transverse {
-        // The plane of the movement holds anchor and hands; the anchor lies beside the shoulder.
-        let side = 0.17 * person.height_m.value();
-        let across = side - start[0];
-        let depth = (length * length - across * across).max(0.0).sqrt();
-        // A rear fly is measured from arms in front, so its front lies the other way.
-        let front = match loaded {
-            Loaded::Joint(j) if j.action == JointAction::RearFly => -1.0,
-            _ => 1.0,
-        };
-        let y = round(start[1] + sign * front * depth);
-        return (depth > 0.0).then_some(([side, y], y.abs()));
-    }
-    let along = (length * length - rise_from(start, rise).powi(2)).max(0.0).sqrt();
-    let x = round(start[0] + sign * along);
-    (along > 0.0).then_some(([x, rise], x.abs()))
-}
-
-fn rise_from(start: [f64; 2], anchor_y: f64) -> f64 {
-    anchor_y - start[1]
 }

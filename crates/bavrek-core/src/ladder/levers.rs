@@ -1,4 +1,4 @@
-//! Rungs of movements loaded by the body itself.
+//! Rungs of movements loaded by the body itself: the set-ups that a room allows.
 
 use super::Setup;
 use super::bands::{self, BandUse};
@@ -8,36 +8,35 @@ use crate::anatomy::{Implement, Surface};
 use crate::dose::{PerHand, StampedLoad};
 use crate::kit::KitItem;
 use crate::mechanics::band::hooked;
-use crate::mechanics::lever::{self, HANG_SD, PUSH_UP_SHARE, PushUp, RING_PUSH_UP_SD, Support};
+use crate::mechanics::lever::HANG_SD;
 use crate::mechanics::path::{AnchoredPath, BandUnderBack, Trapped};
-use crate::mechanics::profile::{Profile, Thirds};
+use crate::mechanics::profile::Profile;
 use crate::mechanics::ring_curl::RingCurl;
-use crate::mechanics::single_joint::{JointAction, SingleJoint};
-use crate::movement::{Hands, Movement, PushUpHands, RaisedFeet, RigModel};
+use crate::movement::{DipOn, ExtensionOn, Hands, Movement, PikeFeet, PushUpHands, RaisedFeet, RigModel, TrunkWork};
 use crate::person::Person;
-use crate::units::{Degrees, GRAVITY, Kilograms, MassUnit, Metres};
+use crate::rigging::{self, BodyLoad, body_load, handle_height, raised};
+use crate::units::{Degrees, MassUnit, Metres};
 
-/// Ring heights offered for push-ups, m.
+/// Ring heights offered for push-ups, extensions and flies, m.
 const RING_HEIGHTS: [f64; 6] = [0.10, 0.20, 0.35, 0.50, 0.65, 0.80];
 /// Body angles offered for inverted rows, degrees.
 const ROW_ANGLES: [f64; 7] = [70.0, 60.0, 50.0, 40.0, 30.0, 20.0, 10.0];
+/// Body angles offered for rows at a towel or rear flies in rings, degrees: steeper ones cannot be held by the grip.
+const STEEP_ANGLES: [f64; 5] = [75.0, 68.0, 60.0, 52.0, 45.0];
 /// Body angles offered for ring curls, degrees.
 const RING_CURL_ANGLES: [f64; 5] = [75.0, 68.0, 60.0, 52.0, 44.0];
-/// Shoulder to hand with straight arms over stature.
-const ARM: f64 = 0.357;
+/// Hand heights offered for extensions on a bar or on rings, m.
+const EXTENSION_HEIGHTS: [f64; 6] = [1.1, 0.95, 0.80, 0.65, 0.50, 0.35];
 /// Increments of a loaded backpack, kg.
 const BACKPACK_STEP: f64 = 2.5;
 /// Heaviest dumbbell to hold between the feet, kg.
 const HEAVIEST_HUNG: f64 = 40.0;
 /// Lowest bar from which to hang with bent knees, m.
 const LOWEST_HANGING_BAR: f64 = 1.7;
-/// Log-SD of a ring curl: posture and straps vary.
-const RING_CURL_SD: f64 = 0.15;
-
-/// Whether the body itself is the load.
-pub(crate) const fn is_lever(rig: &RigModel) -> bool {
-    !matches!(rig, RigModel::SingleJoint { .. } | RigModel::Line { .. })
-}
+/// Lowest rings for a dip, m.
+const LOWEST_DIP_RINGS: f64 = 1.2;
+/// Highest support for the feet, m: no study went higher.
+const HIGHEST_FEET: f64 = 0.61;
 
 pub(super) fn enumerate(
     movement: &Movement,
@@ -45,18 +44,23 @@ pub(super) fn enumerate(
     kit: &[KitItem],
     resting: &Resting,
 ) -> Result<Vec<Rung>, Vec<Missing>> {
-    let scene = Scene { person, kit, resting };
+    let scene = Scene { movement, person, kit, resting };
     match movement.rig {
         RigModel::PushUp { hands, easier, feet, added } => scene.push_ups(hands, easier, feet, added),
-        RigModel::InvertedRow => scene.inverted_rows(movement),
-        RigModel::Dip => scene.dips(),
-        RigModel::ChinUp => scene.chin_ups(movement),
+        RigModel::Pike { feet } => scene.pikes(feet),
+        RigModel::InvertedRow => scene.inverted_rows(),
+        RigModel::Dip { on, .. } => scene.dips(on),
+        RigModel::ChinUp { .. } => scene.chin_ups(),
         RigModel::RingCurl => scene.ring_curls(),
+        RigModel::BodyExtension { on } => scene.extensions(on),
+        RigModel::BodyArc { .. } => scene.ring_arcs(),
+        RigModel::Trunk { work } => scene.trunk(work),
         RigModel::SingleJoint { .. } | RigModel::Line { .. } => Ok(Vec::new()),
     }
 }
 
 struct Scene<'a> {
+    movement: &'a Movement,
     person: &'a Person,
     kit: &'a [KitItem],
     resting: &'a Resting,
@@ -66,23 +70,41 @@ struct Scene<'a> {
 const LEVEL: Profile = Profile([1.0; 60]);
 
 impl Scene<'_> {
-    fn rung(&self, profile: &Profile, cost: u8, log_sd: f64, setup: Setup) -> Option<Rung> {
-        let load = profile.work() / GRAVITY;
-        let thirds = profile.shares(&Thirds::of_path())?;
-        (load > 0.03 * self.person.body_mass_kg.value()).then(|| Rung {
-            peak: profile.peak() / GRAVITY,
+    /// The rung of a set-up; none where the load model refuses it or hardly anything is left to lift.
+    fn at(&self, setup: Setup, cost: u8) -> Option<Rung> {
+        self.rung(&body_load(&self.movement.rig, self.person, &setup).ok()?, setup, cost)
+    }
+
+    fn rung(&self, load: &BodyLoad, setup: Setup, cost: u8) -> Option<Rung> {
+        let kilograms = load.kilograms();
+        let thirds = load.profile.shares(&load.thirds)?;
+        let least = if load.share.is_some() { 0.03 * self.person.body_mass_kg.value() } else { 0.1 };
+        (kilograms.is_finite() && kilograms > least).then(|| Rung {
+            peak: kilograms.max(load.profile.peak() / load.unit.peak()),
             cost: cost + self.resting.cost,
             thirds,
-            log_sd,
+            log_sd: load.log_sd,
             setup: Setup { surface: setup.surface.or(self.resting.setup.surface), ..setup },
-            profile: *profile,
-            ..Rung::bare(load, cost, 0.0)
+            profile: load.profile,
+            ..Rung::bare(kilograms, cost, 0.0)
         })
+    }
+
+    fn on(surface: Surface) -> Setup {
+        Setup { surface: Some(surface), ..Setup::default() }
     }
 
     fn rings(&self) -> Result<Metres, Vec<Missing>> {
         let height = self.kit.iter().find_map(|k| if let KitItem::Rings(r) = k { Some(r.max_height_m) } else { None });
         height.ok_or_else(|| vec![Missing::kit("needs rings")])
+    }
+
+    /// Heights of bars too low to hang from.
+    fn low_bar(&self) -> Option<Metres> {
+        self.kit.iter().find_map(|k| match k {
+            KitItem::PullUpBar(b) if b.height_m.value() < LOWEST_HANGING_BAR => Some(b.height_m),
+            _ => None,
+        })
     }
 
     /// Weights that can hang from the body, and whether they are packed; lightest first of either kind.
@@ -108,36 +130,47 @@ impl Scene<'_> {
         added: bool,
     ) -> Result<Vec<Rung>, Vec<Missing>> {
         let heights = supports::heights(self.kit);
+        let knees = feet == RaisedFeet::Knees;
+        let at = |hands: Metres, feet: Metres, knees: bool, surface: Surface, cost: u8| {
+            let setup = Setup {
+                hands_height_m: raised(hands),
+                feet_height_m: raised(feet),
+                knees: knees.then_some(true),
+                ..Self::on(surface)
+            };
+            self.at(setup, cost)
+        };
+        let floor = Metres(0.0);
         let mut rungs = Vec::new();
         match hands {
             PushUpHands::Rings => {
                 let highest = self.rings()?;
-                for h in RING_HEIGHTS.into_iter().filter(|h| *h <= highest.value()) {
-                    rungs.extend(self.push_up(Support::Toes, Metres(h), Metres(0.0), Surface::Rings, 1));
-                }
-                return Ok(rungs);
+                let low = RING_HEIGHTS.into_iter().filter(|h| *h <= highest.value());
+                return Ok(low.filter_map(|h| at(Metres(h), floor, knees, Surface::Rings, 1)).collect());
             }
-            PushUpHands::Handles => {
-                rungs.extend(self.push_up(Support::Toes, Metres(HANDLE_HEIGHT), Metres(0.0), Surface::Parallettes, 1));
-            }
+            PushUpHands::Handles => rungs.extend(at(Metres(HANDLE_HEIGHT), floor, knees, Surface::Parallettes, 1)),
+            PushUpHands::Boxes => rungs.extend(self.two_boxes().and_then(|h| at(h, floor, knees, Surface::Box, 2))),
             PushUpHands::Floor if feet != RaisedFeet::Only => {
-                rungs.extend(self.push_up(Support::Toes, Metres(0.0), Metres(0.0), Surface::Floor, 1));
+                rungs.extend(at(floor, floor, knees, Surface::Floor, 1));
             }
-            PushUpHands::Floor => {}
+            PushUpHands::Floor | PushUpHands::Raised => {}
         }
         if easier {
-            rungs.extend(self.push_up(Support::Knees, Metres(0.0), Metres(0.0), Surface::Floor, 1));
-            for (h, surface) in &heights {
-                rungs.extend(self.push_up(Support::Toes, *h, Metres(0.0), *surface, 1));
-            }
+            rungs.extend(at(floor, floor, true, Surface::Floor, 1));
         }
-        if feet != RaisedFeet::None {
-            for (h, _) in heights.iter().filter(|(h, _)| h.value() <= 0.61) {
-                rungs.extend(self.push_up(Support::Toes, Metres(0.0), *h, Surface::Floor, 2));
-            }
+        if easier || hands == PushUpHands::Raised {
+            rungs.extend(heights.iter().filter_map(|(h, surface)| at(*h, floor, false, *surface, 1)));
         }
-        if feet == RaisedFeet::Only && rungs.is_empty() {
-            return Err(vec![Missing::kit("needs a box, step, bench, chair or sofa for the feet")]);
+        if matches!(feet, RaisedFeet::Only | RaisedFeet::Also) {
+            let low = heights.iter().filter(|(h, _)| h.value() <= HIGHEST_FEET);
+            rungs.extend(low.filter_map(|(h, _)| at(floor, *h, false, Surface::Floor, 2)));
+        }
+        if rungs.is_empty() {
+            return Err(vec![Missing::kit(match hands {
+                PushUpHands::Boxes => "needs two boxes of one height",
+                _ if feet == RaisedFeet::Only => "needs a box, step, bench, chair or sofa for the feet",
+                _ => "needs a box, step, bench, chair or sofa for the hands",
+            })]);
         }
         if added && let Some(top) = rungs.iter().copied().max_by(|a, b| a.load.total_cmp(&b.load)) {
             rungs.extend(self.loaded_push_ups(&top));
@@ -145,23 +178,18 @@ impl Scene<'_> {
         Ok(rungs)
     }
 
-    fn push_up(&self, support: Support, hands: Metres, feet: Metres, surface: Surface, cost: u8) -> Option<Rung> {
-        let posture = PushUp { support, hands, feet };
-        let load = posture.load(self.person.height_m, PUSH_UP_SHARE).ok()?;
-        let ratio = posture.bottom_over_top();
-        let mean = load.fraction * self.person.body_mass_kg.weight().value();
-        let (bottom, top) = (2.0 * ratio / (1.0 + ratio), 2.0 / (1.0 + ratio));
-        let profile = Profile::sample(|s| mean * (bottom + (top - bottom) * s));
-        let log_sd = if surface == Surface::Rings { load.log_sd.max(RING_PUSH_UP_SD) } else { load.log_sd };
-        let raised = |h: Metres| (h.value() > 0.0).then_some(h);
-        let setup = Setup {
-            surface: Some(surface),
-            hands_height_m: raised(hands),
-            feet_height_m: raised(feet),
-            knees: (support == Support::Knees).then_some(true),
-            ..Setup::default()
-        };
-        self.rung(&profile, cost, log_sd, setup)
+    fn two_boxes(&self) -> Option<Metres> {
+        self.kit.iter().find_map(|k| match k {
+            KitItem::Box(b) if b.count >= 2 => Some(b.height_m),
+            _ => None,
+        })
+    }
+
+    /// A rung with more resistance of the same kind on top.
+    fn more(&self, base: &Rung, extra: &Profile, cost: u8, log_sd: f64) -> Option<Rung> {
+        let load = body_load(&self.movement.rig, self.person, &base.setup).ok()?;
+        let load = BodyLoad { profile: base.profile.plus(extra), log_sd, ..load };
+        self.rung(&load, base.setup, base.cost.saturating_sub(self.resting.cost) + cost)
     }
 
     /// The hardest lever with a backpack, or with a loop round the back to both hands.
@@ -172,7 +200,7 @@ impl Scene<'_> {
             .into_iter()
             .filter_map(|weight| {
                 let extra = LEVEL.times(share * weight.kilograms().weight().value());
-                let rung = self.rung(&base.profile.plus(&extra), base.cost + 1, base.log_sd, base.setup)?;
+                let rung = self.more(base, &extra, 1, base.log_sd)?;
                 Some(Rung { weight: Some(weight), packed: true, ..rung })
             })
             .collect();
@@ -187,10 +215,10 @@ impl Scene<'_> {
                 trapped: Trapped::Pinned,
             };
             let Ok(one_hand) = band.profile(Metres(0.25 * scale), Metres(0.62 * scale)) else { continue };
-            let profile = base.profile.plus(&one_hand.times(2.0));
-            let band_share = 2.0 * one_hand.work() / profile.work();
+            let both = one_hand.times(2.0);
+            let band_share = both.work() / base.profile.plus(&both).work();
             let log_sd = base.log_sd.hypot(band_share * rubber.log_sd());
-            rungs.extend(self.rung(&profile, base.cost + 2, log_sd, base.setup).map(|rung| Rung {
+            rungs.extend(self.more(base, &both, 2, log_sd).map(|rung| Rung {
                 band_share,
                 bands: [Some(BandUse::new(item)), None],
                 ..rung
@@ -199,135 +227,217 @@ impl Scene<'_> {
         rungs
     }
 
-    fn inverted_rows(&self, movement: &Movement) -> Result<Vec<Rung>, Vec<Missing>> {
-        let stature = self.person.height_m.value();
-        let handle = |angle: f64| {
-            let b = angle.to_radians();
-            lever_height(stature, b)
-        };
-        let low_bar = self.kit.iter().find_map(|k| match k {
-            KitItem::PullUpBar(b) if b.height_m.value() <= handle(70.0) => Some(b.height_m.value()),
-            _ => None,
-        });
-        if movement.uses(Implement::Bar)
-            && let Some(height) = low_bar
-        {
-            let angle = (0..=70)
-                .map(f64::from)
-                .min_by(|a, b| (handle(*a) - height).abs().total_cmp(&(handle(*b) - height).abs()));
-            return Ok(angle.and_then(|a| self.inverted_row(a, height, Surface::Bar)).into_iter().collect());
+    fn pikes(&self, feet: PikeFeet) -> Result<Vec<Rung>, Vec<Missing>> {
+        if feet != PikeFeet::Raised {
+            return Ok(self.at(Self::on(Surface::Floor), 1).into_iter().collect());
         }
-        let highest = self.rings().map_err(|_| vec![Missing::kit("needs rings or a bar at hip height")])?;
-        let angles = ROW_ANGLES.into_iter().filter(|a| handle(*a) <= highest.value());
-        Ok(angles.filter_map(|a| self.inverted_row(a, handle(a), Surface::Rings)).collect())
+        let raised = |h: Metres| Setup { feet_height_m: Some(h), ..Self::on(Surface::Floor) };
+        let rungs: Vec<_> =
+            supports::heights(self.kit).into_iter().filter_map(|(h, _)| self.at(raised(h), 2)).collect();
+        if rungs.is_empty() {
+            return Err(vec![Missing::kit("needs a box, step, bench, chair or sofa for the feet")]);
+        }
+        Ok(rungs)
+    }
+
+    fn inverted_rows(&self) -> Result<Vec<Rung>, Vec<Missing>> {
+        let handle = |angle: f64| handle_height(self.person.height_m, Degrees(angle)).value();
+        if self.movement.uses(Implement::Towel) {
+            return Ok(STEEP_ANGLES.into_iter().filter_map(|a| self.inverted_row(a, 1.0, Surface::Standing)).collect());
+        }
+        let fixed = |height: Metres, surface: Surface| {
+            let off = |angle: &f64| (handle(*angle) - height.value()).abs();
+            let angle = (0..=70).map(f64::from).min_by(|a, b| off(a).total_cmp(&off(b)));
+            angle.and_then(|a| self.inverted_row(a, height.value(), surface))
+        };
+        let mut rungs = Vec::new();
+        if self.resting.setup.surface == Some(Surface::Table)
+            && let Some(height) = supports::table_height(self.kit)
+        {
+            rungs.extend(fixed(height, Surface::Table));
+        }
+        if self.movement.uses(Implement::Bar)
+            && let Some(height) = self.low_bar().filter(|h| h.value() <= handle(70.0))
+        {
+            rungs.extend(fixed(height, Surface::Bar));
+        }
+        if self.movement.uses(Implement::Rings)
+            && let Ok(highest) = self.rings()
+        {
+            let angles = ROW_ANGLES.into_iter().filter(|a| handle(*a) <= highest.value());
+            rungs.extend(angles.filter_map(|a| self.inverted_row(a, handle(a), Surface::Rings)));
+        }
+        if rungs.is_empty() {
+            return Err(vec![Missing::kit("needs rings or a bar at hip height")]);
+        }
+        Ok(rungs)
     }
 
     fn inverted_row(&self, angle: f64, height: f64, surface: Surface) -> Option<Rung> {
-        let load = lever::inverted_row(Degrees(angle), Degrees(90.0)).ok()?;
         let setup = Setup {
-            surface: Some(surface),
             body_angle_deg: Some(Degrees(angle)),
             hands_height_m: Some(Metres((height * 20.0).round() / 20.0)),
-            ..Setup::default()
+            ..Self::on(surface)
         };
-        let force = load.fraction * self.person.body_mass_kg.weight().value();
-        self.rung(&LEVEL.times(force), 1, load.log_sd, setup)
+        self.at(setup, 1)
     }
 
-    fn hanging(&self, added: Option<StampedLoad>) -> Profile {
-        let extra = added.map_or(Kilograms(0.0), |w| w.kilograms());
-        LEVEL.times(lever::hanging_load(self.person.body_mass_kg, self.person.sex, extra).weight().value())
-    }
-
-    fn hung_rungs(&self, surface: Surface) -> Vec<Rung> {
-        let setup = Setup { surface: Some(surface), ..Setup::default() };
-        let mut rungs: Vec<Rung> = self.rung(&self.hanging(None), 1, HANG_SD, setup).into_iter().collect();
+    /// The body's own weight, and with what can hang from it or be packed.
+    fn hung_rungs(&self, setup: Setup) -> Vec<Rung> {
+        let Some(own) = self.at(setup, 1) else { return Vec::new() };
+        let mut rungs = vec![own];
         rungs.extend(self.hung().filter_map(|(weight, packed)| {
-            let rung = self.rung(&self.hanging(Some(weight)), 2, HANG_SD, setup)?;
+            let rung = self.more(&own, &LEVEL.times(weight.kilograms().weight().value()), 1, own.log_sd)?;
             Some(Rung { weight: Some(weight), packed, ..rung })
         }));
         rungs
     }
 
-    fn dips(&self) -> Result<Vec<Rung>, Vec<Missing>> {
-        if !self.kit.iter().any(|k| matches!(k, KitItem::DipBars(_))) {
-            return Err(vec![Missing::kit("needs dip bars")]);
+    fn dips(&self, on: DipOn) -> Result<Vec<Rung>, Vec<Missing>> {
+        match on {
+            DipOn::Bars if !self.kit.iter().any(|k| matches!(k, KitItem::DipBars(_))) => {
+                Err(vec![Missing::kit("needs dip bars")])
+            }
+            DipOn::Bars => Ok(self.helped(self.hung_rungs(Self::on(Surface::Bar)), Self::on(Surface::Bar))),
+            DipOn::Rings if self.rings()?.value() < LOWEST_DIP_RINGS => {
+                Err(vec![Missing::kit("needs rings at chest height")])
+            }
+            DipOn::Rings => Ok(self.helped(self.hung_rungs(Self::on(Surface::Rings)), Self::on(Surface::Rings))),
+            DipOn::Floor => Ok(self.at(Self::on(Surface::Floor), 1).into_iter().collect()),
+            DipOn::Edge | DipOn::EdgeFeetRaised => {
+                let mut rungs = Vec::new();
+                if on == DipOn::Edge {
+                    rungs.extend(self.at(Setup { knees: Some(true), ..Setup::default() }, 1));
+                }
+                rungs.extend(self.at(Setup::default(), 1));
+                Ok(rungs)
+            }
         }
-        Ok(self.hung_rungs(Surface::Bar))
     }
 
-    fn chin_ups(&self, movement: &Movement) -> Result<Vec<Rung>, Vec<Missing>> {
+    fn chin_ups(&self) -> Result<Vec<Rung>, Vec<Missing>> {
+        let movement = self.movement;
         let bar =
             self.kit.iter().any(|k| matches!(k, KitItem::PullUpBar(b) if b.height_m.value() >= LOWEST_HANGING_BAR));
         let on_bar = movement.uses(Implement::Bar) && bar;
         let on_rings = movement.uses(Implement::Rings) && self.rings().is_ok_and(|h| h.value() >= LOWEST_HANGING_BAR);
-        let surface = match (on_bar, on_rings) {
+        let setup = Self::on(match (on_bar, on_rings) {
             (true, _) => Surface::Bar,
             (_, true) => Surface::Rings,
             _ if movement.uses(Implement::Bar) => return Err(vec![Missing::kit("needs a bar to hang from")]),
             _ => return Err(vec![Missing::kit("needs rings to hang from")]),
-        };
-        let mut rungs = self.hung_rungs(surface);
-        let scale = self.person.height_m.value() / 1.75;
+        });
+        Ok(self.helped(self.hung_rungs(setup), setup))
+    }
+
+    /// The same with each loop band helping from above: help is largest at the bottom.
+    fn helped(&self, mut rungs: Vec<Rung>, setup: Setup) -> Vec<Rung> {
+        let Ok(own) = body_load(&self.movement.rig, self.person, &setup) else { return rungs };
         for (item, rubber, flat) in bands::loops(self.kit) {
-            let free = hooked(flat, Metres(0.0045), Metres(0.03), Metres(0.03));
-            let help = AnchoredPath {
-                rubber,
-                strands: 2.0,
-                free,
-                anchor: [0.0, 0.0],
-                start: [0.0, -1.5 * scale],
-                end: [0.0, -scale],
-            };
-            let Ok(helped) = help.profile() else { continue };
-            let setup = Setup { surface: Some(surface), ..Setup::default() };
+            let Ok(help) = band_help(self.person, rubber, flat).profile() else { continue };
+            let load = BodyLoad { profile: own.profile.plus(&help), log_sd: HANG_SD.hypot(0.05), ..own };
             rungs.extend(
-                self.rung(&self.hanging(None).plus(&helped), 2, HANG_SD.hypot(0.05), setup)
-                    .map(|rung| Rung { bands: [Some(BandUse::new(item)), None], ..rung }),
+                self.rung(&load, setup, 2).map(|rung| Rung { bands: [Some(BandUse::new(item)), None], ..rung }),
             );
         }
-        Ok(rungs)
+        rungs
     }
 
     fn ring_curls(&self) -> Result<Vec<Rung>, Vec<Missing>> {
         // Straps hang from about a hand's breadth above the highest ring position.
         let anchor = Metres(self.rings()?.value() + 0.2);
-        let stature = self.person.height_m;
-        let curl = SingleJoint::new(JointAction::Curl, Degrees(0.0), Degrees(0.0), stature, false);
-        let unit = curl.kilogram_profile();
         let rungs = RING_CURL_ANGLES.into_iter().filter_map(|angle| {
             let posture = RingCurl {
-                stature,
+                stature: self.person.height_m,
                 body_mass: self.person.body_mass_kg,
                 start_angle: Degrees(angle),
                 strap: Metres(1.0),
-            }
-            .hung_from(anchor);
-            if !(0.3..=3.5).contains(&posture.strap.value()) {
+            };
+            let strap = posture.hung_from(anchor).strap.value();
+            if !(0.3..=3.5).contains(&strap) {
                 return None;
             }
-            let one_arm = posture.profile().ok()?.times(0.5);
             let setup = Setup {
-                surface: Some(Surface::Rings),
                 body_angle_deg: Some(Degrees(angle)),
-                strap_m: Some(Metres((posture.strap.value() * 20.0).round() / 20.0)),
-                ..Setup::default()
+                strap_m: Some(Metres((strap * 20.0).round() / 20.0)),
+                ..Self::on(Surface::Rings)
             };
-            let load = one_arm.work() / unit.work();
-            Some(Rung {
-                peak: load.max(one_arm.peak() / unit.peak()),
-                thirds: one_arm.shares(&curl.thirds())?,
-                log_sd: RING_CURL_SD,
-                setup,
-                profile: one_arm,
-                ..Rung::bare(load, 1, 0.0)
-            })
+            self.at(setup, 1)
         });
         Ok(rungs.collect())
     }
+
+    fn extensions(&self, on: ExtensionOn) -> Result<Vec<Rung>, Vec<Missing>> {
+        let at = |h: Metres, surface: Surface| self.at(Setup { hands_height_m: Some(h), ..Self::on(surface) }, 1);
+        let rungs: Vec<Rung> = match on {
+            ExtensionOn::Floor => at(Metres(0.0), Surface::Floor).into_iter().collect(),
+            ExtensionOn::Surface => {
+                supports::heights(self.kit).into_iter().filter_map(|(h, surface)| at(h, surface)).collect()
+            }
+            ExtensionOn::Bar => self.low_bar().and_then(|h| at(h, Surface::Bar)).into_iter().collect(),
+            ExtensionOn::Rings => {
+                let highest = self.rings()?;
+                let heights = EXTENSION_HEIGHTS.into_iter().filter(|h| *h <= highest.value());
+                heights.filter_map(|h| at(Metres(h), Surface::Rings)).collect()
+            }
+        };
+        if rungs.is_empty() {
+            return Err(vec![Missing::kit(match on {
+                ExtensionOn::Bar => "needs a bar at knee to chest height",
+                _ => "needs a box, step, bench, chair or sofa for the hands",
+            })]);
+        }
+        Ok(rungs)
+    }
+
+    fn ring_arcs(&self) -> Result<Vec<Rung>, Vec<Missing>> {
+        let highest = self.rings()?;
+        let leaning =
+            matches!(self.movement.rig, RigModel::BodyArc { action: crate::mechanics::single_joint::JointAction::Fly });
+        let setups: Vec<Setup> = if leaning {
+            let heights = EXTENSION_HEIGHTS.into_iter().chain([0.20]).filter(|h| *h <= highest.value());
+            heights.map(|h| Setup { hands_height_m: Some(Metres(h)), ..Self::on(Surface::Rings) }).collect()
+        } else {
+            let height = |a: f64| handle_height(self.person.height_m, Degrees(a)).value();
+            let angles = STEEP_ANGLES.into_iter().filter(|a| height(*a) <= highest.value());
+            angles.map(|a| Setup { body_angle_deg: Some(Degrees(a)), ..Self::on(Surface::Rings) }).collect()
+        };
+        Ok(setups.into_iter().filter_map(|s| self.at(s, 1)).collect())
+    }
+
+    fn trunk(&self, work: TrunkWork) -> Result<Vec<Rung>, Vec<Missing>> {
+        if matches!(work, TrunkWork::RingsKnees | TrunkWork::RingsToes) {
+            self.rings()?;
+        }
+        let surface =
+            if matches!(work, TrunkWork::RingsKnees | TrunkWork::RingsToes) { Surface::Rings } else { Surface::Floor };
+        let Some(own) = self.at(Self::on(surface), 1) else { return Ok(Vec::new()) };
+        let mut rungs = vec![own];
+        if matches!(work, TrunkWork::Plank | TrunkWork::SidePlank) {
+            let raised = supports::heights(self.kit).into_iter().filter(|(h, _)| h.value() <= HIGHEST_FEET);
+            rungs.extend(raised.filter_map(|(h, _)| self.at(Setup { feet_height_m: Some(h), ..Self::on(surface) }, 2)));
+        }
+        if matches!(work, TrunkWork::Plank | TrunkWork::LongPlank) {
+            rungs.extend(self.packed().into_iter().filter_map(|weight| {
+                // A pack high on the back weighs on the waist like a third of it at a trunk's length. Assumed.
+                let extra = 0.33 * weight.kilograms().weight().value() * rigging::trunk_length(self.person);
+                let rung = self.more(&own, &LEVEL.times(extra), 1, own.log_sd)?;
+                Some(Rung { weight: Some(weight), packed: true, ..rung })
+            }));
+        }
+        Ok(rungs)
+    }
 }
 
-/// Height of the handles of an inverted row with straight arms, m.
-fn lever_height(stature: f64, body: f64) -> f64 {
-    stature * (0.82 * body.sin() + ARM * body.cos())
+/// A loop hung over the bar helping a chin-up or dip, along the path of the feet or knees in it.
+fn band_help(person: &Person, rubber: crate::mechanics::band::Rubber, flat: Metres) -> AnchoredPath {
+    let scale = person.height_m.value() / 1.75;
+    AnchoredPath {
+        rubber,
+        strands: 2.0,
+        free: hooked(flat, Metres(0.0045), Metres(0.03), Metres(0.03)),
+        anchor: [0.0, 0.0],
+        start: [0.0, -1.5 * scale],
+        end: [0.0, -scale],
+    }
 }

@@ -10,7 +10,6 @@ mod supports;
 
 pub(crate) use bridges::ORDINARY_JUMP;
 pub use bridges::{Bridge, BridgeCode, Way, bridges};
-pub(crate) use levers::is_lever;
 pub use prune::{Rated, prune};
 pub use rungs::{Missing, MissingKind, Rung};
 pub use setup::Setup;

@@ -8,19 +8,16 @@ use super::{LadderStep, Setup};
 use crate::anatomy::Implement;
 use crate::dose::{PerHand, StampedLoad};
 use crate::kit::KitItem;
-use crate::mechanics::path::kilogram_force;
 use crate::mechanics::profile::{Profile, Thirds};
-use crate::mechanics::single_joint::SingleJoint;
 use crate::movement::{Hands, Movement, RigModel};
 use crate::person::Person;
-use crate::units::{Degrees, GRAVITY, Kilograms, Seconds};
+use crate::rigging::{self, Loaded};
+use crate::units::{Kilograms, Seconds};
 
 /// Log-SD of a weighed load.
 const WEIGHED_SD: f64 = 0.01;
 /// Log-SD of the convention that equal work is equal load.
 const EQUAL_WORK_SD: f64 = 0.08;
-/// Resistance of one kilogram below which gravity counts as not loading the target, as a share of full resistance.
-const NO_LOAD: f64 = 0.2;
 
 /// Why a movement has no step here.
 #[derive(Debug, Clone, PartialEq, Eq)]
@@ -112,7 +109,7 @@ impl Rung {
             }
         }
         for implement in [Implement::Rings, Implement::Bar, Implement::Bodyweight] {
-            if movement.uses(implement) && levers::is_lever(&movement.rig) {
+            if movement.uses(implement) && movement.rig.is_lever() {
                 implements.push(implement);
             }
         }
@@ -134,7 +131,7 @@ impl Rung {
     }
 
     fn label(&self, movement: &Movement, bands: &[String]) -> String {
-        let lever = levers::is_lever(&movement.rig);
+        let lever = movement.rig.is_lever();
         let mut parts = Vec::new();
         if lever {
             parts.push("body weight".to_owned());
@@ -149,7 +146,11 @@ impl Rung {
             });
         }
         for band in bands {
-            parts.push(if matches!(movement.rig, RigModel::ChinUp) { format!("{band} helping") } else { band.clone() });
+            parts.push(if matches!(movement.rig, RigModel::ChinUp { .. } | RigModel::Dip { .. }) {
+                format!("{band} helping")
+            } else {
+                band.clone()
+            });
         }
         if self.weight.is_none() && !lever && movement.uses(Implement::Dumbbell) {
             parts.push("no dumbbell".to_owned());
@@ -168,7 +169,7 @@ pub(super) fn enumerate(
     thin: bool,
 ) -> Result<Vec<Rung>, Vec<Missing>> {
     let resting = supports::resolve(movement, kit)?;
-    let rungs = if levers::is_lever(&movement.rig) {
+    let rungs = if movement.rig.is_lever() {
         levers::enumerate(movement, person, kit, &resting)?
     } else {
         held_loads(movement, person, kit, &resting, thin)?
@@ -190,63 +191,6 @@ fn lacking_load(movement: &Movement) -> String {
     format!("needs {}", what.join(" or "))
 }
 
-/// The resistance of one held kilogram and of bands, for movements loaded in the hand.
-pub(super) enum Loaded {
-    Joint(SingleJoint),
-    Line { start: [f64; 2], end: [f64; 2], path_deg: f64 },
-}
-
-impl Loaded {
-    fn of(movement: &Movement, person: &Person, resting: &Resting) -> Self {
-        let stature = person.height_m;
-        match movement.rig {
-            RigModel::SingleJoint { action, upper_arm_deg, torso_deg, floor, .. } => {
-                let torso = resting.torso_deg(torso_deg);
-                let on_floor = floor && resting.on_floor();
-                Self::Joint(SingleJoint::new(action, Degrees(upper_arm_deg), Degrees(torso), stature, on_floor))
-            }
-            RigModel::Line { path_deg, start, end, .. } => {
-                let scaled = |p: [f64; 2]| p.map(|v| v * stature.value());
-                Self::Line { start: scaled(start), end: scaled(end), path_deg }
-            }
-            _ => Self::Line { start: [0.0; 2], end: [0.0; 2], path_deg: 0.0 },
-        }
-    }
-
-    fn kilogram(&self) -> Profile {
-        match self {
-            Self::Joint(joint) => joint.kilogram_profile(),
-            Self::Line { path_deg, .. } => Profile([kilogram_force(Degrees(*path_deg)); 60]),
-        }
-    }
-
-    fn thirds(&self) -> Thirds {
-        match self {
-            Self::Joint(joint) => joint.thirds(),
-            Self::Line { .. } => Thirds::of_path(),
-        }
-    }
-
-    /// Work of the kilogram that defines the effective load.
-    fn unit(&self, weighed: bool) -> Profile {
-        match self {
-            Self::Joint(joint) if weighed => joint.kilogram_profile(),
-            Self::Joint(joint) => joint.reference().kilogram_profile(),
-            Self::Line { .. } => Profile([GRAVITY; 60]),
-        }
-    }
-
-    /// Whether gravity loads the target at all.
-    fn weighs(&self) -> bool {
-        let unit = self.kilogram();
-        let full = match self {
-            Self::Joint(joint) => joint.reference().kilogram_profile().work(),
-            Self::Line { .. } => GRAVITY,
-        };
-        unit.work() >= NO_LOAD * full
-    }
-}
-
 fn held_loads(
     movement: &Movement,
     person: &Person,
@@ -254,12 +198,11 @@ fn held_loads(
     resting: &Resting,
     thin: bool,
 ) -> Result<Vec<Rung>, Vec<Missing>> {
-    let loaded = Loaded::of(movement, person, resting);
+    let trunk = rigging::trunk_lean(movement, resting.setup.bench_deg);
+    let Some(loaded) = Loaded::of(movement, person, trunk, resting.on_floor()) else { return Ok(Vec::new()) };
+    let posture = rigging::posture(movement, person, trunk, resting.height);
     let weighed = movement.uses(Implement::Dumbbell);
-    let mount = match movement.rig {
-        RigModel::SingleJoint { mount, .. } | RigModel::Line { mount, .. } => mount,
-        _ => None,
-    };
+    let mount = movement.rig.mount();
     if weighed && !loaded.weighs() {
         return Err(vec![Missing {
             kind: MissingKind::NoLoad,
@@ -271,7 +214,7 @@ fn held_loads(
         return Err(vec![Missing::kit(lacking_load(movement))]);
     }
     let banded = match mount {
-        Some(mount) => bands::options(&loaded, mount, movement, person, kit, resting)?,
+        Some(mount) => bands::options(&loaded, mount, movement, person, kit, &posture)?,
         None => Vec::new(),
     };
     let mixer =

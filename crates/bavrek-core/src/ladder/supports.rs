@@ -20,19 +20,13 @@ pub(super) const HANDLE_HEIGHT: f64 = 0.12;
 #[derive(Debug, Clone, Copy, Default)]
 pub(super) struct Resting {
     pub(super) setup: Setup,
+    /// Height of what the body rests on, where it rests on something.
+    pub(super) height: Option<Metres>,
     /// Added trouble of improvised supports.
     pub(super) cost: u8,
 }
 
 impl Resting {
-    /// Trunk lean: a bench at an angle tips a supine trunk by that much.
-    pub(super) fn torso_deg(&self, stated: f64) -> f64 {
-        match self.setup.bench_deg {
-            Some(deg) if stated <= -80.0 => -90.0 + deg.value(),
-            _ => stated,
-        }
-    }
-
     pub(super) fn on_floor(&self) -> bool {
         self.setup.surface.is_none_or(|s| s == Surface::Floor)
     }
@@ -43,10 +37,11 @@ pub(super) fn resolve(movement: &Movement, kit: &[KitItem]) -> Result<Resting, V
     let mut resting = Resting::default();
     let mut missing = Vec::new();
     for need in &movement.needs {
-        if let Some((surface, bench_deg, cost)) = need.iter().find_map(|support| meet(support, kit)) {
-            resting.setup.surface = Some(surface);
-            resting.setup.bench_deg = bench_deg.or(resting.setup.bench_deg);
-            resting.cost += cost;
+        if let Some(met) = need.iter().find_map(|support| meet(support, kit)) {
+            resting.setup.surface = met.surface.or(resting.setup.surface);
+            resting.setup.bench_deg = met.bench_deg.or(resting.setup.bench_deg);
+            resting.height = met.height.or(resting.height);
+            resting.cost += met.cost;
         } else {
             let alternatives: Vec<_> = need.iter().map(describe).collect();
             missing.push(Missing::kit(format!("needs {}", alternatives.join(" or "))));
@@ -55,20 +50,59 @@ pub(super) fn resolve(movement: &Movement, kit: &[KitItem]) -> Result<Resting, V
     if missing.is_empty() { Ok(resting) } else { Err(missing) }
 }
 
-fn meet(support: &Support, kit: &[KitItem]) -> Option<(Surface, Option<Degrees>, u8)> {
+/// How a need is met.
+struct Met {
+    surface: Option<Surface>,
+    bench_deg: Option<Degrees>,
+    height: Option<Metres>,
+    cost: u8,
+}
+
+impl Met {
+    const fn on(surface: Surface, height: Option<Metres>, cost: u8) -> Self {
+        Self { surface: Some(surface), bench_deg: None, height, cost }
+    }
+
+    /// Met by something that the body does not rest on.
+    const BESIDE: Self = Self { surface: None, bench_deg: None, height: None, cost: 0 };
+}
+
+fn meet(support: &Support, kit: &[KitItem]) -> Option<Met> {
     let has = |test: fn(&KitItem) -> bool| kit.iter().any(test);
     match support.kit {
-        SupportKind::Floor => Some((Surface::Floor, None, 0)),
-        SupportKind::Standing => Some((Surface::Standing, None, 0)),
-        SupportKind::Kneeling => Some((Surface::Kneeling, None, 0)),
-        SupportKind::Bench => bench_angle(support.deg, kit).map(|deg| (Surface::Bench, Some(Degrees(deg)), 0)),
-        SupportKind::Chair => has(|k| matches!(k, KitItem::Chair(_))).then_some((Surface::Chair, None, 1)),
-        SupportKind::Box => has(|k| matches!(k, KitItem::Box(_))).then_some((Surface::Box, None, 1)),
-        SupportKind::Sofa => has(|k| matches!(k, KitItem::Sofa(_))).then_some((Surface::Sofa, None, 1)),
-        SupportKind::Parallettes => {
-            has(|k| matches!(k, KitItem::Parallettes(_))).then_some((Surface::Parallettes, None, 0))
+        SupportKind::Floor => Some(Met::on(Surface::Floor, None, 0)),
+        SupportKind::Standing => Some(Met::on(Surface::Standing, None, 0)),
+        SupportKind::Kneeling => Some(Met::on(Surface::Kneeling, None, 0)),
+        SupportKind::Bench => {
+            let deg = bench_angle(support.deg, kit)?;
+            let height = kit.iter().find_map(|k| if let KitItem::Bench(b) = k { b.height_m } else { None });
+            let height = Some(height.unwrap_or(Metres(BENCH_HEIGHT)));
+            Some(Met { bench_deg: Some(Degrees(deg)), ..Met::on(Surface::Bench, height, 0) })
         }
+        SupportKind::Chair => {
+            has(|k| matches!(k, KitItem::Chair(_))).then_some(Met::on(Surface::Chair, Some(Metres(CHAIR_HEIGHT)), 1))
+        }
+        SupportKind::Box => kit
+            .iter()
+            .find_map(|k| if let KitItem::Box(b) = k { Some(b.height_m) } else { None })
+            .map(|height| Met::on(Surface::Box, Some(height), 1)),
+        SupportKind::Sofa => {
+            has(|k| matches!(k, KitItem::Sofa(_))).then_some(Met::on(Surface::Sofa, Some(Metres(SOFA_HEIGHT)), 1))
+        }
+        SupportKind::Parallettes => {
+            has(|k| matches!(k, KitItem::Parallettes(_))).then_some(Met::on(Surface::Parallettes, None, 0))
+        }
+        SupportKind::Table => table_height(kit).map(|height| Met::on(Surface::Table, Some(height), 1)),
+        SupportKind::Towel => has(|k| matches!(k, KitItem::Towel(_))).then_some(Met::BESIDE),
+        SupportKind::Wheel => has(|k| matches!(k, KitItem::AbWheel(_))).then_some(Met::BESIDE),
+        SupportKind::Bar => has(|k| matches!(k, KitItem::PullUpBar(_))).then_some(Met::BESIDE),
+        SupportKind::DoorAnchor => has(|k| matches!(k, KitItem::Anchor(_))).then_some(Met::BESIDE),
     }
+}
+
+/// Height of a table's edge.
+pub(super) fn table_height(kit: &[KitItem]) -> Option<Metres> {
+    kit.iter().find_map(|k| if let KitItem::Table(t) = k { Some(t.height_m) } else { None })
 }
 
 /// The angle nearest to the middle of the wanted range.
@@ -92,6 +126,7 @@ fn describe(support: &Support) -> String {
         (SupportKind::Floor, _) => "a floor".into(),
         (SupportKind::Standing | SupportKind::Kneeling, _) => support.kit.label().into(),
         (SupportKind::Parallettes, _) => "push-up handles".into(),
+        (SupportKind::DoorAnchor, _) => "an anchor to hold on to".into(),
         (other, _) => format!("a {other}"),
     }
 }

@@ -17,6 +17,9 @@ pub const KNEES_RAISED_SD: f64 = 0.12;
 pub const ROW_SD: f64 = 0.10;
 /// Log-SD of a dip or chin-up: only the segment masses are uncertain.
 pub const HANG_SD: f64 = 0.02;
+/// Log-SD of a dip at a bench edge or on the floor, of a pike and of arcs under rings: the posture is not fixed.
+/// Assumed.
+pub const LOOSE_SD: f64 = 0.15;
 /// Elevation of the mass centre above the toe-hand line. Fitted to published conditions, partly empirical.
 const PHI_DEG: f64 = 30.0;
 /// Toe-hand distance over stature.
@@ -119,3 +122,39 @@ pub const fn moved_share(sex: Option<Sex>) -> f64 {
 pub fn hanging_load(body: Kilograms, sex: Option<Sex>, added: Kilograms) -> Kilograms {
     Kilograms(body.value() * moved_share(sex) + added.value())
 }
+
+/// Where the hands of a dip are, and what carries the rest of the body.
+#[derive(Debug, Clone, Copy, PartialEq, Eq)]
+pub enum DipSupport {
+    /// Hanging free between bars or rings.
+    Free,
+    /// Hands on an edge behind, legs straight, heels on the floor.
+    EdgeStraightLegs,
+    /// The same with bent knees.
+    EdgeBentLegs,
+    /// The same with the heels raised to the height of the hands.
+    EdgeFeetRaised,
+}
+
+/// Share of body mass on the hands of a dip with the feet supported.
+///
+/// Moments of segment masses (de Leva 1996) about the heels with an upright trunk: legs straight 0.70, bent 0.61,
+/// raised 0.72, hands at 0.58, 0.36 and 0.58 statures from the heels. Assumed posture, log-SD [`LOOSE_SD`].
+pub const fn edge_dip_share(support: DipSupport) -> Option<f64> {
+    match support {
+        DipSupport::Free => None,
+        DipSupport::EdgeStraightLegs => Some(0.70),
+        DipSupport::EdgeBentLegs => Some(0.61),
+        DipSupport::EdgeFeetRaised => Some(0.72),
+    }
+}
+
+/// Share of body mass on the hands of a pike push-up: 0.50 with the feet on the floor (moments of segment masses about
+/// the toes in an even inverted V), rising evenly to 0.72 with the feet at hip height, 0.53 statures. Assumed posture.
+pub fn pike_share(feet: Metres, stature: Metres) -> f64 {
+    0.50 + 0.22 * (feet.value() / (0.53 * stature.value())).clamp(0.0, 1.0)
+}
+
+/// Share of body mass on the hands of a handstand at the wall: all but the forearms and hands, and what the wall
+/// carries (about 4 %, assumed).
+pub const WALL_HANDSTAND_SHARE: f64 = 0.92;

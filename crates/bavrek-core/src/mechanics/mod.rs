@@ -4,6 +4,8 @@
 //! closed form but the ring curl (bisection) and short sums; every refusal is a [`MechanicsError`], and no NaN leaves.
 
 pub mod band;
+pub mod body_extension;
+pub mod bridge;
 pub mod lever;
 pub mod path;
 pub mod profile;

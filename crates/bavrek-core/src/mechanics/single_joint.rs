@@ -18,6 +18,11 @@ vocabulary!(
         Fly => "fly", "fly";
         RearFly => "rear_fly", "rear fly";
         Pullover => "pullover", "pullover";
+        Wrist => "wrist", "wrist flexion or extension";
+        Rotation => "rotation", "rotation of the upper arm";
+        Twist => "twist", "trunk rotation";
+        SideBend => "side_bend", "side bend";
+        Hinge => "hinge", "hip hinge";
     }
 );
 
@@ -30,14 +35,24 @@ pub const BENT_ARM: f64 = 0.32;
 /// Shoulder to hand over stature, for raises.
 pub const RAISED_ARM: f64 = 0.34;
 
-/// A single-joint movement in its plane, the shoulder at the origin.
+/// Wrist to the middle of the grip over stature.
+pub const PALM: f64 = 0.055;
+/// Hip to shoulder over stature.
+pub const TRUNK: f64 = 0.29;
+/// Midline to shoulder over stature.
+pub const HALF_SHOULDERS: f64 = 0.11;
+
+/// A single-joint movement in its plane, the turning joint at the origin: the shoulder, for wrists the wrist, for side
+/// bends and hinges the hip.
 ///
-/// Side view: x forward, y up. Flies: x lateral, y towards the front of the body.
+/// Side view: x forward, y up. Flies, rotations and twists: x lateral, y towards the front of the body. Side bends:
+/// x towards the loaded side, y up.
 #[derive(Debug, Clone, Copy, PartialEq)]
 pub struct SingleJoint {
     /// The joint action.
     pub action: JointAction,
-    /// World angle of the upper arm from straight down, forward positive (curls and extensions).
+    /// World angle of the upper arm from straight down, forward positive (curls and extensions). Raises: how far the
+    /// plane is turned, 0 upright, 90 lying on the side.
     pub upper_arm: Degrees,
     /// Trunk lean: 0 upright, positive forward, −90 supine.
     pub torso: Degrees,
@@ -74,6 +89,11 @@ impl SingleJoint {
             JointAction::Fly if on_floor => (0.0, 80.0),
             JointAction::Fly => (-20.0, 80.0),
             JointAction::Pullover => (190.0, 90.0),
+            JointAction::Wrist => (-50.0, 50.0),
+            JointAction::Rotation => (-35.0, 55.0),
+            JointAction::Twist => (-45.0, 45.0),
+            JointAction::SideBend => (25.0, -10.0),
+            JointAction::Hinge => (75.0, 5.0),
         }
     }
 
@@ -81,8 +101,10 @@ impl SingleJoint {
     pub fn new(action: JointAction, upper_arm: Degrees, torso: Degrees, stature: Metres, on_floor: bool) -> Self {
         let (from, to) = Self::usual_range(action, on_floor);
         let link = match action {
-            JointAction::Curl | JointAction::Extension => FOREARM,
-            JointAction::Raise => RAISED_ARM,
+            JointAction::Curl | JointAction::Extension | JointAction::Rotation => FOREARM,
+            JointAction::Raise | JointAction::Twist => RAISED_ARM,
+            JointAction::Wrist => PALM,
+            JointAction::SideBend | JointAction::Hinge => TRUNK,
             JointAction::Fly | JointAction::RearFly | JointAction::Pullover => BENT_ARM,
         };
         Self {
@@ -105,8 +127,22 @@ impl SingleJoint {
                 let w = alpha + a;
                 ([u * alpha.sin() + l * w.sin(), -u * alpha.cos() - l * w.cos()], [l * w.cos(), l * w.sin()])
             }
-            JointAction::Raise | JointAction::RearFly => ([l * a.sin(), -l * a.cos()], [l * a.cos(), l * a.sin()]),
-            JointAction::Fly => ([l * a.cos(), l * a.sin()], [-l * a.sin(), l * a.cos()]),
+            JointAction::Raise | JointAction::RearFly => {
+                let w = a + self.tilt();
+                ([l * w.sin(), -l * w.cos()], [l * w.cos(), l * w.sin()])
+            }
+            JointAction::Fly | JointAction::Wrist | JointAction::Rotation | JointAction::Twist => {
+                ([l * a.cos(), l * a.sin()], [-l * a.sin(), l * a.cos()])
+            }
+            JointAction::Hinge => ([l * a.sin(), l * a.cos()], [l * a.cos(), -l * a.sin()]),
+            JointAction::SideBend => {
+                // The weight hangs from the lower shoulder at arm's length.
+                let (out, arm) = (l * HALF_SHOULDERS / TRUNK, l * (UPPER_ARM + FOREARM) / TRUNK);
+                (
+                    [l * a.sin() + out * a.cos(), l * a.cos() - out * a.sin() - arm],
+                    [l * a.cos() - out * a.sin(), -l * a.sin() - out * a.cos()],
+                )
+            }
             JointAction::Pullover => {
                 let w = a - self.torso.radians();
                 ([l * w.sin(), -l * w.cos()], [l * w.cos(), l * w.sin()])
@@ -114,11 +150,19 @@ impl SingleJoint {
         }
     }
 
+    /// How far the hanging arm is turned from straight down where the trunk lies or leans in the plane of a raise.
+    fn tilt(&self) -> f64 {
+        match self.action {
+            JointAction::Raise => self.upper_arm.radians(),
+            _ => 0.0,
+        }
+    }
+
     /// Gravity's share in the plane of the movement: flies only feel it as far as the trunk lies back, rear flies as
     /// far as it leans forward.
     fn gravity_factor(&self) -> f64 {
         match self.action {
-            JointAction::Fly => -self.torso.radians().sin(),
+            JointAction::Fly | JointAction::Rotation | JointAction::Twist => -self.torso.radians().sin(),
             JointAction::RearFly => self.torso.radians().sin(),
             _ => 1.0,
         }
@@ -126,7 +170,7 @@ impl SingleJoint {
 
     const fn sign(&self) -> f64 {
         match self.action {
-            JointAction::Extension | JointAction::Pullover => -1.0,
+            JointAction::Extension | JointAction::Pullover | JointAction::SideBend | JointAction::Hinge => -1.0,
             _ => 1.0,
         }
     }
@@ -147,6 +191,11 @@ impl SingleJoint {
         }
         let force = band.rubber.force(band.strands, Metres(distance), band.free)?.value();
         Ok(-self.sign() * force * (dx * d[0] + dy * d[1]) / distance)
+    }
+
+    /// Whether the movement lies in the plane across the body, where gravity only counts as far as the trunk lies down.
+    pub const fn is_across(action: JointAction) -> bool {
+        matches!(action, JointAction::Fly | JointAction::RearFly | JointAction::Rotation | JointAction::Twist)
     }
 
     /// Joint angle at a share of the way from lengthened to shortened.
@@ -186,6 +235,11 @@ impl SingleJoint {
             JointAction::Fly => (-30.0, 90.0),
             JointAction::RearFly => (0.0, 110.0),
             JointAction::Pullover => (190.0, 90.0),
+            JointAction::Wrist => (-60.0, 60.0),
+            JointAction::Rotation => (-45.0, 60.0),
+            JointAction::Twist => (-45.0, 45.0),
+            JointAction::SideBend => (25.0, -10.0),
+            JointAction::Hinge => (80.0, 0.0),
         };
         Thirds::of_reference(self.from.value(), self.to.value(), lengthened, shortened)
     }
@@ -195,9 +249,13 @@ impl SingleJoint {
     #[must_use]
     pub fn reference(&self) -> Self {
         let (upper_arm, torso) = match self.action {
-            JointAction::Curl | JointAction::Raise => (0.0, 0.0),
+            JointAction::Curl
+            | JointAction::Raise
+            | JointAction::Wrist
+            | JointAction::SideBend
+            | JointAction::Hinge => (0.0, 0.0),
             JointAction::Extension => (180.0, 0.0),
-            JointAction::Fly | JointAction::Pullover => (0.0, -90.0),
+            JointAction::Fly | JointAction::Pullover | JointAction::Rotation | JointAction::Twist => (0.0, -90.0),
             JointAction::RearFly => (0.0, 90.0),
         };
         Self { upper_arm: Degrees(upper_arm), torso: Degrees(torso), ..*self }

@@ -136,6 +136,8 @@ impl Scene {
             KitItem::AbWheel(_) => self.block(0.2, 0.18, "wheel"),
             KitItem::Parallettes(_) => self.block(0.35, 0.12, "handles"),
             KitItem::Wedge(_) => self.block(0.25, 0.08, "wedge"),
+            KitItem::Table(t) => self.table(t.height_m.value()),
+            KitItem::Towel(_) => self.block(0.3, 0.06, "towel"),
         }
     }
 
@@ -218,6 +220,14 @@ impl Scene {
         self.shape("strap", format!("M{x:.1} {back:.1}V{FLOOR:.1}M{x:.1} {seat:.1}h28V{FLOOR:.1}"));
         self.word(x, FLOOR + 12.0, "start", "chair");
         self.floor_x += 42.0;
+    }
+
+    fn table(&mut self, height: f64) {
+        let (x, top) = (self.floor_x, level(height));
+        self.shape("thing", format!("M{x:.1} {top:.1}h64v4h-64Z"));
+        self.shape("strap", format!("M{:.1} {top:.1}V{FLOOR:.1}M{:.1} {top:.1}V{FLOOR:.1}", x + 5.0, x + 59.0));
+        self.word(x, FLOOR + 12.0, "start", "table");
+        self.floor_x += 74.0;
     }
 
     fn bench(&mut self, height: f64, angles: &[f64]) {

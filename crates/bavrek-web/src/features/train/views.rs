@@ -4,7 +4,7 @@ use askama::Template;
 use askama_web::WebTemplate;
 use bavrek_core::dose::Tempo;
 use bavrek_core::log::Observation;
-use bavrek_core::movement::{Movement, RigModel};
+use bavrek_core::movement::Movement;
 use bavrek_core::safety::cautions;
 use bavrek_store::fits::Fit;
 use bavrek_store::log::RecordedSet;
@@ -221,9 +221,7 @@ fn rep_choices(low: u16, high: u16) -> Vec<String> {
 /// The figure to read from the floor: the stamped weight, else the effective load.
 fn big_load(fit: &Fit, movement: &Movement) -> String {
     match fit.step.load {
-        Some(load) if !matches!(movement.rig, RigModel::PushUp { .. } | RigModel::ChinUp | RigModel::Dip) => {
-            load.short()
-        }
+        Some(load) if !movement.rig.is_lever() => load.short(),
         _ if fit.step.bands.is_empty() && fit.step.load.is_none() => "body".into(),
         _ => format!("{:.1}", fit.step.effective_kg.two_figures()),
     }

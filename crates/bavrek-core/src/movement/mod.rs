@@ -1,11 +1,17 @@
-//! Movements as data: what each trains, how it is rigged, what it needs and whom it does not suit.
+//! Movements as data: what each trains, its posture and rig, what it needs and whom it does not suit.
+
+mod pose;
+mod rig;
+
+pub use pose::{Pose, Stance, View};
+pub use rig::{DipOn, ExtensionOn, Mount, PikeFeet, PushUpHands, RaisedFeet, RigModel, TrunkWork};
 
 use std::collections::BTreeMap;
+use std::sync::Arc;
 
 use serde::{Deserialize, Serialize};
 
 use crate::anatomy::{ArmPosition, Grip, Implement, Joint, Pattern, Region, vocabulary};
-use crate::mechanics::single_joint::JointAction;
 use crate::person::{Experience, LimitKind};
 use crate::strength::PatternPrior;
 
@@ -29,6 +35,20 @@ vocabulary!(
         Standing => "standing", "standing room";
         Kneeling => "kneeling", "room to kneel";
         Parallettes => "parallettes", "push-up handles";
+        Table => "table", "sturdy table";
+        Towel => "towel", "towel";
+        Wheel => "wheel", "roll-out wheel";
+        Bar => "bar", "bar to hang from";
+        DoorAnchor => "door_anchor", "anchor to hold on to";
+    }
+);
+
+vocabulary!(
+    /// What a set of the movement is made of.
+    Style {
+        Reps => "reps", "repetitions";
+        LoweringOnly => "lowering_only", "slow lowering only";
+        Hold => "hold", "a hold, in seconds";
     }
 );
 
@@ -63,100 +83,6 @@ pub struct LimitRule {
     pub effect: LimitEffect,
 }
 
-/// Where a band is fixed.
-#[derive(Debug, Clone, Copy, PartialEq, Serialize, Deserialize)]
-#[serde(tag = "at", rename_all = "snake_case", deny_unknown_fields)]
-pub enum Mount {
-    /// Under the feet.
-    StoodOn,
-    /// Under the bench or round the back, one side to each hand.
-    UnderBack,
-    /// To an anchor in the wall or door.
-    Anchor {
-        /// Heights that will do, as shares of stature.
-        height: [f64; 2],
-        /// Whether the client faces it; otherwise it lies behind.
-        facing: bool,
-    },
-}
-
-vocabulary!(
-    /// What the hands of a push-up rest on.
-    PushUpHands {
-        Floor => "floor", "floor";
-        Rings => "rings", "rings";
-        Handles => "handles", "handles";
-    }
-);
-
-vocabulary!(
-    /// Which foot heights a push-up movement covers.
-    RaisedFeet {
-        None => "none", "feet on the floor";
-        Only => "only", "feet raised";
-        Also => "also", "feet on the floor or raised";
-    }
-);
-
-/// How a movement is loaded, for the load model.
-#[derive(Debug, Clone, Copy, PartialEq, Serialize, Deserialize)]
-#[serde(tag = "kind", rename_all = "snake_case", deny_unknown_fields)]
-pub enum RigModel {
-    /// One joint turns; the hand moves on an arc.
-    SingleJoint {
-        /// The joint action.
-        action: JointAction,
-        /// World angle of the upper arm from straight down, degrees.
-        #[serde(default)]
-        upper_arm_deg: f64,
-        /// Trunk lean, degrees.
-        #[serde(default)]
-        torso_deg: f64,
-        /// Whether the floor stops the elbow.
-        #[serde(default)]
-        floor: bool,
-        /// Where a band may be fixed.
-        #[serde(default)]
-        mount: Option<Mount>,
-    },
-    /// The hand presses or pulls along a line with a dumbbell, a band or both.
-    Line {
-        /// Angle of the path to the vertical, degrees; at 90 a dumbbell resists nothing.
-        #[serde(default)]
-        path_deg: f64,
-        /// Hand at the start, as shares of stature from the shoulder (forward, up).
-        #[serde(default)]
-        start: [f64; 2],
-        /// Hand at the end.
-        #[serde(default)]
-        end: [f64; 2],
-        /// Where a band may be fixed.
-        #[serde(default)]
-        mount: Option<Mount>,
-    },
-    /// A push-up.
-    PushUp {
-        /// What the hands rest on.
-        hands: PushUpHands,
-        /// Whether easier levers (raised hands, knees) belong to it.
-        #[serde(default)]
-        easier: bool,
-        /// Which foot heights belong to it.
-        feet: RaisedFeet,
-        /// Whether a band round the back or a backpack may be added.
-        #[serde(default)]
-        added: bool,
-    },
-    /// A row hanging below rings or a low bar.
-    InvertedRow,
-    /// A dip between bars.
-    Dip,
-    /// A pull-up or chin-up.
-    ChinUp,
-    /// A curl hanging in rings.
-    RingCurl,
-}
-
 /// How a movement carries strength over to others of its pattern.
 #[derive(Debug, Clone, PartialEq, Serialize, Deserialize)]
 #[serde(deny_unknown_fields)]
@@ -170,6 +96,14 @@ pub struct CarryOver {
     /// Turns an effective load into the pattern's unit: 0.5 where a total load is compared with a load per hand.
     #[serde(default = "unity")]
     pub basis: f64,
+}
+
+const fn reps_style() -> Style {
+    Style::Reps
+}
+
+const fn usual_change() -> u16 {
+    10
 }
 
 const fn unity() -> f64 {
@@ -189,6 +123,42 @@ pub struct Cues {
     pub feel: String,
     /// What to avoid.
     pub avoid: String,
+    /// When to breathe.
+    #[serde(default = "usual_breathing")]
+    pub breathing: String,
+    /// How far to go, and how fast.
+    #[serde(default = "usual_range")]
+    pub range: String,
+}
+
+fn usual_breathing() -> String {
+    "Breathe out on the effort, in on the way back; do not hold the breath.".into()
+}
+
+fn usual_range() -> String {
+    "The whole range that stays controlled; two to three seconds on the way back.".into()
+}
+
+vocabulary!(
+    /// Unit of an adjustable measure.
+    AdjustmentUnit {
+        Degrees => "deg", "degrees";
+        Statures => "statures", "statures";
+        Metres => "m", "metres";
+    }
+);
+
+/// One adjustable measure of a set-up.
+#[derive(Debug, Clone, Copy, PartialEq)]
+pub struct Adjustment {
+    /// What is adjusted.
+    pub name: &'static str,
+    /// Least sensible value.
+    pub least: f64,
+    /// Most.
+    pub most: f64,
+    /// Their unit.
+    pub unit: AdjustmentUnit,
 }
 
 /// One movement of the catalogue.
@@ -223,8 +193,17 @@ pub struct Movement {
     /// Both views, where they do not.
     #[serde(default)]
     pub disputed: Option<String>,
+    /// What a common name gets wrong about its geometry.
+    #[serde(default)]
+    pub name_note: Option<String>,
+    /// Posture of trunk and legs, and from where it is looked at.
+    #[serde(default)]
+    pub pose: Pose,
     /// How it is loaded.
     pub rig: RigModel,
+    /// What its sets are made of.
+    #[serde(default = "reps_style")]
+    pub style: Style,
     /// All that must be met, each by one of several supports.
     #[serde(default)]
     pub needs: Vec<Vec<Support>>,
@@ -236,6 +215,9 @@ pub struct Movement {
     pub stability: f64,
     /// Time to set it up, s.
     pub set_up_s: u16,
+    /// Time to change its load between sets, s.
+    #[serde(default = "usual_change")]
+    pub change_s: u16,
     /// How limits bear on it.
     #[serde(default)]
     pub limits: Vec<LimitRule>,
@@ -269,6 +251,18 @@ impl Movement {
         matches!(self.hands, Hands::One)
     }
 
+    /// What can be adjusted in its set-up, with the range that makes sense: name, least and most, unit.
+    pub fn adjustments(&self) -> Vec<Adjustment> {
+        let mut found = self.rig.adjustments();
+        for support in self.needs.iter().flatten() {
+            if let Some([least, most]) = support.deg.filter(|d| d[1] - d[0] > 2.0) {
+                found.push(Adjustment { name: "bench angle", least, most, unit: AdjustmentUnit::Degrees });
+            }
+        }
+        found.dedup();
+        found
+    }
+
     /// Log prior ratio to the anchor of its strength pattern, and its SD.
     pub fn log_ratio(&self) -> (f64, f64) {
         (self.carry_over.ratio.ln(), self.carry_over.log_sd)
@@ -279,7 +273,7 @@ impl Movement {
 #[derive(Debug, Clone, Default)]
 pub struct Catalogue {
     /// Movements in the order of the files.
-    pub movements: Vec<Movement>,
+    pub movements: Vec<Arc<Movement>>,
     /// Caution texts by code.
     pub cautions: BTreeMap<String, String>,
     /// First guesses by strength pattern.
@@ -294,12 +288,25 @@ impl Catalogue {
         cautions: BTreeMap<String, String>,
         priors: BTreeMap<String, PatternPrior>,
     ) -> Self {
-        let index = movements.iter().enumerate().map(|(i, m)| (m.id.clone(), i)).collect();
-        Self { movements, cautions, priors, index }
+        let mut catalogue = Self { movements: Vec::new(), cautions, priors, index: BTreeMap::new() };
+        for movement in movements {
+            catalogue.add(movement);
+        }
+        catalogue
+    }
+
+    /// Adds a movement; one with the same identifier is replaced.
+    pub fn add(&mut self, movement: Movement) {
+        if let Some(i) = self.index.get(&movement.id) {
+            self.movements[*i] = Arc::new(movement);
+        } else {
+            self.index.insert(movement.id.clone(), self.movements.len());
+            self.movements.push(Arc::new(movement));
+        }
     }
 
     /// The movement with this identifier.
     pub fn movement(&self, id: &str) -> Option<&Movement> {
-        self.index.get(id).map(|i| &self.movements[*i])
+        self.index.get(id).map(|i| self.movements[*i].as_ref())
     }
 }

@@ -1,0 +1,232 @@
+//! How a movement is loaded, for the load model.
+
+use serde::{Deserialize, Serialize};
+
+use super::{Adjustment, AdjustmentUnit};
+use crate::anatomy::vocabulary;
+use crate::mechanics::single_joint::JointAction;
+
+/// Where a band is fixed.
+#[derive(Debug, Clone, Copy, PartialEq, Serialize, Deserialize)]
+#[serde(tag = "at", rename_all = "snake_case", deny_unknown_fields)]
+pub enum Mount {
+    /// Under the feet.
+    StoodOn,
+    /// Under the bench or round the back, one side to each hand.
+    UnderBack,
+    /// To an anchor in the wall or door.
+    Anchor {
+        /// Heights that will do, as shares of stature.
+        height: [f64; 2],
+        /// Whether the client faces it; otherwise it lies behind.
+        facing: bool,
+    },
+}
+
+vocabulary!(
+    /// What the hands of a push-up rest on.
+    PushUpHands {
+        Floor => "floor", "floor";
+        Raised => "raised", "something raised";
+        Rings => "rings", "rings";
+        Handles => "handles", "handles";
+        Boxes => "boxes", "two boxes";
+    }
+);
+
+vocabulary!(
+    /// Which foot heights a push-up movement covers.
+    RaisedFeet {
+        None => "none", "feet on the floor";
+        Only => "only", "feet raised";
+        Also => "also", "feet on the floor or raised";
+        Knees => "knees", "on the knees";
+    }
+);
+
+vocabulary!(
+    /// What the hands of a dip hold.
+    DipOn {
+        Bars => "bars", "parallel bars";
+        Rings => "rings", "rings";
+        Edge => "edge", "an edge behind";
+        EdgeFeetRaised => "edge_feet_raised", "an edge behind, feet raised";
+        Floor => "floor", "the floor behind";
+    }
+);
+
+vocabulary!(
+    /// Where the feet of a pike push-up are.
+    PikeFeet {
+        Floor => "floor", "on the floor";
+        Raised => "raised", "raised";
+        Wall => "wall", "up the wall";
+    }
+);
+
+vocabulary!(
+    /// What the hands of a bodyweight extension hold.
+    ExtensionOn {
+        Surface => "surface", "a bench or box edge";
+        Bar => "bar", "a low bar";
+        Rings => "rings", "rings";
+        Floor => "floor", "the floor";
+    }
+);
+
+vocabulary!(
+    /// A plank or roll-out.
+    TrunkWork {
+        Plank => "plank", "plank on the forearms";
+        LongPlank => "long_plank", "plank with the arms ahead";
+        KneePlank => "knee_plank", "plank on forearms and knees";
+        SidePlank => "side_plank", "plank on one forearm";
+        WheelKnees => "wheel_knees", "roll-out from the knees";
+        WheelToes => "wheel_toes", "roll-out from the toes";
+        RingsKnees => "rings_knees", "roll-out in rings from the knees";
+        RingsToes => "rings_toes", "roll-out in rings from the toes";
+        WalkOut => "walk_out", "hands walked ahead";
+    }
+);
+
+/// How a movement is loaded, for the load model.
+#[derive(Debug, Clone, Copy, PartialEq, Serialize, Deserialize)]
+#[serde(tag = "kind", rename_all = "snake_case", deny_unknown_fields)]
+pub enum RigModel {
+    /// One joint turns; the hand moves on an arc.
+    SingleJoint {
+        /// The joint action.
+        action: JointAction,
+        /// World angle of the upper arm from straight down, degrees.
+        #[serde(default)]
+        upper_arm_deg: f64,
+        /// Joint angle lengthened and shortened, where it is not the usual range of the action.
+        #[serde(default)]
+        range: Option<[f64; 2]>,
+        /// Whether the floor stops the elbow.
+        #[serde(default)]
+        floor: bool,
+        /// Where a band may be fixed.
+        #[serde(default)]
+        mount: Option<Mount>,
+    },
+    /// The hand presses or pulls along a line with a dumbbell, a band or both. Gravity counts as far as the line rises.
+    Line {
+        /// Hand in the lengthened position, as shares of stature from the shoulder (forward, up).
+        start: [f64; 2],
+        /// Hand in the shortened position.
+        end: [f64; 2],
+        /// Whether the arm pulls; otherwise it presses.
+        #[serde(default)]
+        pull: bool,
+        /// Whether the shoulder blade moves and the arm stays straight.
+        #[serde(default)]
+        girdle: bool,
+        /// Where a band may be fixed.
+        #[serde(default)]
+        mount: Option<Mount>,
+    },
+    /// A push-up.
+    PushUp {
+        /// What the hands rest on.
+        hands: PushUpHands,
+        /// Whether easier levers (raised hands, knees) belong to it.
+        #[serde(default)]
+        easier: bool,
+        /// Which foot heights belong to it.
+        feet: RaisedFeet,
+        /// Whether a band round the back or a backpack may be added.
+        #[serde(default)]
+        added: bool,
+    },
+    /// A push-up with the hips high, or upside down at the wall.
+    Pike {
+        /// Where the feet are.
+        feet: PikeFeet,
+    },
+    /// A row hanging below rings, a low bar, a table edge or a towel.
+    InvertedRow,
+    /// A dip.
+    Dip {
+        /// What the hands hold.
+        on: DipOn,
+        /// Whether only the shoulder blades move.
+        #[serde(default)]
+        girdle: bool,
+    },
+    /// A pull-up or chin-up.
+    ChinUp {
+        /// Whether only the shoulder blades move.
+        #[serde(default)]
+        girdle: bool,
+    },
+    /// A curl hanging in rings.
+    RingCurl,
+    /// An elbow extension with the body's weight.
+    BodyExtension {
+        /// What the hands hold.
+        on: ExtensionOn,
+    },
+    /// An arc of the straight arms under the rings: a fly leaning on them, a rear fly hanging from them.
+    BodyArc {
+        /// Fly or rear fly.
+        action: JointAction,
+    },
+    /// A plank or roll-out.
+    Trunk {
+        /// Which.
+        work: TrunkWork,
+    },
+}
+
+impl RigModel {
+    /// Whether the body itself is the load.
+    pub const fn is_lever(&self) -> bool {
+        !matches!(self, Self::SingleJoint { .. } | Self::Line { .. })
+    }
+
+    /// Where a band may be fixed.
+    pub const fn mount(&self) -> Option<Mount> {
+        match self {
+            Self::SingleJoint { mount, .. } | Self::Line { mount, .. } => *mount,
+            _ => None,
+        }
+    }
+
+    /// The rig's own adjustable measures.
+    pub(super) fn adjustments(&self) -> Vec<Adjustment> {
+        let of = |name, least, most, unit| Adjustment { name, least, most, unit };
+        let metres = AdjustmentUnit::Metres;
+        match self {
+            Self::PushUp { hands, feet, easier, .. } => {
+                let mut found = Vec::new();
+                if *easier || *hands == PushUpHands::Raised {
+                    found.push(of("hand height", 0.1, 0.8, metres));
+                }
+                if *hands == PushUpHands::Rings {
+                    found.push(of("ring height", 0.1, 0.8, metres));
+                }
+                if matches!(feet, RaisedFeet::Only | RaisedFeet::Also) {
+                    found.push(of("foot height", 0.1, 0.61, metres));
+                }
+                found
+            }
+            Self::InvertedRow => vec![of("body angle", 10.0, 70.0, AdjustmentUnit::Degrees)],
+            Self::RingCurl => vec![of("body angle", 44.0, 75.0, AdjustmentUnit::Degrees)],
+            Self::BodyExtension { .. } | Self::BodyArc { .. } => vec![of("hand height", 0.2, 1.1, metres)],
+            Self::Pike { feet: PikeFeet::Raised } => vec![of("foot height", 0.2, 0.9, metres)],
+            _ => match self.mount() {
+                Some(Mount::Anchor { height: [least, most], .. }) => {
+                    vec![
+                        of("anchor height", least, most, AdjustmentUnit::Statures),
+                        of("distance to the anchor", 0.3, 3.2, metres),
+                    ]
+                }
+                Some(Mount::StoodOn) => {
+                    vec![of("foot spacing", 0.1, 0.4, metres), of("grip nearer", 0.0, 0.45, metres)]
+                }
+                _ => Vec::new(),
+            },
+        }
+    }
+}
