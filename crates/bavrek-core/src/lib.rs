@@ -49,6 +49,8 @@
 
 pub mod anatomy;
 pub mod dose;
+pub mod example;
+pub mod figure;
 pub mod fit;
 pub mod kit;
 pub mod ladder;

@@ -154,11 +154,11 @@ impl Frame {
         Posture { hip, shoulder: upward(hip, TRUNK * h, self.lean), legs: [leg, leg] }
     }
 
-    /// Shoulders on the floor, hips up: the trunk slopes to the head.
+    /// Shoulders on the floor or a declined bench, hips up: the trunk slopes to the head.
     fn hips_raised(&self) -> Posture {
         let h = self.h;
-        let hip = [0.0, HALF_DEPTH * h - TRUNK * h * self.lean.to_radians().cos()];
-        let ankle = [0.24 * h, ANKLE * h];
+        let hip = [0.0, self.support + HALF_DEPTH * h - TRUNK * h * self.lean.to_radians().cos()];
+        let ankle = [if self.support > 0.2 { 0.30 } else { 0.24 } * h, ANKLE * h];
         let knee = between(hip, ankle, THIGH * h, SHANK * h, [0.3, 1.0]);
         let leg = [hip, knee, ankle, [ankle[0] + 0.09 * h, 0.0]];
         Posture { hip, shoulder: upward(hip, TRUNK * h, self.lean), legs: [leg, leg] }

@@ -4,13 +4,12 @@ use super::Setup;
 use super::rungs::Missing;
 use crate::anatomy::Implement;
 use crate::kit::KitItem;
-use crate::mechanics::band::{self, Rubber};
-use crate::mechanics::path::{BandUnderBack, Trapped};
+use crate::mechanics::band::Rubber;
 use crate::mechanics::profile::Profile;
 use crate::movement::{Hands, Mount, Movement};
 use crate::person::Person;
 use crate::posture::{Point, Posture};
-use crate::rigging::{self, Loaded};
+use crate::rigging::{self, BandInUse, Loaded, Strands, TRAPPED_SD};
 use crate::units::{Metres, trim_number};
 
 /// Stances offered on a stood-on band, m between the outer edges of the feet. Assumed useful.
@@ -19,14 +18,10 @@ const STANCES: [f64; 2] = [0.20, 0.40];
 const GRIPS: [f64; 4] = [0.0, 0.15, 0.30, 0.45];
 /// Extension ratios at the start from which distances to an anchor follow.
 const STARTS: [f64; 6] = [1.08, 1.22, 1.38, 1.56, 1.78, 2.05];
-/// Rubber inside the hands, m.
-const IN_HANDS: f64 = 0.10;
-/// Thickness assumed for wraps where none is given.
-const THICKNESS: f64 = 0.0045;
-/// Diameter of a grip and of an anchor.
-const GRIP_DIAMETER: f64 = 0.03;
 /// Distances to an anchor that a room allows, m.
 const ROOM: (f64, f64) = (0.3, 3.2);
+/// Least distance to an anchor that is faced, m: it lies beyond the hands.
+const FACED: f64 = 0.75;
 
 /// Which band is used, and how.
 #[derive(Debug, Clone, Copy, PartialEq)]
@@ -78,13 +73,10 @@ pub(super) struct BandOption {
     pub(super) joins: bool,
 }
 
-/// A band as the set-ups see it.
-struct Rubbery {
+/// A band of the kit.
+struct OwnBand {
     item: u16,
-    rubber: Rubber,
-    flat: Metres,
-    tube: bool,
-    count: u8,
+    band: BandInUse,
 }
 
 pub(super) fn name_of(item: &KitItem) -> String {
@@ -102,27 +94,17 @@ pub(super) const fn implement_of(item: &KitItem) -> Implement {
     }
 }
 
-fn in_kit<'a>(kit: &'a [KitItem], movement: &'a Movement) -> impl Iterator<Item = Rubbery> + 'a {
-    kit.iter().enumerate().filter_map(|(i, item)| {
-        let (rubber, flat, tube, count) = match item {
-            KitItem::LoopBand(b) if movement.uses(Implement::LoopBand) => {
-                (b.rubber().ok()?, b.flat_length_m, false, b.count)
-            }
-            KitItem::TubeBand(b) if movement.uses(Implement::TubeBand) => {
-                (b.rubber().ok()?, b.rest_length_m, true, b.count)
-            }
-            _ => return None,
-        };
-        Some(Rubbery { item: i as u16, rubber, flat, tube, count })
-    })
+fn in_kit<'a>(kit: &'a [KitItem], movement: &'a Movement) -> impl Iterator<Item = OwnBand> + 'a {
+    kit.iter()
+        .enumerate()
+        .filter(|(_, k)| movement.uses(implement_of(k)))
+        .filter_map(|(i, item)| Some(OwnBand { item: i as u16, band: BandInUse::of(item)? }))
 }
 
-/// Loop bands in the kit with their force law and flat length.
-pub(super) fn loops(kit: &[KitItem]) -> impl Iterator<Item = (u16, Rubber, Metres)> + '_ {
-    kit.iter().enumerate().filter_map(|(i, item)| match item {
-        KitItem::LoopBand(b) => Some((i as u16, b.rubber().ok()?, b.flat_length_m)),
-        _ => None,
-    })
+/// Loop bands in the kit.
+pub(super) fn loops(kit: &[KitItem]) -> impl Iterator<Item = (u16, BandInUse)> + '_ {
+    let bands = kit.iter().enumerate().filter_map(|(i, item)| Some((i as u16, BandInUse::of(item)?)));
+    bands.filter(|(_, b)| !b.tube)
 }
 
 /// Every configuration of every band that pulls from the first third on and stays within its limits.
@@ -182,47 +164,35 @@ fn lacking_anchor(wanted: [f64; 2], stature: Metres) -> String {
     format!("needs a band anchor at {} to {} m", metres(wanted[0]), metres(wanted[1]))
 }
 
-fn under_back(band: &Rubbery, person: &Person, found: &mut Vec<BandOption>) {
-    if band.tube {
-        return;
-    }
-    let scale = person.height_m.value() / 1.75;
-    let press = BandUnderBack::usual(band.rubber, band.flat, person.height_m, Trapped::Pinned);
-    if let Ok(profile) = press.profile(Metres(0.5 * scale), Metres(0.9 * scale)) {
+fn under_back(own: &OwnBand, person: &Person, found: &mut Vec<BandOption>) {
+    if let Ok((profile, _)) = rigging::under_back(&own.band, person) {
         found.push(BandOption {
-            used: BandUse::new(band.item),
+            used: BandUse::new(own.item),
             profile,
             cost: 2,
-            // Pinned and slipping differ by a fifth; the middle of the two is off by at most half of that.
-            log_sd: band.rubber.log_sd().hypot(0.10),
+            log_sd: own.band.rubber.log_sd().hypot(TRAPPED_SD),
             plain: false,
             joins: true,
         });
     }
 }
 
-fn stood_on(loaded: &Loaded, band: &Rubbery, hands: Hands, anchor: Point, found: &mut Vec<BandOption>) {
-    let strands = if hands == Hands::Shared { 2.0 } else { 1.0 };
+fn stood_on(loaded: &Loaded, own: &OwnBand, hands: Hands, anchor: Point, found: &mut Vec<BandOption>) {
     for stance in STANCES {
         for grip in GRIPS {
-            let whole = if band.tube {
-                band::tube_stood_on(band.flat, Metres(stance))
-            } else {
-                band::stood_on(band.flat, Metres(stance), Metres(IN_HANDS))
-            };
-            let free = Metres(whole.value() - grip);
-            let Some(profile) = along(loaded, band.rubber, strands, free, anchor) else { continue };
+            let strands = own.band.stood_on(hands, Metres(stance), Metres(grip));
+            let Some(profile) = along(loaded, own.band.rubber, strands, anchor) else { continue };
             let setup = Setup { stance_m: Some(Metres(stance)), grip_shorter_m: Some(Metres(grip)), ..EMPTY };
-            let used = BandUse { item: band.item, setup };
-            let log_sd = band.rubber.log_sd();
+            let used = BandUse { item: own.item, setup };
+            let log_sd = own.band.rubber.log_sd();
             found.push(BandOption { used, profile, cost: 1, log_sd, plain: false, joins: true });
         }
     }
 }
 
 /// Resistance of a band from a fixed end, or nothing where it is refused or slack for too long.
-fn along(loaded: &Loaded, rubber: Rubber, strands: f64, free: Metres, anchor: Point) -> Option<Profile> {
-    let profile = loaded.band(rubber, strands, free, anchor).ok()?;
+fn along(loaded: &Loaded, rubber: Rubber, strands: Strands, anchor: Point) -> Option<Profile> {
+    let profile = loaded.band(rubber, strands.strands, strands.free, anchor).ok()?;
     (!profile.slack_beyond_first_third()).then_some(profile)
 }
 
@@ -234,34 +204,29 @@ struct Wall {
     facing: bool,
 }
 
-fn anchored(loaded: &Loaded, band: &Rubbery, hands: Hands, person: &Person, wall: Wall, found: &mut Vec<BandOption>) {
-    let free = anchored_free_length(band, hands);
-    let strands = if band.tube { 1.0 } else { 2.0 };
+fn anchored(loaded: &Loaded, band: &OwnBand, hands: Hands, person: &Person, wall: Wall, found: &mut Vec<BandOption>) {
+    let strands = band.band.anchored(hands, Metres(0.0));
     let mut last = f64::NAN;
     for stretch in STARTS {
-        let length = free.value() * stretch;
+        let length = strands.free.value() * stretch;
         let Some(distance) = rigging::anchor_distance(loaded, person, wall.rise, length, wall.facing) else { continue };
-        if distance < ROOM.0 || distance > ROOM.1 || (distance - last).abs() < 0.01 {
+        let least = if wall.facing { FACED } else { ROOM.0 };
+        if distance < least || distance > ROOM.1 || (distance - last).abs() < 0.01 {
             continue;
         }
         last = distance;
         let anchor = rigging::anchor_point(loaded, person, wall.rise, distance, wall.facing);
-        let Some(profile) = along(loaded, band.rubber, strands, free, anchor) else { continue };
+        let Some(profile) = along(loaded, band.band.rubber, strands, anchor) else { continue };
         let height = Some(Metres(wall.height));
         let setup = Setup { anchor_height_m: height, anchor_distance_m: Some(Metres(distance)), ..EMPTY };
         let used = BandUse { item: band.item, setup };
-        found.push(BandOption { used, profile, cost: 2, log_sd: band.rubber.log_sd(), plain: false, joins: false });
+        found.push(BandOption {
+            used,
+            profile,
+            cost: 2,
+            log_sd: band.band.rubber.log_sd(),
+            plain: false,
+            joins: false,
+        });
     }
-}
-
-/// Free length of one side: a loop to itself for each hand, or one loop threaded through for both.
-fn anchored_free_length(band: &Rubbery, hands: Hands) -> Metres {
-    let both_on_one = hands == Hands::Each && band.count < 2;
-    if band.tube {
-        return if both_on_one { band.flat * 0.5 } else { band.flat };
-    }
-    if both_on_one {
-        return Metres((band.flat.value() - IN_HANDS) / 2.0);
-    }
-    band::hooked(band.flat, Metres(THICKNESS), Metres(GRIP_DIAMETER), Metres(GRIP_DIAMETER))
 }

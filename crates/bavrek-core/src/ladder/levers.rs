@@ -7,9 +7,7 @@ use super::supports::{self, HANDLE_HEIGHT, Resting};
 use crate::anatomy::{Implement, Surface};
 use crate::dose::{PerHand, StampedLoad};
 use crate::kit::KitItem;
-use crate::mechanics::band::hooked;
 use crate::mechanics::lever::HANG_SD;
-use crate::mechanics::path::{AnchoredPath, BandUnderBack, Trapped};
 use crate::mechanics::profile::Profile;
 use crate::mechanics::ring_curl::RingCurl;
 use crate::movement::{DipOn, ExtensionOn, Hands, Movement, PikeFeet, PushUpHands, RaisedFeet, RigModel, TrunkWork};
@@ -194,30 +192,20 @@ impl Scene<'_> {
 
     /// The hardest lever with a backpack, or with a loop round the back to both hands.
     fn loaded_push_ups(&self, base: &Rung) -> Vec<Rung> {
-        let share = base.load / self.person.body_mass_kg.value();
+        let Ok(load) = body_load(&self.movement.rig, self.person, &base.setup) else { return Vec::new() };
         let mut rungs: Vec<Rung> = self
             .packed()
             .into_iter()
             .filter_map(|weight| {
-                let extra = LEVEL.times(share * weight.kilograms().weight().value());
+                let extra = rigging::added_weight(&self.movement.rig, self.person, &load, weight.kilograms());
                 let rung = self.more(base, &extra, 1, base.log_sd)?;
                 Some(Rung { weight: Some(weight), packed: true, ..rung })
             })
             .collect();
-        let scale = self.person.height_m.value() / 1.75;
-        for (item, rubber, flat) in bands::loops(self.kit) {
-            let band = BandUnderBack {
-                rubber,
-                flat,
-                trapped_width: Metres(0.42 * scale),
-                exit: Metres(0.0),
-                hand: Metres(0.0),
-                trapped: Trapped::Pinned,
-            };
-            let Ok(one_hand) = band.profile(Metres(0.25 * scale), Metres(0.62 * scale)) else { continue };
-            let both = one_hand.times(2.0);
+        for (item, band) in bands::loops(self.kit) {
+            let Some(Ok(both)) = rigging::added_band(&self.movement.rig, self.person, &band) else { continue };
             let band_share = both.work() / base.profile.plus(&both).work();
-            let log_sd = base.log_sd.hypot(band_share * rubber.log_sd());
+            let log_sd = base.log_sd.hypot(band_share * band.rubber.log_sd());
             rungs.extend(self.more(base, &both, 2, log_sd).map(|rung| Rung {
                 band_share,
                 bands: [Some(BandUse::new(item)), None],
@@ -333,8 +321,8 @@ impl Scene<'_> {
     /// The same with each loop band helping from above: help is largest at the bottom.
     fn helped(&self, mut rungs: Vec<Rung>, setup: Setup) -> Vec<Rung> {
         let Ok(own) = body_load(&self.movement.rig, self.person, &setup) else { return rungs };
-        for (item, rubber, flat) in bands::loops(self.kit) {
-            let Ok(help) = band_help(self.person, rubber, flat).profile() else { continue };
+        for (item, band) in bands::loops(self.kit) {
+            let Some(Ok(help)) = rigging::added_band(&self.movement.rig, self.person, &band) else { continue };
             let load = BodyLoad { profile: own.profile.plus(&help), log_sd: HANG_SD.hypot(0.05), ..own };
             rungs.extend(
                 self.rung(&load, setup, 2).map(|rung| Rung { bands: [Some(BandUse::new(item)), None], ..rung }),
@@ -418,26 +406,14 @@ impl Scene<'_> {
             rungs.extend(raised.filter_map(|(h, _)| self.at(Setup { feet_height_m: Some(h), ..Self::on(surface) }, 2)));
         }
         if matches!(work, TrunkWork::Plank | TrunkWork::LongPlank) {
+            let load = body_load(&self.movement.rig, self.person, &own.setup);
             rungs.extend(self.packed().into_iter().filter_map(|weight| {
-                // A pack high on the back weighs on the waist like a third of it at a trunk's length. Assumed.
-                let extra = 0.33 * weight.kilograms().weight().value() * rigging::trunk_length(self.person);
-                let rung = self.more(&own, &LEVEL.times(extra), 1, own.log_sd)?;
+                let base = load.as_ref().ok()?;
+                let extra = rigging::added_weight(&self.movement.rig, self.person, base, weight.kilograms());
+                let rung = self.more(&own, &extra, 1, own.log_sd)?;
                 Some(Rung { weight: Some(weight), packed: true, ..rung })
             }));
         }
         Ok(rungs)
-    }
-}
-
-/// A loop hung over the bar helping a chin-up or dip, along the path of the feet or knees in it.
-fn band_help(person: &Person, rubber: crate::mechanics::band::Rubber, flat: Metres) -> AnchoredPath {
-    let scale = person.height_m.value() / 1.75;
-    AnchoredPath {
-        rubber,
-        strands: 2.0,
-        free: hooked(flat, Metres(0.0045), Metres(0.03), Metres(0.03)),
-        anchor: [0.0, 0.0],
-        start: [0.0, -1.5 * scale],
-        end: [0.0, -scale],
     }
 }

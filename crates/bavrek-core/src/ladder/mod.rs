@@ -22,6 +22,7 @@ use crate::kit::KitItem;
 use crate::mechanics::profile::share_distance;
 use crate::movement::Movement;
 use crate::person::Person;
+use crate::rigging::{BandInUse, Loads};
 use crate::units::{Kilograms, Seconds};
 
 /// One reachable difficulty.
@@ -55,6 +56,17 @@ pub struct LadderStep {
     /// Resistance over its peak at equal distances, lengthened to shortened.
     #[serde(default, skip_serializing_if = "Vec::is_empty")]
     pub curve: Vec<f64>,
+}
+
+impl LadderStep {
+    /// What is held and strapped on in this step, with the bands found in the kit again by their names.
+    pub fn loads(&self, kit: &[KitItem]) -> Loads {
+        let mut found = self
+            .bands
+            .iter()
+            .filter_map(|name| kit.iter().find(|item| bands::name_of(item) == *name).and_then(BandInUse::of));
+        Loads { weight: self.load.map_or(Kilograms(0.0), |load| load.kilograms()), bands: [found.next(), found.next()] }
+    }
 }
 
 /// The ladder of one movement.

@@ -11,13 +11,8 @@ use crate::kit::KitItem;
 use crate::mechanics::profile::{Profile, Thirds};
 use crate::movement::{Hands, Movement, RigModel};
 use crate::person::Person;
-use crate::rigging::{self, Loaded};
+use crate::rigging::{self, EQUAL_WORK_SD, Loaded, WEIGHED_SD};
 use crate::units::{Kilograms, Seconds};
-
-/// Log-SD of a weighed load.
-const WEIGHED_SD: f64 = 0.01;
-/// Log-SD of the convention that equal work is equal load.
-const EQUAL_WORK_SD: f64 = 0.08;
 
 /// Why a movement has no step here.
 #[derive(Debug, Clone, PartialEq, Eq)]
@@ -113,7 +108,6 @@ impl Rung {
                 implements.push(implement);
             }
         }
-        let peak = self.profile.peak();
         LadderStep {
             effective_kg: Kilograms(self.load),
             peak_kg: Kilograms(self.peak),
@@ -126,7 +120,7 @@ impl Rung {
             log_sd: self.log_sd,
             band_share: self.band_share,
             thirds: self.thirds,
-            curve: self.profile.0.chunks(3).map(|c| c.iter().sum::<f64>() / c.len() as f64 / peak).collect(),
+            curve: self.profile.curve(),
         }
     }
 
@@ -156,6 +150,8 @@ impl Rung {
             parts.push("no dumbbell".to_owned());
         }
         let how = Setup { surface: None, bench_deg: None, ..self.setup }.text();
+        let bent = matches!(movement.rig, RigModel::Dip { .. });
+        let how = if bent { how.replace("on the knees", "knees bent") } else { how };
         let what = parts.join(" + ").replace(" + no dumbbell", ", no dumbbell");
         if how.is_empty() { what } else { format!("{what}, {how}") }
     }
@@ -258,7 +254,8 @@ impl Mixer<'_> {
         let mut recipes = Vec::new();
         for weight in std::iter::once(None).chain(weights.iter().copied().map(Some)) {
             let held = weight.map_or(0.0, |w| w.kilograms().value()) * per_kilogram;
-            let cost = resting.cost + u8::from(weight.is_some());
+            // Where dumbbells carry a movement, a band alone is no easier to set up than one: the dumbbell stays.
+            let cost = resting.cost + u8::from(weight.is_some() || !weights.is_empty());
             if weight.is_some() {
                 recipes.push(Recipe { load: held, cost, weight, bands: [None; 2] });
             }

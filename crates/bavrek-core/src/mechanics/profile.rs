@@ -48,6 +48,20 @@ impl Profile {
         self.0.iter().copied().fold(f64::MIN, f64::max)
     }
 
+    /// Resistance over its peak at twenty equal distances, lengthened to shortened.
+    pub fn curve(&self) -> Vec<f64> {
+        let peak = self.peak();
+        self.0.chunks(3).map(|c| c.iter().sum::<f64>() / c.len() as f64 / peak).collect()
+    }
+
+    /// Resistance at a share of the way, between the samples around it.
+    pub fn at(&self, share: f64) -> f64 {
+        let place = (share * SAMPLES as f64 - 0.5).clamp(0.0, SAMPLES as f64 - 1.0);
+        let low = (place.floor() as usize).min(SAMPLES - 2);
+        let part = place - low as f64;
+        self.0[low] * (1.0 - part) + self.0[low + 1] * part
+    }
+
     /// Shares of work in the lengthened, middle and shortened third; sum 1. `None` without any work.
     pub fn shares(&self, thirds: &Thirds) -> Option<[f64; 3]> {
         let mut sums = [0.0; 3];

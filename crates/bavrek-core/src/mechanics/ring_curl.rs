@@ -64,7 +64,8 @@ impl RingCurl {
         (hand, [arm[0] / length, arm[1] / length])
     }
 
-    fn anchor(&self) -> [f64; 2] {
+    /// Where the straps are fixed, metres from the heels.
+    pub fn anchor_point(&self) -> [f64; 2] {
         let (hand, strap) = self.start();
         [hand[0] + self.strap.value() * strap[0], hand[1] + self.strap.value() * strap[1]]
     }
@@ -105,7 +106,7 @@ impl RingCurl {
 
     /// The same, searching body angles from `from` (rad) upwards.
     fn point_from(&self, elbow: Degrees, from: f64) -> Result<RingCurlPoint, MechanicsError> {
-        let anchor = self.anchor();
+        let anchor = self.anchor_point();
         let theta = elbow.radians();
         let body = self.body_angle(anchor, theta, from)?;
         let (u, n) = Self::frame(body);

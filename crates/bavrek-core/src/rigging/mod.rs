@@ -3,15 +3,24 @@
 //! The ladder asks this of every set-up that a room allows, the rig page of the one that is typed, and the drawing
 //! shows it.
 
+mod added;
+mod assembly;
+mod banding;
 mod body;
 mod held;
+mod notice;
 
+pub(crate) use added::{band as added_band, weight as added_weight};
+pub use assembly::{Assembly, Loads, Rigged, usual_height};
+pub(crate) use assembly::{EQUAL_WORK_SD, TRAPPED_SD, WEIGHED_SD, under_back};
+pub use banding::{BandInUse, Strands, USUAL_STANCE};
 pub(crate) use body::raised;
 pub use body::{BodyLoad, body_load, handle_height, trunk_postures};
 pub use held::Loaded;
+pub use notice::Notice;
 
 use crate::mechanics::single_joint::JointAction;
-use crate::movement::{Mount, Movement, RigModel, Stance};
+use crate::movement::{Movement, RigModel, Stance};
 use crate::person::Person;
 use crate::posture::{Point, Posture, SEAT};
 use crate::units::{Degrees, Metres};
@@ -125,25 +134,6 @@ pub fn anchor_distance(loaded: &Loaded, person: &Person, rise: f64, length: f64,
     }
     let distance = ((along + reach.sqrt()) / 0.05).round() * 0.05;
     (distance > 0.0).then_some(distance)
-}
-
-/// Where the band of a movement is held, from the origin, for the set-up in force; none without a band.
-pub fn band_anchor(
-    movement: &Movement,
-    loaded: &Loaded,
-    person: &Person,
-    posture: &Posture,
-    setup: &crate::ladder::Setup,
-) -> Option<Point> {
-    match movement.rig.mount()? {
-        Mount::StoodOn => Some(stood_on_anchor(movement, person, posture)),
-        Mount::UnderBack => None,
-        Mount::Anchor { facing, .. } => {
-            let (height, distance) = setup.anchor_height_m.zip(setup.anchor_distance_m)?;
-            let rise = height.value() - origin_height(movement, posture);
-            Some(anchor_point(loaded, person, rise, distance.value(), facing))
-        }
-    }
 }
 
 /// Height of the origin above the floor.

@@ -2,9 +2,13 @@
 //!
 //! Each module turns values into a view of finished coordinates; its template only writes them down.
 
+#[cfg(test)]
+mod contact;
 pub(crate) mod curves;
 pub(crate) mod glyph;
+mod label;
 pub(crate) mod ladder;
+pub(crate) mod rig;
 pub(crate) mod shelf;
 pub(crate) mod torso;
 
