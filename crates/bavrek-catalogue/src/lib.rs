@@ -81,6 +81,14 @@ pub fn load_from(
     Ok(catalogue)
 }
 
+/// Checks a movement that does not come from a file. The error is the field and what is wrong with it.
+pub fn check(catalogue: &Catalogue, movement: &Movement) -> Result<(), (String, String)> {
+    check::movement(catalogue, movement).map_err(|message| match message.split_once(": ") {
+        Some((field, why)) => (field.to_owned(), why.to_owned()),
+        None => (String::new(), message),
+    })
+}
+
 /// The entries of all files as they are written, each with its file.
 fn raw_movements<'a>(files: &[(&'a str, &str)]) -> Result<Vec<(&'a str, toml::Table)>, LoadError> {
     let mut found = Vec::new();

@@ -277,3 +277,26 @@ pub async fn roster(pool: &Pool, trainer: TrainerId, today: NaiveDate) -> Result
         })
         .collect())
 }
+
+/// A place with the name of the client who trains there.
+#[derive(Debug, Clone, PartialEq, Eq)]
+pub struct ClientPlace {
+    /// The place.
+    pub place: PlaceHead,
+    /// The client's name.
+    pub client: String,
+}
+
+/// Every place of every client, by client and place.
+pub async fn all_places(pool: &Pool, trainer: TrainerId) -> Result<Vec<ClientPlace>, StoreError> {
+    let rows = sqlx::query!(
+        "select p.id, p.client_id, p.name, c.name as client from places p
+         join clients c on c.trainer_id = p.trainer_id and c.id = p.client_id
+         where p.trainer_id = $1 order by c.name, p.name, p.id",
+        trainer.0
+    )
+    .fetch_all(pool)
+    .await?;
+    let place = |id, client_id, name| PlaceHead { id, client_id, name };
+    Ok(rows.into_iter().map(|r| ClientPlace { place: place(r.id, r.client_id, r.name), client: r.client }).collect())
+}

@@ -83,3 +83,38 @@ pub async fn restore(pool: &Pool, trainer: TrainerId, place_id: Uuid, id: Uuid) 
     .await?;
     Ok(serde_json::from_value(row.item)?)
 }
+
+/// Puts another item in the place of one, dated like a removal and an addition, so that what was logged with the old
+/// one stays explainable. Replacing it twice with the same identifier changes nothing.
+pub async fn replace(
+    pool: &Pool,
+    trainer: TrainerId,
+    place_id: Uuid,
+    old: Uuid,
+    new: Uuid,
+    item: &KitItem,
+) -> Result<(), StoreError> {
+    let mut tx = pool.begin().await?;
+    let row = sqlx::query!(
+        "update kit_items set removed_at = coalesce(removed_at, now())
+         where trainer_id = $1 and place_id = $2 and id = $3 returning position",
+        trainer.0,
+        place_id,
+        old
+    )
+    .fetch_one(&mut *tx)
+    .await?;
+    sqlx::query!(
+        "insert into kit_items (trainer_id, id, place_id, item, position) values ($1, $2, $3, $4, $5)
+         on conflict (trainer_id, id) do nothing",
+        trainer.0,
+        new,
+        place_id,
+        serde_json::to_value(item)?,
+        row.position
+    )
+    .execute(&mut *tx)
+    .await?;
+    tx.commit().await?;
+    Ok(())
+}

@@ -8,6 +8,7 @@ pub mod fits;
 pub mod http_sessions;
 pub mod kit;
 pub mod log;
+pub mod movements;
 pub mod sessions;
 pub mod trainers;
 

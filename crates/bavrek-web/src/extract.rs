@@ -1,8 +1,11 @@
 //! From the outside to types, once: who asks, which thing, which fields.
 
+use std::collections::BTreeMap;
+use std::sync::Arc;
+
 use axum::extract::{FromRequest, FromRequestParts, Path, Request};
 use axum::http::request::Parts;
-use bavrek_store::TrainerId;
+use bavrek_store::{TrainerId, movements};
 use serde::de::DeserializeOwned;
 use uuid::Uuid;
 
@@ -19,6 +22,30 @@ impl FromRequestParts<App> for Me {
     async fn from_request_parts(parts: &mut Parts, app: &App) -> Result<Self, WebError> {
         let session = AuthSession::from_request_parts(parts, app).await.map_err(|_| WebError::NotFound)?;
         session.user.map(|u| Self(u.0.id)).ok_or(WebError::NotFound)
+    }
+}
+
+/// The application as the trainer who asks sees it: with own movements in the catalogue.
+pub(crate) struct Mine(pub(crate) App);
+
+impl FromRequestParts<App> for Mine {
+    type Rejection = WebError;
+
+    async fn from_request_parts(parts: &mut Parts, app: &App) -> Result<Self, WebError> {
+        let Me(trainer) = Me::from_request_parts(parts, app).await?;
+        let own = movements::all(&app.pool, trainer).await?;
+        if own.is_empty() {
+            return Ok(Self(app.clone()));
+        }
+        let mut catalogue = app.catalogue.as_ref().clone();
+        for own in own {
+            if own.archived {
+                catalogue.add_retired(own.movement);
+            } else {
+                catalogue.add(own.movement);
+            }
+        }
+        Ok(Self(App { catalogue: Arc::new(catalogue), ..app.clone() }))
     }
 }
 
@@ -50,6 +77,20 @@ impl Fields {
     /// The first value of a field, trimmed; empty where it is absent.
     pub(crate) fn text(&self, name: &str) -> &str {
         self.0.iter().find(|(n, _)| n == name).map_or("", |(_, v)| v.trim())
+    }
+
+    /// All fields in the order they were sent.
+    pub(crate) fn pairs(&self) -> &[(String, String)] {
+        &self.0
+    }
+
+    /// The fields by name, the first value of each.
+    pub(crate) fn to_map(&self) -> BTreeMap<String, String> {
+        let mut map = BTreeMap::new();
+        for (name, value) in &self.0 {
+            map.entry(name.clone()).or_insert_with(|| value.trim().to_owned());
+        }
+        map
     }
 
     /// All values of a field.

@@ -7,13 +7,16 @@ mod assets;
 pub mod auth;
 mod chrome;
 mod csrf;
+mod devices;
 mod error;
 mod extract;
 mod features;
+mod library;
 mod pictures;
 mod state;
 
 pub use error::WebError;
+pub use library::Library;
 pub use state::{App, Clock};
 
 use std::time::{Duration, Instant};

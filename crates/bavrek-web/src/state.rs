@@ -8,6 +8,8 @@ use bavrek_store::Pool;
 use chrono::{DateTime, NaiveDate, Utc};
 use chrono_tz::Tz;
 
+use crate::library::Library;
+
 /// Where the time comes from.
 #[derive(Debug, Clone, Copy)]
 pub enum Clock {
@@ -40,6 +42,8 @@ pub struct App {
     pub pool: Pool,
     /// Movements, cautions and first guesses.
     pub catalogue: Arc<Catalogue>,
+    /// What every movement that ships is like on a default figure.
+    pub library: Arc<Library>,
     /// Cautions that concern every session.
     pub cautions: Arc<GeneralCautions>,
     /// Where the time comes from.

@@ -10,7 +10,7 @@ use std::sync::Arc;
 
 use anyhow::Context;
 use bavrek_formats::{RequestError, compute};
-use bavrek_web::{App, Clock};
+use bavrek_web::{App, Clock, Library};
 use clap::{Args, Parser, Subcommand};
 use tokio::net::TcpListener;
 use tracing_subscriber::EnvFilter;
@@ -125,9 +125,11 @@ async fn serve(serving: Serving, with_demo: bool) -> anyhow::Result<()> {
         .init();
     let pool = bavrek_store::connect(&serving.database_url).await.context("connecting to the database")?;
     bavrek_store::migrate(&pool).await?;
+    let catalogue = bavrek_catalogue::load()?;
     let app = App {
         pool,
-        catalogue: Arc::new(bavrek_catalogue::load()?),
+        library: Arc::new(Library::of(&catalogue)),
+        catalogue: Arc::new(catalogue),
         cautions: Arc::new(bavrek_catalogue::general_cautions()?),
         clock: Clock::System,
         secure_cookies: serving.secure_cookies,

@@ -99,6 +99,13 @@ pub fn fit<'a>(catalogue: &'a Catalogue, question: &FitQuestion<'_>) -> FitAnswe
     answer
 }
 
+/// Why a movement is not for this person in this room; empty where it is.
+pub fn ruled_out(movement: &Movement, person: &Person, kit: &[KitItem]) -> Vec<Why> {
+    let by_person = exclude::by_person(movement, person).err();
+    let by_kit = || exclude::by_kit(&Ladder::of(movement, person, kit)).err();
+    by_person.or_else(by_kit).unwrap_or_default()
+}
+
 fn judge<'a>(
     catalogue: &'a Catalogue,
     question: &FitQuestion<'_>,

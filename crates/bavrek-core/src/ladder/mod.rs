@@ -22,7 +22,7 @@ use crate::kit::KitItem;
 use crate::mechanics::profile::share_distance;
 use crate::movement::Movement;
 use crate::person::Person;
-use crate::rigging::{BandInUse, Loads};
+use crate::rigging::{Assembly, BandInUse, Loads, Rigged};
 use crate::units::{Kilograms, Seconds};
 
 /// One reachable difficulty.
@@ -59,6 +59,38 @@ pub struct LadderStep {
 }
 
 impl LadderStep {
+    /// A set-up of the trainer's own as a step: what the rig says, with the weight as stamped and the band's item.
+    pub fn of_rig(
+        rigged: &Rigged<'_>,
+        assembly: &Assembly,
+        weight: Option<StampedLoad>,
+        packed: bool,
+        band: Option<&KitItem>,
+    ) -> Self {
+        let movement = rigged.movement;
+        let bands: Vec<String> = band.map(bands::name_of).into_iter().collect();
+        let mut implements: Vec<Implement> = Vec::new();
+        implements.extend(weight.map(|_| if packed { Implement::Backpack } else { Implement::Dumbbell }));
+        implements.extend(band.map(bands::implement_of));
+        let own = [Implement::Rings, Implement::Bar, Implement::Bodyweight];
+        implements.extend(own.into_iter().filter(|i| movement.uses(*i) && movement.rig.is_lever()));
+        let trouble = if band.is_some() { 15.0 } else { 0.0 };
+        Self {
+            effective_kg: assembly.effective(),
+            peak_kg: assembly.peak(),
+            label: rungs::label(movement, weight, packed, &bands, &rigged.setup),
+            implements,
+            setup: rigged.setup,
+            set_up_s: Seconds(f64::from(movement.set_up_s) + trouble),
+            load: weight,
+            bands,
+            log_sd: assembly.log_sd,
+            band_share: assembly.band_share,
+            thirds: assembly.thirds,
+            curve: assembly.curve(),
+        }
+    }
+
     /// What is held and strapped on in this step, with the bands found in the kit again by their names.
     pub fn loads(&self, kit: &[KitItem]) -> Loads {
         let mut found = self

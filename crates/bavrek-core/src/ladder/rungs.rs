@@ -111,7 +111,7 @@ impl Rung {
         LadderStep {
             effective_kg: Kilograms(self.load),
             peak_kg: Kilograms(self.peak),
-            label: self.label(movement, &bands),
+            label: label(movement, self.weight, self.packed, &bands, &self.setup),
             implements,
             setup: self.setup,
             set_up_s: Seconds(f64::from(movement.set_up_s) + 15.0 * f64::from(self.cost.saturating_sub(1))),
@@ -123,38 +123,45 @@ impl Rung {
             curve: self.profile.curve(),
         }
     }
+}
 
-    fn label(&self, movement: &Movement, bands: &[String]) -> String {
-        let lever = movement.rig.is_lever();
-        let mut parts = Vec::new();
-        if lever {
-            parts.push("body weight".to_owned());
-        }
-        if let Some(weight) = self.weight {
-            parts.push(match movement.hands {
-                _ if self.packed => format!("{} in the backpack", weight.short()),
-                _ if lever => format!("{} between the feet", weight.short()),
-                Hands::Each => format!("pair of {}", weight.short()),
-                Hands::One => weight.short(),
-                Hands::Shared => format!("one {} in both hands", weight.short()),
-            });
-        }
-        for band in bands {
-            parts.push(if matches!(movement.rig, RigModel::ChinUp { .. } | RigModel::Dip { .. }) {
-                format!("{band} helping")
-            } else {
-                band.clone()
-            });
-        }
-        if self.weight.is_none() && !lever && movement.uses(Implement::Dumbbell) {
-            parts.push("no dumbbell".to_owned());
-        }
-        let how = Setup { surface: None, bench_deg: None, ..self.setup }.text();
-        let bent = matches!(movement.rig, RigModel::Dip { .. });
-        let how = if bent { how.replace("on the knees", "knees bent") } else { how };
-        let what = parts.join(" + ").replace(" + no dumbbell", ", no dumbbell");
-        if how.is_empty() { what } else { format!("{what}, {how}") }
+/// A step in words: what is taken, and how it is set up.
+pub(super) fn label(
+    movement: &Movement,
+    weight: Option<StampedLoad>,
+    packed: bool,
+    bands: &[String],
+    setup: &Setup,
+) -> String {
+    let lever = movement.rig.is_lever();
+    let mut parts = Vec::new();
+    if lever {
+        parts.push("body weight".to_owned());
     }
+    if let Some(weight) = weight {
+        parts.push(match movement.hands {
+            _ if packed => format!("{} in the backpack", weight.short()),
+            _ if lever => format!("{} between the feet", weight.short()),
+            Hands::Each => format!("pair of {}", weight.short()),
+            Hands::One => weight.short(),
+            Hands::Shared => format!("one {} in both hands", weight.short()),
+        });
+    }
+    for band in bands {
+        parts.push(if matches!(movement.rig, RigModel::ChinUp { .. } | RigModel::Dip { .. }) {
+            format!("{band} helping")
+        } else {
+            band.clone()
+        });
+    }
+    if weight.is_none() && !lever && movement.uses(Implement::Dumbbell) {
+        parts.push("no dumbbell".to_owned());
+    }
+    let how = Setup { surface: None, bench_deg: None, ..*setup }.text();
+    let bent = matches!(movement.rig, RigModel::Dip { .. });
+    let how = if bent { how.replace("on the knees", "knees bent") } else { how };
+    let what = parts.join(" + ").replace(" + no dumbbell", ", no dumbbell");
+    if how.is_empty() { what } else { format!("{what}, {how}") }
 }
 
 /// All rungs, or what is missing. `thin` leaves out early what pruning would leave out of hundreds of recipes.

@@ -151,6 +151,8 @@ vocabulary!(
 /// One adjustable measure of a set-up.
 #[derive(Debug, Clone, Copy, PartialEq)]
 pub struct Adjustment {
+    /// The field of a set-up that holds it, as forms and addresses name it.
+    pub field: &'static str,
     /// What is adjusted.
     pub name: &'static str,
     /// Least sensible value.
@@ -256,7 +258,8 @@ impl Movement {
         let mut found = self.rig.adjustments();
         for support in self.needs.iter().flatten() {
             if let Some([least, most]) = support.deg.filter(|d| d[1] - d[0] > 2.0) {
-                found.push(Adjustment { name: "bench angle", least, most, unit: AdjustmentUnit::Degrees });
+                let unit = AdjustmentUnit::Degrees;
+                found.push(Adjustment { field: "bench_angle", name: "bench angle", least, most, unit });
             }
         }
         found.dedup();
@@ -279,6 +282,7 @@ pub struct Catalogue {
     /// First guesses by strength pattern.
     pub priors: BTreeMap<String, PatternPrior>,
     index: BTreeMap<String, usize>,
+    retired: BTreeMap<String, Arc<Movement>>,
 }
 
 impl Catalogue {
@@ -288,7 +292,7 @@ impl Catalogue {
         cautions: BTreeMap<String, String>,
         priors: BTreeMap<String, PatternPrior>,
     ) -> Self {
-        let mut catalogue = Self { movements: Vec::new(), cautions, priors, index: BTreeMap::new() };
+        let mut catalogue = Self { cautions, priors, ..Self::default() };
         for movement in movements {
             catalogue.add(movement);
         }
@@ -305,8 +309,14 @@ impl Catalogue {
         }
     }
 
-    /// The movement with this identifier.
+    /// Adds a movement that is no longer offered, for logs that refer to it.
+    pub fn add_retired(&mut self, movement: Movement) {
+        self.retired.insert(movement.id.clone(), Arc::new(movement));
+    }
+
+    /// The movement with this identifier, offered or retired.
     pub fn movement(&self, id: &str) -> Option<&Movement> {
-        self.index.get(id).map(|i| self.movements[*i].as_ref())
+        let offered = self.index.get(id).map(|i| self.movements[*i].as_ref());
+        offered.or_else(|| self.retired.get(id).map(Arc::as_ref))
     }
 }

@@ -195,38 +195,52 @@ impl RigModel {
 
     /// The rig's own adjustable measures.
     pub(super) fn adjustments(&self) -> Vec<Adjustment> {
-        let of = |name, least, most, unit| Adjustment { name, least, most, unit };
+        let of = |field, name, least, most, unit| Adjustment { field, name, least, most, unit };
         let metres = AdjustmentUnit::Metres;
+        let degrees = AdjustmentUnit::Degrees;
+        let body_angle = |least, most| of("body_angle", "body angle", least, most, degrees);
+        let hands = |name, least, most| of("hands_height", name, least, most, metres);
+        let feet = |most| of("feet_height", "foot height", 0.1, most, metres);
         match self {
-            Self::PushUp { hands, feet, easier, .. } => {
+            Self::PushUp { hands: on, feet: raised, easier, .. } => {
                 let mut found = Vec::new();
-                if *easier || *hands == PushUpHands::Raised {
-                    found.push(of("hand height", 0.1, 0.8, metres));
+                if *easier || *on == PushUpHands::Raised {
+                    found.push(hands("hand height", 0.0, 0.9));
                 }
-                if *hands == PushUpHands::Rings {
-                    found.push(of("ring height", 0.1, 0.8, metres));
+                match on {
+                    PushUpHands::Rings => found.push(hands("ring height", 0.05, 0.9)),
+                    PushUpHands::Boxes | PushUpHands::Handles => found.push(hands("hand height", 0.05, 0.6)),
+                    _ => {}
                 }
-                if matches!(feet, RaisedFeet::Only | RaisedFeet::Also) {
-                    found.push(of("foot height", 0.1, 0.61, metres));
+                if matches!(raised, RaisedFeet::Only | RaisedFeet::Also) {
+                    found.push(feet(0.9));
                 }
                 found
             }
-            Self::InvertedRow => vec![of("body angle", 10.0, 70.0, AdjustmentUnit::Degrees)],
-            Self::RingCurl => vec![of("body angle", 44.0, 75.0, AdjustmentUnit::Degrees)],
-            Self::BodyExtension { .. } | Self::BodyArc { .. } => vec![of("hand height", 0.2, 1.1, metres)],
-            Self::Pike { feet: PikeFeet::Raised } => vec![of("foot height", 0.2, 0.9, metres)],
-            _ => match self.mount() {
-                Some(Mount::Anchor { height: [least, most], .. }) => {
-                    vec![
-                        of("anchor height", least, most, AdjustmentUnit::Statures),
-                        of("distance to the anchor", 0.3, 3.2, metres),
-                    ]
-                }
-                Some(Mount::StoodOn) => {
-                    vec![of("foot spacing", 0.1, 0.4, metres), of("grip nearer", 0.0, 0.45, metres)]
-                }
-                _ => Vec::new(),
-            },
+            Self::InvertedRow => vec![body_angle(5.0, 80.0)],
+            Self::RingCurl => vec![body_angle(40.0, 80.0), of("strap", "strap length", 0.3, 3.5, metres)],
+            Self::BodyArc { action: JointAction::Fly } => vec![hands("ring height", 0.1, 0.95)],
+            Self::BodyArc { .. } => vec![body_angle(30.0, 85.0)],
+            Self::BodyExtension { on: ExtensionOn::Floor } => Vec::new(),
+            Self::BodyExtension { .. } => vec![hands("hand height", 0.2, 1.2)],
+            Self::Pike { feet: PikeFeet::Raised } => vec![feet(0.95)],
+            Self::Trunk { work: TrunkWork::Plank | TrunkWork::SidePlank } => vec![feet(0.61)],
+            _ => self.mounted(),
+        }
+    }
+
+    fn mounted(&self) -> Vec<Adjustment> {
+        let metres = AdjustmentUnit::Metres;
+        let of = |field, name, least, most, unit| Adjustment { field, name, least, most, unit };
+        let nearer = of("grip_shorter", "grip nearer", 0.0, 0.6, metres);
+        match self.mount() {
+            Some(Mount::Anchor { height: [least, most], .. }) => vec![
+                of("anchor_height", "anchor height", least, most, AdjustmentUnit::Statures),
+                of("anchor_distance", "distance to the anchor", 0.3, 3.2, metres),
+                nearer,
+            ],
+            Some(Mount::StoodOn) => vec![of("stance", "foot spacing", 0.05, 0.6, metres), nearer],
+            _ => Vec::new(),
         }
     }
 }

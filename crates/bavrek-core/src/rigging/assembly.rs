@@ -67,6 +67,8 @@ pub struct Assembly {
     pub thirds: [f64; 3],
     /// Log-SD of the effective load.
     pub log_sd: f64,
+    /// Share of the load that bands give; negative where they help.
+    pub band_share: f64,
     /// Whether the profile is a moment.
     pub moment: bool,
     /// Share of body mass on the hands, where the load is that.
@@ -198,6 +200,7 @@ impl<'a> Rigged<'a> {
         finish(profile, unit, &loaded.thirds(), WEIGHED_SD.max(band_share * band_sd), notices).map(|a| Assembly {
             moment: matches!(loaded, Loaded::Joint(_)),
             stretch,
+            band_share,
             ..a
         })
     }
@@ -208,20 +211,26 @@ impl<'a> Rigged<'a> {
         let extra = added::weight(rig, self.person, &base, loads.weight);
         let mut profile = base.profile.plus(&extra);
         let mut notices = Vec::new();
-        let mut log_sd = base.log_sd;
+        let (mut log_sd, mut band_share) = (base.log_sd, 0.0);
         for band in loads.bands.iter().flatten().filter(|b| !b.tube) {
             let Some(pull) = added::band(rig, self.person, band) else { continue };
             let pull = pull?;
             profile = profile.plus(&pull);
             let helps = pull.peak() <= 0.0;
             notices.extend(helps.then_some(Notice::HelpAtBottom));
+            band_share += pull.0.iter().sum::<f64>() / profile.0.iter().sum::<f64>();
             let share = if helps { 0.05 } else { pull.work() / profile.work() * band.rubber.log_sd() };
             log_sd = log_sd.hypot(share);
         }
         notices.extend(base.beyond_data.then_some(Notice::BeyondData));
         let BodyLoad { unit, thirds, share, .. } = base;
         let moment = unit.0[0] != GRAVITY;
-        finish(profile, unit, &thirds, log_sd, notices).map(|a| Assembly { moment, body_mass_fraction: share, ..a })
+        finish(profile, unit, &thirds, log_sd, notices).map(|a| Assembly {
+            moment,
+            band_share,
+            body_mass_fraction: share,
+            ..a
+        })
     }
 }
 
@@ -236,7 +245,17 @@ fn finish(
     if profile.0.iter().any(|v| *v < -1e-9) {
         notices.push(Notice::PartWithoutLoad);
     }
-    Ok(Assembly { profile, unit, thirds, log_sd, moment: false, body_mass_fraction: None, stretch: None, notices })
+    Ok(Assembly {
+        profile,
+        unit,
+        thirds,
+        log_sd,
+        band_share: 0.0,
+        moment: false,
+        body_mass_fraction: None,
+        stretch: None,
+        notices,
+    })
 }
 
 /// A loop under the bench or the back, pinned and slipping, for one hand.

@@ -70,6 +70,24 @@ fn check(reps: f64, rir: f64) -> Result<(), RepsError> {
     Ok(())
 }
 
+/// Log load for one repetition from a set, and its log-SD: the same terms as for twelve, but the exponent's spread
+/// counts over the whole way to one. None where it is not to be stated: over 12 repetitions to failure, or none done.
+pub fn maximum(log_load: f64, reps: f64, rir: f64) -> Option<(f64, f64)> {
+    let n = reps + rir;
+    if n > MOST_FOR_MAXIMUM || reps < 0.5 {
+        return None;
+    }
+    maximum_log_sd(reps, rir).map(|sd| (log_load + P * g(n), sd))
+}
+
+/// Log-SD of a one-repetition maximum from one set, whether it is to be stated or not.
+pub fn maximum_log_sd(reps: f64, rir: f64) -> Option<f64> {
+    let at_twelve = reference_log_sd(reps, rir).ok()?;
+    let n = reps + rir;
+    let spread = |way: f64| (0.11 * way).powi(2);
+    Some((at_twelve.powi(2) - spread(g(n) - g(REFERENCE_REPS)) + spread(g(n))).sqrt())
+}
+
 /// Log load for a target of `reps` with `rir` in reserve, from the log load for 12 to failure.
 pub fn log_load_for(reference: f64, reps: f64, rir: f64) -> f64 {
     reference - P * (g(reps + rir) - g(REFERENCE_REPS))

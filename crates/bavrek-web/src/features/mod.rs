@@ -2,8 +2,12 @@
 
 mod bench;
 mod calls;
+mod catalogue;
 mod clients;
 mod compute;
+mod fields;
+mod lab;
+mod rig;
 mod roster;
 mod scene;
 mod sessions;
@@ -23,6 +27,9 @@ pub(crate) fn closed_routes() -> Router<App> {
         .merge(bench::routes())
         .merge(train::routes())
         .merge(calls::routes())
+        .merge(catalogue::routes())
+        .merge(rig::routes())
+        .merge(lab::routes())
         .merge(compute::routes())
         .merge(sign_in::closed_routes())
 }

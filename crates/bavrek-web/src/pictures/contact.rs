@@ -31,7 +31,7 @@ fn no_label_covers_another_and_none_leaves_the_picture(#[case] stature: f64) {
             complaints.push(format!("{}: is not drawn", movement.id));
             continue;
         };
-        let picture = rig::draw(&movement.name, &figure, assembly.as_ref().ok(), stature, true);
+        let picture = rig::draw(&movement.name, &figure, assembly.as_ref().ok(), stature, rig::Detail::Movable);
         complaints.extend(picture.overlap().map(|(a, b)| format!("{}: {a} over {b}", movement.id)));
         complaints.extend(picture.outside().map(|text| format!("{}: {text} outside", movement.id)));
         let svg = picture.render().unwrap();

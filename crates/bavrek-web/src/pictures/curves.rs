@@ -26,6 +26,8 @@ pub(crate) struct Curves {
     wanted: Option<(String, String)>,
     shares: [String; 3],
     verdict: Option<String>,
+    /// Width of the picture: the legend needs room only beside a second curve.
+    width: u16,
 }
 
 /// Draws the curve found here, over the wanted one where there is one.
@@ -47,6 +49,7 @@ pub(crate) fn draw(found: &Shape<'_>, wanted: Option<&Shape<'_>>) -> Curves {
         wanted: wanted.map(|w| (line(w.curve), w.name.clone())),
         shares: std::array::from_fn(|i| format!("{} {:.0} %", words[i], found.thirds[i] * 100.0)),
         verdict,
+        width: if wanted.is_some() { 410 } else { 290 },
     }
 }
 

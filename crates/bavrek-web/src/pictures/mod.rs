@@ -5,6 +5,7 @@
 #[cfg(test)]
 mod contact;
 pub(crate) mod curves;
+pub(crate) mod gauge;
 pub(crate) mod glyph;
 mod label;
 pub(crate) mod ladder;

@@ -100,6 +100,16 @@ impl Page {
         (self.left + self.scale * p[0], self.top - self.scale * p[1])
     }
 
+    /// The part of the picture that is drawn on, at the proportions of a card.
+    fn cut(&self) -> String {
+        let ((left, bottom), (right, top)) = (self.at(self.low), self.at(self.high));
+        let (width, height) = (right - left + 44.0, bottom - top + 34.0);
+        let width = width.max(height * 1.55);
+        let height = width / 1.55;
+        let (x, y) = (0.5 * (left + right - width), 0.5 * (top + bottom - height));
+        format!("{x:.1} {y:.1} {width:.1} {height:.1}")
+    }
+
     fn line(&self, points: &[Point]) -> String {
         super::path(&points.iter().map(|p| self.at(*p)).collect::<Vec<_>>())
     }
@@ -130,13 +140,24 @@ fn corners(prop: &Prop) -> Vec<Point> {
     }
 }
 
-/// Draws a figure. `movable` gives the measures handles.
+/// How much is written into a picture.
+#[derive(Debug, Clone, Copy, PartialEq, Eq)]
+pub(crate) enum Detail {
+    /// No words, cut to what is drawn: for lists.
+    Card,
+    /// Measures and loads.
+    Whole,
+    /// The same, with handles on the measures.
+    Movable,
+}
+
+/// Draws a figure.
 pub(crate) fn draw(
     title: &str,
     figure: &Figure,
     assembly: Option<&Assembly>,
     stature: f64,
-    movable: bool,
+    detail: Detail,
 ) -> RigPicture {
     let page = Page::around(figure, stature);
     let mut drawer =
@@ -149,15 +170,23 @@ pub(crate) fn draw(
     figure.bands.iter().for_each(|b| drawer.band(b));
     figure.props.iter().for_each(|p| drawer.before(p));
     drawer.joint(figure);
-    figure.measures.iter().for_each(|m| drawer.measure(m, figure, movable));
-    drawer.loads(figure, assembly);
+    if detail == Detail::Card {
+        drawer.labels.words.clear();
+    } else {
+        figure.measures.iter().for_each(|m| drawer.measure(m, figure, detail == Detail::Movable));
+        drawer.loads(figure, assembly);
+    }
+    let view_box = match detail {
+        Detail::Card => drawer.page.cut(),
+        _ => format!("0 0 {WIDTH} {HEIGHT}"),
+    };
     RigPicture {
         title: format!("{title}, {}", figure.sight.label()),
         description: describe(figure, assembly),
         shapes: drawer.shapes,
         words: drawer.labels.words,
         grips: drawer.grips,
-        view_box: format!("0 0 {WIDTH} {HEIGHT}"),
+        view_box,
     }
 }
 

@@ -74,9 +74,11 @@ pub(crate) async fn world(pool: &Pool, email: &str) -> World {
 
 /// Starts the application on a free port.
 pub(crate) async fn start(pool: Pool) -> String {
+    let catalogue = bavrek_catalogue::load().unwrap();
     let app = App {
         pool,
-        catalogue: Arc::new(bavrek_catalogue::load().unwrap()),
+        library: Arc::new(Library::of(&catalogue)),
+        catalogue: Arc::new(catalogue),
         cautions: Arc::new(bavrek_catalogue::general_cautions().unwrap()),
         clock: Clock::Fixed(now()),
         secure_cookies: false,

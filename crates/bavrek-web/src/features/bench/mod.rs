@@ -3,7 +3,7 @@
 mod views;
 
 use axum::Router;
-use axum::extract::{Query, State};
+use axum::extract::Query;
 use axum::response::Redirect;
 use axum::routing::{get, post};
 use bavrek_core::fit::{FitAnswer, FitQuestion, fit};
@@ -15,7 +15,7 @@ use self::views::Page;
 use super::scene::{self, Scene};
 use crate::chrome::Chrome;
 use crate::error::WebError;
-use crate::extract::{Fields, Ids, Me};
+use crate::extract::{Fields, Ids, Me, Mine};
 use crate::state::App;
 
 pub(super) fn routes() -> Router<App> {
@@ -28,7 +28,7 @@ struct Picked {
 }
 
 async fn show(
-    State(app): State<App>,
+    Mine(app): Mine,
     Me(trainer): Me,
     Ids(slot): Ids,
     Query(picked): Query<Picked>,
@@ -54,7 +54,7 @@ fn answer<'a>(app: &'a App, scene: &Scene, intent: &Intent) -> FitAnswer<'a> {
 }
 
 /// Puts a candidate in force. It is computed again, so that only what does the job here can be taken.
-async fn take(State(app): State<App>, Me(trainer): Me, Ids(slot): Ids, fields: Fields) -> Result<Redirect, WebError> {
+async fn take(Mine(app): Mine, Me(trainer): Me, Ids(slot): Ids, fields: Fields) -> Result<Redirect, WebError> {
     let (placed, scene) = scene::of_slot(&app, trainer, slot).await?;
     let answer = answer(&app, &scene, &placed.slot.intent);
     let wanted = fields.text("exercise");

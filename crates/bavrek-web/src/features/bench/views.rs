@@ -2,8 +2,11 @@
 
 use askama::Template;
 use askama_web::WebTemplate;
+use bavrek_core::figure::Figure;
 use bavrek_core::fit::{Candidate, FitAnswer};
-use bavrek_core::ladder::Ladder;
+use bavrek_core::ladder::{Ladder, LadderStep};
+use bavrek_core::movement::Movement;
+use bavrek_core::rigging::Rigged;
 use bavrek_core::units::trim_number;
 use bavrek_store::fits::Fit;
 use bavrek_store::sessions::PlacedSlot;
@@ -14,6 +17,7 @@ use crate::features::scene::{Scene, capital, purpose};
 use crate::pictures::curves::{self, Curves, Shape};
 use crate::pictures::glyph;
 use crate::pictures::ladder::{self, Excerpt};
+use crate::pictures::rig::{self, RigPicture};
 use crate::pictures::torso::{self, Torso, Work};
 use crate::state::App;
 
@@ -60,6 +64,8 @@ struct Picked {
     id: String,
     name: String,
     how: String,
+    rig: Option<RigPicture>,
+    rig_page: String,
     curves: Curves,
     ladder: Excerpt,
     load: String,
@@ -202,6 +208,8 @@ fn picked(app: &App, scene: &Scene, placed: &PlacedSlot, candidate: &Candidate<'
         id: movement.id.clone(),
         name: movement.name.clone(),
         how: step.setup.text(),
+        rig: drawing(movement, scene, step),
+        rig_page: crate::features::rig::forms::address(placed.slot.id, movement, step),
         curves: curves::draw(&found, wanted.as_ref()),
         ladder: ladder::draw(&candidate.ladder, candidate.start.step),
         load: format!("{:.1}", step.effective_kg.two_figures()),
@@ -223,4 +231,13 @@ fn picked(app: &App, scene: &Scene, placed: &PlacedSlot, candidate: &Candidate<'
             .map(|views| format!("{views} Confidence {} %.", trim_number(movement.confidence * 100.0, 0))),
         current,
     }
+}
+
+fn drawing(movement: &Movement, scene: &Scene, step: &LadderStep) -> Option<RigPicture> {
+    let rigged = Rigged::new(movement, &scene.person, step.setup);
+    let loads = step.loads(&scene.place.kit);
+    let assembly = rigged.load(&loads).ok();
+    let figure = Figure::of(&rigged, &loads, assembly.as_ref())?;
+    let stature = scene.person.height_m.value();
+    Some(rig::draw(&movement.name, &figure, assembly.as_ref(), stature, rig::Detail::Whole))
 }

@@ -3,7 +3,6 @@
 use askama::Template;
 use askama_web::WebTemplate;
 use axum::Router;
-use axum::extract::State;
 use axum::response::{IntoResponse, Redirect, Response};
 use axum::routing::get;
 use bavrek_core::dose::Prescription;
@@ -18,7 +17,7 @@ use super::roster::day;
 use super::scene::{self, Scene, capital, purpose};
 use crate::chrome::Chrome;
 use crate::error::WebError;
-use crate::extract::{Fields, Ids, Me};
+use crate::extract::{Fields, Ids, Me, Mine};
 use crate::state::App;
 
 pub(super) fn routes() -> Router<App> {
@@ -63,7 +62,7 @@ struct SetLine {
 /// Latest sets shown beside a call.
 const SETS_SHOWN: usize = 9;
 
-async fn show(State(app): State<App>, Me(trainer): Me, Ids(slot): Ids, chrome: Chrome) -> Result<Page, WebError> {
+async fn show(Mine(app): Mine, Me(trainer): Me, Ids(slot): Ids, chrome: Chrome) -> Result<Page, WebError> {
     let (placed, scene) = scene::of_slot(&app, trainer, slot).await?;
     let fit = fits::of_slot(&app.pool, trainer, slot, scene.place_head.id).await?.ok_or(WebError::NotFound)?;
     let name = app.catalogue.movement(&fit.exercise).map_or(fit.exercise.clone(), |m| m.name.clone());
@@ -145,7 +144,7 @@ fn sets(scene: &Scene, slot: Uuid) -> Vec<SetLine> {
 }
 
 /// Takes the proposed call or another one. What was logged since the page was shown makes the decision stale.
-async fn decide(State(app): State<App>, Me(trainer): Me, Ids(slot): Ids, fields: Fields) -> Result<Response, WebError> {
+async fn decide(Mine(app): Mine, Me(trainer): Me, Ids(slot): Ids, fields: Fields) -> Result<Response, WebError> {
     let (placed, scene) = scene::of_slot(&app, trainer, slot).await?;
     let fit = fits::of_slot(&app.pool, trainer, slot, scene.place_head.id).await?.ok_or(WebError::NotFound)?;
     let (call, after) = scene.call(&app, &placed.slot, &fit).ok_or(WebError::NotFound)?;

@@ -4,7 +4,7 @@ mod forms;
 mod views;
 
 use axum::Router;
-use axum::extract::{Query, State};
+use axum::extract::Query;
 use axum::http::StatusCode;
 use axum::response::{IntoResponse, Redirect, Response};
 use axum::routing::{get, post};
@@ -18,7 +18,7 @@ use self::views::Page;
 use super::scene::Scene;
 use crate::chrome::Chrome;
 use crate::error::WebError;
-use crate::extract::{Fields, Ids, Me};
+use crate::extract::{Fields, Ids, Me, Mine};
 use crate::state::App;
 use bavrek_store::TrainerId;
 
@@ -38,7 +38,7 @@ struct Shown {
 }
 
 async fn show(
-    State(app): State<App>,
+    Mine(app): Mine,
     Me(trainer): Me,
     Ids(client): Ids,
     Query(shown): Query<Shown>,
@@ -71,7 +71,7 @@ async fn page(
 }
 
 async fn add_kit(
-    State(app): State<App>,
+    Mine(app): Mine,
     Me(trainer): Me,
     Ids((client, place)): Ids<(Uuid, Uuid)>,
     chrome: Chrome,
@@ -92,7 +92,7 @@ async fn add_kit(
 }
 
 async fn remove_kit(
-    State(app): State<App>,
+    Mine(app): Mine,
     Me(trainer): Me,
     Ids((client, place, item)): Ids<(Uuid, Uuid, Uuid)>,
 ) -> Result<Redirect, WebError> {
@@ -102,7 +102,7 @@ async fn remove_kit(
 }
 
 async fn restore_kit(
-    State(app): State<App>,
+    Mine(app): Mine,
     Me(trainer): Me,
     Ids((client, place, item)): Ids<(Uuid, Uuid, Uuid)>,
 ) -> Result<Redirect, WebError> {

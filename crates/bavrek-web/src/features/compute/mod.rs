@@ -2,20 +2,19 @@
 
 use axum::Router;
 use axum::body::Bytes;
-use axum::extract::State;
 use axum::http::StatusCode;
 use axum::response::{IntoResponse, Response};
 use axum::routing::post;
 use bavrek_formats::compute;
 
-use crate::extract::Ids;
+use crate::extract::{Ids, Mine};
 use crate::state::App;
 
 pub(super) fn routes() -> Router<App> {
     Router::new().route("/api/v1/compute/{name}", post(run))
 }
 
-async fn run(State(app): State<App>, Ids(name): Ids<String>, body: Bytes) -> Response {
+async fn run(Mine(app): Mine, Ids(name): Ids<String>, body: Bytes) -> Response {
     match compute::run(&app.catalogue, &name, &body) {
         Ok(answer) => axum::Json(answer).into_response(),
         Err(error) => (StatusCode::UNPROCESSABLE_ENTITY, axum::Json(error.body())).into_response(),

@@ -3,7 +3,6 @@
 use askama::Template;
 use askama_web::WebTemplate;
 use axum::Router;
-use axum::extract::State;
 use axum::routing::get;
 use bavrek_core::dose::Prescription;
 use bavrek_core::plan::{BlockKind, Intent};
@@ -16,7 +15,7 @@ use super::roster::day;
 use super::scene::{Scene, purpose};
 use crate::chrome::Chrome;
 use crate::error::WebError;
-use crate::extract::{Ids, Me};
+use crate::extract::{Ids, Me, Mine};
 use crate::pictures::torso::{self, Torso, Work};
 use crate::state::App;
 
@@ -65,7 +64,7 @@ struct CallView {
     stopping: bool,
 }
 
-async fn show(State(app): State<App>, Me(trainer): Me, Ids(session): Ids, chrome: Chrome) -> Result<Page, WebError> {
+async fn show(Mine(app): Mine, Me(trainer): Me, Ids(session): Ids, chrome: Chrome) -> Result<Page, WebError> {
     let head = sessions::head(&app.pool, trainer, session).await?;
     let scene = Scene::load(&app, trainer, &head).await?;
     let fits = fits::of_session(&app.pool, trainer, session, head.place_id).await?;

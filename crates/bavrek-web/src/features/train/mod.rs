@@ -4,7 +4,7 @@ mod forms;
 mod views;
 
 use axum::Router;
-use axum::extract::{Query, State};
+use axum::extract::Query;
 use axum::http::StatusCode;
 use axum::response::{IntoResponse, Redirect, Response};
 use axum::routing::get;
@@ -20,7 +20,7 @@ use super::scene::Scene;
 use super::sessions::expected_sets;
 use crate::chrome::Chrome;
 use crate::error::WebError;
-use crate::extract::{Fields, Ids, Me};
+use crate::extract::{Fields, Ids, Me, Mine};
 use crate::state::App;
 
 pub(super) fn routes() -> Router<App> {
@@ -36,7 +36,7 @@ struct Shown {
 }
 
 async fn show(
-    State(app): State<App>,
+    Mine(app): Mine,
     Me(trainer): Me,
     Ids(session): Ids,
     Query(shown): Query<Shown>,
@@ -99,7 +99,7 @@ impl Floor {
 
 /// Appends a set. The identifier comes from the form: sent twice, it is stored once.
 async fn log_set(
-    State(app): State<App>,
+    Mine(app): Mine,
     Me(trainer): Me,
     Ids(session): Ids,
     chrome: Chrome,

@@ -1,0 +1,202 @@
+//! What is looked for in the catalogue, and what is found.
+
+use bavrek_core::anatomy::{ArmPosition, Implement, LengthEmphasis, Pattern, Region};
+use bavrek_core::fit::{ExclusionCode, Why, ruled_out};
+use bavrek_core::kit::KitItem;
+use bavrek_core::movement::Movement;
+use bavrek_core::person::Person;
+use serde::Deserialize;
+use uuid::Uuid;
+
+use crate::state::App;
+
+/// Share of work in a third from which a movement counts as hard there.
+const HARD: f64 = 0.38;
+
+/// The filters, as they stand in the address.
+#[derive(Debug, Clone, Default, Deserialize)]
+pub(super) struct Wanted {
+    #[serde(default)]
+    pub(super) q: String,
+    #[serde(default)]
+    pub(super) pattern: String,
+    #[serde(default)]
+    pub(super) region: String,
+    #[serde(default)]
+    pub(super) implement: String,
+    #[serde(default)]
+    pub(super) arm: String,
+    #[serde(default)]
+    pub(super) emphasis: String,
+    /// A client's place: its kit and the client's limits rule movements out.
+    #[serde(default)]
+    pub(super) place: String,
+    /// Whether what is ruled out is shown as well.
+    #[serde(default)]
+    pub(super) all: String,
+    #[serde(default)]
+    pub(super) page: String,
+    /// The movement taken out just now, which can come back.
+    #[serde(default)]
+    pub(super) removed: Option<Uuid>,
+}
+
+impl Wanted {
+    pub(super) fn place_id(&self) -> Option<Uuid> {
+        self.place.parse().ok()
+    }
+
+    pub(super) fn show_all(&self) -> bool {
+        self.all == "on"
+    }
+
+    /// The filters as a query without the page.
+    pub(super) fn query(&self) -> Vec<(&'static str, &str)> {
+        let all = [
+            ("q", &self.q),
+            ("pattern", &self.pattern),
+            ("region", &self.region),
+            ("implement", &self.implement),
+            ("arm", &self.arm),
+            ("emphasis", &self.emphasis),
+            ("place", &self.place),
+            ("all", &self.all),
+        ];
+        all.into_iter().filter(|(_, v)| !v.is_empty()).map(|(k, v)| (k, v.as_str())).collect()
+    }
+}
+
+/// A movement that was found.
+pub(super) struct Found<'a> {
+    pub(super) movement: &'a Movement,
+    pub(super) thirds: Option<[f64; 3]>,
+    /// The other name by which it was found.
+    pub(super) synonym: Option<&'a str>,
+    pub(super) why_not: Vec<Why>,
+    rank: u8,
+}
+
+/// All that was found, and how many a room or a client rules out.
+pub(super) struct Search<'a> {
+    pub(super) found: Vec<Found<'a>>,
+    pub(super) ruled_out: usize,
+}
+
+/// A room with who trains in it.
+pub(super) struct Room {
+    pub(super) person: Person,
+    pub(super) kit: Vec<KitItem>,
+}
+
+pub(super) fn search<'a>(app: &'a App, wanted: &Wanted, room: Option<&Room>) -> Search<'a> {
+    let words = words(&wanted.q);
+    let mut found: Vec<Found<'a>> = app
+        .catalogue
+        .movements
+        .iter()
+        .filter(|m| passes(m, wanted))
+        .filter_map(|m| {
+            let (rank, synonym) = rank(m, &words)?;
+            let thirds = app.library.thirds(&app.catalogue, m);
+            (wanted.emphasis.is_empty() || thirds.is_some_and(|t| hard_in(&t) == wanted.emphasis)).then_some(())?;
+            Some(Found { movement: m, thirds, synonym, why_not: Vec::new(), rank })
+        })
+        .collect();
+    if let Some(room) = room {
+        for one in &mut found {
+            one.why_not = ruled_out(one.movement, &room.person, &room.kit);
+        }
+    } else {
+        for one in found.iter_mut().filter(|f| f.thirds.is_none()) {
+            one.why_not = vec![Why {
+                code: ExclusionCode::NoLoadOnTarget,
+                text: "gravity does not pull against this movement: the target is hardly loaded".into(),
+            }];
+        }
+    }
+    let ruled_out = found.iter().filter(|f| !f.why_not.is_empty()).count();
+    if room.is_some() && !wanted.show_all() {
+        found.retain(|f| f.why_not.is_empty());
+    }
+    // Better matches first; equals stay in the order of the patterns.
+    found.sort_by_key(|f| (f.rank, f.movement.pattern));
+    Search { found, ruled_out }
+}
+
+fn passes(movement: &Movement, wanted: &Wanted) -> bool {
+    let open = |value: &str| value.is_empty();
+    let region = Region::from_id(&wanted.region);
+    (open(&wanted.pattern) || Pattern::from_id(&wanted.pattern) == Some(movement.pattern))
+        && (open(&wanted.region) || region.is_some_and(|r| movement.direct.contains_key(&r)))
+        && (open(&wanted.implement) || Implement::from_id(&wanted.implement).is_some_and(|i| movement.uses(i)))
+        && (open(&wanted.arm) || ArmPosition::from_id(&wanted.arm) == Some(movement.arm_position))
+}
+
+/// Where in the length a movement is hard: an identifier of [`LengthEmphasis`], or `even`.
+pub(super) fn hard_in(thirds: &[f64; 3]) -> &'static str {
+    let names = [LengthEmphasis::Lengthened, LengthEmphasis::Middle, LengthEmphasis::Shortened];
+    let (index, most) = thirds.iter().enumerate().max_by(|a, b| a.1.total_cmp(b.1)).unwrap_or((1, &0.0));
+    if *most < HARD { "even" } else { names[index].id() }
+}
+
+/// Words in lower case; hyphens divide them like blanks.
+fn words(text: &str) -> Vec<String> {
+    text.to_lowercase().split(|c: char| !c.is_alphanumeric()).filter(|w| !w.is_empty()).map(str::to_owned).collect()
+}
+
+/// How well a movement answers the words, smaller is better, and the synonym that does. None where some word is not
+/// in any of its names, its pattern or its regions.
+fn rank<'a>(movement: &'a Movement, wanted: &[String]) -> Option<(u8, Option<&'a str>)> {
+    if wanted.is_empty() {
+        return Some((0, None));
+    }
+    // How many words a text has beyond those that were typed; none where it lacks one of them.
+    let beyond = |text: &str| {
+        let has = words(text);
+        let covered = wanted.iter().all(|w| has.iter().any(|h| h.starts_with(w.as_str())));
+        covered.then(|| has.len().saturating_sub(wanted.len()).min(20) as u8)
+    };
+    let named = beyond(&movement.name).map(|n| (n, None));
+    let synonyms = movement.synonyms.iter().filter_map(|s| Some((beyond(s)?, Some(s.as_str()))));
+    let best = named.into_iter().chain(synonyms).min_by_key(|(n, _)| *n);
+    best.or_else(|| {
+        let regions = movement.direct.keys().map(|r| r.label()).collect::<Vec<_>>().join(" ");
+        let rest = format!("{} {} {regions} {}", movement.name, movement.synonyms.join(" "), movement.pattern.label());
+        beyond(&rest).map(|_| (30, None))
+    })
+}
+
+#[cfg(test)]
+mod tests {
+    use super::*;
+    use rstest::rstest;
+
+    #[rstest]
+    #[case::a_common_name("skull crusher", "supine_dumbbell_extension")]
+    #[case::hyphen_or_not("decline push up", "feet_raised_push_up")]
+    #[case::the_start_of_words("lat rai", "side_raise")]
+    #[case::the_name_itself("Standing dumbbell curl", "dumbbell_curl")]
+    fn what_is_meant_comes_first(#[case] text: &str, #[case] expected: &str) {
+        let catalogue = bavrek_catalogue::load().unwrap();
+        let wanted = words(text);
+        let best = catalogue.movements.iter().filter_map(|m| Some((rank(m, &wanted)?.0, &m.id))).min();
+        assert_eq!(best.map(|(_, id)| id.as_str()), Some(expected));
+    }
+
+    #[test]
+    fn every_word_must_be_met() {
+        let catalogue = bavrek_catalogue::load().unwrap();
+        let curl = catalogue.movement("dumbbell_curl").unwrap();
+        assert!(rank(curl, &words("curl press")).is_none());
+        assert_eq!(rank(curl, &words("biceps curl")), Some((0, Some("biceps curl"))));
+    }
+
+    #[rstest]
+    #[case([0.42, 0.39, 0.19], "lengthened")]
+    #[case([0.18, 0.60, 0.22], "middle")]
+    #[case([0.15, 0.36, 0.49], "shortened")]
+    #[case([0.34, 0.33, 0.33], "even")]
+    fn emphasis_goes_by_the_largest_third(#[case] thirds: [f64; 3], #[case] expected: &str) {
+        assert_eq!(hard_in(&thirds), expected);
+    }
+}

@@ -1,0 +1,149 @@
+//! The rig page: how is it set up, and what does it pull? The whole state is in the address.
+
+pub(super) mod forms;
+mod views;
+
+use std::collections::BTreeMap;
+
+use axum::Router;
+use axum::extract::Query;
+use axum::http::StatusCode;
+use axum::response::{IntoResponse, Redirect, Response};
+use axum::routing::{get, post};
+use bavrek_core::fit::ruled_out;
+use bavrek_core::kit::{KitItem, full_room};
+use bavrek_core::ladder::LadderStep;
+use bavrek_core::movement::Movement;
+use bavrek_core::person::Person;
+use bavrek_store::fits::{self, NewFit};
+use bavrek_store::sessions::PlacedSlot;
+use bavrek_store::{TrainerId, clients, kit};
+use uuid::Uuid;
+
+use self::forms::{Band, RigForm};
+use self::views::Page;
+use super::scene;
+use crate::chrome::Chrome;
+use crate::error::WebError;
+use crate::extract::{Fields, Ids, Me, Mine};
+use crate::library::default_figure;
+use crate::state::App;
+
+pub(super) fn routes() -> Router<App> {
+    Router::new().route("/rig", get(show)).route("/slots/{slot}/rig", post(take))
+}
+
+/// Who does it, where, and for which slot.
+struct Setting {
+    person: Person,
+    /// Whose proportions are drawn.
+    client: Option<(Uuid, String)>,
+    /// The place's name; without one a room that has everything.
+    place: Option<String>,
+    kit: Vec<KitItem>,
+    bands: Vec<Band>,
+    slot: Option<PlacedSlot>,
+    /// The step in force in the slot.
+    current: Option<(String, LadderStep)>,
+}
+
+impl Setting {
+    async fn load(app: &App, trainer: TrainerId, asked: &BTreeMap<String, String>) -> Result<Self, WebError> {
+        let id = |name: &str| match asked.get(name).filter(|v| !v.is_empty()) {
+            Some(text) => text.parse::<Uuid>().map(Some).map_err(|_| WebError::NotFound),
+            None => Ok(None),
+        };
+        if let Some(slot) = id("slot")? {
+            return Self::of_slot(app, trainer, slot).await;
+        }
+        let (mut person, mut client) = (default_figure(), None);
+        if let Some(wanted) = id("client")? {
+            let found = clients::one(&app.pool, trainer, wanted).await?;
+            let limits = clients::limits(&app.pool, trainer, wanted).await?;
+            person = found.person(&limits, app.clock.today(&found.time_zone));
+            client = Some((found.id, found.name));
+        }
+        let kit = full_room();
+        Ok(Self { person, client, place: None, bands: forms::common_bands(), kit, slot: None, current: None })
+    }
+
+    async fn of_slot(app: &App, trainer: TrainerId, slot: Uuid) -> Result<Self, WebError> {
+        let (placed, scene) = scene::of_slot(app, trainer, slot).await?;
+        let pieces = kit::pieces(&app.pool, trainer, scene.place_head.id).await?;
+        let current = fits::of_slot(&app.pool, trainer, slot, scene.place_head.id).await?;
+        Ok(Self {
+            bands: forms::bands_of(&pieces),
+            kit: scene.place.kit.clone(),
+            client: Some((scene.client.id, scene.client.name.clone())),
+            place: Some(scene.place.name.clone()),
+            current: current.map(|f| (f.exercise, f.step)),
+            person: scene.person,
+            slot: Some(placed),
+        })
+    }
+}
+
+async fn show(
+    Mine(app): Mine,
+    Me(trainer): Me,
+    Query(asked): Query<BTreeMap<String, String>>,
+    chrome: Chrome,
+) -> Result<Page, WebError> {
+    let setting = Setting::load(&app, trainer, &asked).await?;
+    let movement = chosen(&app, &asked, &setting)?;
+    let form = RigForm::read(&app, movement, &setting.person, &setting.bands, setting.step_of(movement), &asked);
+    Ok(Page::new(chrome.titled(format!("Rig: {}", movement.name)), &app, movement, &setting, &form))
+}
+
+impl Setting {
+    fn step_of(&self, movement: &Movement) -> Option<&LadderStep> {
+        self.current.as_ref().filter(|(id, _)| *id == movement.id).map(|(_, step)| step)
+    }
+}
+
+fn chosen<'a>(app: &'a App, asked: &BTreeMap<String, String>, setting: &Setting) -> Result<&'a Movement, WebError> {
+    let wanted = asked.get("movement").map(String::as_str).filter(|id| !id.is_empty());
+    let usual = setting.current.as_ref().map_or("band_fly", |(id, _)| id.as_str());
+    app.catalogue.movement(wanted.unwrap_or(usual)).ok_or(WebError::NotFound)
+}
+
+/// Puts the set-up in force in the slot. What is not for this client or this room is refused with the reason, and what
+/// was typed stays on the page.
+async fn take(
+    Mine(app): Mine,
+    Me(trainer): Me,
+    Ids(slot): Ids,
+    chrome: Chrome,
+    fields: Fields,
+) -> Result<Response, WebError> {
+    let setting = Setting::of_slot(&app, trainer, slot).await?;
+    let asked = fields.to_map();
+    let movement = chosen(&app, &asked, &setting)?;
+    let mut form = RigForm::read(&app, movement, &setting.person, &setting.bands, setting.step_of(movement), &asked);
+    let refused = ruled_out(movement, &setting.person, &setting.kit);
+    if let Some(why) = refused.first() {
+        form.refuse("movement", why.text.clone());
+    }
+    let Some(placed) = &setting.slot else { return Err(WebError::NotFound) };
+    match form.step(movement, &setting.person).filter(|_| refused.is_empty()) {
+        Some(step) => {
+            let mut prescription = placed.slot.intent.prescription();
+            for set in &mut prescription.sets {
+                set.load = step.load;
+            }
+            let new = NewFit {
+                slot_id: slot,
+                place_id: placed.session.place_id,
+                exercise: &movement.id,
+                step: &step,
+                prescription: &prescription,
+            };
+            fits::take(&app.pool, trainer, &new).await?;
+            Ok(Redirect::to(&format!("/sessions/{}#slot-{slot}", placed.session.id)).into_response())
+        }
+        None => {
+            let page = Page::new(chrome.titled(format!("Rig: {}", movement.name)), &app, movement, &setting, &form);
+            Ok((StatusCode::UNPROCESSABLE_ENTITY, page).into_response())
+        }
+    }
+}
