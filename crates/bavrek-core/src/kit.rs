@@ -353,6 +353,18 @@ impl KitItem {
     }
 }
 
+impl From<LoopBand> for KitItem {
+    fn from(band: LoopBand) -> Self {
+        Self::LoopBand(band)
+    }
+}
+
+impl From<TubeBand> for KitItem {
+    fn from(band: TubeBand) -> Self {
+        Self::TubeBand(band)
+    }
+}
+
 fn hanging(path: &str, value: f64) -> Result<(), RangeError> {
     ranges::HANGING_HEIGHT.check(path, value).map(drop)
 }

@@ -121,8 +121,8 @@ impl Leaner<'_> {
         self.under_hands(hands, hand, &mut figure);
         if foot_height > 0.0 {
             figure.props.push(Prop::Block([foot[0] - 0.24 * h, 0.0], [foot[0] + 0.04 * h, foot_height]));
-            self.measure_height(Quantity::FootHeight, [foot[0] - 0.28 * h, foot_height], &mut figure);
         }
+        self.measure_height(Quantity::FootHeight, [foot[0] - 0.28 * h, foot_height], &mut figure);
         Some(figure)
     }
 
@@ -139,9 +139,7 @@ impl Leaner<'_> {
             }
             _ => {}
         }
-        if hand[1] > 0.02 {
-            self.measure_height(Quantity::HandHeight, [hand[0] + 0.28 * h, hand[1]], figure);
-        }
+        self.measure_height(Quantity::HandHeight, [hand[0] + 0.28 * h, hand[1]], figure);
     }
 
     fn rings(&self, hand: Point, figure: &mut Figure) {
@@ -149,7 +147,12 @@ impl Leaner<'_> {
         figure.props.push(Prop::Ring(hand));
     }
 
+    /// A height that can be set: of a movement that has none, nothing is measured.
     fn measure_height(&self, quantity: Quantity, to: Point, figure: &mut Figure) {
+        let adjustable = self.rigged.movement.adjustments().iter().any(|a| a.field == quantity.field());
+        if !adjustable && to[1] < 0.02 {
+            return;
+        }
         figure.measures.push(Measure { quantity, value: to[1], from: [to[0], 0.0], to });
     }
 
@@ -395,8 +398,8 @@ impl Leaner<'_> {
         }
         if feet > 0.0 {
             figure.props.push(Prop::Block([-0.24 * h, 0.0], [0.04 * h, feet]));
-            self.measure_height(Quantity::FootHeight, [-0.28 * h, feet], &mut figure);
         }
+        self.measure_height(Quantity::FootHeight, [-0.28 * h, feet], &mut figure);
         Some(figure)
     }
 

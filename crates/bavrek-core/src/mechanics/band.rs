@@ -130,6 +130,23 @@ impl Rubber {
         if stretch > 1.0 { self.p * phi(stretch) + self.q * psi(stretch) } else { 0.0 }
     }
 
+    /// Relative change of force for a relative change of length: `S = λF1′/F1`, so that an error of the resting length
+    /// counts S times. Infinite where the band is slack.
+    ///
+    /// ```
+    /// use bavrek_core::mechanics::band::Rubber;
+    /// use bavrek_core::units::Metres;
+    /// let rubber = Rubber::from_geometry(Metres(0.022), Metres(0.0045));
+    /// assert!((rubber.sensitivity(2.0) - 1.30).abs() < 0.01);
+    /// ```
+    pub fn sensitivity(&self, stretch: f64) -> f64 {
+        if stretch <= 1.0 {
+            return f64::INFINITY;
+        }
+        let slope = self.p * (1.0 + 2.0 * stretch.powi(-3)) + 3.0 * self.q * stretch.powi(-4);
+        stretch * slope / self.strand_force(stretch)
+    }
+
     /// Force of `strands` in parallel whose ends are `distance` apart. Zero when slack; refused beyond 250 %.
     pub fn force(&self, strands: f64, distance: Metres, free: Metres) -> Result<Newtons, MechanicsError> {
         if !(distance.value().is_finite() && free.value().is_finite()) {

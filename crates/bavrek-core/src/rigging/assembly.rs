@@ -7,7 +7,7 @@ use crate::ladder::Setup;
 use crate::mechanics::MechanicsError;
 use crate::mechanics::path::{BandUnderBack, Trapped};
 use crate::mechanics::profile::{Profile, Thirds};
-use crate::movement::{Mount, Movement};
+use crate::movement::{Mount, Movement, RigModel};
 use crate::person::Person;
 use crate::posture::{Point, Posture};
 use crate::units::{Degrees, GRAVITY, Kilograms, Metres};
@@ -223,6 +223,8 @@ impl<'a> Rigged<'a> {
             log_sd = log_sd.hypot(share);
         }
         notices.extend(base.beyond_data.then_some(Notice::BeyondData));
+        let on_rings = self.setup.surface == Some(Surface::Rings) && matches!(rig, RigModel::PushUp { .. });
+        notices.extend(on_rings.then_some(Notice::Unstable));
         let BodyLoad { unit, thirds, share, .. } = base;
         let moment = unit.0[0] != GRAVITY;
         finish(profile, unit, &thirds, log_sd, notices).map(|a| Assembly {

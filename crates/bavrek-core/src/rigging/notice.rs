@@ -16,6 +16,8 @@ pub enum Notice {
     BeyondData,
     /// A band under the back: the load if it is pinned, and if it slips.
     PinnedOrSlipping(Kilograms, Kilograms),
+    /// Rings: the load is no larger, the demand on stability is.
+    Unstable,
     /// A helping band helps most at the bottom.
     HelpAtBottom,
 }
@@ -29,6 +31,7 @@ impl Notice {
             Self::PartWithoutLoad => "no_load",
             Self::BeyondData => "beyond_data",
             Self::PinnedOrSlipping(..) => "pinned_or_slipping",
+            Self::Unstable => "unstable",
             Self::HelpAtBottom => "help_at_bottom",
         }
     }
@@ -39,12 +42,13 @@ impl Notice {
             Self::Slack => "slack, no load in the lengthened position".into(),
             Self::LongStretch(percent) => format!("stretched by {percent:.0} %; 200 % is enough for one band"),
             Self::PartWithoutLoad => "part of the range is without load".into(),
-            Self::BeyondData => "no study went this high; the load is a guess".into(),
+            Self::BeyondData => "no study measured heights above 0.61 m; the load is a guess".into(),
             Self::PinnedOrSlipping(pinned, slipping) => format!(
                 "{:.1} kg if the band is pinned, {:.1} kg if it slips: measure to know",
                 pinned.value(),
                 slipping.value()
             ),
+            Self::Unstable => "rings ask for stability; the load itself is no larger".into(),
             Self::HelpAtBottom => "the band helps most at the bottom".into(),
         }
     }

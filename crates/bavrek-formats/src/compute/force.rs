@@ -5,6 +5,7 @@ mod rigs;
 use bavrek_core::kit::KitItem;
 use bavrek_core::mechanics::profile::{Profile, SAMPLES, Thirds};
 use bavrek_core::person::Person;
+use bavrek_core::rigging::Notice;
 use bavrek_core::units::GRAVITY;
 use schemars::JsonSchema;
 use serde::{Deserialize, Serialize};
@@ -138,9 +139,9 @@ struct Warning {
     text: String,
 }
 
-impl Warning {
-    fn new(code: &str, text: impl Into<String>) -> Self {
-        Self { code: code.into(), text: text.into() }
+impl From<Notice> for Warning {
+    fn from(notice: Notice) -> Self {
+        Self { code: notice.code().into(), text: notice.text() }
     }
 }
 
@@ -184,7 +185,7 @@ pub(super) fn answer(request: &ForceRequest) -> Result<ForceAnswer, RequestError
     let effective_kg = loading.profile.work() / mean;
     let largest = loading.profile.peak().max(loading.ends[0]).max(loading.ends[1]);
     if loading.ends.iter().any(|e| *e < -1e-9) {
-        loading.warnings.push(Warning::new("no_load", "part of the range is without load"));
+        loading.warnings.push(Notice::PartWithoutLoad.into());
     }
     let numbers = [effective_kg, largest / top, loading.ends[0] / top, loading.ends[1] / top];
     if numbers.iter().chain(&thirds).any(|n| !n.is_finite()) {

@@ -479,6 +479,10 @@ impl Drawer {
     }
 
     fn measure(&mut self, measure: &Measure, figure: &Figure, movable: bool) {
+        // The floor is no height worth a figure, but a place from which to drag.
+        if measure.value.abs() < 0.02 && !measure.quantity.is_angle() && !movable {
+            return;
+        }
         let text = format!("{} {}", measure.quantity.label(), value_text(measure));
         match measure.quantity {
             Quantity::AnchorDistance => self.distance(measure, figure, &text),

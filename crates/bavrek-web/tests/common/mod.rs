@@ -9,7 +9,7 @@ use bavrek_core::units::{Kilograms, Metres};
 use bavrek_store::clients::Client;
 use bavrek_store::sessions::SessionHead;
 use bavrek_store::{Pool, TrainerId, clients, kit, new_id, sessions, trainers};
-use bavrek_web::{App, Clock, auth};
+use bavrek_web::{App, Clock, Library, auth};
 use chrono::{DateTime, Utc};
 use reqwest::{Response, StatusCode};
 use uuid::Uuid;

@@ -1,7 +1,7 @@
 //! Each rig of the contract as a load of the core.
 
 use bavrek_core::kit::KitItem;
-use bavrek_core::mechanics::band::{MAX_STRETCH, Rubber, SLACK, WARN_STRETCH, hooked, stood_on};
+use bavrek_core::mechanics::band::{Rubber, hooked, stood_on};
 use bavrek_core::mechanics::lever::{self, PUSH_UP_SHARE, PushUp, RING_PUSH_UP_SD, Support};
 use bavrek_core::mechanics::path::{AnchoredPath, BandUnderBack, Trapped, kilogram_force};
 use bavrek_core::mechanics::profile::Profile;
@@ -9,9 +9,10 @@ use bavrek_core::mechanics::ring_curl::{ELBOW_RANGE, RingCurl};
 use bavrek_core::mechanics::single_joint::{BandPull, JointAction, SingleJoint};
 use bavrek_core::person::Person;
 use bavrek_core::ranges::{self, LegalRange};
+use bavrek_core::rigging::Notice;
 use bavrek_core::units::{Degrees, GRAVITY, Kilograms, Metres};
 
-use super::{HandsOn, JointMovement, Loading, Mass, PushUpSupport, Rig, Warning};
+use super::{HandsOn, JointMovement, Loading, Mass, PushUpSupport, Rig};
 use crate::RequestError;
 
 /// Log-SD of the convention that equal work is equal load.
@@ -110,10 +111,10 @@ fn push_up(
     let profile = Profile::sample(|s| ends[0] + (ends[1] - ends[0]) * s);
     let mut loading = Loading { body_mass_fraction: Some(load.fraction), ..Loading::of_force(profile, ends, log_sd) };
     if load.beyond_data {
-        loading.warnings.push(Warning::new("beyond_data", "no study measured heights above 0.61 m"));
+        loading.warnings.push(Notice::BeyondData.into());
     }
     if on == HandsOn::Rings {
-        loading.warnings.push(Warning::new("unstable", "rings ask for stability; the load itself is no larger"));
+        loading.warnings.push(Notice::Unstable.into());
     }
     Ok(loading)
 }
@@ -186,20 +187,8 @@ fn hanging(
     let ends = [weight + help.force_at(0.0).map_err(&refused)?, weight + help.force_at(1.0).map_err(&refused)?];
     let mut loading = Loading::of_force(profile, ends, lever::HANG_SD.hypot(0.05));
     loading.body_mass_fraction = share;
-    loading.warnings.push(Warning::new("help_at_bottom", "the band helps most at the bottom"));
+    loading.warnings.push(Notice::HelpAtBottom.into());
     Ok(loading)
-}
-
-fn stretch_warnings(start: f64, largest: f64, warnings: &mut Vec<Warning>) {
-    if start < SLACK {
-        warnings.push(Warning::new("slack", "slack, no load in the lengthened position"));
-    }
-    if largest > WARN_STRETCH && largest <= MAX_STRETCH {
-        warnings.push(Warning::new(
-            "long_stretch",
-            format!("stretched by {:.0} %; 200 % is enough for one band", (largest - 1.0) * 100.0),
-        ));
-    }
 }
 
 fn band_pull(
@@ -229,7 +218,7 @@ fn band_pull(
     let ends = [path.force_at(0.0).map_err(&refused)?, path.force_at(1.0).map_err(&refused)?];
     let mut loading = Loading::of_force(path.profile().map_err(&refused)?, ends, band.rubber.log_sd());
     let first = (hands[0][0] - anchor[0]).hypot(hands[0][1] - anchor[1]) / free.value();
-    stretch_warnings(first, path.largest_stretch(), &mut loading.warnings);
+    loading.warnings.extend(Notice::of_stretch(first, path.largest_stretch()).into_iter().map(Into::into));
     Ok(loading)
 }
 
@@ -262,14 +251,13 @@ fn press(
         loading.profile = loading.profile.plus(&rubber);
         loading.ends = [weight + ends[0], weight + ends[1]];
         loading.log_sd = found.rubber.log_sd().hypot(0.10) * rubber.work() / loading.profile.work();
-        loading.warnings.push(Warning::new(
-            "pinned_or_slipping",
-            format!(
-                "{:.1} kg if the band is pinned, {:.1} kg if it slips: measure to know",
-                kg + rubber.work() / GRAVITY,
-                kg + slipping.work() / GRAVITY
-            ),
-        ));
+        loading.warnings.push(
+            Notice::PinnedOrSlipping(
+                Kilograms(kg + rubber.work() / GRAVITY),
+                Kilograms(kg + slipping.work() / GRAVITY),
+            )
+            .into(),
+        );
     }
     Ok(loading)
 }
@@ -307,7 +295,7 @@ fn single_joint(
         loading.log_sd = pull.rubber.log_sd().hypot(EQUAL_WORK_SD);
         let (hand, _) = joint.hand(joint.from.value());
         let first = (pull.anchor[0] - hand[0]).hypot(pull.anchor[1] - hand[1]) / pull.free.value();
-        stretch_warnings(first, joint.largest_stretch(&pull), &mut loading.warnings);
+        loading.warnings.extend(Notice::of_stretch(first, joint.largest_stretch(&pull)).into_iter().map(Into::into));
     }
     Ok(loading)
 }

@@ -87,7 +87,7 @@ const SPECS: &[Spec] = &[
     spec("rig/mount/height/0", "Anchor not below", Kind::Number(0.0, 1.9, STATURES), POSTURE),
     spec("rig/mount/height/1", "Anchor not above", Kind::Number(0.0, 1.9, STATURES), POSTURE),
     spec("carry_over/ratio", "Load over the pattern's yardstick", Kind::Number(0.05, 5.0, "times"), NUMBERS),
-    spec("carry_over/log_sd", "How unsure that is, log-SD", Kind::Number(0.0, 0.6, "log-SD"), NUMBERS),
+    spec("carry_over/log_sd", "How unsure that is", Kind::Number(0.0, 0.6, "log-SD"), NUMBERS),
     spec("confidence", "Confidence in the regions", Kind::Number(0.05, 1.0, "of 1"), NUMBERS),
     spec("stability", "Steadiness", Kind::Number(0.05, 1.0, "of 1"), NUMBERS),
     spec("experience", "Least experience", Kind::Choice(experiences), NUMBERS),

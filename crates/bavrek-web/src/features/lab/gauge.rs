@@ -210,6 +210,7 @@ struct Fitted {
     q: String,
     residual: String,
     known: String,
+    centimetre: String,
     again: bool,
     picture: GaugePicture,
     table: Vec<(String, String)>,
@@ -246,6 +247,7 @@ fn fitted(readings: &Readings, fit: &RubberFit, rest: f64) -> Fitted {
             .residual
             .map_or_else(|| "not checked: three readings or more are needed".into(), |s| format!("{:.1} %", s * 100.0)),
         known: format!("about {:.0} %, with hysteresis and ageing", (fit.rubber.log_sd().exp() - 1.0) * 100.0),
+        centimetre: format!("{:.1} % of the force at 50 %", fit.rubber.sensitivity(1.5) / rest),
         again: fit.measure_again,
         picture: gauge::draw(&points, &|stretch| force(stretch).value(), fit.rubber.log_sd()),
         table: [1.5, 2.0, 2.5, 3.0]
