@@ -13,9 +13,12 @@ export async function redraw() {
     return;
   }
   busy = true;
-  const address = `${form.action}?${new URLSearchParams(new FormData(form))}`;
+  const fields = new URLSearchParams(new FormData(form));
+  // What a form posts is tried out elsewhere, where nothing is stored, and its address stays.
+  const trial = form.dataset.trial;
+  const address = trial ? location.href : `${form.action}?${fields}`;
   try {
-    const answer = await fetch(address, { headers: { Accept: "text/html" } });
+    const answer = await (trial ? fetch(trial, { method: "POST", body: fields }) : fetch(address));
     if (answer.ok) show(form, new DOMParser().parseFromString(await answer.text(), "text/html"), address);
   } finally {
     busy = false;

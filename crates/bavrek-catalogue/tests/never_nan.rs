@@ -44,6 +44,7 @@ fn setups() -> impl Strategy<Value = Setup> {
             stance_m: l.4,
             grip_shorter_m: l.5,
             strap_m: l.6,
+            band_fix: None,
         },
     )
 }

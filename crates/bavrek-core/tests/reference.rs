@@ -3,13 +3,15 @@
 use bavrek_core::kit::{KitItem, LoopBand};
 use bavrek_core::mechanics::MechanicsError;
 use bavrek_core::mechanics::band::{Rubber, choked, hooked, stood_on, tube_stood_on};
-use bavrek_core::mechanics::lever::{self, LeverLoad, PUSH_UP_SHARE, PushUp, Support, inverted_row, moved_share};
+use bavrek_core::mechanics::lever::{LeverLoad, PUSH_UP_SHARE, PushUp, Support, inverted_row, moved_share};
 use bavrek_core::mechanics::path::{AnchoredPath, kilogram_force};
 use bavrek_core::mechanics::profile::{SAMPLES, share_distance};
 use bavrek_core::mechanics::ring_curl::RingCurl;
 use bavrek_core::mechanics::single_joint::{BandPull, JointAction, SingleJoint};
+use bavrek_core::movement::Hands;
 use bavrek_core::person::Sex;
 use bavrek_core::ranges::{self, LegalRange};
+use bavrek_core::rigging::{BandFix, BandInUse};
 use bavrek_core::strength::holds::{HoldingJoint, progress, seconds_to_failure};
 use bavrek_core::strength::reps;
 use bavrek_core::units::{Degrees, GRAVITY, Kilograms, Metres};
@@ -63,7 +65,7 @@ fn a_force_error_of_five_percent_allows_so_much_of_the_rest_length(#[case] stret
     within(5.0 / loop_of(22.0).sensitivity(stretch), percent, 0.06);
 }
 
-/// Rubber with one coefficient and G = 0.40 MPa.
+/// Rubber with one coefficient and G = 0.40 `MPa`.
 fn neo_hookean(stretch: f64, area: f64) -> f64 {
     0.40e6 * area * (stretch - stretch.powi(-2))
 }
@@ -140,6 +142,19 @@ fn wrapped_and_stood_on_rubber_counts_as_frozen() {
     within(tube_stood_on(Metres(1.2), Metres(0.2)).value(), 0.5, 1e-9);
     within(stood_on(Metres(1.04), Metres(0.2), Metres(0.1)).value(), 0.89, 1e-9);
     assert!(hooked(Metres(1.04), Metres(0.0045), Metres(0.03), Metres(0.03)) > thin);
+}
+
+#[rstest]
+#[case::hung(BandFix::Hung, 0.986, 2.0)]
+#[case::choked(BandFix::Choked, 0.842, 2.0)]
+#[case::doubled(BandFix::Doubled, 0.493, 4.0)]
+fn a_loop_on_an_anchor_by_how_it_is_fixed(#[case] fix: BandFix, #[case] free: f64, #[case] strands: f64) {
+    let band = BandInUse { rubber: loop_of(22.0), flat: Metres(1.04), tube: false, count: 2 };
+    let found = band.anchored(Hands::Each, Metres(0.0), fix);
+    within(found.free.value(), free, 0.0006);
+    assert_eq!(found.strands, strands);
+    // Gripped nearer, it is as much shorter.
+    within(band.anchored(Hands::Each, Metres(0.1), fix).free.value(), free - 0.1, 0.0006);
 }
 
 #[rstest]
@@ -293,7 +308,6 @@ fn what_a_chin_up_moves(#[case] sex: Option<Sex>, #[case] share: f64) {
 fn a_strap_that_would_be_slack_is_refused() {
     assert_eq!(inverted_row(Degrees(95.0), Degrees(90.0)), Err(MechanicsError::SlackStrap));
     assert_eq!(inverted_row(Degrees(f64::NAN), Degrees(90.0)), Err(MechanicsError::NotFinite));
-    assert!(lever::LOOSE_SD > lever::ROW_SD, "a posture that is not fixed is known less well than a row");
 }
 
 // Repetitions, tempo, holds.

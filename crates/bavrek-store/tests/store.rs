@@ -11,7 +11,7 @@ use bavrek_store::clients::{self, Client, DatedLimit};
 use bavrek_store::fits::{self, Decision, NewFit};
 use bavrek_store::log::{self, NewSet};
 use bavrek_store::sessions::{self, SessionHead};
-use bavrek_store::{Pool, StoreError, TrainerId, kit, new_id, trainers};
+use bavrek_store::{Pool, StoreError, TrainerId, kit, movements, new_id, trainers};
 use chrono::{NaiveDate, Utc};
 use uuid::Uuid;
 
@@ -306,4 +306,67 @@ async fn sign_in_sessions_expire(pool: Pool) {
     assert_eq!(left, 1);
     store.delete(&fresh.id).await.unwrap();
     assert!(store.load(&fresh.id).await.unwrap().is_none());
+}
+
+fn own_movement(id: Uuid, name: &str) -> bavrek_core::movement::Movement {
+    let catalogue = serde_json::json!({
+        "id": movements::movement_id(id), "name": name, "pattern": "fly", "arm_position": "out_to_side",
+        "implements": ["dumbbell"], "hands": "each", "direct": {"chest_sternal": 1.0}, "confidence": 0.9,
+        "rig": {"kind": "single_joint", "action": "fly"},
+        "carry_over": {"pattern": "horizontal_press", "ratio": 0.5, "log_sd": 0.2},
+        "experience": "novice", "stability": 0.9, "set_up_s": 10,
+        "cues": {"set_up": "s", "do": "d", "feel": "f", "avoid": "a"}
+    });
+    serde_json::from_value(catalogue).unwrap()
+}
+
+#[sqlx::test(migrations = "./migrations")]
+async fn own_movements_are_stored_once_changed_and_archived_by_their_trainer_alone(pool: Pool) {
+    let (a, b) = (world(&pool, "a@x.example").await, world(&pool, "b@x.example").await);
+    let id = new_id();
+    assert_eq!(movements::row_id(&movements::movement_id(id)), Some(id));
+    assert_eq!(movements::row_id("push_up"), None);
+    for name in ["first", "first", "second"] {
+        movements::save(&pool, a.trainer, id, &own_movement(id, name)).await.unwrap();
+    }
+    let mine = movements::all(&pool, a.trainer).await.unwrap();
+    assert_eq!((mine.len(), mine[0].movement.name.as_str(), mine[0].archived), (1, "second", false));
+    // The same identifier of another trainer is another row.
+    movements::save(&pool, b.trainer, id, &own_movement(id, "theirs")).await.unwrap();
+    assert_eq!(movements::all(&pool, a.trainer).await.unwrap()[0].movement.name, "second");
+    assert!(matches!(movements::archive(&pool, b.trainer, new_id(), true).await, Err(StoreError::NotFound)));
+    movements::archive(&pool, b.trainer, id, true).await.unwrap();
+    assert!(!movements::all(&pool, a.trainer).await.unwrap()[0].archived);
+    movements::archive(&pool, b.trainer, id, false).await.unwrap();
+    assert!(!movements::all(&pool, b.trainer).await.unwrap()[0].archived);
+}
+
+#[sqlx::test(migrations = "./migrations")]
+async fn a_replaced_piece_of_kit_stays_where_it_was_and_is_kept(pool: Pool) {
+    let (a, b) = (world(&pool, "a@x.example").await, world(&pool, "b@x.example").await);
+    let [first, second, fresh] = [new_id(), new_id(), new_id()];
+    for id in [first, second] {
+        kit::add(&pool, a.trainer, a.place, id, &KitItem::Chair(Plain {})).await.unwrap();
+    }
+    let sofa = KitItem::Sofa(Plain {});
+    assert!(kit::replace(&pool, b.trainer, a.place, first, fresh, &sofa).await.is_err(), "not theirs");
+    assert!(kit::replace(&pool, a.trainer, b.place, first, fresh, &sofa).await.is_err(), "not there");
+    for _ in 0..2 {
+        kit::replace(&pool, a.trainer, a.place, first, fresh, &sofa).await.unwrap();
+    }
+    let pieces = kit::pieces(&pool, a.trainer, a.place).await.unwrap();
+    assert_eq!(pieces.iter().map(|p| p.id).collect::<Vec<_>>(), [fresh, second]);
+    let kept = sqlx::query_scalar::<_, i64>("select count(*) from kit_items where removed_at is not null")
+        .fetch_one(&pool)
+        .await
+        .unwrap();
+    assert_eq!(kept, 1);
+}
+
+#[sqlx::test(migrations = "./migrations")]
+async fn all_places_come_with_their_client_and_are_the_trainers_own(pool: Pool) {
+    let (a, _) = (world(&pool, "a@x.example").await, world(&pool, "b@x.example").await);
+    let places = clients::all_places(&pool, a.trainer).await.unwrap();
+    assert_eq!(places.len(), 1);
+    assert_eq!((places[0].place.id, places[0].client.as_str()), (a.place, "C"));
 }

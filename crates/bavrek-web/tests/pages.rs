@@ -35,7 +35,8 @@ async fn every_page_but_the_sign_in_is_closed(pool: Pool) {
     let world = world(&pool, A).await;
     let base = start(pool).await;
     let stranger = Visitor::new(&base);
-    for path in paths(&world) {
+    let open_to_all = ["/catalogue", "/catalogue/push_up", "/rig", "/lab", "/lab/reps", "/lab/scale?length=1.3"];
+    for path in paths(&world).into_iter().chain(open_to_all.map(str::to_owned)) {
         let page = stranger.get(&path).await;
         assert_eq!((page.status, page.address.as_str()), (StatusCode::OK, "/sign-in"), "{path}");
     }
@@ -106,6 +107,10 @@ fn paths(world: &World) -> Vec<String> {
         format!("/slots/{}/bench", world.slot),
         format!("/slots/{}/call", world.slot),
         format!("/sessions/{}/train", world.session),
+        format!("/catalogue?place={}", world.place),
+        format!("/catalogue/push_up?client={}", world.client),
+        format!("/rig?slot={}", world.slot),
+        format!("/rig?client={}", world.client),
     ]
 }
 

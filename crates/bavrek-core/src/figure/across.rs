@@ -196,13 +196,9 @@ impl Plane {
             end: [side * end[0], end[1]],
             anchored,
         }));
-        let distance = self.distance(from);
+        let distance = from[1].abs();
         let foot = self.page([from[0], 0.0]);
         figure.measures.push(Measure { quantity: Quantity::AnchorDistance, value: distance, from: at, to: foot });
-    }
-
-    fn distance(&self, from: Point) -> f64 {
-        from[1].abs()
     }
 }
 

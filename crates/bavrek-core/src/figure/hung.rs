@@ -21,7 +21,7 @@ pub(super) fn draw(rigged: &Rigged<'_>, loads: &Loads) -> Figure {
     let (start, end) = (hanger.body(0.0), hanger.body(1.0));
     let mut figure = Figure {
         sight: Sight::Side,
-        joint: end.arms[0][if hanger.girdle { 0 } else { 1 }],
+        joint: end.arms[0][usize::from(!hanger.girdle)],
         start,
         end,
         path,

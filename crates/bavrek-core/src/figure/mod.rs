@@ -8,7 +8,10 @@ mod across;
 mod front;
 mod hung;
 mod leaning;
+mod planks;
+mod pressing;
 mod props;
+mod pulling;
 mod side;
 
 use crate::mechanics::single_joint::{FOREARM, UPPER_ARM};

@@ -9,7 +9,7 @@ use crate::mechanics::profile::Profile;
 use crate::movement::{Hands, Mount, Movement};
 use crate::person::Person;
 use crate::posture::{Point, Posture};
-use crate::rigging::{self, BandInUse, Loaded, Strands, TRAPPED_SD};
+use crate::rigging::{self, BandFix, BandInUse, Loaded, Strands, TRAPPED_SD};
 use crate::units::{Metres, trim_number};
 
 /// Stances offered on a stood-on band, m between the outer edges of the feet. Assumed useful.
@@ -59,6 +59,7 @@ const EMPTY: Setup = Setup {
     stance_m: None,
     grip_shorter_m: None,
     strap_m: None,
+    band_fix: None,
 };
 
 /// One configuration of one band.
@@ -180,7 +181,7 @@ fn under_back(own: &OwnBand, person: &Person, found: &mut Vec<BandOption>) {
 fn stood_on(loaded: &Loaded, own: &OwnBand, hands: Hands, anchor: Point, found: &mut Vec<BandOption>) {
     for stance in STANCES {
         for grip in GRIPS {
-            let strands = own.band.stood_on(hands, Metres(stance), Metres(grip));
+            let strands = own.band.stood_on(hands, Metres(stance), Metres(grip), BandFix::Hung);
             let Some(profile) = along(loaded, own.band.rubber, strands, anchor) else { continue };
             let setup = Setup { stance_m: Some(Metres(stance)), grip_shorter_m: Some(Metres(grip)), ..EMPTY };
             let used = BandUse { item: own.item, setup };
@@ -205,7 +206,7 @@ struct Wall {
 }
 
 fn anchored(loaded: &Loaded, band: &OwnBand, hands: Hands, person: &Person, wall: Wall, found: &mut Vec<BandOption>) {
-    let strands = band.band.anchored(hands, Metres(0.0));
+    let strands = band.band.anchored(hands, Metres(0.0), BandFix::Hung);
     let mut last = f64::NAN;
     for stretch in STARTS {
         let length = strands.free.value() * stretch;

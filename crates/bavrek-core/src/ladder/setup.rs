@@ -3,6 +3,7 @@
 use serde::{Deserialize, Serialize};
 
 use crate::anatomy::Surface;
+use crate::rigging::BandFix;
 use crate::units::{Degrees, Metres, trim_number};
 
 /// The geometry of one exercise. What does not apply is left out.
@@ -43,6 +44,9 @@ pub struct Setup {
     /// Strap length from the anchor to the ring.
     #[serde(default, skip_serializing_if = "Option::is_none")]
     pub strap_m: Option<Metres>,
+    /// How the band is fixed; hung over or stood on where it is left out.
+    #[serde(default, skip_serializing_if = "Option::is_none")]
+    pub band_fix: Option<BandFix>,
 }
 
 impl Setup {
@@ -63,6 +67,7 @@ impl Setup {
             + degrees(self.bench_deg, other.bench_deg)
             + degrees(self.body_angle_deg, other.body_angle_deg)
             + knees
+            + f64::from(u8::from(self.band_fix.unwrap_or(BandFix::Hung) != other.band_fix.unwrap_or(BandFix::Hung)))
     }
 
     /// The set-up in words; empty where nothing needs saying.
@@ -86,6 +91,9 @@ impl Setup {
         }
         if let Some(g) = self.grip_shorter_m.filter(|g| g.value() > 0.0) {
             parts.push(format!("grip {} nearer", m(g)));
+        }
+        if let Some(fix) = self.band_fix.filter(|f| *f != BandFix::Hung) {
+            parts.push(fix.label().to_owned());
         }
         if self.knees == Some(true) {
             parts.push("on the knees".into());

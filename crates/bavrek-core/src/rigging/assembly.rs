@@ -1,7 +1,7 @@
 //! A movement set up and loaded: the one place where the ladder's steps, the rig page and the catalogue agree.
 
 use super::notice::Notice;
-use super::{BandInUse, BodyLoad, Loaded, added, banding, body_load};
+use super::{BandFix, BandInUse, BodyLoad, Loaded, added, banding, body_load};
 use crate::anatomy::{Implement, Surface};
 use crate::ladder::Setup;
 use crate::mechanics::MechanicsError;
@@ -128,15 +128,16 @@ impl<'a> Rigged<'a> {
     fn band(&self, loaded: &Loaded, band: &BandInUse) -> Option<Result<(banding::Strands, Point), MechanicsError>> {
         let zero = Metres(0.0);
         let nearer = self.setup.grip_shorter_m.unwrap_or(zero);
+        let fix = self.setup.band_fix.unwrap_or(BandFix::Hung);
         match self.movement.rig.mount()? {
             Mount::UnderBack => None,
             Mount::StoodOn => {
                 let stance = self.setup.stance_m.unwrap_or(Metres(banding::USUAL_STANCE));
-                let strands = banding::usable(band.stood_on(self.movement.hands, stance, nearer));
+                let strands = banding::usable(band.stood_on(self.movement.hands, stance, nearer, fix));
                 Some(strands.map(|s| (s, super::stood_on_anchor(self.movement, self.person, &self.posture))))
             }
             Mount::Anchor { height, facing } => {
-                let strands = banding::usable(band.anchored(self.movement.hands, nearer));
+                let strands = banding::usable(band.anchored(self.movement.hands, nearer, fix));
                 Some(strands.map(|s| (s, self.anchor(loaded, height, facing, s.free))))
             }
         }

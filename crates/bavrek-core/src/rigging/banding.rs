@@ -1,5 +1,6 @@
 //! How a band is put to use: its free length and the strands that pull at the hand.
 
+use crate::anatomy::vocabulary;
 use crate::kit::KitItem;
 use crate::mechanics::MechanicsError;
 use crate::mechanics::band::{self, Rubber};
@@ -14,6 +15,18 @@ const THICKNESS: f64 = 0.0045;
 const BAR: f64 = 0.03;
 /// Rubber pinned between the outer edges of the feet where the set-up does not say, m.
 pub const USUAL_STANCE: f64 = 0.20;
+
+/// Diameter of a pole round which a band is choked, m.
+const POLE: f64 = 0.05;
+
+vocabulary!(
+    /// How a band is fixed at its far end.
+    BandFix {
+        Hung => "hung", "hung over or stood on";
+        Choked => "choked", "choked, passed through itself";
+        Doubled => "doubled", "doubled, folded once more";
+    }
+);
 
 /// One physical band, or several alike, as a set-up sees it.
 #[derive(Debug, Clone, Copy, PartialEq)]
@@ -51,31 +64,49 @@ impl BandInUse {
         }
     }
 
-    /// Stood on with the feet so far apart, one side for each hand, gripped `nearer` to the foot.
-    pub fn stood_on(&self, hands: Hands, stance: Metres, nearer: Metres) -> Strands {
+    /// Stood on with the feet so far apart, one side for each hand, gripped `nearer` to the foot. A doubled band has
+    /// twice the strands at half the length.
+    pub fn stood_on(&self, hands: Hands, stance: Metres, nearer: Metres, fix: BandFix) -> Strands {
         let whole = if self.tube {
             band::tube_stood_on(self.flat, stance)
         } else {
             band::stood_on(self.flat, stance, Metres(IN_HANDS))
         };
-        Strands { free: whole - nearer, strands: if hands == Hands::Shared { 2.0 } else { 1.0 } }
+        let single = Strands { free: whole, strands: if hands == Hands::Shared { 2.0 } else { 1.0 } };
+        single.folded(fix).shortened(nearer)
     }
 
     /// Fixed to an anchor: a loop to itself for each hand where there are two, else one threaded through for both.
-    pub fn anchored(&self, hands: Hands, nearer: Metres) -> Strands {
+    pub fn anchored(&self, hands: Hands, nearer: Metres, fix: BandFix) -> Strands {
         let both_on_one = hands == Hands::Each && self.count < 2;
         let free = match (self.tube, both_on_one) {
             (true, true) => self.flat * 0.5,
             (true, false) => self.flat,
             (false, true) => (self.flat - Metres(IN_HANDS)) * 0.5,
+            (false, false) if fix == BandFix::Choked => {
+                band::choked(self.flat, Metres(THICKNESS), Metres(POLE), Metres(BAR))
+            }
             (false, false) => self.hooked(),
         };
-        Strands { free: free - nearer, strands: if self.tube { 1.0 } else { 2.0 } }
+        Strands { free, strands: if self.tube { 1.0 } else { 2.0 } }.folded(fix).shortened(nearer)
     }
 
     /// Free length of a loop hung over a bar or hook.
     pub fn hooked(&self) -> Metres {
         band::hooked(self.flat, Metres(THICKNESS), Metres(BAR), Metres(BAR))
+    }
+}
+
+impl Strands {
+    fn folded(self, fix: BandFix) -> Self {
+        match fix {
+            BandFix::Doubled => Self { free: self.free * 0.5, strands: self.strands * 2.0 },
+            _ => self,
+        }
+    }
+
+    fn shortened(self, nearer: Metres) -> Self {
+        Self { free: self.free - nearer, ..self }
     }
 }
 

@@ -13,7 +13,7 @@ mod notice;
 pub(crate) use added::{band as added_band, weight as added_weight};
 pub use assembly::{Assembly, Loads, Rigged, usual_height};
 pub(crate) use assembly::{EQUAL_WORK_SD, TRAPPED_SD, WEIGHED_SD, under_back};
-pub use banding::{BandInUse, Strands, USUAL_STANCE};
+pub use banding::{BandFix, BandInUse, Strands, USUAL_STANCE};
 pub(crate) use body::raised;
 pub use body::{BodyLoad, body_load, handle_height, trunk_postures};
 pub use held::Loaded;

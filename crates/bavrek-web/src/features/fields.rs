@@ -91,6 +91,7 @@ impl<'a> Reader<'a> {
         value
     }
 
+    /// One of several; the usual one where what was asked for is none of them.
     pub(super) fn choice(
         &mut self,
         name: &'static str,
@@ -100,8 +101,8 @@ impl<'a> Reader<'a> {
     ) -> String {
         let asked = self.asked;
         let text = asked.get(name).map_or(usual, String::as_str);
-        self.chosen(name, label, options.clone(), text);
         let known = options.iter().any(|(id, _)| id == text);
+        self.chosen(name, label, options, text);
         if known { text.to_owned() } else { usual.to_owned() }
     }
 

@@ -1,4 +1,5 @@
 //! A real server on a free port, two trainers with a client each, and a browser that only knows HTTP.
+#![allow(dead_code, reason = "each test file uses its part")]
 
 use std::sync::Arc;
 

@@ -166,7 +166,7 @@ impl OwnForm {
         }
     }
 
-    pub(super) fn set_name(&mut self, name: String) {
+    pub(super) fn set_name(&mut self, name: &str) {
         for (_, value) in self.values.iter_mut().filter(|(path, _)| *path == "name") {
             name.clone_into(value);
         }

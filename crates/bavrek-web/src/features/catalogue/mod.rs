@@ -101,7 +101,7 @@ fn own_row(id: &str) -> Result<Uuid, WebError> {
 async fn copy(Mine(app): Mine, Ids(id): Ids<String>, chrome: Chrome) -> Result<FormPage, WebError> {
     let base = original(&app, &id)?;
     let mut form = OwnForm::of(base);
-    form.set_name(format!("{}, own version", base.name));
+    form.set_name(&format!("{}, own version", base.name));
     let chrome = chrome.titled(format!("Copy of {}", base.name));
     Ok(FormPage::new(chrome, &app, base, &form, Some(new_id())))
 }
@@ -145,15 +145,12 @@ async fn save(
     fields: &Fields,
 ) -> Result<Response, WebError> {
     let mut form = OwnForm::typed(base, fields);
-    match form.movement(&app.catalogue, base, &movements::movement_id(row)) {
-        Some(movement) => {
-            movements::save(&app.pool, trainer, row, &movement).await?;
-            Ok(Redirect::to(&format!("/catalogue/{}", movement.id)).into_response())
-        }
-        None => {
-            let page = FormPage::new(chrome.titled(base.name.clone()), app, base, &form, fresh);
-            Ok((StatusCode::UNPROCESSABLE_ENTITY, page).into_response())
-        }
+    if let Some(movement) = form.movement(&app.catalogue, base, &movements::movement_id(row)) {
+        movements::save(&app.pool, trainer, row, &movement).await?;
+        Ok(Redirect::to(&format!("/catalogue/{}", movement.id)).into_response())
+    } else {
+        let page = FormPage::new(chrome.titled(base.name.clone()), app, base, &form, fresh);
+        Ok((StatusCode::UNPROCESSABLE_ENTITY, page).into_response())
     }
 }
 

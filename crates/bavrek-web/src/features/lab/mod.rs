@@ -113,15 +113,12 @@ async fn gauge(
 async fn save(Mine(app): Mine, Me(trainer): Me, chrome: Chrome, fields: Fields) -> Result<Response, WebError> {
     let bands = bands(&app, trainer).await?;
     let mut readings = Readings::read(fields.pairs(), &bands);
-    match readings.measured(&bands) {
-        Some((band, item)) => {
-            kit::replace(&app.pool, trainer, band.place, band.id, new_id(), &item).await?;
-            Ok(Redirect::to(&format!("/clients/{}?place={}#kit", band.client, band.place)).into_response())
-        }
-        None => {
-            let page = GaugePage::new(chrome.titled("Band gauge"), &bands, &readings);
-            Ok((StatusCode::UNPROCESSABLE_ENTITY, page).into_response())
-        }
+    if let Some((band, item)) = readings.measured(&bands) {
+        kit::replace(&app.pool, trainer, band.place, band.id, new_id(), &item).await?;
+        Ok(Redirect::to(&format!("/clients/{}?place={}#kit", band.client, band.place)).into_response())
+    } else {
+        let page = GaugePage::new(chrome.titled("Band gauge"), &bands, &readings);
+        Ok((StatusCode::UNPROCESSABLE_ENTITY, page).into_response())
     }
 }
 

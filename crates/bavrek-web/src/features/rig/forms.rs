@@ -8,10 +8,12 @@ use bavrek_core::example::Example;
 use bavrek_core::kit::{KitItem, LoopBand};
 use bavrek_core::ladder::{LadderStep, Setup};
 use bavrek_core::mechanics::MechanicsError;
-use bavrek_core::movement::{AdjustmentUnit, DipOn, Hands, Movement, PushUpHands, RaisedFeet, RigModel, SupportKind};
+use bavrek_core::movement::{
+    AdjustmentUnit, DipOn, Hands, Mount, Movement, PushUpHands, RaisedFeet, RigModel, SupportKind,
+};
 use bavrek_core::person::Person;
 use bavrek_core::ranges::{self, LegalRange};
-use bavrek_core::rigging::{Assembly, BandInUse, Loads, Rigged};
+use bavrek_core::rigging::{Assembly, BandFix, BandInUse, Loads, Rigged};
 use bavrek_core::units::{Degrees, Kilograms, MassUnit, Metres};
 use bavrek_store::kit::Piece;
 
@@ -214,6 +216,12 @@ fn setup(reader: &mut Reader<'_>, movement: &Movement, person: &Person, usual: &
         let value = reader.number(adjustment.field, &label, unit, range, fallback);
         put(&mut setup, adjustment.field, value);
     }
+    if movement.rig.mount().is_some_and(|m| m != Mount::UnderBack) && reader.fields.iter().any(|f| f.name == "band") {
+        let options = BandFix::ALL.iter().map(|f| (f.id().to_owned(), f.label().to_owned())).collect();
+        let first = setup.band_fix.unwrap_or(BandFix::Hung);
+        let chosen = BandFix::from_id(&reader.choice("band_fix", "Band is", options, first.id()));
+        setup.band_fix = chosen.filter(|f| *f != BandFix::Hung);
+    }
     if can_kneel(movement) {
         let words = if matches!(movement.rig, RigModel::Dip { .. }) {
             ["legs straight", "knees bent"]
@@ -245,6 +253,7 @@ pub(in crate::features) fn address(slot: uuid::Uuid, movement: &Movement, step: 
     let measures = movement.adjustments();
     query.extend(measures.iter().filter_map(|a| Some((a.field, value_of(&step.setup, a.field)?.to_string()))));
     query.extend(step.setup.surface.map(|s| ("surface", s.id().to_owned())));
+    query.extend(step.setup.band_fix.map(|f| ("band_fix", f.id().to_owned())));
     query.extend(step.setup.knees.map(|_| ("knees", "on".to_owned())));
     format!("/rig?{}", serde_urlencoded::to_string(query).unwrap_or_default())
 }
@@ -296,15 +305,14 @@ fn put(setup: &mut Setup, field: &str, value: Option<f64>) {
 }
 
 const fn can_kneel(movement: &Movement) -> bool {
-    match movement.rig {
+    matches!(
+        movement.rig,
         RigModel::PushUp {
             hands: PushUpHands::Floor | PushUpHands::Rings,
             feet: RaisedFeet::None | RaisedFeet::Knees,
             ..
-        } => true,
-        RigModel::Dip { on: DipOn::Edge, .. } => true,
-        _ => false,
-    }
+        } | RigModel::Dip { on: DipOn::Edge, .. }
+    )
 }
 
 /// What the body rests on, where there is a choice.

@@ -125,25 +125,22 @@ async fn take(
         form.refuse("movement", why.text.clone());
     }
     let Some(placed) = &setting.slot else { return Err(WebError::NotFound) };
-    match form.step(movement, &setting.person).filter(|_| refused.is_empty()) {
-        Some(step) => {
-            let mut prescription = placed.slot.intent.prescription();
-            for set in &mut prescription.sets {
-                set.load = step.load;
-            }
-            let new = NewFit {
-                slot_id: slot,
-                place_id: placed.session.place_id,
-                exercise: &movement.id,
-                step: &step,
-                prescription: &prescription,
-            };
-            fits::take(&app.pool, trainer, &new).await?;
-            Ok(Redirect::to(&format!("/sessions/{}#slot-{slot}", placed.session.id)).into_response())
+    if let Some(step) = form.step(movement, &setting.person).filter(|_| refused.is_empty()) {
+        let mut prescription = placed.slot.intent.prescription();
+        for set in &mut prescription.sets {
+            set.load = step.load;
         }
-        None => {
-            let page = Page::new(chrome.titled(format!("Rig: {}", movement.name)), &app, movement, &setting, &form);
-            Ok((StatusCode::UNPROCESSABLE_ENTITY, page).into_response())
-        }
+        let new = NewFit {
+            slot_id: slot,
+            place_id: placed.session.place_id,
+            exercise: &movement.id,
+            step: &step,
+            prescription: &prescription,
+        };
+        fits::take(&app.pool, trainer, &new).await?;
+        Ok(Redirect::to(&format!("/sessions/{}#slot-{slot}", placed.session.id)).into_response())
+    } else {
+        let page = Page::new(chrome.titled(format!("Rig: {}", movement.name)), &app, movement, &setting, &form);
+        Ok((StatusCode::UNPROCESSABLE_ENTITY, page).into_response())
     }
 }

@@ -24,7 +24,7 @@ pub(super) struct Page {
     chrome: Chrome,
     name: String,
     movement: String,
-    groups: Vec<(String, Vec<(String, String, bool)>)>,
+    groups: Vec<Group>,
     client: Option<(Uuid, String)>,
     person: String,
     place: Option<String>,
@@ -37,6 +37,9 @@ pub(super) struct Page {
     cautions: Vec<String>,
     wrong: bool,
 }
+
+/// Movements of a pattern: identifier, name, whether it is the chosen one.
+type Group = (String, Vec<(String, String, bool)>);
 
 struct Load {
     effective: String,
@@ -77,7 +80,7 @@ impl Page {
 }
 
 /// All movements by pattern, for the choice at the top.
-fn groups(app: &App, chosen: &Movement) -> Vec<(String, Vec<(String, String, bool)>)> {
+fn groups(app: &App, chosen: &Movement) -> Vec<Group> {
     Pattern::ALL
         .iter()
         .map(|pattern| {
