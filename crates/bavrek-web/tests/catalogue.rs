@@ -159,6 +159,7 @@ async fn impossible_rigs_are_refused_beside_the_field(pool: Pool) {
     let (_, visitor, _) = opened(&pool).await;
     let cases = [
         ("movement=band_fly&anchor_distance=5", "anchor_distance", "250 % is the most"),
+        ("movement=band_fly&anchor_distance=0.4", "anchor_distance", "slack over the whole movement"),
         ("movement=band_fly&grip_shorter=1.2", "grip_shorter", "free band"),
         ("movement=band_fly&anchor_distance=far", "anchor_distance", "is not a number"),
         ("movement=band_fly&anchor_height=-1", "anchor_height", "must be between"),
@@ -177,8 +178,8 @@ async fn impossible_rigs_are_refused_beside_the_field(pool: Pool) {
         let drawn = page.text.contains("class=\"rig\"") || page.text.contains("so nothing is drawn");
         assert!(drawn, "{query}");
     }
-    let slack = visitor.get("/rig?movement=band_fly&anchor_distance=0.4").await;
-    assert!(slack.text.to_lowercase().contains("slack"));
+    let slack = visitor.get("/rig?movement=band_fly&anchor_distance=0.75").await;
+    assert!(slack.text.contains("Slack, no load in the lengthened position"));
 }
 
 #[sqlx::test(migrations = "../bavrek-store/migrations")]

@@ -105,14 +105,23 @@ impl<'a> Scene<'a> {
                     [shoulder, plus(shoulder, [upper * alpha.sin(), -upper * alpha.cos()]), hand]
                 }
                 JointAction::Hinge => {
-                    let hand = plus(shoulder, [0.0, -ARM * self.h]);
-                    [shoulder, plus(shoulder, [0.0, -UPPER_ARM * self.h]), hand]
+                    // The weight is hugged to the chest, just below the shoulder that the model loads.
+                    let held = plus(shoulder, self.along_trunk(share, -0.07, 0.07));
+                    reach(shoulder, held, self.h, self.along_trunk(share, -1.0, 0.4))
                 }
                 JointAction::Wrist => self.resting_forearm(shoulder, hand),
                 _ => reach(shoulder, hand, self.h, self.bend(false)),
             },
             Loaded::Line { .. } => reach(shoulder, hand, self.h, self.bend(true)),
         }
+    }
+
+    /// A step from the shoulder along the trunk at a share of the way, shares of stature towards head and front.
+    fn along_trunk(&self, share: f64, up: f64, front: f64) -> Point {
+        let (hip, shoulder) = (self.posture.hip, self.shoulder(share));
+        let length = (shoulder[0] - hip[0]).hypot(shoulder[1] - hip[1]).max(1e-9);
+        let cranial = [(shoulder[0] - hip[0]) / length * self.h, (shoulder[1] - hip[1]) / length * self.h];
+        [up * cranial[0] + front * cranial[1], up * cranial[1] - front * cranial[0]]
     }
 
     /// The forearm rests on the thigh; the hand beyond the wrist is the palm, drawn as the forearm's end.

@@ -45,6 +45,9 @@ pub enum MechanicsError {
     /// The strap would be slack.
     #[error("the strap would be slack in this posture")]
     SlackStrap,
+    /// The band never pulls.
+    #[error("the band is slack over the whole movement: step away, grip nearer or take a shorter one")]
+    SlackBand,
     /// A movement whose resistance never opposes the target.
     #[error("the resistance does not oppose the movement anywhere")]
     NoLoad,

@@ -183,6 +183,9 @@ impl<'a> Rigged<'a> {
                     let (strands, anchor) = fixed?;
                     rubber = rubber.plus(&loaded.band(band.rubber, strands.strands, strands.free, anchor)?);
                     let (start, longest) = loaded.stretches(strands.free, anchor);
+                    if longest <= 1.0 && loads.weight.value() <= 0.0 {
+                        return Err(MechanicsError::SlackBand);
+                    }
                     notices.extend(Notice::of_stretch(start, longest));
                     stretch = Some((start, longest));
                 }

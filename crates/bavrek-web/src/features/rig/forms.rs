@@ -97,7 +97,9 @@ impl RigForm {
             MechanicsError::NoRingPosture | MechanicsError::SlackStrap => &["body_angle", "hands_height"],
             MechanicsError::TooShort(_) => &["grip_shorter", "band"],
             MechanicsError::AnchorAtHand => &["anchor_distance", "anchor_height"],
-            MechanicsError::Overstretched(_) => &["anchor_distance", "grip_shorter", "band"],
+            MechanicsError::Overstretched(_) | MechanicsError::SlackBand => {
+                &["anchor_distance", "grip_shorter", "band"]
+            }
             MechanicsError::NoLoad => &["weight", "band"],
             _ => &["band"],
         };
