@@ -29,7 +29,7 @@ await page.goto("/catalogue?region=triceps_long");
 await shot("catalogue");
 await page.goto("/catalogue/low_to_high_band_fly");
 await shot("movement");
-await page.goto("/rig?movement=band_pushdown&anchor_height=2&anchor_distance=0.9&band=loop22");
+await page.goto("/rig?movement=band_pushdown&anchor_height=2&anchor_distance=1.3&band=loop13");
 await shot("rig");
 const readings = [[1.3, 4.9], [1.56, 8], [1.82, 10.4], [2.08, 12.9], [2.34, 14.8], [2.6, 17.1]];
 await page.goto(`/lab?kind=loop&rest=1.04${readings.map(([m, kg]) => `&length=${m}&kg=${kg}`).join("")}`);

@@ -9,18 +9,10 @@ use bavrek_core::ladder::{Ladder, MissingKind};
 use bavrek_core::movement::{Catalogue, Movement};
 use bavrek_core::person::{Experience, Person};
 use bavrek_core::safety::cautions;
-use bavrek_core::units::{Kilograms, Metres};
 use rstest::rstest;
 
 fn default_person() -> Person {
-    Person {
-        body_mass_kg: Kilograms(75.0),
-        height_m: Metres(1.75),
-        experience: Experience::Advanced,
-        age_years: None,
-        sex: None,
-        limits: vec![],
-    }
+    Person { experience: Experience::Advanced, ..Person::default_figure() }
 }
 
 /// Kept in the catalogue because they are popular, and flagged by the model because gravity does not load their target.

@@ -7,20 +7,13 @@ use bavrek_core::kit::full_room;
 use bavrek_core::ladder::Ladder;
 use bavrek_core::mechanics::MechanicsError;
 use bavrek_core::movement::{Movement, RigModel};
-use bavrek_core::person::{Experience, Person};
+use bavrek_core::person::Person;
 use bavrek_core::rigging::{Assembly, Rigged};
-use bavrek_core::units::{Kilograms, Metres};
+use bavrek_core::units::Metres;
 use rstest::rstest;
 
 fn person(stature: f64) -> Person {
-    Person {
-        body_mass_kg: Kilograms(75.0),
-        height_m: Metres(stature),
-        experience: Experience::Intermediate,
-        age_years: None,
-        sex: None,
-        limits: vec![],
-    }
+    Person { height_m: Metres(stature), ..Person::default_figure() }
 }
 
 /// Checks every movement of the catalogue on a figure of this stature; complaints are collected.

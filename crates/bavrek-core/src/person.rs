@@ -102,6 +102,18 @@ pub struct Person {
 }
 
 impl Person {
+    /// The figure that is drawn where no client is chosen: 1.75 m, 75 kg, with some experience.
+    pub const fn default_figure() -> Self {
+        Self {
+            body_mass_kg: Kilograms(75.0),
+            height_m: Metres(1.75),
+            experience: Experience::Intermediate,
+            age_years: None,
+            sex: None,
+            limits: Vec::new(),
+        }
+    }
+
     /// Checks body mass, stature and age against their legal ranges.
     pub fn validate(&self) -> Result<(), RangeError> {
         ranges::BODY_MASS.check("body_mass_kg", self.body_mass_kg.value())?;

@@ -1,8 +1,8 @@
 //! Movements loaded in the hand, from the side.
 
 use super::{
-    ARM, Arm, BandLine, Body, Figure, Measure, PATH, Prop, Quantity, Sight, Trunk, anchor_measures, head_on, plus,
-    props, reach, share,
+    Arm, BandLine, Body, Figure, Measure, PATH, Prop, Quantity, Sight, Trunk, anchor_measures, head_on, plus, props,
+    reach, share,
 };
 use crate::anatomy::Surface;
 use crate::mechanics::single_joint::{FOREARM, JointAction, PALM, TRUNK, UPPER_ARM};

@@ -41,17 +41,21 @@ pub(crate) fn band(rig: &RigModel, person: &Person, band: &BandInUse) -> Option<
             };
             Some(round.profile(Metres(0.25 * scale), Metres(0.62 * scale)).map(|one| one.times(2.0)))
         }
-        RigModel::ChinUp { .. } | RigModel::Dip { .. } => Some(
-            AnchoredPath {
-                rubber: band.rubber,
-                strands: 2.0,
-                free: band.hooked(),
-                anchor: [0.0, 0.0],
-                start: [0.0, -1.5 * scale],
-                end: [0.0, -scale],
-            }
-            .profile(),
-        ),
+        RigModel::ChinUp { .. } | RigModel::Dip { .. } => Some(helping_band(person, band).profile()),
         _ => None,
+    }
+}
+
+/// A loop hung over the bar helping a chin-up or dip, along the way of the feet or knees in it: 1.5 m below the bar to
+/// 1.0 m for a person of 1.75 m.
+pub fn helping_band(person: &Person, band: &BandInUse) -> AnchoredPath {
+    let scale = person.height_m.value() / REFERENCE_STATURE;
+    AnchoredPath {
+        rubber: band.rubber,
+        strands: 2.0,
+        free: band.hooked(),
+        anchor: [0.0, 0.0],
+        start: [0.0, -1.5 * scale],
+        end: [0.0, -scale],
     }
 }

@@ -10,6 +10,7 @@ mod body;
 mod held;
 mod notice;
 
+pub use added::helping_band;
 pub(crate) use added::{band as added_band, weight as added_weight};
 pub use assembly::{Assembly, Loads, Rigged, usual_height};
 pub(crate) use assembly::{EQUAL_WORK_SD, TRAPPED_SD, WEIGHED_SD, under_back};

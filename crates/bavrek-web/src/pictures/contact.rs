@@ -3,8 +3,8 @@
 use askama::Template;
 use bavrek_core::example::Example;
 use bavrek_core::figure::Figure;
-use bavrek_core::person::{Experience, Person};
-use bavrek_core::units::{Kilograms, Metres};
+use bavrek_core::person::Person;
+use bavrek_core::units::Metres;
 use rstest::rstest;
 
 use super::rig;
@@ -15,14 +15,7 @@ use super::rig;
 #[case::tall(2.05)]
 fn no_label_covers_another_and_none_leaves_the_picture(#[case] stature: f64) {
     let catalogue = bavrek_catalogue::load().unwrap();
-    let person = Person {
-        body_mass_kg: Kilograms(75.0),
-        height_m: Metres(stature),
-        experience: Experience::Intermediate,
-        age_years: None,
-        sex: None,
-        limits: vec![],
-    };
+    let person = Person { height_m: Metres(stature), ..Person::default_figure() };
     let mut complaints = Vec::new();
     for movement in &catalogue.movements {
         let example = Example::of(&catalogue, movement, &person);

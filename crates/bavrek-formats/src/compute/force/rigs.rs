@@ -1,7 +1,7 @@
 //! Each rig of the contract as a load of the core.
 
 use bavrek_core::kit::KitItem;
-use bavrek_core::mechanics::band::{Rubber, hooked, stood_on};
+use bavrek_core::mechanics::band::{Rubber, stood_on};
 use bavrek_core::mechanics::lever::{self, PUSH_UP_SHARE, PushUp, RING_PUSH_UP_SD, Support};
 use bavrek_core::mechanics::path::{AnchoredPath, BandUnderBack, Trapped, kilogram_force};
 use bavrek_core::mechanics::profile::Profile;
@@ -9,7 +9,7 @@ use bavrek_core::mechanics::ring_curl::{ELBOW_RANGE, RingCurl};
 use bavrek_core::mechanics::single_joint::{BandPull, JointAction, SingleJoint};
 use bavrek_core::person::Person;
 use bavrek_core::ranges::{self, LegalRange};
-use bavrek_core::rigging::Notice;
+use bavrek_core::rigging::{BandInUse, Notice, helping_band};
 use bavrek_core::units::{Degrees, GRAVITY, Kilograms, Metres};
 
 use super::{HandsOn, JointMovement, Loading, Mass, PushUpSupport, Rig};
@@ -173,15 +173,8 @@ fn hanging(
     if band.tube {
         return Err(RequestError::new("rig.assist_band.kind", "must be a loop_band"));
     }
-    let scale = person.height_m.value() / 1.75;
-    let help = AnchoredPath {
-        rubber: band.rubber,
-        strands: 2.0,
-        free: hooked(band.whole, Metres(0.0045), Metres(0.03), Metres(0.03)),
-        anchor: [0.0, 0.0],
-        start: [0.0, -1.5 * scale],
-        end: [0.0, -scale],
-    };
+    let in_use = BandInUse { rubber: band.rubber, flat: band.whole, tube: false, count: 1 };
+    let help = helping_band(person, &in_use);
     let refused = RequestError::refused("rig.assist_band");
     let profile = Profile([weight; 60]).plus(&help.profile().map_err(&refused)?);
     let ends = [weight + help.force_at(0.0).map_err(&refused)?, weight + help.force_at(1.0).map_err(&refused)?];

@@ -23,7 +23,6 @@ use self::wanted::{Room, Wanted, search};
 use crate::chrome::Chrome;
 use crate::error::WebError;
 use crate::extract::{Fields, Ids, Me, Mine};
-use crate::library::default_figure;
 use crate::state::App;
 
 pub(super) fn routes() -> Router<App> {
@@ -48,7 +47,7 @@ async fn list(
         Some(place) => Some(room(&app, trainer, place).await?),
         None => None,
     };
-    let person = room.as_ref().map_or_else(default_figure, |r| r.person.clone());
+    let person = room.as_ref().map_or_else(Person::default_figure, |r| r.person.clone());
     let found = search(&app, &wanted, room.as_ref());
     Ok(ListPage::new(chrome.titled("Catalogue"), &app, &wanted, &places, &person, &found))
 }
@@ -84,7 +83,7 @@ async fn show(
             let name = clients::one(&app.pool, trainer, client).await?.name;
             (client_figure(&app, trainer, client).await?, Some((client, name)))
         }
-        None => (default_figure(), None),
+        None => (Person::default_figure(), None),
     };
     Ok(Page::new(chrome.titled(movement.name.clone()), &app, movement, &person, name))
 }

@@ -14,7 +14,6 @@ use uuid::Uuid;
 use super::forms::{FieldView, OwnForm, RegionRow};
 use crate::chrome::Chrome;
 use crate::features::scene::capital;
-use crate::library::default_figure;
 use crate::pictures::curves::{self, Curves, Shape};
 use crate::pictures::rig::{self, RigPicture};
 use crate::pictures::torso::{self, Torso, Work};
@@ -249,7 +248,7 @@ impl FormPage {
     pub(super) fn new(chrome: Chrome, app: &App, base: &Movement, form: &OwnForm, fresh: Option<Uuid>) -> Self {
         let mut checked = form.clone();
         let typed = checked.movement(&app.catalogue, base, "own_preview");
-        let (drawing, _) = Drawing::of(app, typed.as_ref().unwrap_or(base), &default_figure());
+        let (drawing, _) = Drawing::of(app, typed.as_ref().unwrap_or(base), &Person::default_figure());
         let what = if fresh.is_some() { "copy" } else { "edit" };
         // A form that was not typed yet has nothing wrong with it.
         let problem = form.was_typed() && typed.is_none();

@@ -26,7 +26,6 @@ use super::scene;
 use crate::chrome::Chrome;
 use crate::error::WebError;
 use crate::extract::{Fields, Ids, Me, Mine};
-use crate::library::default_figure;
 use crate::state::App;
 
 pub(super) fn routes() -> Router<App> {
@@ -56,7 +55,7 @@ impl Setting {
         if let Some(slot) = id("slot")? {
             return Self::of_slot(app, trainer, slot).await;
         }
-        let (mut person, mut client) = (default_figure(), None);
+        let (mut person, mut client) = (Person::default_figure(), None);
         if let Some(wanted) = id("client")? {
             let found = clients::one(&app.pool, trainer, wanted).await?;
             let limits = clients::limits(&app.pool, trainer, wanted).await?;
