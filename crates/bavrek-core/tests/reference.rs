@@ -361,16 +361,24 @@ fn the_relation_stays_near_the_published_ones_where_they_agree(#[case] theirs: f
     assert!(ours(30.0) > 50.0);
 }
 
+fn root_mean_square(law: fn(f64) -> f64, points: &[(f64, f64)]) -> f64 {
+    let squares: f64 = points.iter().map(|(n, percent)| (law(*n) / percent).ln().powi(2)).sum();
+    (squares / points.len() as f64).sqrt()
+}
+
 #[rstest]
-#[case::ours(ours, 0.027)]
-#[case::epley(epley, 0.028)]
-#[case::brzycki(brzycki, 0.025)]
-#[case::wathan(wathan, 0.023)]
-#[case::mayhew(mayhew, 0.056)]
-fn log_errors_against_the_chart(#[case] law: fn(f64) -> f64, #[case] expected: f64) {
-    let chart: Vec<_> = CHART.iter().copied().chain([(15.0, 65.0)]).collect();
-    let squares: f64 = chart.iter().map(|(n, percent)| (law(*n) / percent).ln().powi(2)).sum();
-    within((squares / chart.len() as f64).sqrt(), expected, 0.0016);
+#[case::ours(ours, 0.027, 0.024)]
+#[case::epley(epley, 0.028, 0.038)]
+#[case::brzycki(brzycki, 0.025, 0.295)]
+#[case::wathan(wathan, 0.023, 0.023)]
+#[case::mayhew(mayhew, 0.056, 0.060)]
+fn log_errors_against_the_chart(#[case] law: fn(f64) -> f64, #[case] chart: f64, #[case] with_long_sets: f64) {
+    let points: Vec<_> = CHART.iter().copied().chain([(15.0, 65.0)]).collect();
+    within(root_mean_square(law, &points), chart, 0.0016);
+    // Beyond the chart the mean of three published relations stands in for it.
+    let long = [15.0, 20.0, 25.0, 30.0].map(|n| (n, (epley(n) + wathan(n) + mayhew(n)) / 3.0));
+    let points: Vec<_> = CHART.iter().copied().chain(long).collect();
+    within(root_mean_square(law, &points), with_long_sets, 0.01);
 }
 
 #[rstest]

@@ -62,12 +62,12 @@ pub(super) fn under_rings(rigged: &Rigged<'_>) -> Option<Figure> {
     figure.floor = Some(below);
     let lowest = figure.end.arms[0][2];
     if let Some(height) = rigged.setup.hands_height_m {
-        figure.measures.push(Measure {
-            quantity: Quantity::HandHeight,
-            value: height.value(),
-            from: [lowest[0] + 0.12, below],
-            to: [lowest[0] + 0.12, lowest[1]],
-        });
+        figure.measures.push(Measure::new(
+            Quantity::HandHeight,
+            height.value(),
+            [lowest[0] + 0.12, below],
+            [lowest[0] + 0.12, lowest[1]],
+        ));
     }
     Some(figure)
 }
@@ -198,7 +198,7 @@ impl Plane {
         }));
         let distance = from[1].abs();
         let foot = self.page([from[0], 0.0]);
-        figure.measures.push(Measure { quantity: Quantity::AnchorDistance, value: distance, from: at, to: foot });
+        figure.measures.push(Measure::new(Quantity::AnchorDistance, distance, at, foot));
     }
 }
 

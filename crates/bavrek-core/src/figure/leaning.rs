@@ -71,7 +71,7 @@ impl Leaner<'_> {
         if !adjustable && to[1] < 0.02 {
             return;
         }
-        figure.measures.push(Measure { quantity, value: to[1], from: [to[0], 0.0], to });
+        figure.measures.push(Measure::new(quantity, to[1], [to[0], 0.0], to));
     }
 
     /// A pack on the back; a loop round it to the hands.

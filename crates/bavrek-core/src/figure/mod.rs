@@ -184,6 +184,14 @@ pub struct Measure {
     pub from: Point,
     /// To here; of an angle a point on its upper leg.
     pub to: Point,
+    /// Whether the movement lets it be set; otherwise it follows from the rest.
+    pub movable: bool,
+}
+
+impl Measure {
+    const fn new(quantity: Quantity, value: f64, from: Point, to: Point) -> Self {
+        Self { quantity, value, from, to, movable: false }
+    }
 }
 
 /// A drawn movement.
@@ -227,6 +235,10 @@ impl Figure {
             let peak = assembly.profile.peak();
             figure.ribbon = (0..PATH).map(|i| (assembly.profile.at(share(i)) / peak).max(0.0)).collect();
         }
+        let adjustable = rigged.movement.adjustments();
+        for measure in &mut figure.measures {
+            measure.movable = adjustable.iter().any(|a| a.field == measure.quantity.field());
+        }
         figure.finite().then_some(figure)
     }
 
@@ -262,8 +274,8 @@ fn reach(shoulder: Point, hand: Point, stature: f64, side: Point) -> Arm {
 
 fn anchor_measures(anchor: Point, height: f64, distance: f64, body_x: f64) -> [Measure; 2] {
     [
-        Measure { quantity: Quantity::AnchorHeight, value: height, from: [anchor[0], 0.0], to: anchor },
-        Measure { quantity: Quantity::AnchorDistance, value: distance, from: [anchor[0], 0.0], to: [body_x, 0.0] },
+        Measure::new(Quantity::AnchorHeight, height, [anchor[0], 0.0], anchor),
+        Measure::new(Quantity::AnchorDistance, distance, [anchor[0], 0.0], [body_x, 0.0]),
     ]
 }
 

@@ -44,13 +44,8 @@ impl Leaner<'_> {
                 _ => hang_rings(hand, &mut figure),
             }
         }
-        let corner = figure.start.legs[0][2];
-        figure.measures.push(Measure {
-            quantity: Quantity::BodyAngle,
-            value: angle.to_degrees(),
-            from: heel,
-            to: [0.55 * corner[0], 0.55 * corner[1]],
-        });
+        let hip = figure.start.legs[0][0];
+        figure.measures.push(Measure::new(Quantity::BodyAngle, angle.to_degrees(), heel, [0.8 * hip[0], 0.8 * hip[1]]));
         if surface != Surface::Table && !self.rigged.movement.uses(Implement::Towel) {
             let left = figure.start.head[0] - 0.12 * h;
             self.measure_height(Quantity::HandHeight, [left, hand[1]], &mut figure);
@@ -80,12 +75,12 @@ impl Leaner<'_> {
             figure.props.push(Prop::Strap([hand, anchor]));
             figure.props.push(Prop::Ring(hand));
         }
-        figure.measures.push(Measure {
-            quantity: Quantity::BodyAngle,
-            value: b.to_degrees(),
-            from: [0.0, 0.0],
-            to: [0.4 * shoulder[0], 0.4 * shoulder[1]],
-        });
+        figure.measures.push(Measure::new(
+            Quantity::BodyAngle,
+            b.to_degrees(),
+            [0.0, 0.0],
+            [0.4 * shoulder[0], 0.4 * shoulder[1]],
+        ));
         Some(figure)
     }
 
@@ -116,13 +111,13 @@ impl Leaner<'_> {
         let hand = figure.end.arms[0][2];
         figure.props.push(Prop::Strap([hand, anchor]));
         figure.props.push(Prop::Ring(hand));
-        let corner = figure.start.legs[0][2];
-        figure.measures.push(Measure {
-            quantity: Quantity::BodyAngle,
-            value: curl.start_angle.value(),
-            from: [0.0, 0.0],
-            to: [0.55 * corner[0], 0.55 * corner[1]],
-        });
+        let hip = figure.start.legs[0][0];
+        figure.measures.push(Measure::new(
+            Quantity::BodyAngle,
+            curl.start_angle.value(),
+            [0.0, 0.0],
+            [0.8 * hip[0], 0.8 * hip[1]],
+        ));
         Some(figure)
     }
 }

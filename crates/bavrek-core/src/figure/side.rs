@@ -200,7 +200,7 @@ impl<'a> Scene<'a> {
         });
         if let Some([a, b]) = pad {
             let (low, high) = if a[1] < b[1] { (a, b) } else { (b, a) };
-            figure.measures.push(Measure { quantity: Quantity::BenchAngle, value: deg, from: low, to: high });
+            figure.measures.push(Measure::new(Quantity::BenchAngle, deg, low, high));
         }
     }
 }

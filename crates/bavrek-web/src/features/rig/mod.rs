@@ -7,7 +7,7 @@ use std::collections::BTreeMap;
 
 use axum::Router;
 use axum::extract::Query;
-use axum::http::StatusCode;
+use axum::http::{HeaderMap, StatusCode};
 use axum::response::{IntoResponse, Redirect, Response};
 use axum::routing::{get, post};
 use bavrek_core::fit::ruled_out;
@@ -86,12 +86,15 @@ async fn show(
     Mine(app): Mine,
     Me(trainer): Me,
     Query(asked): Query<BTreeMap<String, String>>,
+    headers: HeaderMap,
     chrome: Chrome,
 ) -> Result<Page, WebError> {
     let setting = Setting::load(&app, trainer, &asked).await?;
     let movement = chosen(&app, &asked, &setting)?;
     let form = RigForm::read(&app, movement, &setting.person, &setting.bands, setting.step_of(movement), &asked);
-    Ok(Page::new(chrome.titled(format!("Rig: {}", movement.name)), &app, movement, &setting, &form))
+    let page = Page::new(chrome.titled(format!("Rig: {}", movement.name)), &app, movement, &setting, &form);
+    // While a handle is dragged only the parts that change are wanted: the long list of movements stays behind.
+    Ok(if headers.contains_key("x-live") { page.without_choice() } else { page })
 }
 
 impl Setting {

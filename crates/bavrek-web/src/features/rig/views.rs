@@ -77,6 +77,12 @@ impl Page {
             chrome,
         }
     }
+
+    /// The page without the choice of movements.
+    pub(super) fn without_choice(mut self) -> Self {
+        self.groups.clear();
+        self
+    }
 }
 
 /// All movements by pattern, for the choice at the top.

@@ -14,7 +14,7 @@ impl Drawer {
             Quantity::BodyAngle | Quantity::BenchAngle => self.angle(measure, &text),
             _ => self.height(measure, &text),
         }
-        if movable {
+        if movable && measure.movable {
             self.grip(measure, figure);
         }
     }
@@ -68,8 +68,10 @@ impl Drawer {
         let away = if measure.to[0] >= measure.from[0] { 1.0 } else { -1.0 };
         let per = match measure.quantity {
             Quantity::AnchorDistance if figure.sight == Sight::Above => {
-                let up = if measure.from[1] > measure.to[1] { -1.0 } else { 1.0 };
-                [0.0, up * per]
+                // The anchor's end moves, whichever way it lies.
+                let way = [measure.from[0] - measure.to[0], measure.from[1] - measure.to[1]];
+                let length = way[0].hypot(way[1]).max(0.01);
+                [way[0] / length * per, -way[1] / length * per]
             }
             Quantity::AnchorDistance => [away * per, 0.0],
             Quantity::BodyAngle | Quantity::BenchAngle => {
