@@ -45,6 +45,55 @@ fn effective_loads(#[case] rig: Value, #[case] kg: f64, #[case] tolerance: f64) 
     assert!(answer["warnings"].is_array() && answer["start_kg"].is_number() && answer["end_kg"].is_number());
 }
 
+#[rstest]
+#[case::rings(json!({"kind":"push_up","support":"toes","hands_height_m":0.3,"feet_height_m":0,"hands_on":"rings"}), "unstable")]
+#[case::too_high(json!({"kind":"push_up","support":"toes","hands_height_m":0.8,"feet_height_m":0,"hands_on":"floor"}), "beyond_data")]
+#[case::helped(json!({"kind":"chin_up","assist_band":loop_band(0.032)}), "help_at_bottom")]
+#[case::trapped(json!({"kind":"press","bench_deg":0,"band":loop_band(0.013)}), "pinned_or_slipping")]
+#[case::slack_start(json!({"kind":"band_pull","band":loop_band(0.013),"anchor":[-0.9,0],"hand_start":[0.1,0],"hand_end":[0.6,0]}), "slack")]
+#[case::long(json!({"kind":"band_pull","band":loop_band(0.013),"anchor":[-2.7,0],"hand_start":[0.1,0],"hand_end":[0.6,0]}), "long_stretch")]
+#[case::kickback(json!({"kind":"single_joint","movement":"extension","upper_arm_deg":-90,"torso_deg":90,"dumbbell":{"value":8,"unit":"kg"}}), "no_load")]
+fn a_load_with_a_reservation_says_so(#[case] rig: Value, #[case] code: &str) {
+    let answer = ask("force", &json!({ "client": client(), "rig": rig })).unwrap();
+    let warnings = answer["warnings"].as_array().unwrap();
+    let found = warnings.iter().find(|w| w["code"] == code).unwrap_or_else(|| panic!("{warnings:?}"));
+    assert!(found["text"].as_str().unwrap().len() > 10);
+    assert!(answer["log_sd"].as_f64().unwrap() > 0.0);
+}
+
+#[rstest]
+#[case::raise(json!({"kind":"single_joint","movement":"raise","upper_arm_deg":0,"torso_deg":0,"dumbbell":{"value":8,"unit":"kg"}}), 8.0, [0.222, 0.602, 0.176])]
+#[case::pullover(json!({"kind":"single_joint","movement":"pullover","upper_arm_deg":0,"torso_deg":-90,"dumbbell":{"value":15,"unit":"kg"}}), 15.0, [0.485, 0.374, 0.140])]
+#[case::overhead_extension(json!({"kind":"single_joint","movement":"extension","upper_arm_deg":180,"torso_deg":0,"dumbbell":{"value":8,"unit":"kg"}}), 8.0, [0.395, 0.395, 0.210])]
+#[case::curl_in_front(json!({"kind":"single_joint","movement":"curl","upper_arm_deg":45,"torso_deg":0,"dumbbell":{"value":10,"unit":"kg"}}), 10.0, [0.421, 0.395, 0.184])]
+fn single_joints_answer_the_reference_shares(#[case] rig: Value, #[case] kg: f64, #[case] thirds: [f64; 3]) {
+    let answer = ask("force", &json!({ "client": client(), "rig": rig })).unwrap();
+    near(&answer["effective_kg"], kg, 1e-6);
+    for (value, expected) in answer["thirds"].as_array().unwrap().iter().zip(thirds) {
+        near(value, expected, 0.006);
+    }
+}
+
+#[test]
+fn more_strands_fold_the_band() {
+    let pull = |strands: u8, reach: f64| json!({"kind":"band_pull","band":loop_band(0.022),"anchor":[-reach,0],"hand_start":[0.1,0],"hand_end":[0.13,0],"strands":strands});
+    let load =
+        |rig| ask("force", &json!({ "client": client(), "rig": rig })).unwrap()["effective_kg"].as_f64().unwrap();
+    // Folded once more it is half as long: at the same stretch twice as strong.
+    let (single, doubled) = (load(pull(2, 1.455)), load(pull(4, 0.675)));
+    assert!((doubled / single - 2.0).abs() < 0.06, "{single} {doubled}");
+}
+
+#[test]
+fn a_band_that_helps_most_at_the_bottom_takes_its_share() {
+    let load = |rig| ask("force", &json!({ "client": client(), "rig": rig })).unwrap();
+    let alone = load(json!({"kind":"chin_up"}));
+    let helped = load(json!({"kind":"chin_up","assist_band":loop_band(0.032)}));
+    let gain = |end: &str| alone[end].as_f64().unwrap() - helped[end].as_f64().unwrap();
+    assert!(gain("start_kg") > gain("end_kg") && gain("end_kg") > 0.0);
+    assert!(gain("effective_kg") > 5.0 && gain("effective_kg") < 12.0);
+}
+
 #[test]
 fn a_floor_fly_answers_the_reference_shares() {
     let rig = json!({"kind":"single_joint","movement":"fly","upper_arm_deg":0,"torso_deg":-90,"floor":true,"dumbbell":{"value":10,"unit":"kg"}});
