@@ -43,7 +43,7 @@ struct Choice {
 }
 
 struct Card {
-    id: String,
+    link: String,
     name: String,
     synonym: Option<String>,
     regions: String,
@@ -72,6 +72,9 @@ impl ListPage {
             query.push(("page", &number));
             format!("/catalogue?{}", serde_urlencoded::to_string(query).unwrap_or_default())
         };
+        // A movement opened from a client's room is drawn at the client's proportions.
+        let room = places.iter().find(|p| Some(p.place.id) == wanted.place_id());
+        let whose = room.map_or_else(String::new, |p| format!("?client={}", p.place.client_id));
         Self {
             chrome,
             q: wanted.q.clone(),
@@ -84,7 +87,7 @@ impl ListPage {
             },
             out: (wanted.place_id().is_some() && search.ruled_out > 0)
                 .then(|| format!("{} ruled out by this room's kit or the client's limits", search.ruled_out)),
-            cards: shown.map(|f| card(app, person, f)).collect(),
+            cards: shown.map(|f| card(app, person, f, &whose)).collect(),
             before: (page > 1).then(|| link(page - 1)),
             after: (page < pages).then(|| link(page + 1)),
             where_we_are: format!("page {page} of {pages}"),
@@ -119,10 +122,10 @@ fn choices(wanted: &Wanted, places: &[ClientPlace]) -> Vec<Choice> {
     ]
 }
 
-fn card(app: &App, person: &Person, found: &Found<'_>) -> Card {
+fn card(app: &App, person: &Person, found: &Found<'_>, whose: &str) -> Card {
     let movement = found.movement;
     Card {
-        id: movement.id.clone(),
+        link: format!("/catalogue/{}{whose}", movement.id),
         name: movement.name.clone(),
         synonym: found.synonym.map(str::to_owned),
         regions: movement.direct.keys().map(|r| r.label()).collect::<Vec<_>>().join(", "),

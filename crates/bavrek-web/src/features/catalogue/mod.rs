@@ -66,8 +66,9 @@ async fn client_figure(app: &App, trainer: TrainerId, client: Uuid) -> Result<Pe
 
 #[derive(Deserialize)]
 struct On {
-    /// Whose proportions are drawn; a default figure's without.
-    client: Option<Uuid>,
+    /// Whose proportions are drawn; a default figure's where it is empty.
+    #[serde(default)]
+    client: String,
 }
 
 async fn show(
@@ -78,14 +79,16 @@ async fn show(
     chrome: Chrome,
 ) -> Result<Page, WebError> {
     let movement = app.catalogue.movement(&id).ok_or(WebError::NotFound)?;
-    let (person, name) = match on.client {
-        Some(client) => {
-            let name = clients::one(&app.pool, trainer, client).await?.name;
-            (client_figure(&app, trainer, client).await?, Some((client, name)))
-        }
-        None => (Person::default_figure(), None),
+    let wanted = match on.client.as_str() {
+        "" => None,
+        text => Some(text.parse::<Uuid>().map_err(|_| WebError::NotFound)?),
     };
-    Ok(Page::new(chrome.titled(movement.name.clone()), &app, movement, &person, name))
+    let person = match wanted {
+        Some(client) => client_figure(&app, trainer, client).await?,
+        None => Person::default_figure(),
+    };
+    let figures = clients::all_places(&app.pool, trainer).await?;
+    Ok(Page::new(chrome.titled(movement.name.clone()), &app, movement, &person, wanted, &figures))
 }
 
 fn original<'a>(app: &'a App, id: &str) -> Result<&'a Movement, WebError> {

@@ -4,10 +4,13 @@ use askama::Template;
 use askama_web::WebTemplate;
 use bavrek_core::example::Example;
 use bavrek_core::figure::Figure;
+use bavrek_core::ladder::Setup;
+use bavrek_core::mechanics::single_joint::JointAction;
 use bavrek_core::movement::{AdjustmentUnit, Movement, SupportKind};
 use bavrek_core::person::Person;
-use bavrek_core::rigging::Assembly;
+use bavrek_core::rigging::{Assembly, Loaded, Rigged};
 use bavrek_core::units::trim_number;
+use bavrek_store::clients::ClientPlace;
 use bavrek_store::movements;
 use uuid::Uuid;
 
@@ -61,7 +64,8 @@ pub(super) struct Page {
     name: String,
     also: String,
     own: bool,
-    client: Option<(Uuid, String)>,
+    /// Whose proportions can be drawn.
+    figures: Vec<(Uuid, String, bool)>,
     name_note: Option<String>,
     disputed: Option<String>,
     drawing: Drawing,
@@ -83,7 +87,8 @@ impl Page {
         app: &App,
         movement: &Movement,
         person: &Person,
-        client: Option<(Uuid, String)>,
+        client: Option<Uuid>,
+        places: &[ClientPlace],
     ) -> Self {
         let (drawing, example) = Drawing::of(app, movement, person);
         let work = movement.direct.iter().map(|(r, w)| (*r, Work { direct: w * torso::FULL * 0.8, assisting: 0.0 }));
@@ -126,12 +131,20 @@ impl Page {
                 movement,
                 drawing.curves.is_some().then(|| example.step.as_ref().map(|s| s.thirds)).flatten(),
             ),
-            rig: rig_address(movement, client.as_ref().map(|(id, _)| *id)),
+            figures: figures(places, client),
+            rig: rig_address(movement, client),
             drawing,
-            client,
             chrome,
         }
     }
+}
+
+/// Every client once, in the order of their names.
+fn figures(places: &[ClientPlace], chosen: Option<Uuid>) -> Vec<(Uuid, String, bool)> {
+    let mut figures: Vec<_> =
+        places.iter().map(|p| (p.place.client_id, p.client.clone(), Some(p.place.client_id) == chosen)).collect();
+    figures.dedup_by_key(|(id, ..)| *id);
+    figures
 }
 
 fn rig_address(movement: &Movement, client: Option<Uuid>) -> String {
@@ -162,6 +175,7 @@ fn facts(movement: &Movement, example: &Example, person: &Person) -> Vec<(&'stat
     if let Some(grip) = movement.grip {
         facts.push(("Grip", grip.label().to_owned()));
     }
+    facts.extend(posture(movement, person));
     let needs: Vec<String> =
         movement.needs.iter().map(|need| need.iter().map(support).collect::<Vec<_>>().join(" or ")).collect();
     if !needs.is_empty() {
@@ -187,6 +201,26 @@ fn facts(movement: &Movement, example: &Example, person: &Person) -> Vec<(&'stat
     }
     facts.push(("Time", format!("{} s to set up, {} s to change the load", movement.set_up_s, movement.change_s)));
     facts.push(("Regions", format!("confidence {:.0} %", movement.confidence * 100.0)));
+    facts
+}
+
+/// Stance and angles at the start and at the end.
+fn posture(movement: &Movement, person: &Person) -> Vec<(&'static str, String)> {
+    let mut facts = Vec::new();
+    if !movement.rig.is_lever() {
+        let lean = match movement.pose.trunk_to_deg {
+            Some(to) => format!("{}° to {to}°", movement.pose.trunk_deg),
+            None => format!("{}°", movement.pose.trunk_deg),
+        };
+        facts.push(("Stance", format!("{}, trunk at {lean}", movement.pose.stance.label())));
+    }
+    if let Some(Loaded::Joint(joint)) = Rigged::new(movement, person, Setup::default()).loaded {
+        let angles = format!("{}, {}° to {}°", joint.action.label(), joint.from.value(), joint.to.value());
+        facts.push(("Joint", angles));
+        if matches!(joint.action, JointAction::Curl | JointAction::Extension) {
+            facts.push(("Upper arm", format!("{}° from straight down", joint.upper_arm.value())));
+        }
+    }
     facts
 }
 
