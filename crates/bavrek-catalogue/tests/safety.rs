@@ -17,7 +17,9 @@ const BAND: &str = r#"{"kind":"loop_band","count":1,"flat_length_m":1.04,"width_
 #[case::dumbbells("dumbbell_floor_fly", &[r#"{"kind":"dumbbells","unit":"kg","pairs":[8]}"#], &["dumbbell_hands"], &["band_check", "deep_fly"])]
 #[case::bench_fly("dumbbell_bench_fly", &[r#"{"kind":"dumbbells","unit":"kg","pairs":[8]}"#, r#"{"kind":"bench","angles_deg":[0]}"#], &["deep_fly"], &["furniture"])]
 #[case::over_the_face("overhead_extension", &[r#"{"kind":"dumbbells","unit":"kg","singles":[8]}"#], &["over_face", "elbow_light"], &["band_check"])]
-#[case::chair("feet_raised_push_up", &[r#"{"kind":"chair"}"#], &[], &["dumbbell_hands", "band_check"])]
+#[case::chair("feet_raised_push_up", &[r#"{"kind":"chair"}"#], &["furniture", "wrists"], &["dumbbell_hands", "band_check", "handles"])]
+#[case::handles("handle_push_up", &[r#"{"kind":"parallettes"}"#], &["handles"], &["wrists", "furniture"])]
+#[case::table("table_row", &[r#"{"kind":"table","height_m":0.75}"#], &["table_check"], &["rings_check"])]
 #[case::rings("inverted_row", &[r#"{"kind":"rings","max_height_m":2.2}"#], &["rings_check"], &["dumbbell_hands"])]
 #[case::dips("bar_dip", &[r#"{"kind":"dip_bars"}"#], &["dip_depth", "bar_check"], &["rings_check"])]
 fn cautions_of_a_step(#[case] exercise: &str, #[case] items: &[&str], #[case] shown: &[&str], #[case] absent: &[&str]) {

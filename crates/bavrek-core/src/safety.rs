@@ -5,7 +5,7 @@ use serde::{Deserialize, Serialize};
 use crate::anatomy::{Implement, Surface};
 use crate::kit::KitItem;
 use crate::ladder::LadderStep;
-use crate::movement::{Catalogue, Movement};
+use crate::movement::{Catalogue, Movement, RigModel};
 
 /// A caution in plain words.
 #[derive(Debug, Clone, PartialEq, Eq, Serialize, Deserialize)]
@@ -37,6 +37,16 @@ pub fn cautions(catalogue: &Catalogue, movement: &Movement, step: &LadderStep, k
         codes.push("bar_check");
     }
     if matches!(step.setup.surface, Some(Surface::Chair | Surface::Sofa | Surface::Box | Surface::Table)) {
+        codes.push("furniture");
+    }
+    if matches!(movement.rig, RigModel::PushUp { .. } | RigModel::Pike { .. }) {
+        match step.setup.surface {
+            Some(Surface::Rings) => {}
+            Some(Surface::Parallettes) => codes.push("handles"),
+            _ => codes.push("wrists"),
+        }
+    }
+    if step.setup.feet_height_m.is_some() {
         codes.push("furniture");
     }
     let mut seen = Vec::new();
