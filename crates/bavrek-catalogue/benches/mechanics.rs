@@ -7,21 +7,9 @@ use bavrek_catalogue::load;
 use bavrek_core::example::Example;
 use bavrek_core::ladder::Setup;
 use bavrek_core::movement::Catalogue;
-use bavrek_core::person::{Experience, Person};
+use bavrek_core::person::Person;
 use bavrek_core::rigging::{Loads, Rigged};
-use bavrek_core::units::{Kilograms, Metres};
 use criterion::{Criterion, criterion_group, criterion_main};
-
-fn person() -> Person {
-    Person {
-        body_mass_kg: Kilograms(71.0),
-        height_m: Metres(1.68),
-        experience: Experience::Intermediate,
-        age_years: None,
-        sex: None,
-        limits: vec![],
-    }
-}
 
 fn examples<'a>(catalogue: &'a Catalogue, person: &Person) -> Vec<(&'a str, Setup, Loads)> {
     let of = |m: &'a std::sync::Arc<bavrek_core::movement::Movement>| {
@@ -33,7 +21,7 @@ fn examples<'a>(catalogue: &'a Catalogue, person: &Person) -> Vec<(&'a str, Setu
 
 fn one_force(criterion: &mut Criterion) {
     let Ok(catalogue) = load() else { return };
-    let person = person();
+    let person = Person::default_figure();
     let all = examples(&catalogue, &person);
     for id in [
         "push_up",
@@ -55,7 +43,7 @@ fn one_force(criterion: &mut Criterion) {
 
 fn whole_catalogue(criterion: &mut Criterion) {
     let Ok(catalogue) = load() else { return };
-    let person = person();
+    let person = Person::default_figure();
     let all = examples(&catalogue, &person);
     criterion.bench_function("curves and shares of the whole catalogue for one client", |b| {
         b.iter(|| {

@@ -14,7 +14,7 @@ pub(super) const STRAP: f64 = 0.9;
 pub(super) fn draw(rigged: &Rigged<'_>, loads: &Loads) -> Option<Figure> {
     let leaner = Leaner { rigged, h: rigged.person.height_m.value() };
     let mut figure = match rigged.movement.rig {
-        RigModel::PushUp { hands, .. } => leaner.push_up(hands)?,
+        RigModel::PushUp { hands, girdle, .. } => leaner.push_up(hands, girdle)?,
         RigModel::Pike { feet } => leaner.pike(feet)?,
         RigModel::InvertedRow => leaner.row()?,
         RigModel::BodyArc { .. } => leaner.arms_overhead()?,

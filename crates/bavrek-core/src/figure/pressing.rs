@@ -19,14 +19,13 @@ const KNEES_TO_HANDS: f64 = 0.50;
 const ON_TOES: f64 = 0.055;
 
 impl Leaner<'_> {
-    pub(super) fn push_up(&self, hands: PushUpHands) -> Option<Figure> {
+    pub(super) fn push_up(&self, hands: PushUpHands, girdle: bool) -> Option<Figure> {
         let (h, setup) = (self.h, &self.rigged.setup);
         let (hand_height, foot_height) = (height_of(setup.hands_height_m), height_of(setup.feet_height_m));
         let knees = setup.knees == Some(true);
         let foot = if knees { [0.0, 0.03 * h] } else { [0.0, foot_height] };
         let (radius, apart) = if knees { (KNEES, KNEES_TO_HANDS) } else { (SHOULDER, TOES_TO_HANDS) };
         // Only the blades move in a reach; deep hands let the chest sink below them.
-        let girdle = self.rigged.movement.id.ends_with("_reach");
         let deep = matches!(hands, PushUpHands::Handles | PushUpHands::Boxes | PushUpHands::Rings);
         let top = if girdle { ARM * 1.01 } else { ARM * 0.99 };
         let bottom = if girdle { 0.94 * ARM } else { [0.085, 0.045][usize::from(deep)] };

@@ -90,7 +90,7 @@ impl Leaner<'_> {
         let curl = RingCurl {
             stature: self.rigged.person.height_m,
             body_mass: self.rigged.person.body_mass_kg,
-            start_angle: setup.body_angle_deg.unwrap_or(Degrees(50.0)),
+            start_angle: setup.body_angle_deg.unwrap_or(Degrees(60.0)),
             strap: setup.strap_m.unwrap_or(Metres(1.2)),
         };
         let body = |s: f64| {

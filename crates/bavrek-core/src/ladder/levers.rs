@@ -44,7 +44,7 @@ pub(super) fn enumerate(
 ) -> Result<Vec<Rung>, Vec<Missing>> {
     let scene = Scene { movement, person, kit, resting };
     match movement.rig {
-        RigModel::PushUp { hands, easier, feet, added } => scene.push_ups(hands, easier, feet, added),
+        RigModel::PushUp { hands, easier, feet, added, .. } => scene.push_ups(hands, easier, feet, added),
         RigModel::Pike { feet } => scene.pikes(feet),
         RigModel::InvertedRow => scene.inverted_rows(),
         RigModel::Dip { on, .. } => scene.dips(on),

@@ -84,6 +84,20 @@ impl PushUp {
         Ok(LeverLoad { fraction, log_sd, beyond_data: difference.abs() > 0.61 })
     }
 
+    /// Load at the bottom and at the top of a repetition whose mean is `mean`, in its unit.
+    ///
+    /// ```
+    /// use bavrek_core::mechanics::lever::{PushUp, Support};
+    /// use bavrek_core::units::Metres;
+    /// let flat = PushUp { support: Support::Toes, hands: Metres(0.0), feet: Metres(0.0) };
+    /// let [bottom, top] = flat.ends(51.0);
+    /// assert!((bottom / top - 1.085).abs() < 0.001 && (bottom + top - 102.0).abs() < 1e-9);
+    /// ```
+    pub fn ends(&self, mean: f64) -> [f64; 2] {
+        let ratio = self.bottom_over_top();
+        [mean * 2.0 * ratio / (1.0 + ratio), mean * 2.0 / (1.0 + ratio)]
+    }
+
     /// Load at the bottom over load at the top of a repetition: 1.085 on toes, 1.197 on knees.
     pub fn bottom_over_top(&self) -> f64 {
         let (radius, pivot) = match self.support {

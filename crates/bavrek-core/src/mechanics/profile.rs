@@ -1,5 +1,7 @@
 //! Resistance along a movement, and where in the muscle's length it is hard.
 
+use crate::anatomy::LengthEmphasis;
+
 /// Midpoints at which a movement is sampled from lengthened to shortened.
 pub const SAMPLES: usize = 60;
 
@@ -98,6 +100,23 @@ impl Thirds {
             [first, second - first, 1.0 - second]
         }))
     }
+}
+
+/// Share of work in a third from which a movement counts as hard there. Assumed; an even curve has 0.33 in each.
+const HARD: f64 = 0.38;
+
+/// Where in the muscle's length most of the work is done; none where it is spread evenly.
+///
+/// ```
+/// use bavrek_core::anatomy::LengthEmphasis;
+/// use bavrek_core::mechanics::profile::emphasis;
+/// assert_eq!(emphasis(&[0.42, 0.39, 0.19]), Some(LengthEmphasis::Lengthened));
+/// assert_eq!(emphasis(&[0.34, 0.33, 0.33]), None);
+/// ```
+pub fn emphasis(shares: &[f64; 3]) -> Option<LengthEmphasis> {
+    let thirds = [LengthEmphasis::Lengthened, LengthEmphasis::Middle, LengthEmphasis::Shortened];
+    let most = shares.iter().zip(thirds).max_by(|a, b| a.0.total_cmp(b.0));
+    most.filter(|(share, _)| **share >= HARD).map(|(_, third)| third)
 }
 
 /// Distance between two sets of shares, 0 to 1: `½Σ|a − b|`. Up to 0.12 is "same", up to 0.25 "close".

@@ -138,6 +138,9 @@ pub enum RigModel {
         /// Whether a band round the back or a backpack may be added.
         #[serde(default)]
         added: bool,
+        /// Whether only the shoulder blades move.
+        #[serde(default)]
+        girdle: bool,
     },
     /// A push-up with the hips high, or upside down at the wall.
     Pike {

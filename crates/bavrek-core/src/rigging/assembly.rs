@@ -229,8 +229,7 @@ impl<'a> Rigged<'a> {
         notices.extend(base.beyond_data.then_some(Notice::BeyondData));
         let on_rings = self.setup.surface == Some(Surface::Rings) && matches!(rig, RigModel::PushUp { .. });
         notices.extend(on_rings.then_some(Notice::Unstable));
-        let BodyLoad { unit, thirds, share, .. } = base;
-        let moment = unit.0[0] != GRAVITY;
+        let BodyLoad { unit, thirds, share, moment, .. } = base;
         finish(profile, unit, &thirds, log_sd, notices).map(|a| Assembly {
             moment,
             band_share,

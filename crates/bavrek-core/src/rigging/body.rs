@@ -42,6 +42,8 @@ pub struct BodyLoad {
     pub log_sd: f64,
     /// Share of body mass on the hands, where the load is a force.
     pub share: Option<f64>,
+    /// Whether the resistance is a moment, N·m, rather than a force.
+    pub moment: bool,
     /// Whether the posture lies beyond what was ever measured.
     pub beyond_data: bool,
 }
@@ -54,8 +56,13 @@ impl BodyLoad {
             thirds: Thirds::of_path(),
             log_sd,
             share: None,
+            moment: false,
             beyond_data: false,
         }
+    }
+
+    fn of_moment(newton_metres: Profile, unit: Profile, log_sd: f64) -> Self {
+        Self { profile: newton_metres, unit, moment: true, ..Self::of_force(Profile::ZERO, log_sd) }
     }
 
     fn level(person: &Person, share: f64, log_sd: f64) -> Self {
@@ -99,10 +106,8 @@ fn push_up_share(person: &Person, setup: &Setup) -> Result<(PushUp, LeverLoad), 
 
 fn push_up(person: &Person, setup: &Setup) -> Result<BodyLoad, MechanicsError> {
     let (posture, load) = push_up_share(person, setup)?;
-    let ratio = posture.bottom_over_top();
-    let mean = load.fraction * person.body_mass_kg.weight().value();
-    let (bottom, top) = (2.0 * ratio / (1.0 + ratio), 2.0 / (1.0 + ratio));
-    let profile = Profile::sample(|s| mean * (bottom + (top - bottom) * s));
+    let [bottom, top] = posture.ends(load.fraction * person.body_mass_kg.weight().value());
+    let profile = Profile::sample(|s| bottom + (top - bottom) * s);
     let on_rings = setup.surface == Some(Surface::Rings);
     let log_sd = if on_rings { load.log_sd.max(RING_PUSH_UP_SD) } else { load.log_sd };
     Ok(BodyLoad { share: Some(load.fraction), beyond_data: load.beyond_data, ..BodyLoad::of_force(profile, log_sd) })
@@ -140,13 +145,9 @@ fn ring_curl(person: &Person, setup: &Setup) -> Result<BodyLoad, MechanicsError>
         strap: setup.strap_m.unwrap_or(Metres(1.2)),
     };
     let curl = SingleJoint::new(JointAction::Curl, Degrees(0.0), Degrees(0.0), person.height_m, false);
-    Ok(BodyLoad {
-        // Both arms share the moment; an effective load is each hand's.
-        profile: posture.profile()?.times(0.5),
-        unit: curl.kilogram_profile(),
-        thirds: curl.thirds(),
-        ..BodyLoad::of_force(Profile::ZERO, RING_CURL_SD)
-    })
+    // Both arms share the moment; an effective load is each hand's.
+    let each = posture.profile()?.times(0.5);
+    Ok(BodyLoad { thirds: curl.thirds(), ..BodyLoad::of_moment(each, curl.kilogram_profile(), RING_CURL_SD) })
 }
 
 fn body_extension(person: &Person, setup: &Setup) -> Result<BodyLoad, MechanicsError> {
@@ -157,12 +158,8 @@ fn body_extension(person: &Person, setup: &Setup) -> Result<BodyLoad, MechanicsE
     };
     let reference = SingleJoint::new(JointAction::Extension, Degrees(180.0), Degrees(0.0), person.height_m, false);
     let reference = SingleJoint { from: Degrees(ELBOW_RANGE.0), to: Degrees(ELBOW_RANGE.1), ..reference };
-    Ok(BodyLoad {
-        profile: posture.profile()?,
-        unit: reference.kilogram_profile(),
-        thirds: reference.thirds(),
-        ..BodyLoad::of_force(Profile::ZERO, BODY_EXTENSION_SD)
-    })
+    let both = BodyLoad::of_moment(posture.profile()?, reference.kilogram_profile(), BODY_EXTENSION_SD);
+    Ok(BodyLoad { thirds: reference.thirds(), ..both })
 }
 
 /// The share of body mass on each hand acts like a dumbbell of that mass on a trunk that lies flat.
@@ -176,13 +173,8 @@ fn body_arc(person: &Person, action: JointAction, setup: &Setup) -> Result<BodyL
     };
     let arc = SingleJoint::new(action, Degrees(0.0), Degrees(trunk), person.height_m, action == JointAction::Fly);
     let unit = arc.kilogram_profile();
-    Ok(BodyLoad {
-        profile: unit.times(0.5 * share * person.body_mass_kg.value()),
-        unit,
-        thirds: arc.thirds(),
-        share: Some(share),
-        ..BodyLoad::of_force(Profile::ZERO, LOOSE_SD)
-    })
+    let each = unit.times(0.5 * share * person.body_mass_kg.value());
+    Ok(BodyLoad { thirds: arc.thirds(), share: Some(share), ..BodyLoad::of_moment(each, unit, LOOSE_SD) })
 }
 
 /// The beam of a plank or roll-out, and its arm angles lengthened and shortened.
@@ -197,7 +189,7 @@ pub fn trunk_postures(person: &Person, work: TrunkWork, setup: &Setup) -> (Bridg
         TrunkWork::RingsToes => (Base::Toes, Rest::Hands, LOW_RINGS, [150.0, 85.0]),
         TrunkWork::WalkOut => (Base::Toes, Rest::Hands, 0.0, [140.0, 85.0]),
     };
-    let hands = setup.hands_height_m.map_or(hands, super::super::units::Metres::value);
+    let hands = setup.hands_height_m.map_or(hands, Metres::value);
     let feet = setup.feet_height_m.unwrap_or(Metres(0.0));
     let bridge =
         Bridge { stature: person.height_m, body_mass: person.body_mass_kg, base, rest, hands: Metres(hands), feet };
@@ -207,11 +199,7 @@ pub fn trunk_postures(person: &Person, work: TrunkWork, setup: &Setup) -> (Bridg
 fn trunk(person: &Person, work: TrunkWork, setup: &Setup) -> Result<BodyLoad, MechanicsError> {
     let (bridge, [lengthened, shortened]) = trunk_postures(person, work, setup);
     let unit = GRAVITY * crate::mechanics::single_joint::TRUNK * person.height_m.value();
-    Ok(BodyLoad {
-        profile: bridge.profile(lengthened, shortened)?,
-        unit: Profile([unit; 60]),
-        ..BodyLoad::of_force(Profile::ZERO, BRIDGE_SD)
-    })
+    Ok(BodyLoad::of_moment(bridge.profile(lengthened, shortened)?, Profile([unit; 60]), BRIDGE_SD))
 }
 
 /// Height of the handles of an inverted row with straight arms at a body angle, m.

@@ -105,8 +105,7 @@ fn push_up(
     let posture = PushUp { support, hands: Metres(hands), feet: Metres(feet) };
     let load = posture.load(person.height_m, PUSH_UP_SHARE).map_err(RequestError::refused("rig"))?;
     let mean = load.fraction * person.body_mass_kg.weight().value();
-    let ratio = posture.bottom_over_top();
-    let ends = [mean * 2.0 * ratio / (1.0 + ratio), mean * 2.0 / (1.0 + ratio)];
+    let ends = posture.ends(mean);
     let log_sd = if on == HandsOn::Rings { load.log_sd.max(RING_PUSH_UP_SD) } else { load.log_sd };
     let profile = Profile::sample(|s| ends[0] + (ends[1] - ends[0]) * s);
     let mut loading = Loading { body_mass_fraction: Some(load.fraction), ..Loading::of_force(profile, ends, log_sd) };

@@ -3,15 +3,13 @@
 use bavrek_core::anatomy::{ArmPosition, Implement, LengthEmphasis, Pattern, Region};
 use bavrek_core::fit::{ExclusionCode, Why, ruled_out};
 use bavrek_core::kit::KitItem;
+use bavrek_core::mechanics::profile::emphasis;
 use bavrek_core::movement::Movement;
 use bavrek_core::person::Person;
 use serde::Deserialize;
 use uuid::Uuid;
 
 use crate::state::App;
-
-/// Share of work in a third from which a movement counts as hard there.
-const HARD: f64 = 0.38;
 
 /// The filters, as they stand in the address.
 #[derive(Debug, Clone, Default, Deserialize)]
@@ -132,11 +130,9 @@ fn passes(movement: &Movement, wanted: &Wanted) -> bool {
         && (open(&wanted.arm) || ArmPosition::from_id(&wanted.arm) == Some(movement.arm_position))
 }
 
-/// Where in the length a movement is hard: an identifier of [`LengthEmphasis`], or `even`.
-pub(super) fn hard_in(thirds: &[f64; 3]) -> &'static str {
-    let names = [LengthEmphasis::Lengthened, LengthEmphasis::Middle, LengthEmphasis::Shortened];
-    let (index, most) = thirds.iter().enumerate().max_by(|a, b| a.1.total_cmp(b.1)).unwrap_or((1, &0.0));
-    if *most < HARD { "even" } else { names[index].id() }
+/// Where in the length a movement is hard, as the filter names it.
+fn hard_in(thirds: &[f64; 3]) -> &'static str {
+    emphasis(thirds).map_or("even", LengthEmphasis::id)
 }
 
 /// Words in lower case; hyphens divide them like blanks.

@@ -93,11 +93,11 @@ fn push_up(reader: &mut Reader<'_>, answer: &mut Answer, mass: f64) {
     match posture.load(Metres(stature), PUSH_UP_SHARE) {
         Ok(load) => {
             let whole = load.fraction * mass;
-            let ratio = posture.bottom_over_top();
+            let [bottom, top] = posture.ends(whole);
             answer.result = Some((kg(whole), format!("on both hands, {:.0} % of body mass", load.fraction * 100.0)));
             answer.row("Each hand", kg(whole / 2.0));
-            answer.row("At the bottom", kg(whole * 2.0 * ratio / (1.0 + ratio)));
-            answer.row("At the top", kg(whole * 2.0 / (1.0 + ratio)));
+            answer.row("At the bottom", kg(bottom));
+            answer.row("At the top", kg(top));
             answer.row("Known to", percent_of(load.log_sd));
             if let Ok(flat) = (PushUp { support: Support::Toes, hands: Metres(0.0), feet: Metres(0.0) })
                 .load(Metres(stature), PUSH_UP_SHARE)
@@ -222,10 +222,9 @@ pub(super) fn tempo(asked: &BTreeMap<String, String>) -> (Vec<Field>, Answer) {
     let sets = reader.number("sets", "Sets", "sets", SETS, Some(3.0)).unwrap_or(3.0);
     let rest = reader.number("rest", "Rest between sets", "s", REST, Some(90.0)).unwrap_or(90.0);
     let mut answer = Answer::default();
-    let seconds = |t: &Tempo| f64::from(t.lowering + t.bottom + t.top) + f64::from(t.lifting.unwrap_or(1));
     match (first.parse::<Tempo>(), second.parse::<Tempo>()) {
         (Ok(one), Ok(other)) => {
-            let (a, b) = (seconds(&one), seconds(&other));
+            let (a, b) = (one.seconds().value(), other.seconds().value());
             let gain = reps::tempo_gain(n, Seconds(b), Seconds(a));
             answer.result = Some((format!("{:.0} s", a * n), format!("under tension in a set of {n:.0}")));
             answer.row("A repetition", format!("{} s, compared with {} s", trim_number(a, 1), trim_number(b, 1)));

@@ -138,7 +138,9 @@ fn load(movement: &Movement, rigged: &Rigged<'_>, form: &RigForm, assembly: &Ass
 fn per(movement: &Movement) -> &'static str {
     use bavrek_core::movement::Hands;
     match movement.hands {
-        _ if movement.rig.is_lever() && !matches!(movement.rig, RigModel::BodyArc { .. }) => "effective, in all",
+        // Arcs and curls under rings are stated for one hand, like a dumbbell.
+        _ if matches!(movement.rig, RigModel::BodyArc { .. } | RigModel::RingCurl) => "effective, each hand",
+        _ if movement.rig.is_lever() => "effective, in all",
         Hands::Each | Hands::One => "effective, each hand",
         Hands::Shared => "effective, both hands",
     }
