@@ -9,7 +9,9 @@ export default defineConfig({
   fullyParallel: true,
   workers: 2,
   reporter: "line",
-  timeout: 60_000,
+  // The whole line logs tens of sets; a slow machine with two cores needs minutes, not one.
+  timeout: 240_000,
+  expect: { timeout: 15_000 },
   use: {
     baseURL: process.env.BAVREK_ADDRESS ?? "http://127.0.0.1:8080",
     viewport: { width: 1280, height: 800 },
