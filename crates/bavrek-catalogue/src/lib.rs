@@ -3,7 +3,10 @@
 //! A bad entry is refused with its file, entry and field; nothing is repaired silently.
 
 mod check;
+mod intake;
 mod like;
+
+pub use intake::{Intake, StartingKit, intake, intake_from};
 
 use std::collections::BTreeMap;
 

@@ -47,14 +47,17 @@
 //! assert_eq!((gaps[0].from, gaps[0].to), (1, 2));
 //! ```
 
+pub mod aims;
 pub mod anatomy;
 pub mod dose;
 pub mod example;
+pub mod feasibility;
 pub mod figure;
 pub mod fit;
 pub mod kit;
 pub mod ladder;
 pub mod log;
+pub mod measures;
 pub mod mechanics;
 pub mod movement;
 pub mod person;
@@ -64,6 +67,7 @@ pub mod progress;
 pub mod ranges;
 pub mod rigging;
 pub mod safety;
+pub mod screening;
 pub mod simulate;
 pub mod strength;
 pub mod units;

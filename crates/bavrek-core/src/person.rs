@@ -16,6 +16,16 @@ vocabulary!(
 );
 
 vocabulary!(
+    /// Age where the year of birth is not given.
+    AgeBand {
+        Under18 => "under_18", "under 18";
+        From18To39 => "18_to_39", "18 to 39";
+        From40To59 => "40_to_59", "40 to 59";
+        From60 => "60_and_over", "60 and over";
+    }
+);
+
+vocabulary!(
     /// Sex, where a published segment mass differs by it.
     Sex {
         Female => "female", "female";

@@ -1,5 +1,8 @@
 //! Everything at a place that can load, anchor or support.
 
+pub mod improvised;
+pub mod line;
+
 use serde::{Deserialize, Serialize};
 
 use crate::mechanics::{MechanicsError, band::Rubber};

@@ -1,0 +1,69 @@
+//! What taking a client in needs to know: questions, weekly sets, common sets of kit, cheap things.
+
+use bavrek_core::aims::Volumes;
+use bavrek_core::feasibility::CheapItem;
+use bavrek_core::kit::KitItem;
+use bavrek_core::screening::Question;
+use serde::Deserialize;
+
+use crate::{LoadError, entries, parse};
+
+const SCREENING: (&str, &str) = ("screening.toml", include_str!("../data/screening.toml"));
+const AIMS: (&str, &str) = ("aims.toml", include_str!("../data/aims.toml"));
+const KITS: (&str, &str) = ("kits.toml", include_str!("../data/kits.toml"));
+
+/// A common set of kit to start from.
+#[derive(Debug, Clone, PartialEq, Deserialize)]
+#[serde(deny_unknown_fields)]
+pub struct StartingKit {
+    /// Identifier.
+    pub id: String,
+    /// What it is called.
+    pub name: String,
+    /// What is in it.
+    pub kit: Vec<KitItem>,
+}
+
+/// The knowledge for taking a client in.
+#[derive(Debug, Clone, PartialEq, Default)]
+pub struct Intake {
+    /// Questions of the health screening, in the order they are asked.
+    pub questions: Vec<Question>,
+    /// Usual weekly sets and the aims of each goal.
+    pub volumes: Volumes,
+    /// Common sets of kit.
+    pub starting_kits: Vec<StartingKit>,
+    /// Cheap things that could be bought.
+    pub cheap: Vec<CheapItem>,
+}
+
+/// Loads and checks what ships with the application.
+pub fn intake() -> Result<Intake, LoadError> {
+    intake_from(SCREENING, AIMS, KITS)
+}
+
+/// Loads and checks it from `(file name, text)` pairs.
+pub fn intake_from(screening: (&str, &str), aims: (&str, &str), kits: (&str, &str)) -> Result<Intake, LoadError> {
+    let intake = Intake {
+        questions: entries(screening.0, screening.1, "question")?,
+        volumes: parse(aims)?,
+        starting_kits: entries(kits.0, kits.1, "start")?,
+        cheap: entries(kits.0, kits.1, "cheap")?,
+    };
+    for (i, question) in intake.questions.iter().enumerate() {
+        if question.text.trim().is_empty() {
+            return Err(LoadError::new(screening.0, &question.id, "text is empty"));
+        }
+        if intake.questions[..i].iter().any(|q| q.id == question.id) {
+            return Err(LoadError::new(screening.0, &question.id, "id is used twice"));
+        }
+    }
+    intake.volumes.validate().map_err(|e| LoadError::new(aims.0, &e.path, e.message))?;
+    let starting = intake.starting_kits.iter().map(|s| (&s.id, &s.kit));
+    for (id, kit) in starting.chain(intake.cheap.iter().map(|c| (&c.id, &c.kit))) {
+        for item in kit {
+            item.validate().map_err(|e| LoadError::new(kits.0, id, format!("{}: {}", e.path, e.message)))?;
+        }
+    }
+    Ok(intake)
+}

@@ -1,0 +1,226 @@
+//! Dumbbells told in one line, as people say them: `5, 8, 12 kg pairs and a single 20`.
+
+use super::{Dumbbells, KitItem};
+use crate::ranges::{self, RangeError};
+use crate::units::{MassUnit, trim_number};
+
+/// Longest line that is read, characters.
+pub const LONGEST_LINE: usize = 500;
+
+/// Reads the numbers of a list such as `5, 8, 12.5` or `2,5; 5; 7,5`.
+///
+/// A comma between two figures without a space is a thousands separator where three digits follow (`10,000`) and a
+/// decimal comma where 5, 25, 50 or 75 follows or the list would fall (`12,5`); in every other case it separates. The
+/// error names the piece that is no number.
+pub fn numbers(text: &str) -> Result<Vec<f64>, RangeError> {
+    let mut found = Vec::new();
+    // Where semicolons separate, every comma is decimal.
+    let decimal = text.contains(';');
+    for chunk in text.split([';', ' ', '\t', '\n']).map(|c| c.trim_matches(',')).filter(|c| !c.is_empty()) {
+        if decimal {
+            found.push(one(&chunk.replacen(',', ".", 1))?);
+        } else {
+            found.extend(chunk_numbers(chunk)?);
+        }
+    }
+    Ok(found)
+}
+
+fn chunk_numbers(chunk: &str) -> Result<Vec<f64>, RangeError> {
+    let parts: Vec<&str> = chunk.split(',').filter(|p| !p.is_empty()).collect();
+    let whole = |text: &str| !text.is_empty() && text.bytes().all(|b| b.is_ascii_digit());
+    if let [a, b] = parts[..]
+        && whole(a)
+        && whole(b)
+    {
+        let thousands = b.len() == 3;
+        let fraction = matches!(b, "5" | "25" | "50" | "75");
+        let falls = one(b)? < one(a)?;
+        if thousands {
+            return Ok(vec![one(&format!("{a}{b}"))?]);
+        }
+        if fraction || (falls && b.len() <= 2) {
+            return Ok(vec![one(&format!("{a}.{b}"))?]);
+        }
+    }
+    parts.into_iter().map(one).collect()
+}
+
+fn one(text: &str) -> Result<f64, RangeError> {
+    let number = text.replace('−', "-").parse::<f64>().ok().filter(|n| n.is_finite());
+    number.ok_or_else(|| RangeError::new("line", format!("{text:?} is not a number; write them as 5, 8, 12.5")))
+}
+
+#[derive(Debug, Clone, Copy, PartialEq, Eq)]
+enum Count {
+    Pair,
+    Single,
+}
+
+/// Words between the figures: what they say.
+enum Word {
+    /// A count, and whether it is said of many.
+    Count(Count, bool),
+    Unit(MassUnit),
+    /// `and`, `a`, `of`, `each`.
+    Filler,
+}
+
+fn word(text: &str) -> Option<Word> {
+    Some(match text {
+        "pair" => Word::Count(Count::Pair, false),
+        "pairs" | "both" => Word::Count(Count::Pair, true),
+        "single" => Word::Count(Count::Single, false),
+        "singles" => Word::Count(Count::Single, true),
+        "kg" | "kgs" | "kilo" | "kilos" | "kilogram" | "kilograms" => Word::Unit(MassUnit::Kg),
+        "lb" | "lbs" | "pound" | "pounds" => Word::Unit(MassUnit::Lb),
+        "and" | "a" | "an" | "of" | "each" | "one" | "in" | "at" | "the" | "dumbbell" | "dumbbells" | "plus" | "&"
+        | "+" => Word::Filler,
+        _ => return None,
+    })
+}
+
+/// A weight with what has been said of it so far.
+struct Figure {
+    value: f64,
+    count: Option<Count>,
+    unit: Option<MassUnit>,
+}
+
+/// A line while it is read.
+#[derive(Default)]
+struct Reading {
+    figures: Vec<Figure>,
+    /// A count said ahead of its figures: `a single 20` takes one, `pairs of 5, 8` all that follow.
+    ahead: Option<(Count, bool)>,
+}
+
+impl Reading {
+    fn token(&mut self, token: &str) -> Result<(), RangeError> {
+        if token.starts_with(|c: char| c.is_ascii_digit() || c == '-' || c == '.') {
+            return self.figures(token);
+        }
+        match word(token) {
+            Some(Word::Count(count, many)) => self.count(count, many),
+            Some(Word::Unit(unit)) => {
+                for figure in self.figures.iter_mut().filter(|f| f.unit.is_none()) {
+                    figure.unit = Some(unit);
+                }
+            }
+            Some(Word::Filler) => {}
+            None => {
+                let why = format!("{token:?} is not understood: figures, kg or lb, pairs and singles are");
+                return Err(RangeError::new("line", why));
+            }
+        }
+        Ok(())
+    }
+
+    /// Said after figures that have no count it is theirs; else it belongs to what follows.
+    fn count(&mut self, count: Count, many: bool) {
+        let mut theirs = false;
+        for figure in self.figures.iter_mut().filter(|f| f.count.is_none()) {
+            figure.count = Some(count);
+            theirs = true;
+        }
+        self.ahead = (!theirs).then_some((count, many));
+    }
+
+    /// `12`, `5,8,12`, `2x8`.
+    fn figures(&mut self, token: &str) -> Result<(), RangeError> {
+        let (times, list) = match token.split_once('x') {
+            Some(("2", rest)) => (Some(Count::Pair), rest),
+            Some(("1", rest)) => (Some(Count::Single), rest),
+            Some((many, _)) => {
+                let why = format!("{many} of the same: write 2x for a pair or 1x for a single");
+                return Err(RangeError::new("line", why));
+            }
+            None => (None, token),
+        };
+        for value in numbers(list)? {
+            let count = times.or(self.ahead.map(|(count, _)| count));
+            self.figures.push(Figure { value, count, unit: None });
+            if matches!(self.ahead, Some((_, false))) {
+                self.ahead = None;
+            }
+        }
+        Ok(())
+    }
+
+    /// The weights by unit. A figure without a unit has the one before it, or `usual`.
+    fn sort(self, usual: MassUnit) -> Result<[Dumbbells; 2], RangeError> {
+        let mut found = [MassUnit::Kg, MassUnit::Lb].map(|unit| Dumbbells { unit, ..Dumbbells::default() });
+        let mut unit = usual;
+        for figure in self.figures {
+            unit = figure.unit.unwrap_or(unit);
+            ranges::DUMBBELL.check("line", figure.value * unit.in_kilograms())?;
+            let all = &mut found[usize::from(unit == MassUnit::Lb)];
+            match figure.count {
+                Some(Count::Pair) => all.pairs.push(figure.value),
+                Some(Count::Single) => all.singles.push(figure.value),
+                None => {
+                    let value = trim_number(figure.value, 3);
+                    let why = format!("say whether {value} comes in pairs or single, for example \"5, 8 kg pairs\"");
+                    return Err(RangeError::new("line", why));
+                }
+            }
+        }
+        Ok(found.map(Dumbbells::sorted))
+    }
+}
+
+/// Reads a line. Figures without a unit have the first one said after them, else the one before them, else `usual`.
+/// The error names the word or figure that cannot be used; nothing is guessed, also not whether a weight is a pair.
+pub fn dumbbells(text: &str, usual: MassUnit) -> Result<Vec<KitItem>, RangeError> {
+    if text.chars().count() > LONGEST_LINE {
+        return Err(RangeError::new("line", format!("may have at most {LONGEST_LINE} characters")));
+    }
+    let mut reading = Reading::default();
+    for token in tokens(&text.to_lowercase().replace('×', "x")) {
+        reading.token(&token)?;
+    }
+    let mut items = Vec::new();
+    for found in reading.sort(usual)?.into_iter().filter(|d| !(d.pairs.is_empty() && d.singles.is_empty())) {
+        let item = KitItem::Dumbbells(found);
+        item.validate().map_err(|e| RangeError::new("line", e.message))?;
+        items.push(item);
+    }
+    if items.is_empty() {
+        return Err(RangeError::new("line", "name the weights, for example \"5, 8, 12 kg pairs and a single 20\""));
+    }
+    Ok(items)
+}
+
+/// Splits figures from words: `12kg` is two tokens, `2x8` and `5,8` are one.
+fn tokens(text: &str) -> Vec<String> {
+    let mut tokens = Vec::new();
+    for chunk in text.split(|c: char| c.is_whitespace() || c == ';' || c == '/' || c == '(' || c == ')') {
+        let chunk = chunk.trim_matches([',', '.', ':']);
+        if chunk.is_empty() {
+            continue;
+        }
+        let figure = |c: char| c.is_ascii_digit() || matches!(c, '.' | ',' | '-');
+        let end = chunk.char_indices().find(|(i, c)| {
+            let times = *c == 'x' && chunk[i + 1..].starts_with(|n: char| n.is_ascii_digit());
+            !(figure(*c) || times)
+        });
+        match end {
+            Some((i, _)) if i > 0 && chunk.starts_with(figure) => {
+                tokens.push(chunk[..i].trim_end_matches(',').to_owned());
+                tokens.push(chunk[i..].to_owned());
+            }
+            _ => tokens.push(chunk.to_owned()),
+        }
+    }
+    tokens
+}
+
+impl Dumbbells {
+    /// The same weights in rising order.
+    #[must_use]
+    pub fn sorted(mut self) -> Self {
+        self.pairs.sort_by(f64::total_cmp);
+        self.singles.sort_by(f64::total_cmp);
+        self
+    }
+}
