@@ -60,6 +60,7 @@ pub mod log;
 pub mod measures;
 pub mod mechanics;
 pub mod movement;
+pub mod notes;
 pub mod person;
 pub mod plan;
 pub mod posture;

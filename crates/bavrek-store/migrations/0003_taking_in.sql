@@ -111,3 +111,6 @@ create table observations (
     foreign key (trainer_id, client_id) references clients (trainer_id, id)
 );
 create index observations_client on observations (trainer_id, client_id, seen_on);
+
+create index blocks_session on blocks (trainer_id, session_id);
+create index slots_block on slots (trainer_id, block_id);

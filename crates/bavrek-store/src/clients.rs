@@ -1,11 +1,13 @@
-//! Clients with their limits and places.
+//! Clients: who they are, with the history of their body mass.
 
-use bavrek_core::person::{Experience, Limit, Person, Sex};
-use bavrek_core::units::{Kilograms, Metres};
+use bavrek_core::aims::Goal;
+use bavrek_core::person::{AgeBand, Experience, Person, Sex};
+use bavrek_core::units::{Kilograms, MassUnit, Metres};
 use chrono::{Datelike, NaiveDate};
 use uuid::Uuid;
 
 use crate::error::word;
+use crate::limits::DatedLimit;
 use crate::{Pool, StoreError, TrainerId, new_id};
 
 /// A client.
@@ -13,9 +15,13 @@ use crate::{Pool, StoreError, TrainerId, new_id};
 pub struct Client {
     /// Identifier.
     pub id: Uuid,
+    /// Rises with every change; a change must name the version it was made on.
+    pub version: i32,
+    /// Whether it is put away.
+    pub archived: bool,
     /// Name shown.
     pub name: String,
-    /// Body mass.
+    /// Body mass as last measured.
     pub body_mass: Kilograms,
     /// Stature.
     pub height: Metres,
@@ -23,106 +29,232 @@ pub struct Client {
     pub experience: Experience,
     /// Year of birth.
     pub birth_year: Option<i16>,
+    /// Age where the year of birth is not given.
+    pub age_band: Option<AgeBand>,
     /// Sex.
     pub sex: Option<Sex>,
-    /// What they train for.
+    /// What they train for, as one of the goals.
+    pub aim: Option<Goal>,
+    /// What they train for in their own words.
     pub goal: String,
+    /// Training days a week.
+    pub days_a_week: Option<i16>,
+    /// Minutes a session.
+    pub minutes: Option<i16>,
     /// IANA time zone.
     pub time_zone: String,
+    /// Unit in which they weigh themselves.
+    pub mass_unit: MassUnit,
+    /// Address to which sessions are sent.
+    pub contact: String,
     /// The trainer's note.
     pub note: String,
 }
 
-/// A limit with its dates.
-#[derive(Debug, Clone, PartialEq)]
-pub struct DatedLimit {
-    /// Identifier.
-    pub id: Uuid,
-    /// What must be spared.
-    pub rule: Limit,
-    /// First day.
-    pub since: NaiveDate,
-    /// Last day, where known.
-    pub until: Option<NaiveDate>,
-    /// The trainer's note.
-    pub note: String,
-}
-
-/// A place of a client.
-#[derive(Debug, Clone, PartialEq, Eq)]
-pub struct PlaceHead {
-    /// Identifier.
-    pub id: Uuid,
-    /// Whose it is.
-    pub client_id: Uuid,
-    /// Its name.
-    pub name: String,
-}
-
-/// A client in the roster, with what needs the trainer.
-#[derive(Debug, Clone, PartialEq)]
-pub struct RosterLine {
-    /// Identifier.
-    pub id: Uuid,
-    /// Name.
-    pub name: String,
-    /// Goal.
-    pub goal: String,
-    /// First place by name.
-    pub place: Option<String>,
-    /// The next or latest planned session.
-    pub session: Option<(Uuid, String, NaiveDate)>,
-    /// Day of the last logged set.
-    pub last_logged: Option<NaiveDate>,
-    /// Highest pain logged in the last two weeks.
-    pub pain: Option<u8>,
-    /// Slots whose latest set nobody has decided about.
-    pub calls_waiting: i64,
+/// A body mass on a day.
+#[derive(Debug, Clone, Copy, PartialEq)]
+pub struct DatedMass {
+    /// The day.
+    pub on: NaiveDate,
+    /// The mass.
+    pub mass: Kilograms,
 }
 
 impl Client {
+    /// A client of whom only the necessary is known.
+    pub fn new(name: &str, body_mass: Kilograms, height: Metres, experience: Experience) -> Self {
+        Self {
+            id: new_id(),
+            version: 1,
+            archived: false,
+            name: name.to_owned(),
+            body_mass,
+            height,
+            experience,
+            birth_year: None,
+            age_band: None,
+            sex: None,
+            aim: None,
+            goal: String::new(),
+            days_a_week: None,
+            minutes: None,
+            time_zone: "UTC".to_owned(),
+            mass_unit: MassUnit::Kg,
+            contact: String::new(),
+            note: String::new(),
+        }
+    }
+
     /// The client as the computation sees one on a day, with the limits in force on it.
     pub fn person(&self, limits: &[DatedLimit], today: NaiveDate) -> Person {
-        let in_force = |l: &&DatedLimit| l.since <= today && l.until.is_none_or(|until| today <= until);
         Person {
             body_mass_kg: self.body_mass,
             height_m: self.height,
             experience: self.experience,
-            age_years: self.birth_year.and_then(|year| u8::try_from(today.year() - i32::from(year)).ok()),
+            age_years: self.age(today),
             sex: self.sex,
-            limits: limits.iter().filter(in_force).map(|l| l.rule).collect(),
+            limits: limits.iter().filter(|l| l.in_force(today)).map(|l| l.rule).collect(),
         }
+    }
+
+    /// Age reached in the year of a day, where the year of birth is known.
+    pub fn age(&self, today: NaiveDate) -> Option<u8> {
+        self.birth_year.and_then(|year| u8::try_from(today.year() - i32::from(year)).ok())
+    }
+
+    /// Whether an adult must be present.
+    pub fn under_age(&self, today: NaiveDate) -> bool {
+        self.age(today).map_or(self.age_band == Some(AgeBand::Under18), |age| age <= 17)
     }
 }
 
-/// Adds a client and returns its identifier; the one inside `client` is not used.
-pub async fn add(pool: &Pool, trainer: TrainerId, client: &Client) -> Result<Uuid, StoreError> {
-    let id = new_id();
-    sqlx::query!(
-        "insert into clients (trainer_id, id, name, body_mass_kg, height_m, experience, birth_year, sex, goal, time_zone, note)
-         values ($1, $2, $3, $4, $5, $6, $7, $8, $9, $10, $11)",
+const fn unit_id(unit: MassUnit) -> &'static str {
+    unit.symbol()
+}
+
+fn unit_from(id: &str) -> Option<MassUnit> {
+    match id {
+        "kg" => Some(MassUnit::Kg),
+        "lb" => Some(MassUnit::Lb),
+        _ => None,
+    }
+}
+
+/// Adds a client with its first body mass and returns its identifier. The identifier inside `client` is used, so that
+/// sending the same form twice adds one client.
+pub async fn add(pool: &Pool, trainer: TrainerId, client: &Client, on: NaiveDate) -> Result<Uuid, StoreError> {
+    let mut tx = pool.begin().await?;
+    let done = sqlx::query!(
+        "insert into clients (trainer_id, id, name, body_mass_kg, height_m, experience, birth_year, age_band, sex, aim,
+                              goal, days_a_week, minutes, time_zone, mass_unit, contact, note)
+         values ($1, $2, $3, $4, $5, $6, $7, $8, $9, $10, $11, $12, $13, $14, $15, $16, $17)
+         on conflict (trainer_id, id) do nothing",
         trainer.0,
-        id,
+        client.id,
         client.name,
         client.body_mass.value(),
         client.height.value(),
         client.experience.id(),
         client.birth_year,
+        client.age_band.map(AgeBand::id),
         client.sex.map(Sex::id),
+        client.aim.map(Goal::id),
         client.goal,
+        client.days_a_week,
+        client.minutes,
         client.time_zone,
+        unit_id(client.mass_unit),
+        client.contact,
         client.note
+    )
+    .execute(&mut *tx)
+    .await?;
+    if done.rows_affected() == 1 {
+        note_mass(&mut tx, trainer, client.id, on, client.body_mass).await?;
+    }
+    tx.commit().await?;
+    Ok(client.id)
+}
+
+async fn note_mass(
+    tx: &mut sqlx::PgConnection,
+    trainer: TrainerId,
+    client: Uuid,
+    on: NaiveDate,
+    mass: Kilograms,
+) -> Result<(), StoreError> {
+    sqlx::query!(
+        "insert into body_masses (trainer_id, id, client_id, measured_on, mass_kg) values ($1, $2, $3, $4, $5)",
+        trainer.0,
+        new_id(),
+        client,
+        on,
+        mass.value()
+    )
+    .execute(tx)
+    .await?;
+    Ok(())
+}
+
+/// Changes the profile. The body mass goes into its history when it differs from the last one. `Conflict` where the
+/// client was changed since `client.version`.
+pub async fn update(pool: &Pool, trainer: TrainerId, client: &Client, on: NaiveDate) -> Result<(), StoreError> {
+    let mut tx = pool.begin().await?;
+    let before = sqlx::query!(
+        "select version, body_mass_kg from clients where trainer_id = $1 and id = $2 for update",
+        trainer.0,
+        client.id
+    )
+    .fetch_one(&mut *tx)
+    .await?;
+    if before.version != client.version {
+        return Err(StoreError::Conflict);
+    }
+    sqlx::query!(
+        "update clients set version = version + 1, name = $3, body_mass_kg = $4, height_m = $5, experience = $6,
+                birth_year = $7, age_band = $8, sex = $9, aim = $10, goal = $11, days_a_week = $12, minutes = $13,
+                time_zone = $14, mass_unit = $15, contact = $16, note = $17
+         where trainer_id = $1 and id = $2",
+        trainer.0,
+        client.id,
+        client.name,
+        client.body_mass.value(),
+        client.height.value(),
+        client.experience.id(),
+        client.birth_year,
+        client.age_band.map(AgeBand::id),
+        client.sex.map(Sex::id),
+        client.aim.map(Goal::id),
+        client.goal,
+        client.days_a_week,
+        client.minutes,
+        client.time_zone,
+        unit_id(client.mass_unit),
+        client.contact,
+        client.note
+    )
+    .execute(&mut *tx)
+    .await?;
+    if (before.body_mass_kg - client.body_mass.value()).abs() > 1e-9 {
+        note_mass(&mut tx, trainer, client.id, on, client.body_mass).await?;
+    }
+    tx.commit().await?;
+    Ok(())
+}
+
+/// The history of the body mass, newest first.
+pub async fn masses(pool: &Pool, trainer: TrainerId, client: Uuid) -> Result<Vec<DatedMass>, StoreError> {
+    let rows = sqlx::query!(
+        "select measured_on, mass_kg from body_masses where trainer_id = $1 and client_id = $2
+         order by measured_on desc, recorded_at desc, id desc",
+        trainer.0,
+        client
+    )
+    .fetch_all(pool)
+    .await?;
+    Ok(rows.into_iter().map(|r| DatedMass { on: r.measured_on, mass: Kilograms(r.mass_kg) }).collect())
+}
+
+/// Puts a client away, or takes one out again. Everything about it stays.
+pub async fn set_archived(pool: &Pool, trainer: TrainerId, client: Uuid, archived: bool) -> Result<(), StoreError> {
+    let done = sqlx::query!(
+        "update clients set archived_at = case when $3 then coalesce(archived_at, now()) end
+         where trainer_id = $1 and id = $2",
+        trainer.0,
+        client,
+        archived
     )
     .execute(pool)
     .await?;
-    Ok(id)
+    if done.rows_affected() == 1 { Ok(()) } else { Err(StoreError::NotFound) }
 }
 
 /// One client.
 pub async fn one(pool: &Pool, trainer: TrainerId, id: Uuid) -> Result<Client, StoreError> {
     let row = sqlx::query!(
-        "select id, name, body_mass_kg, height_m, experience, birth_year, sex, goal, time_zone, note
-         from clients where trainer_id = $1 and id = $2",
+        r#"select id, version, archived_at is not null as "archived!", name, body_mass_kg, height_m, experience,
+                  birth_year, age_band, sex, aim, goal, days_a_week, minutes, time_zone, mass_unit, contact, note
+           from clients where trainer_id = $1 and id = $2"#,
         trainer.0,
         id
     )
@@ -130,173 +262,22 @@ pub async fn one(pool: &Pool, trainer: TrainerId, id: Uuid) -> Result<Client, St
     .await?;
     Ok(Client {
         id: row.id,
+        version: row.version,
+        archived: row.archived,
         name: row.name,
         body_mass: Kilograms(row.body_mass_kg),
         height: Metres(row.height_m),
         experience: word(&row.experience, Experience::from_id)?,
         birth_year: row.birth_year,
+        age_band: row.age_band.as_deref().map(|b| word(b, AgeBand::from_id)).transpose()?,
         sex: row.sex.as_deref().map(|s| word(s, Sex::from_id)).transpose()?,
+        aim: row.aim.as_deref().map(|g| word(g, Goal::from_id)).transpose()?,
         goal: row.goal,
+        days_a_week: row.days_a_week,
+        minutes: row.minutes,
         time_zone: row.time_zone,
+        mass_unit: word(&row.mass_unit, unit_from)?,
+        contact: row.contact,
         note: row.note,
     })
-}
-
-/// Adds a limit to a client.
-pub async fn add_limit(
-    pool: &Pool,
-    trainer: TrainerId,
-    client_id: Uuid,
-    limit: &DatedLimit,
-) -> Result<Uuid, StoreError> {
-    let id = new_id();
-    sqlx::query!(
-        "insert into limits (trainer_id, id, client_id, rule, since, until, note) values ($1, $2, $3, $4, $5, $6, $7)",
-        trainer.0,
-        id,
-        client_id,
-        serde_json::to_value(limit.rule)?,
-        limit.since,
-        limit.until,
-        limit.note
-    )
-    .execute(pool)
-    .await?;
-    Ok(id)
-}
-
-/// All limits of a client, newest first.
-pub async fn limits(pool: &Pool, trainer: TrainerId, client_id: Uuid) -> Result<Vec<DatedLimit>, StoreError> {
-    let rows = sqlx::query!(
-        "select id, rule, since, until, note from limits
-         where trainer_id = $1 and client_id = $2 order by since desc, id",
-        trainer.0,
-        client_id
-    )
-    .fetch_all(pool)
-    .await?;
-    rows.into_iter()
-        .map(|row| {
-            Ok(DatedLimit {
-                id: row.id,
-                rule: serde_json::from_value(row.rule)?,
-                since: row.since,
-                until: row.until,
-                note: row.note,
-            })
-        })
-        .collect()
-}
-
-/// Adds a place to a client.
-pub async fn add_place(pool: &Pool, trainer: TrainerId, client_id: Uuid, name: &str) -> Result<Uuid, StoreError> {
-    let id = new_id();
-    sqlx::query!(
-        "insert into places (trainer_id, id, client_id, name) values ($1, $2, $3, $4)",
-        trainer.0,
-        id,
-        client_id,
-        name
-    )
-    .execute(pool)
-    .await?;
-    Ok(id)
-}
-
-/// All places of a client by name.
-pub async fn places(pool: &Pool, trainer: TrainerId, client_id: Uuid) -> Result<Vec<PlaceHead>, StoreError> {
-    Ok(sqlx::query_as!(
-        PlaceHead,
-        "select id, client_id, name from places where trainer_id = $1 and client_id = $2 order by name, id",
-        trainer.0,
-        client_id
-    )
-    .fetch_all(pool)
-    .await?)
-}
-
-/// One place.
-pub async fn place(pool: &Pool, trainer: TrainerId, id: Uuid) -> Result<PlaceHead, StoreError> {
-    Ok(sqlx::query_as!(
-        PlaceHead,
-        "select id, client_id, name from places where trainer_id = $1 and id = $2",
-        trainer.0,
-        id
-    )
-    .fetch_one(pool)
-    .await?)
-}
-
-/// All clients of a trainer: those with pain first, then by next session.
-pub async fn roster(pool: &Pool, trainer: TrainerId, today: NaiveDate) -> Result<Vec<RosterLine>, StoreError> {
-    let rows = sqlx::query!(
-        r#"select c.id, c.name, c.goal,
-             (select min(p.name) from places p where p.trainer_id = c.trainer_id and p.client_id = c.id) as place,
-             s.id as "session_id?", s.name as "session_name?", s.planned_on as "planned_on?",
-             l.last_logged, l.pain, w.waiting as "waiting!"
-           from clients c
-           left join lateral (
-             select id, name, planned_on from sessions
-             where trainer_id = c.trainer_id and client_id = c.id
-             order by (planned_on < $2), abs(planned_on - $2), id limit 1) s on true
-           left join lateral (
-             select max(performed_on) as last_logged,
-                    max((entry->>'pain')::int) filter (where performed_on > $2 - 14) as pain
-             from logged_sets where trainer_id = c.trainer_id and client_id = c.id) l on true
-           left join lateral (
-             select count(*) as waiting from (
-               select distinct on (slot_id) slot_id, place_id, exercise, id from logged_sets
-               where trainer_id = c.trainer_id and client_id = c.id
-               order by slot_id, performed_on desc, logged_at desc, position desc, id desc) latest
-             where not exists (
-               select 1 from decisions d
-               where d.trainer_id = $1 and d.slot_id = latest.slot_id and d.after_set = latest.id)
-             -- A movement that was swapped away since leaves no call.
-             and exists (
-               select 1 from fits f
-               where f.trainer_id = $1 and f.slot_id = latest.slot_id and f.place_id = latest.place_id
-                 and f.replaced_at is null and f.exercise = latest.exercise)) w on true
-           where c.trainer_id = $1
-           order by (coalesce(l.pain, 0) >= 4) desc, s.planned_on nulls last, c.name"#,
-        trainer.0,
-        today
-    )
-    .fetch_all(pool)
-    .await?;
-    Ok(rows
-        .into_iter()
-        .map(|row| RosterLine {
-            id: row.id,
-            name: row.name,
-            goal: row.goal,
-            place: row.place,
-            session: row.session_id.zip(row.session_name).zip(row.planned_on).map(|((id, name), on)| (id, name, on)),
-            last_logged: row.last_logged,
-            pain: row.pain.and_then(|p| u8::try_from(p).ok()),
-            calls_waiting: row.waiting,
-        })
-        .collect())
-}
-
-/// A place with the name of the client who trains there.
-#[derive(Debug, Clone, PartialEq, Eq)]
-pub struct ClientPlace {
-    /// The place.
-    pub place: PlaceHead,
-    /// The client's name.
-    pub client: String,
-}
-
-/// Every place of every client, by client and place.
-pub async fn all_places(pool: &Pool, trainer: TrainerId) -> Result<Vec<ClientPlace>, StoreError> {
-    let rows = sqlx::query!(
-        "select p.id, p.client_id, p.name, c.name as client from places p
-         join clients c on c.trainer_id = p.trainer_id and c.id = p.client_id
-         where p.trainer_id = $1 order by c.name, p.name, p.id",
-        trainer.0
-    )
-    .fetch_all(pool)
-    .await?;
-    let place = |id, client_id, name| PlaceHead { id, client_id, name };
-    Ok(rows.into_iter().map(|r| ClientPlace { place: place(r.id, r.client_id, r.name), client: r.client }).collect())
 }

@@ -9,6 +9,9 @@ pub enum StoreError {
     /// Somebody else changed it in the meantime.
     #[error("it was changed in the meantime")]
     Conflict,
+    /// The client's screening calls for a clearance that was not recorded.
+    #[error("a clearance is needed first")]
+    ClearanceNeeded,
     /// A stored document no longer reads.
     #[error("a stored document does not read: {0}")]
     Document(#[from] serde_json::Error),

@@ -9,7 +9,7 @@ use chrono::{DateTime, Utc};
 use uuid::Uuid;
 
 use crate::error::word;
-use crate::{Pool, StoreError, TrainerId, new_id};
+use crate::{Pool, StoreError, TrainerId, health, new_id};
 
 /// A fit in force.
 #[derive(Debug, Clone, PartialEq)]
@@ -59,8 +59,20 @@ pub struct NewFit<'a> {
 }
 
 /// Takes a fit in place of the one in force, which stays on record. Taking the same one again changes nothing.
+/// `ClearanceNeeded` where the client's screening stops new plans.
 pub async fn take(pool: &Pool, trainer: TrainerId, new: &NewFit<'_>) -> Result<Uuid, StoreError> {
     let mut tx = pool.begin().await?;
+    let whose = sqlx::query!(
+        "select x.client_id from slots s
+         join blocks b on b.trainer_id = s.trainer_id and b.id = s.block_id
+         join sessions x on x.trainer_id = b.trainer_id and x.id = b.session_id
+         where s.trainer_id = $1 and s.id = $2",
+        trainer.0,
+        new.slot_id
+    )
+    .fetch_one(&mut *tx)
+    .await?;
+    health::refuse_if_stopped(&mut tx, trainer, whose.client_id).await?;
     let id = replace(&mut tx, trainer, new).await?;
     tx.commit().await?;
     Ok(id)

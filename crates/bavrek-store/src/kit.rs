@@ -1,9 +1,11 @@
-//! The kit of a place. Nothing is deleted: a removal is dated and can be undone.
+//! The kit of a place. Nothing is deleted: additions, changes and removals are dated, and a removal can be undone.
 
+use bavrek_core::kit::improvised::StabilityCheck;
 use bavrek_core::kit::{KitItem, Place};
+use chrono::{DateTime, NaiveDate, Utc};
 use uuid::Uuid;
 
-use crate::clients::PlaceHead;
+use crate::places::PlaceHead;
 use crate::{Pool, StoreError, TrainerId};
 
 /// A piece of kit with its identifier.
@@ -13,24 +15,75 @@ pub struct Piece {
     pub id: Uuid,
     /// What it is.
     pub item: KitItem,
+    /// The answers about an improvised thing.
+    pub stability: Option<StabilityCheck>,
+}
+
+impl Piece {
+    /// Whether it may be used: an improvised thing only after a check that it passed.
+    pub fn usable(&self) -> bool {
+        !self.item.improvised() || self.stability.is_some_and(StabilityCheck::passes)
+    }
+}
+
+/// A piece with the days between which it was there.
+#[derive(Debug, Clone, PartialEq)]
+pub struct DatedPiece {
+    /// The piece.
+    pub piece: Piece,
+    /// When it came.
+    pub added_at: DateTime<Utc>,
+    /// When it went.
+    pub removed_at: Option<DateTime<Utc>>,
+}
+
+fn read(id: Uuid, item: serde_json::Value, stability: Option<serde_json::Value>) -> Result<Piece, StoreError> {
+    let stability = stability.map(serde_json::from_value).transpose()?;
+    Ok(Piece { id, item: serde_json::from_value(item)?, stability })
 }
 
 /// The pieces at a place now, in the order they were added.
 pub async fn pieces(pool: &Pool, trainer: TrainerId, place_id: Uuid) -> Result<Vec<Piece>, StoreError> {
     let rows = sqlx::query!(
-        "select id, item from kit_items
+        "select id, item, stability from kit_items
          where trainer_id = $1 and place_id = $2 and removed_at is null order by position, id",
         trainer.0,
         place_id
     )
     .fetch_all(pool)
     .await?;
-    rows.into_iter().map(|row| Ok(Piece { id: row.id, item: serde_json::from_value(row.item)? })).collect()
+    rows.into_iter().map(|row| read(row.id, row.item, row.stability)).collect()
 }
 
-/// The place as the computation sees it.
+/// Every piece that a place ever had, the last changed first.
+pub async fn history(pool: &Pool, trainer: TrainerId, place_id: Uuid) -> Result<Vec<DatedPiece>, StoreError> {
+    let rows = sqlx::query!(
+        "select id, item, stability, added_at, removed_at from kit_items where trainer_id = $1 and place_id = $2
+         order by coalesce(removed_at, added_at) desc, position, id",
+        trainer.0,
+        place_id
+    )
+    .fetch_all(pool)
+    .await?;
+    rows.into_iter()
+        .map(|row| {
+            let piece = read(row.id, row.item, row.stability)?;
+            Ok(DatedPiece { piece, added_at: row.added_at, removed_at: row.removed_at })
+        })
+        .collect()
+}
+
+/// The pieces that were there at the end of a day.
+pub fn on_day(history: &[DatedPiece], day: NaiveDate) -> Vec<Piece> {
+    let there = |p: &&DatedPiece| {
+        p.added_at.date_naive() <= day && p.removed_at.is_none_or(|removed| removed.date_naive() > day)
+    };
+    history.iter().filter(there).map(|p| p.piece.clone()).collect()
+}
+
+/// The place as the computation sees it: what may be used.
 pub async fn place(pool: &Pool, trainer: TrainerId, head: &PlaceHead) -> Result<Place, StoreError> {
-    let kit = pieces(pool, trainer, head.id).await?.into_iter().map(|p| p.item).collect();
+    let kit = pieces(pool, trainer, head.id).await?.into_iter().filter(Piece::usable).map(|p| p.item).collect();
     Ok(Place { name: head.name.clone(), kit })
 }
 
@@ -54,6 +107,51 @@ pub async fn add(
     .execute(pool)
     .await?;
     Ok(done.rows_affected() == 1)
+}
+
+/// Adds several items, all or nothing, under the given identifiers.
+pub async fn add_all(
+    pool: &Pool,
+    trainer: TrainerId,
+    place_id: Uuid,
+    items: &[(Uuid, KitItem)],
+) -> Result<(), StoreError> {
+    let mut tx = pool.begin().await?;
+    for (id, item) in items {
+        sqlx::query!(
+            "insert into kit_items (trainer_id, id, place_id, item, position)
+             values ($1, $2, $3, $4, (select coalesce(max(position), 0) + 1 from kit_items where trainer_id = $1 and place_id = $3))
+             on conflict (trainer_id, id) do nothing",
+            trainer.0,
+            id,
+            place_id,
+            serde_json::to_value(item)?
+        )
+        .execute(&mut *tx)
+        .await?;
+    }
+    tx.commit().await?;
+    Ok(())
+}
+
+/// Stores the answers about an improvised thing.
+pub async fn answer(
+    pool: &Pool,
+    trainer: TrainerId,
+    place_id: Uuid,
+    id: Uuid,
+    check: StabilityCheck,
+) -> Result<(), StoreError> {
+    let done = sqlx::query!(
+        "update kit_items set stability = $4 where trainer_id = $1 and place_id = $2 and id = $3",
+        trainer.0,
+        place_id,
+        id,
+        serde_json::to_value(check)?
+    )
+    .execute(pool)
+    .await?;
+    if done.rows_affected() == 1 { Ok(()) } else { Err(StoreError::NotFound) }
 }
 
 /// Takes an item away, dated. Taking it away twice changes nothing.
@@ -85,7 +183,8 @@ pub async fn restore(pool: &Pool, trainer: TrainerId, place_id: Uuid, id: Uuid) 
 }
 
 /// Puts another item in the place of one, dated like a removal and an addition, so that what was logged with the old
-/// one stays explainable. Replacing it twice with the same identifier changes nothing.
+/// one stays explainable; the answers about its stability go along. `Conflict` where the old one was changed or removed
+/// in the meantime. Replacing it twice with the same identifier changes nothing.
 pub async fn replace(
     pool: &Pool,
     trainer: TrainerId,
@@ -96,22 +195,37 @@ pub async fn replace(
 ) -> Result<(), StoreError> {
     let mut tx = pool.begin().await?;
     let row = sqlx::query!(
-        "update kit_items set removed_at = coalesce(removed_at, now())
-         where trainer_id = $1 and place_id = $2 and id = $3 returning position",
+        r#"select position, stability, removed_at is not null as "removed!" from kit_items
+           where trainer_id = $1 and place_id = $2 and id = $3 for update"#,
         trainer.0,
         place_id,
         old
     )
     .fetch_one(&mut *tx)
     .await?;
-    sqlx::query!(
-        "insert into kit_items (trainer_id, id, place_id, item, position) values ($1, $2, $3, $4, $5)
+    let done = sqlx::query!(
+        "insert into kit_items (trainer_id, id, place_id, item, position, stability) values ($1, $2, $3, $4, $5, $6)
          on conflict (trainer_id, id) do nothing",
         trainer.0,
         new,
         place_id,
         serde_json::to_value(item)?,
-        row.position
+        row.position,
+        row.stability
+    )
+    .execute(&mut *tx)
+    .await?;
+    if done.rows_affected() == 0 {
+        return Ok(());
+    }
+    if row.removed {
+        return Err(StoreError::Conflict);
+    }
+    sqlx::query!(
+        "update kit_items set removed_at = now() where trainer_id = $1 and place_id = $2 and id = $3",
+        trainer.0,
+        place_id,
+        old
     )
     .execute(&mut *tx)
     .await?;

@@ -2,13 +2,19 @@
 //!
 //! Every function takes the trainer whose data it may touch; what belongs to another trainer is not found.
 
+pub mod aims;
 pub mod clients;
 mod error;
 pub mod fits;
+pub mod health;
 pub mod http_sessions;
 pub mod kit;
+pub mod limits;
 pub mod log;
 pub mod movements;
+pub mod observations;
+pub mod places;
+pub mod roster;
 pub mod sessions;
 pub mod trainers;
 

@@ -5,20 +5,48 @@ use bavrek_core::units::Kilograms;
 use chrono::NaiveDate;
 use uuid::Uuid;
 
+use crate::error::word;
 use crate::{Pool, StoreError, TrainerId};
 
 /// Version of the load model with which effective loads are computed now.
 pub const MODEL_VERSION: i16 = 1;
+
+/// Where a set comes from.
+#[derive(Debug, Clone, Copy, PartialEq, Eq)]
+pub enum Source {
+    /// Done in a planned session.
+    Session,
+    /// Told by the client.
+    Told,
+    /// A quick test.
+    Test,
+}
+
+impl Source {
+    const fn id(self) -> &'static str {
+        match self {
+            Self::Session => "session",
+            Self::Told => "told",
+            Self::Test => "test",
+        }
+    }
+
+    fn from_id(id: &str) -> Option<Self> {
+        [Self::Session, Self::Told, Self::Test].into_iter().find(|s| s.id() == id)
+    }
+}
 
 /// A set on record.
 #[derive(Debug, Clone, PartialEq)]
 pub struct RecordedSet {
     /// Identifier, given by whoever logged it.
     pub id: Uuid,
-    /// The slot it belongs to.
-    pub slot_id: Uuid,
-    /// Where it was done.
-    pub place_id: Uuid,
+    /// The slot it belongs to; none for what was told or tested outside of a session.
+    pub slot_id: Option<Uuid>,
+    /// Where it was done, where that is known.
+    pub place_id: Option<Uuid>,
+    /// Where it comes from.
+    pub source: Source,
     /// Its number within the slot that day, from 1.
     pub position: i16,
     /// What was done.
@@ -71,7 +99,71 @@ pub async fn append(pool: &Pool, trainer: TrainerId, new: &NewSet<'_>) -> Result
     Ok(done.rows_affected() == 1)
 }
 
-/// A client's sets in force (superseded ones left out) up to and including a day, in order of time.
+/// What a set that was told or tested consists of.
+#[derive(Debug, Clone, PartialEq)]
+pub struct ToldSet<'a> {
+    /// Identifier: the same one twice is stored once.
+    pub id: Uuid,
+    /// Whose it is.
+    pub client_id: Uuid,
+    /// Told or tested; never `Session`.
+    pub source: Source,
+    /// What was done.
+    pub set: &'a LoggedSet,
+    /// Effective load.
+    pub effective: Kilograms,
+}
+
+/// Appends a set that was told or tested outside of any session; `false` where it was there already.
+pub async fn append_told(pool: &Pool, trainer: TrainerId, new: &ToldSet<'_>) -> Result<bool, StoreError> {
+    let done = sqlx::query!(
+        "insert into logged_sets (trainer_id, id, client_id, position, performed_on, exercise, entry, effective_kg,
+                                  model_version, source)
+         values ($1, $2, $3, 1, $4, $5, $6, $7, $8, $9) on conflict (trainer_id, id) do nothing",
+        trainer.0,
+        new.id,
+        new.client_id,
+        new.set.date,
+        new.set.exercise,
+        serde_json::to_value(new.set)?,
+        new.effective.value(),
+        MODEL_VERSION,
+        new.source.id()
+    )
+    .execute(pool)
+    .await?;
+    Ok(done.rows_affected() == 1)
+}
+
+/// Withdraws a set that was told or tested, or brings it back, by a new row that supersedes the last one. `Conflict`
+/// where somebody was faster. Doing it twice under one identifier changes nothing.
+pub async fn set_withdrawn(
+    pool: &Pool,
+    trainer: TrainerId,
+    client_id: Uuid,
+    id: Uuid,
+    supersedes: Uuid,
+    withdrawn: bool,
+) -> Result<(), StoreError> {
+    let done = sqlx::query!(
+        "insert into logged_sets (trainer_id, id, client_id, position, performed_on, exercise, entry, effective_kg,
+                                  model_version, source, supersedes, withdrawn)
+         select trainer_id, $4, client_id, position, performed_on, exercise, entry, effective_kg, model_version, source,
+                id, $5
+         from logged_sets where trainer_id = $1 and client_id = $2 and id = $3 and source <> 'session'
+         on conflict (trainer_id, id) do update set withdrawn = logged_sets.withdrawn",
+        trainer.0,
+        client_id,
+        supersedes,
+        id,
+        withdrawn
+    )
+    .execute(pool)
+    .await?;
+    if done.rows_affected() == 1 { Ok(()) } else { Err(StoreError::NotFound) }
+}
+
+/// A client's sets in force (superseded and withdrawn ones left out) up to and including a day, in order of time.
 pub async fn of_client(
     pool: &Pool,
     trainer: TrainerId,
@@ -79,8 +171,8 @@ pub async fn of_client(
     until: NaiveDate,
 ) -> Result<Vec<RecordedSet>, StoreError> {
     let rows = sqlx::query!(
-        "select l.id, l.slot_id, l.place_id, l.position, l.entry, l.effective_kg from logged_sets l
-         where l.trainer_id = $1 and l.client_id = $2 and l.performed_on <= $3
+        "select l.id, l.slot_id, l.place_id, l.source, l.position, l.entry, l.effective_kg from logged_sets l
+         where l.trainer_id = $1 and l.client_id = $2 and l.performed_on <= $3 and not l.withdrawn
            and not exists (select 1 from logged_sets n where n.trainer_id = l.trainer_id and n.supersedes = l.id)
          order by l.performed_on, l.logged_at, l.position, l.id",
         trainer.0,
@@ -96,6 +188,7 @@ pub async fn of_client(
                 id: row.id,
                 slot_id: row.slot_id,
                 place_id: row.place_id,
+                source: word(&row.source, Source::from_id)?,
                 position: row.position,
                 set: LoggedSet { effective_kg: Some(Kilograms(row.effective_kg)), ..entry },
             })

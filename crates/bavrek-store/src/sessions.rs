@@ -5,7 +5,7 @@ use chrono::NaiveDate;
 use uuid::Uuid;
 
 use crate::error::word;
-use crate::{Pool, StoreError, TrainerId, new_id};
+use crate::{Pool, StoreError, TrainerId, health, new_id};
 
 /// A session's head.
 #[derive(Debug, Clone, PartialEq, Eq)]
@@ -54,6 +54,7 @@ pub struct PlacedSlot {
 }
 
 /// Adds a session with its blocks and slots, all or nothing; returns its identifier and those of the slots in order.
+/// `ClearanceNeeded` where the client's screening stops new plans.
 pub async fn add(
     pool: &Pool,
     trainer: TrainerId,
@@ -61,6 +62,7 @@ pub async fn add(
     blocks: &[(BlockKind, Vec<Intent>)],
 ) -> Result<(Uuid, Vec<Uuid>), StoreError> {
     let mut tx = pool.begin().await?;
+    health::refuse_if_stopped(&mut tx, trainer, head.client_id).await?;
     let session_id = new_id();
     sqlx::query!(
         "insert into sessions (trainer_id, id, client_id, place_id, name, planned_on, minutes)
@@ -130,6 +132,35 @@ pub async fn of_client(pool: &Pool, trainer: TrainerId, client_id: Uuid) -> Resu
     )
     .fetch_all(pool)
     .await?)
+}
+
+/// The sessions at a place by day.
+pub async fn at_place(pool: &Pool, trainer: TrainerId, place_id: Uuid) -> Result<Vec<SessionHead>, StoreError> {
+    Ok(sqlx::query_as!(
+        SessionHead,
+        "select id, client_id, place_id, name, planned_on, minutes from sessions
+         where trainer_id = $1 and place_id = $2 order by planned_on, id",
+        trainer.0,
+        place_id
+    )
+    .fetch_all(pool)
+    .await?)
+}
+
+/// Moves every session of one place to another place of the same client. Their slots keep their intents; fits taken
+/// at the old place stay on record there, for the return.
+pub async fn move_all(pool: &Pool, trainer: TrainerId, from: Uuid, to: Uuid) -> Result<u64, StoreError> {
+    let done = sqlx::query!(
+        "update sessions s set place_id = $3 from places p
+         where s.trainer_id = $1 and s.place_id = $2 and p.trainer_id = $1 and p.id = $3 and p.client_id = s.client_id
+           and p.removed_at is null",
+        trainer.0,
+        from,
+        to
+    )
+    .execute(pool)
+    .await?;
+    Ok(done.rows_affected())
 }
 
 /// The blocks of a session with their slots, in order.

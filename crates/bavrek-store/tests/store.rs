@@ -1,107 +1,25 @@
 //! What is stored, once and for whom.
 
 use bavrek_core::kit::{KitItem, Plain};
-use bavrek_core::ladder::{LadderStep, Setup};
 use bavrek_core::log::LoggedSet;
-use bavrek_core::person::{Experience, Limit};
-use bavrek_core::plan::{BlockKind, Intent};
+use bavrek_core::person::Limit;
 use bavrek_core::progress::CallKind;
-use bavrek_core::units::{Kilograms, Metres, Seconds};
-use bavrek_store::clients::{self, Client, DatedLimit};
+use bavrek_core::units::Kilograms;
 use bavrek_store::fits::{self, Decision, NewFit};
+use bavrek_store::limits::{self, DatedLimit};
 use bavrek_store::log::{self, NewSet};
-use bavrek_store::sessions::{self, SessionHead};
-use bavrek_store::{Pool, StoreError, TrainerId, kit, movements, new_id, trainers};
-use chrono::{NaiveDate, Utc};
+use bavrek_store::roster::{self, RosterLine, Wanted};
+use bavrek_store::{Pool, StoreError, TrainerId, clients, kit, movements, new_id, places, sessions, trainers};
+use chrono::Utc;
 use uuid::Uuid;
 
-struct World {
-    trainer: TrainerId,
-    client: Uuid,
-    place: Uuid,
-    session: Uuid,
-    slot: Uuid,
-}
+mod common;
 
-fn day(text: &str) -> NaiveDate {
-    text.parse().unwrap()
-}
+use common::{day, entry, fit, intent, set, step, world};
 
-fn intent() -> Intent {
-    serde_json::from_str(r#"{"pattern":"fly","regions":{"lats":1.0},"reps":[8,12],"rir":2,"sets":3}"#).unwrap()
-}
-
-async fn world(pool: &Pool, email: &str) -> World {
-    let trainer = trainers::add(pool, email, "T", "hash").await.unwrap();
-    let client = Client {
-        id: new_id(),
-        name: "C".into(),
-        body_mass: Kilograms(70.0),
-        height: Metres(1.7),
-        experience: Experience::Novice,
-        birth_year: Some(1990),
-        sex: None,
-        goal: String::new(),
-        time_zone: "UTC".into(),
-        note: String::new(),
-    };
-    let client = clients::add(pool, trainer, &client).await.unwrap();
-    let place = clients::add_place(pool, trainer, client, "P").await.unwrap();
-    let head = SessionHead {
-        id: new_id(),
-        client_id: client,
-        place_id: place,
-        name: "S".into(),
-        planned_on: day("2026-03-10"),
-        minutes: 45,
-    };
-    let blocks = [(BlockKind::Straight, vec![intent()])];
-    let (session, slots) = sessions::add(pool, trainer, &head, &blocks).await.unwrap();
-    World { trainer, client, place, session, slot: slots[0] }
-}
-
-fn step(kg: f64) -> LadderStep {
-    LadderStep {
-        effective_kg: Kilograms(kg),
-        peak_kg: Kilograms(kg),
-        label: format!("{kg} kg"),
-        implements: vec![],
-        setup: Setup::default(),
-        set_up_s: Seconds(10.0),
-        load: None,
-        bands: vec![],
-        log_sd: 0.01,
-        band_share: 0.0,
-        thirds: [0.2, 0.4, 0.4],
-        curve: vec![],
-    }
-}
-
-fn fit<'a>(
-    world: &World,
-    exercise: &'a str,
-    step: &'a LadderStep,
-    prescription: &'a bavrek_core::dose::Prescription,
-) -> NewFit<'a> {
-    NewFit { slot_id: world.slot, place_id: world.place, exercise, step, prescription }
-}
-
-fn set(date: &str, reps: u16) -> LoggedSet {
-    serde_json::from_value(serde_json::json!({ "exercise": "dumbbell_curl", "date": date, "reps": reps, "rir": 2 }))
-        .unwrap()
-}
-
-fn entry<'a>(world: &World, id: Uuid, set: &'a LoggedSet) -> NewSet<'a> {
-    NewSet {
-        id,
-        client_id: world.client,
-        slot_id: world.slot,
-        place_id: world.place,
-        position: 1,
-        set,
-        effective: Kilograms(10.0),
-        supersedes: None,
-    }
+/// The first page of the roster on a day.
+async fn listed(pool: &Pool, trainer: TrainerId, today: chrono::NaiveDate) -> Vec<RosterLine> {
+    roster::page(pool, trainer, today, &Wanted::default()).await.unwrap().lines
 }
 
 #[sqlx::test(migrations = "./migrations")]
@@ -197,7 +115,7 @@ async fn a_call_is_decided_once(pool: Pool) {
     assert_eq!(fit.step, twelve);
     let latest = fits::latest_decision(&pool, world.trainer, world.slot).await.unwrap().unwrap();
     assert_eq!(latest.reasons, decision.reasons);
-    let roster = clients::roster(&pool, world.trainer, day("2026-03-10")).await.unwrap();
+    let roster = listed(&pool, world.trainer, day("2026-03-10")).await;
     assert_eq!(roster[0].calls_waiting, 0);
 }
 
@@ -209,13 +127,13 @@ async fn the_roster_tells_what_waits(pool: Pool) {
     let prescription = intent().prescription();
     let ten = step(10.0);
     fits::take(&pool, world.trainer, &fit(&world, "dumbbell_curl", &ten, &prescription)).await.unwrap();
-    let line = clients::roster(&pool, world.trainer, day("2026-03-10")).await.unwrap().remove(0);
+    let line = listed(&pool, world.trainer, day("2026-03-10")).await.remove(0);
     assert_eq!((line.calls_waiting, line.pain, line.last_logged), (1, Some(5), Some(day("2026-03-09"))));
     assert_eq!(line.session.unwrap().0, world.session);
-    let much_later = clients::roster(&pool, world.trainer, day("2026-04-10")).await.unwrap().remove(0);
+    let much_later = listed(&pool, world.trainer, day("2026-04-10")).await.remove(0);
     assert_eq!(much_later.pain, None, "pain fades from the roster after two weeks");
     fits::take(&pool, world.trainer, &fit(&world, "band_curl", &ten, &prescription)).await.unwrap();
-    let swapped = clients::roster(&pool, world.trainer, day("2026-03-10")).await.unwrap().remove(0);
+    let swapped = listed(&pool, world.trainer, day("2026-03-10")).await.remove(0);
     assert_eq!(swapped.calls_waiting, 0, "a movement that was swapped away leaves no call");
 }
 
@@ -231,9 +149,9 @@ async fn limits_count_on_their_days_only(pool: Pool) {
         until: Some(day("2026-03-08")),
         note: String::new(),
     };
-    clients::add_limit(&pool, world.trainer, world.client, &limit).await.unwrap();
+    limits::add(&pool, world.trainer, world.client, &limit).await.unwrap();
     let client = clients::one(&pool, world.trainer, world.client).await.unwrap();
-    let limits = clients::limits(&pool, world.trainer, world.client).await.unwrap();
+    let limits = limits::of_client(&pool, world.trainer, world.client).await.unwrap();
     let on = |date: &str| client.person(&limits, day(date)).limits.len();
     assert_eq!([on("2026-03-04"), on("2026-03-05"), on("2026-03-08"), on("2026-03-09")], [0, 1, 1, 0]);
     assert_eq!(client.person(&limits, day("2026-03-04")).age_years, Some(36));
@@ -244,11 +162,11 @@ async fn nothing_of_another_trainer_is_found_or_written(pool: Pool) {
     let (mine, other) = (world(&pool, "a").await, world(&pool, "b").await);
     let me = mine.trainer;
     assert!(matches!(clients::one(&pool, me, other.client).await, Err(StoreError::NotFound)));
-    assert!(matches!(clients::place(&pool, me, other.place).await, Err(StoreError::NotFound)));
+    assert!(matches!(places::one(&pool, me, other.place).await, Err(StoreError::NotFound)));
     assert!(matches!(sessions::head(&pool, me, other.session).await, Err(StoreError::NotFound)));
     assert!(matches!(sessions::slot(&pool, me, other.slot).await, Err(StoreError::NotFound)));
     assert!(sessions::blocks(&pool, me, other.session).await.unwrap().is_empty());
-    assert!(matches!(clients::add_place(&pool, me, other.client, "x").await, Err(StoreError::NotFound)));
+    assert!(matches!(places::add(&pool, me, other.client, new_id(), "x").await, Err(StoreError::NotFound)));
     let chair = KitItem::Chair(Plain {});
     assert!(matches!(kit::add(&pool, me, other.place, new_id(), &chair).await, Err(StoreError::NotFound)));
     let prescription = intent().prescription();
@@ -264,7 +182,7 @@ async fn nothing_of_another_trainer_is_found_or_written(pool: Pool) {
     let set = set("2026-03-10", 10);
     let pointing = NewSet { slot_id: other.slot, ..entry(&mine, new_id(), &set) };
     assert!(matches!(log::append(&pool, me, &pointing).await, Err(StoreError::NotFound)));
-    assert_eq!(clients::roster(&pool, me, day("2026-03-10")).await.unwrap().len(), 1);
+    assert_eq!(listed(&pool, me, day("2026-03-10")).await.len(), 1);
 }
 
 /// Every table of a trainer's has the trainer in its primary key and in every foreign key but the one to the trainer.
@@ -366,7 +284,7 @@ async fn a_replaced_piece_of_kit_stays_where_it_was_and_is_kept(pool: Pool) {
 #[sqlx::test(migrations = "./migrations")]
 async fn all_places_come_with_their_client_and_are_the_trainers_own(pool: Pool) {
     let (a, _) = (world(&pool, "a@x.example").await, world(&pool, "b@x.example").await);
-    let places = clients::all_places(&pool, a.trainer).await.unwrap();
+    let places = places::all(&pool, a.trainer).await.unwrap();
     assert_eq!(places.len(), 1);
     assert_eq!((places[0].place.id, places[0].client.as_str()), (a.place, "C"));
 }

@@ -1,0 +1,221 @@
+//! The list of clients with what needs the trainer, searched, filtered, sorted and a page at a time.
+
+use chrono::NaiveDate;
+use uuid::Uuid;
+
+use crate::{Pool, StoreError, TrainerId};
+
+/// Clients on one page.
+pub const PAGE: i64 = 25;
+
+/// Which clients are listed.
+#[derive(Debug, Clone, Copy, PartialEq, Eq, Default)]
+pub enum Show {
+    /// All that are not put away.
+    #[default]
+    All,
+    /// With calls that nobody has decided about.
+    Waiting,
+    /// Who reported pain of 4 or more in the last two weeks.
+    Pain,
+    /// Whose latest screening waits for a clearance.
+    Stopped,
+    /// Without a session from today on.
+    Unplanned,
+    /// Put away.
+    Archived,
+}
+
+/// In which order.
+#[derive(Debug, Clone, Copy, PartialEq, Eq, Default)]
+pub enum Order {
+    /// Pain first, then the next session.
+    #[default]
+    Need,
+    /// By name.
+    Name,
+    /// Those who trained last first.
+    Logged,
+}
+
+impl Show {
+    /// Every choice with its identifier and label.
+    pub const ALL: [(Self, &'static str, &'static str); 6] = [
+        (Self::All, "all", "all"),
+        (Self::Waiting, "waiting", "calls waiting"),
+        (Self::Pain, "pain", "pain reported"),
+        (Self::Stopped, "stopped", "clearance needed"),
+        (Self::Unplanned, "unplanned", "no session ahead"),
+        (Self::Archived, "archived", "archived"),
+    ];
+
+    /// The identifier.
+    pub fn id(self) -> &'static str {
+        Self::ALL.iter().find(|(s, ..)| *s == self).map_or("all", |(_, id, _)| id)
+    }
+}
+
+impl Order {
+    /// Every choice with its identifier and label.
+    pub const ALL: [(Self, &'static str, &'static str); 3] = [
+        (Self::Need, "need", "who needs me first"),
+        (Self::Name, "name", "name"),
+        (Self::Logged, "logged", "last logged"),
+    ];
+
+    /// The identifier.
+    pub fn id(self) -> &'static str {
+        Self::ALL.iter().find(|(s, ..)| *s == self).map_or("need", |(_, id, _)| id)
+    }
+}
+
+/// What is asked of the list.
+#[derive(Debug, Clone, PartialEq, Eq, Default)]
+pub struct Wanted {
+    /// Part of the name or goal; empty for everybody.
+    pub search: String,
+    /// Which clients.
+    pub show: Show,
+    /// In which order.
+    pub order: Order,
+    /// The page, from 0.
+    pub page: i64,
+}
+
+/// A client in the roster, with what needs the trainer.
+#[derive(Debug, Clone, PartialEq)]
+pub struct RosterLine {
+    /// Identifier.
+    pub id: Uuid,
+    /// Name.
+    pub name: String,
+    /// Goal.
+    pub goal: String,
+    /// First place by name.
+    pub place: Option<String>,
+    /// The next or latest planned session.
+    pub session: Option<(Uuid, String, NaiveDate)>,
+    /// Day of the last logged set.
+    pub last_logged: Option<NaiveDate>,
+    /// Highest pain logged in the last two weeks.
+    pub pain: Option<u8>,
+    /// Slots whose latest set nobody has decided about.
+    pub calls_waiting: i64,
+    /// Whether the latest screening waits for a clearance.
+    pub stopped: bool,
+}
+
+/// A page of the roster.
+#[derive(Debug, Clone, PartialEq, Default)]
+pub struct RosterPage {
+    /// Its lines.
+    pub lines: Vec<RosterLine>,
+    /// Clients on all pages together.
+    pub total: i64,
+}
+
+/// The page that is asked for; the last one where it lies beyond.
+pub async fn page(
+    pool: &Pool,
+    trainer: TrainerId,
+    today: NaiveDate,
+    wanted: &Wanted,
+) -> Result<RosterPage, StoreError> {
+    let found = read(pool, trainer, today, wanted).await?;
+    if found.lines.is_empty() && wanted.page > 0 {
+        let first = read(pool, trainer, today, &Wanted { page: 0, ..wanted.clone() }).await?;
+        let last = (first.total - 1).max(0) / PAGE;
+        return read(pool, trainer, today, &Wanted { page: last, ..wanted.clone() }).await;
+    }
+    Ok(found)
+}
+
+async fn read(pool: &Pool, trainer: TrainerId, today: NaiveDate, wanted: &Wanted) -> Result<RosterPage, StoreError> {
+    let escaped = wanted.search.replace('\\', "\\\\").replace('%', "\\%").replace('_', "\\_");
+    let rows = sqlx::query!(
+        r#"with listed as (
+             select c.id, c.name, c.goal,
+               (select min(p.name) from places p where p.trainer_id = c.trainer_id and p.client_id = c.id
+                  and p.removed_at is null and p.archived_at is null) as place,
+               s.id as session_id, s.name as session_name, s.planned_on, l.last_logged, h.pain, w.waiting,
+               coalesce(q.stopped, false) as stopped
+             from clients c
+             left join lateral (
+               select id, name, planned_on from sessions
+               where trainer_id = c.trainer_id and client_id = c.id
+               order by (planned_on < $2), abs(planned_on - $2), id limit 1) s on true
+             left join lateral (
+               select max(performed_on) as last_logged from logged_sets
+               where trainer_id = c.trainer_id and client_id = c.id) l on true
+             left join lateral (
+               select max((entry->>'pain')::int) as pain from logged_sets
+               where trainer_id = c.trainer_id and client_id = c.id and performed_on > $2 - 14) h on true
+             left join lateral (
+               select s.refers and not exists (
+                 select 1 from clearances k where k.trainer_id = s.trainer_id and k.screening_id = s.id) as stopped
+               from screenings s where s.trainer_id = c.trainer_id and s.client_id = c.id
+               order by s.answered_on desc, s.recorded_at desc, s.id desc limit 1) q on true
+             left join lateral (
+               select count(*) as waiting
+               from sessions x
+               join blocks b on b.trainer_id = x.trainer_id and b.session_id = x.id
+               join slots t on t.trainer_id = b.trainer_id and t.block_id = b.id
+               cross join lateral (
+                 select id, place_id, exercise from logged_sets g
+                 where g.trainer_id = t.trainer_id and g.slot_id = t.id
+                 order by performed_on desc, logged_at desc, position desc, id desc limit 1) latest
+               where x.trainer_id = c.trainer_id and x.client_id = c.id
+                 and not exists (
+                   select 1 from decisions d
+                   where d.trainer_id = $1 and d.slot_id = t.id and d.after_set = latest.id)
+                 -- A movement that was swapped away since leaves no call.
+                 and exists (
+                   select 1 from fits f
+                   where f.trainer_id = $1 and f.slot_id = t.id and f.place_id = latest.place_id
+                     and f.replaced_at is null and f.exercise = latest.exercise)) w on true
+             where c.trainer_id = $1 and (c.archived_at is not null) = ($4 = 'archived')
+               and ($3 = '' or c.name ilike '%' || $3 || '%' or c.goal ilike '%' || $3 || '%'))
+           select id as "id!", name as "name!", goal as "goal!", place, session_id as "session_id?",
+                  session_name as "session_name?", planned_on as "planned_on?", last_logged, pain,
+                  waiting as "waiting!", stopped as "stopped!", count(*) over () as "total!"
+           from listed
+           where case $4
+             when 'waiting' then waiting > 0
+             when 'pain' then coalesce(pain, 0) >= 4
+             when 'stopped' then stopped
+             when 'unplanned' then coalesce(planned_on < $2, true)
+             else true end
+           order by
+             case when $5 = 'need' then stopped or coalesce(pain, 0) >= 4 end desc,
+             case when $5 = 'need' then planned_on < $2 end,
+             case when $5 = 'need' then abs(planned_on - $2) end nulls last,
+             case when $5 = 'logged' then last_logged end desc nulls last,
+             lower(name), id
+           limit $6 offset $7"#,
+        trainer.0,
+        today,
+        escaped,
+        wanted.show.id(),
+        wanted.order.id(),
+        PAGE,
+        wanted.page.clamp(0, 100_000) * PAGE
+    )
+    .fetch_all(pool)
+    .await?;
+    let total = rows.first().map_or(0, |r| r.total);
+    let lines = rows
+        .into_iter()
+        .map(|row| RosterLine {
+            id: row.id,
+            name: row.name,
+            goal: row.goal,
+            place: row.place,
+            session: row.session_id.zip(row.session_name).zip(row.planned_on).map(|((id, name), on)| (id, name, on)),
+            last_logged: row.last_logged,
+            pain: row.pain.and_then(|p| u8::try_from(p).ok()),
+            calls_waiting: row.waiting,
+            stopped: row.stopped,
+        })
+        .collect();
+    Ok(RosterPage { lines, total })
+}
