@@ -281,3 +281,31 @@ pub async fn one(pool: &Pool, trainer: TrainerId, id: Uuid) -> Result<Client, St
         note: row.note,
     })
 }
+
+/// How far taking a client in has come.
+#[derive(Debug, Clone, Copy, PartialEq, Eq, Default)]
+pub struct Progress {
+    /// Whether a health screening was answered.
+    pub screened: bool,
+    /// Whether a place is known.
+    pub placed: bool,
+    /// Whether aims were set.
+    pub aimed: bool,
+    /// Whether any set is on record.
+    pub tried: bool,
+}
+
+/// How far taking a client in has come.
+pub async fn progress(pool: &Pool, trainer: TrainerId, client: Uuid) -> Result<Progress, StoreError> {
+    Ok(sqlx::query_as!(
+        Progress,
+        r#"select exists (select 1 from screenings where trainer_id = $1 and client_id = $2) as "screened!",
+                  exists (select 1 from places where trainer_id = $1 and client_id = $2 and removed_at is null) as "placed!",
+                  exists (select 1 from aims where trainer_id = $1 and client_id = $2) as "aimed!",
+                  exists (select 1 from logged_sets where trainer_id = $1 and client_id = $2) as "tried!""#,
+        trainer.0,
+        client
+    )
+    .fetch_one(pool)
+    .await?)
+}

@@ -21,6 +21,17 @@ pub(crate) struct Chrome {
     pub(crate) js: String,
     pub(crate) theme_js: String,
     pub(crate) cautions: Vec<String>,
+    /// What must be known before anything else on the page.
+    pub(crate) banners: Vec<Banner>,
+}
+
+/// A line above the page.
+pub(crate) struct Banner {
+    pub(crate) text: String,
+    /// Where to go about it: address and words.
+    pub(crate) link: Option<(String, &'static str)>,
+    /// Whether it stops something.
+    pub(crate) stop: bool,
 }
 
 impl Chrome {
@@ -48,6 +59,7 @@ impl FromRequestParts<App> for Chrome {
             js: assets::url("app.js"),
             theme_js: assets::url("theme.js"),
             cautions: app.cautions.0.clone(),
+            banners: Vec::new(),
         })
     }
 }

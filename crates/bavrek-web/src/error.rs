@@ -24,6 +24,12 @@ pub enum WebError {
         /// What is wrong with it.
         message: String,
     },
+    /// The client's screening calls for a clearance first.
+    #[error("a clearance is needed first")]
+    ClearanceNeeded,
+    /// Somebody else changed it since the page was shown.
+    #[error("changed in the meantime")]
+    ChangedMeanwhile,
     /// The database failed.
     #[error("store: {0}")]
     Store(StoreError),
@@ -49,6 +55,8 @@ impl From<StoreError> for WebError {
     fn from(error: StoreError) -> Self {
         match error {
             StoreError::NotFound => Self::NotFound,
+            StoreError::ClearanceNeeded => Self::ClearanceNeeded,
+            StoreError::Conflict => Self::ChangedMeanwhile,
             other => Self::Store(other),
         }
     }
@@ -80,6 +88,16 @@ impl IntoResponse for WebError {
                 StatusCode::FORBIDDEN,
                 "This form is too old",
                 "Nothing was changed. Go back, reload the page and send it again.".into(),
+            ),
+            Self::ClearanceNeeded => page(
+                StatusCode::UNPROCESSABLE_ENTITY,
+                "New plans wait for a clearance",
+                "An answer of the client's health screening calls for a doctor or physiotherapist first. Record the clearance on the client's health page. Nothing was changed.".into(),
+            ),
+            Self::ChangedMeanwhile => page(
+                StatusCode::CONFLICT,
+                "Changed meanwhile",
+                "Somebody, or another window of yours, changed this since the page was shown. Nothing was overwritten: go back, reload and look at it again.".into(),
             ),
             Self::BadRequest { field, message } => {
                 page(StatusCode::UNPROCESSABLE_ENTITY, "That cannot be done", format!("{field}: {message}"))

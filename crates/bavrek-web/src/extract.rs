@@ -69,8 +69,14 @@ impl FromRequest<App> for Fields {
 
     async fn from_request(request: Request, app: &App) -> Result<Self, WebError> {
         let form = axum::extract::Form::<Vec<(String, String)>>::from_request(request, app).await;
-        form.map(|f| Self(f.0)).map_err(|_| WebError::bad("form", "could not be read"))
+        form.map(|f| Self(clean(f.0))).map_err(|_| WebError::bad("form", "could not be read"))
     }
+}
+
+/// Without characters that no field can mean and the database does not take; line breaks and tabs stay.
+fn clean(fields: Vec<(String, String)>) -> Vec<(String, String)> {
+    let keep = |c: &char| !c.is_control() || matches!(c, '\n' | '\t');
+    fields.into_iter().map(|(name, value)| (name, value.chars().filter(keep).collect())).collect()
 }
 
 impl Fields {

@@ -2,7 +2,7 @@
 
 use std::sync::Arc;
 
-use bavrek_catalogue::GeneralCautions;
+use bavrek_catalogue::{GeneralCautions, Intake};
 use bavrek_core::movement::Catalogue;
 use bavrek_store::Pool;
 use chrono::{DateTime, NaiveDate, Utc};
@@ -46,6 +46,8 @@ pub struct App {
     pub library: Arc<Library>,
     /// Cautions that concern every session.
     pub cautions: Arc<GeneralCautions>,
+    /// What taking a client in needs to know.
+    pub intake: Arc<Intake>,
     /// Where the time comes from.
     pub clock: Clock,
     /// Whether cookies travel over HTTPS only.

@@ -131,6 +131,7 @@ async fn serve(serving: Serving, with_demo: bool) -> anyhow::Result<()> {
         library: Arc::new(Library::of(&catalogue)),
         catalogue: Arc::new(catalogue),
         cautions: Arc::new(bavrek_catalogue::general_cautions()?),
+        intake: Arc::new(bavrek_catalogue::intake()?),
         clock: Clock::System,
         secure_cookies: serving.secure_cookies,
     };

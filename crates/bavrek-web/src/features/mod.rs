@@ -7,12 +7,15 @@ mod clients;
 mod compute;
 mod fields;
 mod lab;
+mod places;
 mod rig;
 mod roster;
 mod scene;
 mod sessions;
 mod sign_in;
 mod train;
+mod typed;
+mod who;
 
 use axum::Router;
 
@@ -23,6 +26,7 @@ pub(crate) fn closed_routes() -> Router<App> {
     Router::new()
         .merge(roster::routes())
         .merge(clients::routes())
+        .merge(places::routes())
         .merge(sessions::routes())
         .merge(bench::routes())
         .merge(train::routes())

@@ -4,27 +4,31 @@ use bavrek_core::kit::Place;
 use bavrek_core::log::LoggedSet;
 use bavrek_core::person::Person;
 use bavrek_core::progress::{Call, NextQuestion, next};
-use bavrek_store::clients::{self, Client, DatedLimit, PlaceHead};
+use bavrek_store::clients::Client;
 use bavrek_store::fits::{self, Fit};
-use bavrek_store::kit;
 use bavrek_store::log::{self, RecordedSet};
+use bavrek_store::places::{self, PlaceHead};
 use bavrek_store::sessions::{PlacedSlot, SessionHead, Slot};
-use bavrek_store::{StoreError, TrainerId};
+use bavrek_store::{StoreError, TrainerId, kit};
 use chrono::NaiveDate;
 use uuid::Uuid;
 
+use super::who::Who;
+use crate::chrome::{Banner, Chrome};
 use crate::error::WebError;
 use crate::state::App;
 
 /// A client on a day, at a place, with the log up to then.
 pub(super) struct Scene {
     pub(super) client: Client,
-    pub(super) limits: Vec<DatedLimit>,
     pub(super) person: Person,
     pub(super) place_head: PlaceHead,
     pub(super) place: Place,
     pub(super) today: NaiveDate,
     pub(super) log: Vec<RecordedSet>,
+    pub(super) banners: Vec<Banner>,
+    /// Whether new plans wait for a clearance.
+    pub(super) stopped: bool,
 }
 
 impl Scene {
@@ -33,16 +37,21 @@ impl Scene {
     }
 
     pub(super) async fn at(app: &App, trainer: TrainerId, client: Uuid, place: Uuid) -> Result<Self, WebError> {
-        let client = clients::one(&app.pool, trainer, client).await?;
-        let limits = clients::limits(&app.pool, trainer, client.id).await?;
-        let place_head = clients::place(&app.pool, trainer, place).await?;
-        if place_head.client_id != client.id {
+        let who = Who::load(app, trainer, client).await?;
+        let place_head = places::one(&app.pool, trainer, place).await?;
+        if place_head.client_id != who.client.id {
             return Err(StoreError::NotFound.into());
         }
         let place = kit::place(&app.pool, trainer, &place_head).await?;
-        let today = app.clock.today(&client.time_zone);
-        let log = log::of_client(&app.pool, trainer, client.id, today).await?;
-        Ok(Self { person: client.person(&limits, today), client, limits, place_head, place, today, log })
+        let log = log::of_client(&app.pool, trainer, who.client.id, who.today).await?;
+        let (banners, stopped) = (who.banners(), who.stopped());
+        let Who { client, person, today, .. } = who;
+        Ok(Self { client, person, place_head, place, today, log, banners, stopped })
+    }
+
+    /// The frame of a page about the client.
+    pub(super) fn frame(&mut self, chrome: Chrome) -> Chrome {
+        Chrome { banners: std::mem::take(&mut self.banners), ..chrome }
     }
 
     /// All logged sets, for the strength ledger.
@@ -52,18 +61,19 @@ impl Scene {
 
     /// Sets logged today for a slot.
     pub(super) fn done_today(&self, slot: Uuid) -> impl Iterator<Item = &RecordedSet> {
-        self.log.iter().filter(move |r| r.slot_id == slot && r.set.date == self.today)
+        self.log.iter().filter(move |r| r.slot_id == Some(slot) && r.set.date == self.today)
     }
 
     /// The latest set of a slot.
     pub(super) fn latest(&self, slot: Uuid) -> Option<&RecordedSet> {
-        self.log.iter().rfind(|r| r.slot_id == slot)
+        self.log.iter().rfind(|r| r.slot_id == Some(slot))
     }
 
     /// The call that the log of a slot leads to, with the set it rests on. None before a set of the fit in force.
     pub(super) fn call(&self, app: &App, slot: &Slot, fit: &Fit) -> Option<(Call, Uuid)> {
         let latest = self.latest(slot.id).filter(|r| r.set.exercise == fit.exercise)?;
-        let history: Vec<LoggedSet> = self.log.iter().filter(|r| r.slot_id == slot.id).map(|r| r.set.clone()).collect();
+        let history: Vec<LoggedSet> =
+            self.log.iter().filter(|r| r.slot_id == Some(slot.id)).map(|r| r.set.clone()).collect();
         let call = next(
             &app.catalogue,
             &NextQuestion {

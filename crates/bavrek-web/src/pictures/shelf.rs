@@ -1,10 +1,17 @@
 //! The kit shelf and wall: dumbbells to scale on a shelf, the rest on a wall with a metre scale.
+//!
+//! On the page of a place every piece can be taken hold of: heights are dragged or moved with the arrow keys, and what
+//! is no longer there is removed with the delete key.
 
 use askama::Template;
 use bavrek_core::kit::KitItem;
 use bavrek_core::units::{Metres, trim_number};
+use bavrek_store::kit::Piece;
+use uuid::Uuid;
 
-/// Pixels in a metre of wall.
+/// Height of the picture that is wall, pixels.
+const WALL: f64 = 196.0;
+/// Pixels in a metre of wall, where nothing hangs higher than a usual ceiling.
 const METRE: f64 = 72.0;
 const FLOOR: f64 = 208.0;
 /// Furthest left and right that the shelf may begin; it follows what hangs and stands beside it.
@@ -12,16 +19,41 @@ const SHELF_FROM: (f64, f64) = (150.0, 268.0);
 const SHELF_RIGHT: f64 = 430.0;
 const ROW: f64 = 58.0;
 /// Heights written on the scale.
-const MARKS: [f64; 6] = [0.0, 0.5, 1.0, 1.5, 2.0, 2.5];
+const MARKS: [f64; 8] = [0.0, 0.5, 1.0, 1.5, 2.0, 2.5, 3.0, 3.5];
 
 #[derive(Template)]
 #[template(path = "pictures/shelf.svg", escape = "html")]
 pub(crate) struct Shelf {
     title: String,
     marks: Vec<(String, String)>,
+    rows: Vec<String>,
+    things: Vec<Thing>,
+    /// Whether pieces can be taken hold of.
+    live: bool,
+    /// Pixels in a metre.
+    metre: String,
+}
+
+/// Something on the wall, on the floor or on the shelf.
+struct Thing {
+    piece: Option<Uuid>,
+    /// What it is, in words.
+    label: String,
+    /// Not used before its check is answered.
+    unchecked: bool,
     shapes: Vec<Shape>,
     words: Vec<Word>,
-    rows: Vec<String>,
+    hold: Hold,
+}
+
+/// How a thing is taken hold of.
+enum Hold {
+    /// Only as a whole.
+    Whole,
+    /// One weight of several: its figure, and whether it is a pair.
+    Weight(String, bool),
+    /// A height that can be moved: which one, and how high it is.
+    Height(usize, String),
 }
 
 struct Shape {
@@ -38,8 +70,9 @@ struct Word {
 }
 
 struct Scene {
-    shapes: Vec<Shape>,
-    words: Vec<Word>,
+    things: Vec<Thing>,
+    /// Pixels in a metre.
+    metre: f64,
     /// Next free place on the wall and on the floor.
     wall_x: f64,
     floor_x: f64,
@@ -50,11 +83,24 @@ struct Scene {
     bands: usize,
 }
 
-/// Draws what a place holds.
+/// Draws what a place holds, to be looked at.
 pub(crate) fn draw(place: &str, kit: &[KitItem]) -> Shelf {
+    let items: Vec<_> = kit.iter().map(|item| (None, item, false)).collect();
+    drawn(place, &items, false)
+}
+
+/// Draws what a place holds, to be taken hold of.
+pub(crate) fn draw_pieces(place: &str, pieces: &[Piece]) -> Shelf {
+    let items: Vec<_> = pieces.iter().map(|p| (Some(p.id), &p.item, !p.usable())).collect();
+    drawn(place, &items, true)
+}
+
+fn drawn(place: &str, items: &[(Option<Uuid>, &KitItem, bool)], live: bool) -> Shelf {
+    let highest = items.iter().flat_map(|(_, item, _)| item.heights()).fold(0.0, f64::max);
+    let metre = if highest > 2.6 { WALL / (highest + 0.15) } else { METRE };
     let mut scene = Scene {
-        shapes: Vec::new(),
-        words: Vec::new(),
+        things: Vec::new(),
+        metre,
         wall_x: 84.0,
         floor_x: 84.0,
         shelf: 0.0,
@@ -62,34 +108,32 @@ pub(crate) fn draw(place: &str, kit: &[KitItem]) -> Shelf {
         shelf_row: 0,
         bands: 0,
     };
-    let shelved = |item: &&KitItem| matches!(item, KitItem::Dumbbells(_) | KitItem::AdjustableDumbbell(_));
-    for item in kit.iter().filter(|i| !shelved(i)) {
-        scene.item(item);
+    let shelved = |item: &KitItem| matches!(item, KitItem::Dumbbells(_) | KitItem::AdjustableDumbbell(_));
+    for (piece, item, unchecked) in items.iter().filter(|(_, i, _)| !shelved(i)) {
+        scene.item(*piece, item, *unchecked);
     }
     scene.shelf = (scene.wall_x.max(scene.floor_x) + 8.0).clamp(SHELF_FROM.0, SHELF_FROM.1);
     scene.shelf_x = scene.shelf + 6.0;
-    for item in kit.iter().filter(shelved) {
-        scene.item(item);
+    for (piece, item, unchecked) in items.iter().filter(|(_, i, _)| shelved(i)) {
+        scene.item(*piece, item, *unchecked);
     }
-    let listed: Vec<_> = kit.iter().map(KitItem::text).collect();
+    let listed: Vec<_> = items.iter().map(|(_, item, _)| item.text()).collect();
+    let marks = MARKS.iter().filter(|h| *h * metre <= WALL);
     Shelf {
-        title: if kit.is_empty() {
+        title: if items.is_empty() {
             format!("{place}: nothing but the floor")
         } else {
             format!("{place}: {}", listed.join("; "))
         },
-        marks: MARKS.iter().map(|h| (format!("{:.1}", level(*h)), trim_number(*h, 1))).collect(),
+        marks: marks.map(|h| (format!("{:.1}", FLOOR - h * metre), trim_number(*h, 1))).collect(),
         rows: (0..=scene.shelf_row)
-            .filter(|_| kit.iter().any(|i| shelved(&i)))
+            .filter(|_| items.iter().any(|(_, i, _)| shelved(i)))
             .map(|r| format!("M{:.1} {:.1}H432", scene.shelf, shelf_y(r) + 1.0))
             .collect(),
-        shapes: scene.shapes,
-        words: scene.words,
+        things: scene.things,
+        live,
+        metre: format!("{metre:.2}"),
     }
-}
-
-fn level(metres: f64) -> f64 {
-    FLOOR - metres * METRE
 }
 
 fn shelf_y(row: usize) -> f64 {
@@ -97,20 +141,53 @@ fn shelf_y(row: usize) -> f64 {
 }
 
 impl Scene {
+    fn level(&self, metres: f64) -> f64 {
+        FLOOR - metres * self.metre
+    }
+
+    /// What is drawn from now on belongs to a new thing.
+    fn begin(&mut self, like: &Begun, label: String, hold: Hold) {
+        self.things.push(Thing {
+            piece: like.piece,
+            label,
+            unchecked: like.unchecked,
+            shapes: Vec::new(),
+            words: Vec::new(),
+            hold,
+        });
+    }
+
     fn shape(&mut self, class: &'static str, d: String) {
-        self.shapes.push(Shape { d, class, width: None });
+        self.push(Shape { d, class, width: None });
+    }
+
+    fn push(&mut self, shape: Shape) {
+        if let Some(thing) = self.things.last_mut() {
+            thing.shapes.push(shape);
+        }
     }
 
     fn word(&mut self, x: f64, y: f64, anchor: &'static str, text: impl Into<String>) {
-        self.words.push(Word { x: format!("{x:.1}"), y: format!("{y:.1}"), text: text.into(), anchor });
+        if let Some(thing) = self.things.last_mut() {
+            thing.words.push(Word { x: format!("{x:.1}"), y: format!("{y:.1}"), text: text.into(), anchor });
+        }
     }
 
-    fn item(&mut self, item: &KitItem) {
+    fn item(&mut self, piece: Option<Uuid>, item: &KitItem, unchecked: bool) {
+        let begun = Begun { piece, unchecked };
+        match item {
+            KitItem::Dumbbells(_) | KitItem::Anchor(_) => {}
+            KitItem::Rings(r) => self.begin(&begun, item.text(), height_hold(0, r.max_height_m.value())),
+            KitItem::PullUpBar(b) => self.begin(&begun, item.text(), height_hold(0, b.height_m.value())),
+            _ => self.begin(&begun, item.text(), Hold::Whole),
+        }
         match item {
             KitItem::Dumbbells(d) => {
                 for (values, count) in [(&d.pairs, 2), (&d.singles, 1)] {
                     for value in values {
                         let label = format!("{count} × {}", trim_number(*value, 1));
+                        let hold = Hold::Weight(trim_number(*value, 4), count == 2);
+                        self.begin(&begun, format!("{label} {}", d.unit.symbol()), hold);
                         self.dumbbell(value * d.unit.in_kilograms(), &label, d.unit.symbol());
                     }
                 }
@@ -125,7 +202,7 @@ impl Scene {
             KitItem::TubeBand(b) => self.band(Metres(0.012), b.rest_length_m * 0.5, short_band(&b.name())),
             KitItem::Rings(r) => self.rings(r.max_height_m.value()),
             KitItem::PullUpBar(b) => self.bar(b.height_m.value()),
-            KitItem::Anchor(a) => self.anchors(&a.heights_m, a.door == Some(true)),
+            KitItem::Anchor(a) => self.anchors(&begun, &a.heights_m, a.door == Some(true)),
             KitItem::Bench(b) => self.bench(b.height_m.map_or(0.44, Metres::value), &b.angles_deg),
             KitItem::Box(b) => self.block(0.5, b.height_m.value(), &format!("{} × box", b.count)),
             KitItem::Step(s) => self.block(0.5, s.height_m.value(), "step"),
@@ -162,9 +239,9 @@ impl Scene {
 
     /// A loop hung up at two metres: its length to scale, its stroke as wide as the band.
     fn band(&mut self, width: Metres, length: Metres, label: String) {
-        let (x, top) = (self.wall_x + 8.0, level(2.25));
-        let bottom = top + length.value() * METRE;
-        self.shapes.push(Shape {
+        let (x, top) = (self.wall_x + 8.0, self.level(2.25));
+        let bottom = top + length.value() * self.metre;
+        self.push(Shape {
             d: format!("M{:.1} {top:.1}v{:.1}a5 5 0 0 0 10 0V{top:.1}a5 5 0 0 0-10 0", x - 5.0, bottom - top - 5.0),
             class: "band-shape",
             width: Some(format!("{:.1}", (width.value() * 90.0).clamp(1.0, 6.0))),
@@ -178,37 +255,41 @@ impl Scene {
 
     fn rings(&mut self, height: f64) {
         let x = self.wall_x + 14.0;
-        let y = level(height.min(2.6));
+        let y = self.level(height);
         for dx in [-8.0, 8.0] {
             let cx = x + dx;
-            self.shape("strap", format!("M{cx:.1} {:.1}V{:.1}", level(2.75), y));
+            self.shape("strap", format!("M{cx:.1} {:.1}V{y:.1}", FLOOR - WALL));
             self.shape("thing", format!("M{cx:.1} {y:.1}a6 6 0 1 0 .1 0"));
         }
-        self.word(x, y + 26.0, "middle", "rings");
+        self.word(x, y + 26.0, "middle", format!("rings {} m", trim_number(height, 2)));
         self.wall_x += 44.0;
     }
 
     fn bar(&mut self, height: f64) {
-        let (x, y) = (self.wall_x, level(height.min(2.7)));
+        let (x, y) = (self.wall_x, self.level(height));
         self.shape("strap", format!("M{:.1} {y:.1}v-14M{:.1} {y:.1}v-14", x + 4.0, x + 44.0));
         self.shape("solid", format!("M{x:.1} {:.1}h48v3h-48Z", y - 1.5));
-        self.word(x + 24.0, y + 14.0, "middle", format!("bar {height} m"));
+        self.word(x + 24.0, y + 14.0, "middle", format!("bar {} m", trim_number(height, 2)));
         self.wall_x += 58.0;
     }
 
-    fn anchors(&mut self, heights: &[f64], door: bool) {
-        for height in heights {
-            let y = level(height.min(2.75));
+    fn anchors(&mut self, begun: &Begun, heights: &[f64], door: bool) {
+        for (i, height) in heights.iter().enumerate() {
+            let kind = if door { "door anchor" } else { "anchor" };
+            let text = trim_number(*height, 2);
+            self.begin(begun, format!("{kind} at {text} m"), height_hold(i, *height));
+            let y = self.level(*height);
             self.shape("anchor-shape", format!("M38 {:.1}l5 5-5 5-5-5Z", y - 5.0));
-            self.word(46.0, y + 3.5, "start", trim_number(*height, 2));
-        }
-        if door {
-            self.shape("scale", format!("M31 {:.1}h-7V{FLOOR:.1}", level(2.05)));
+            self.word(46.0, y + 3.5, "start", text);
+            if door && i == 0 {
+                let top = self.level(2.05);
+                self.shape("scale", format!("M31 {top:.1}h-7V{FLOOR:.1}"));
+            }
         }
     }
 
     fn block(&mut self, width: f64, height: f64, label: &str) {
-        let (w, h) = (width * METRE, (height * METRE).max(4.0));
+        let (w, h) = (width * self.metre, (height * self.metre).max(4.0));
         self.shape("thing", format!("M{:.1} {FLOOR:.1}v-{h:.1}h{w:.1}v{h:.1}Z", self.floor_x));
         self.word(self.floor_x, FLOOR + 12.0, "start", label);
         self.floor_x += w.max(5.2 * label.chars().count() as f64) + 10.0;
@@ -216,14 +297,14 @@ impl Scene {
 
     fn chair(&mut self) {
         let x = self.floor_x;
-        let (seat, back) = (level(0.45), level(0.9));
+        let (seat, back) = (self.level(0.45), self.level(0.9));
         self.shape("strap", format!("M{x:.1} {back:.1}V{FLOOR:.1}M{x:.1} {seat:.1}h28V{FLOOR:.1}"));
         self.word(x, FLOOR + 12.0, "start", "chair");
         self.floor_x += 42.0;
     }
 
     fn table(&mut self, height: f64) {
-        let (x, top) = (self.floor_x, level(height));
+        let (x, top) = (self.floor_x, self.level(height));
         self.shape("thing", format!("M{x:.1} {top:.1}h64v4h-64Z"));
         self.shape("strap", format!("M{:.1} {top:.1}V{FLOOR:.1}M{:.1} {top:.1}V{FLOOR:.1}", x + 5.0, x + 59.0));
         self.word(x, FLOOR + 12.0, "start", "table");
@@ -231,7 +312,7 @@ impl Scene {
     }
 
     fn bench(&mut self, height: f64, angles: &[f64]) {
-        let (x, y) = (self.floor_x, level(height));
+        let (x, y) = (self.floor_x, self.level(height));
         self.shape("thing", format!("M{x:.1} {y:.1}h70v-5h-70Z"));
         self.shape("strap", format!("M{:.1} {y:.1}V{FLOOR:.1}M{:.1} {y:.1}V{FLOOR:.1}", x + 10.0, x + 60.0));
         for angle in angles.iter().filter(|a| a.abs() > 1.0) {
@@ -245,6 +326,16 @@ impl Scene {
     }
 }
 
+/// Whose thing it is that is drawn.
+struct Begun {
+    piece: Option<Uuid>,
+    unchecked: bool,
+}
+
+fn height_hold(index: usize, height: f64) -> Hold {
+    Hold::Height(index, trim_number(height, 2))
+}
+
 fn short_band(name: &str) -> String {
     let short = name.replace("loop ", "").replace(" loop", "");
     short.chars().take(14).collect()
@@ -253,17 +344,29 @@ fn short_band(name: &str) -> String {
 #[cfg(test)]
 mod tests {
     use super::*;
-    use bavrek_core::kit::{Anchor, Dumbbells, PullUpBar};
+    use bavrek_core::kit::{Anchor, Dumbbells, PullUpBar, Rings};
+
+    fn words(shelf: &Shelf) -> impl Iterator<Item = &Word> {
+        shelf.things.iter().flat_map(|t| &t.words)
+    }
+
+    fn pieces(items: Vec<KitItem>) -> Vec<Piece> {
+        items.into_iter().map(|item| Piece { id: bavrek_store::new_id(), item, stability: None }).collect()
+    }
 
     #[test]
     fn heights_are_to_scale() {
-        let kit = [
-            KitItem::Anchor(Anchor { heights_m: vec![1.0, 2.0], door: None }),
-            KitItem::PullUpBar(PullUpBar { height_m: Metres(2.0) }),
-        ];
-        let shelf = draw("here", &kit);
-        let y = |text: &str| shelf.words.iter().find(|w| w.text == text).unwrap().y.parse::<f64>().unwrap();
-        assert!((y("1") - y("2") - METRE).abs() < 0.11);
+        for (low, high, metre) in [(1.0, 2.0, METRE), (1.0, 3.5, WALL / 3.65)] {
+            let kit = [
+                KitItem::Anchor(Anchor { heights_m: vec![low, high], door: None }),
+                KitItem::PullUpBar(PullUpBar { height_m: Metres(2.0) }),
+            ];
+            let shelf = draw("here", &kit);
+            let y =
+                |text: f64| words(&shelf).find(|w| w.text == trim_number(text, 2)).unwrap().y.parse::<f64>().unwrap();
+            assert!((y(low) - y(high) - metre * (high - low)).abs() < 0.11, "{high}");
+            assert!(y(high) > 8.0, "nothing leaves the picture");
+        }
     }
 
     #[test]
@@ -271,7 +374,7 @@ mod tests {
         let pairs = (1..=8).map(|k| 4.0 * f64::from(k)).collect();
         let shelf = draw("here", &[KitItem::Dumbbells(Dumbbells { pairs, ..Dumbbells::default() })]);
         assert!(shelf.rows.len() > 1);
-        assert!(shelf.words.iter().all(|w| w.x.parse::<f64>().unwrap() < SHELF_RIGHT));
+        assert!(words(&shelf).all(|w| w.x.parse::<f64>().unwrap() < SHELF_RIGHT));
     }
 
     #[test]
@@ -279,5 +382,21 @@ mod tests {
         let band = bavrek_core::kit::LoopBand { label: Some("<b>".into()), ..Default::default() };
         let svg = draw("a & b", &[KitItem::LoopBand(band)]).render().unwrap();
         assert!(!svg.contains("<b>") && !svg.contains("a & b"));
+    }
+
+    #[test]
+    fn every_weight_and_every_height_can_be_taken_hold_of() {
+        let kit = pieces(vec![
+            KitItem::Dumbbells(Dumbbells { pairs: vec![5.0, 8.0], singles: vec![20.0], ..Dumbbells::default() }),
+            KitItem::Anchor(Anchor { heights_m: vec![0.1, 1.2], door: Some(true) }),
+            KitItem::Rings(Rings { max_height_m: Metres(2.0) }),
+        ]);
+        let svg = draw_pieces("here", &kit).render().unwrap();
+        assert_eq!(svg.matches("role=\"slider\"").count(), 3, "two anchors and the rings");
+        assert_eq!(svg.matches("data-weight=").count(), 3);
+        assert!(svg.contains("aria-valuetext=\"1.2 m\"") && svg.contains("data-pair=\"true\""));
+        assert_eq!(svg.matches("unchecked").count(), 2, "a door anchor that nobody looked at is drawn so");
+        let looked_at = draw("here", &[kit[2].item.clone()]).render().unwrap();
+        assert!(!looked_at.contains("tabindex"), "a picture to look at has no stops");
     }
 }

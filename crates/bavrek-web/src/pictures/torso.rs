@@ -4,7 +4,9 @@ use std::collections::BTreeMap;
 use std::fmt::Write;
 
 use askama::Template;
+use bavrek_core::aims::Aim;
 use bavrek_core::anatomy::Region;
+use bavrek_core::units::trim_number;
 
 /// Hard sets that fill a panel.
 pub(crate) const FULL: f64 = 10.0;
@@ -85,6 +87,13 @@ pub(crate) struct Work {
     pub(crate) assisting: f64,
 }
 
+/// What is wanted of a region: the aim and its weekly sets, least and most.
+#[derive(Debug, Clone, Copy, PartialEq)]
+pub(crate) struct Wanted {
+    pub(crate) aim: Aim,
+    pub(crate) sets: [f64; 2],
+}
+
 /// What the torso shows.
 #[derive(Template)]
 #[template(path = "pictures/torso.svg", escape = "html")]
@@ -92,20 +101,111 @@ pub(crate) struct Torso {
     id: &'static str,
     title: String,
     panels: Vec<Panel>,
+    /// Whether panels can be chosen.
+    choosing: bool,
 }
 
 struct Panel {
     clip: String,
+    region: &'static str,
     label: String,
     shape: String,
-    wanted: bool,
+    edge: &'static str,
     levels: Vec<Level>,
+    /// Heights of the notch for the least and the dashed line for the most.
+    least: Option<String>,
+    most: Option<String>,
+    /// Left and right end of both.
+    across: (String, String),
+    /// One dart for a region that is to grow, two for one in focus.
+    darts: Option<String>,
+    /// The one panel of a region that the keyboard stops at.
+    stop: bool,
 }
 
 struct Level {
     y: String,
     height: String,
     hatched: bool,
+}
+
+/// Draws the torso against aims: a panel's level rises towards its own most, a notch marks the least, a dashed line the
+/// most, and darts tell what is to grow. Panels can be chosen where `choosing` is set.
+pub(crate) fn draw_aims(
+    id: &'static str,
+    title: &str,
+    work: &BTreeMap<Region, Work>,
+    wanted: &BTreeMap<Region, Wanted>,
+    choosing: bool,
+) -> Torso {
+    let mut torso = draw(id, title, &BTreeMap::new(), &[]);
+    torso.choosing = choosing;
+    let mut seen = Vec::new();
+    for (panel, (region, points, centre, sign)) in torso.panels.iter_mut().zip(placed()) {
+        let Some(aimed) = wanted.get(&region) else { continue };
+        aim_at(panel, points, centre, sign, work.get(&region).copied().unwrap_or_default(), *aimed);
+        panel.label =
+            format!("{region}: {}; {}", aimed_text(*aimed), panel.label.split(": ").nth(1).unwrap_or_default());
+        panel.stop = choosing && !seen.contains(&region);
+        seen.push(region);
+    }
+    torso
+}
+
+/// `grow, 8 to 14 sets a week`.
+fn aimed_text(wanted: Wanted) -> String {
+    format!("{}, {} to {} sets a week", wanted.aim, trim_number(wanted.sets[0], 1), trim_number(wanted.sets[1], 1))
+}
+
+/// Every panel in the order it is drawn: region, outline, centre and side.
+fn placed() -> impl Iterator<Item = (Region, &'static [(f64, f64)], f64, f64)> {
+    [(FRONT, 92.0), (BACK, 268.0)].into_iter().flat_map(|(pieces, centre)| {
+        pieces.iter().flat_map(move |(region, points)| [1.0, -1.0].map(|sign| (*region, *points, centre, sign)))
+    })
+}
+
+/// Height of a panel above its most, as a share: what goes over the most is still seen.
+const ABOVE_MOST: f64 = 1.15;
+
+fn aim_at(panel: &mut Panel, points: &[(f64, f64)], centre: f64, sign: f64, done: Work, wanted: Wanted) {
+    let top = points.iter().map(|p| p.1).fold(f64::MAX, f64::min);
+    let bottom = points.iter().map(|p| p.1).fold(f64::MIN, f64::max);
+    let full = wanted.sets[1].max(1.0) * ABOVE_MOST;
+    let at = |sets: f64| bottom - (bottom - top) * (sets / full).min(1.0);
+    panel.levels = levels(done, full, top, bottom);
+    panel.label = format!("x: {:.1} sets directly, {:.1} assisting in seven days", done.direct, done.assisting);
+    panel.least = Some(format!("{:.1}", at(wanted.sets[0])));
+    panel.most = Some(format!("{:.1}", at(wanted.sets[1])));
+    let ends = points.iter().map(|p| centre + sign * p.0);
+    let (left, right) = (ends.clone().fold(f64::MAX, f64::min), ends.fold(f64::MIN, f64::max));
+    panel.across = (format!("{left:.1}"), format!("{right:.1}"));
+    let x = points.iter().map(|p| centre + sign * p.0).sum::<f64>() / points.len() as f64;
+    let y = points.iter().map(|p| p.1).sum::<f64>() / points.len() as f64;
+    let dart = |x: f64| format!("M{:.1} {:.1}l2.6-6 2.6 6Z", x - 2.6, y + 3.0);
+    (panel.edge, panel.darts) = match wanted.aim {
+        Aim::Keep => ("edge kept-edge", None),
+        Aim::Grow => ("edge grow-edge", Some(dart(x))),
+        Aim::Focus => ("edge focus-edge", Some(dart(x - 3.2) + &dart(x + 3.2))),
+    };
+}
+
+/// The solid and the hatched level of a panel.
+fn levels(done: Work, full: f64, top: f64, bottom: f64) -> Vec<Level> {
+    let direct = (done.direct / full).min(1.0);
+    let both = ((done.direct + done.assisting) / full).min(1.0);
+    let level = |from: f64, to: f64, hatched| Level {
+        y: format!("{:.1}", bottom - (bottom - top) * to),
+        height: format!("{:.1}", (bottom - top) * (to - from)),
+        hatched,
+    };
+    let mut levels = Vec::new();
+    if direct > 0.0 {
+        levels.push(level(0.0, direct, false));
+    }
+    if both > direct {
+        levels.push(level(direct, both, true));
+    }
+    levels
 }
 
 /// Draws the torso. `id` keeps the clip paths of several torsos on one page apart; `wanted` outlines regions.
@@ -119,7 +219,7 @@ pub(crate) fn draw(id: &'static str, title: &str, work: &BTreeMap<Region, Work>,
             }
         }
     }
-    Torso { id, title: title.to_owned(), panels }
+    Torso { id, title: title.to_owned(), panels, choosing: false }
 }
 
 fn panel(
@@ -135,22 +235,20 @@ fn panel(
     let top = points.iter().map(|p| p.1).fold(f64::MAX, f64::min);
     let bottom = points.iter().map(|p| p.1).fold(f64::MIN, f64::max);
     let done = work.get(&region).copied().unwrap_or_default();
-    let direct = (done.direct / FULL).min(1.0);
-    let both = ((done.direct + done.assisting) / FULL).min(1.0);
-    let level = |from: f64, to: f64, hatched| Level {
-        y: format!("{:.1}", bottom - (bottom - top) * to),
-        height: format!("{:.1}", (bottom - top) * (to - from)),
-        hatched,
-    };
-    let mut levels = Vec::new();
-    if direct > 0.0 {
-        levels.push(level(0.0, direct, false));
-    }
-    if both > direct {
-        levels.push(level(direct, both, true));
-    }
     let label = format!("{region}: {:.1} sets directly, {:.1} assisting", done.direct, done.assisting);
-    Panel { clip, label, shape: rounded(&placed), wanted: wanted.contains(&region), levels }
+    Panel {
+        clip,
+        region: region.id(),
+        label,
+        shape: rounded(&placed),
+        edge: if wanted.contains(&region) { "edge wanted" } else { "edge" },
+        levels: levels(done, FULL, top, bottom),
+        least: None,
+        most: None,
+        across: (String::new(), String::new()),
+        darts: None,
+        stop: false,
+    }
 }
 
 /// A closed outline with rounded corners.
@@ -195,7 +293,28 @@ mod tests {
         // The panel spans 90 to 164: half of it is solid, a quarter more hatched.
         assert_eq!((lats[0].levels[0].y.as_str(), lats[0].levels[0].height.as_str()), ("127.0", "37.0"));
         assert_eq!((lats[0].levels[1].y.as_str(), lats[0].levels[1].hatched), ("108.5", true));
-        assert!(lats[0].wanted);
+        assert_eq!(lats[0].edge, "edge wanted");
+    }
+
+    #[test]
+    fn an_aim_sets_the_scale_of_its_panel() {
+        let work = [(Region::Lats, Work { direct: 5.75, assisting: 0.0 })].into();
+        let wanted = [(Region::Lats, Wanted { aim: Aim::Focus, sets: [5.0, 10.0] })].into();
+        let torso = draw_aims("t", "aims", &work, &wanted, true);
+        let lats: Vec<_> = torso.panels.iter().filter(|p| p.region == "lats").collect();
+        // 11.5 sets fill the panel from 164 up to 90: half is done, ten lie at 164 - 74/1.15.
+        assert_eq!((lats[0].levels[0].y.as_str(), lats[0].most.as_deref()), ("127.0", Some("99.7")));
+        assert_eq!(lats[0].least.as_deref(), Some("131.8"));
+        assert!(lats[0].label.contains("lats: focus, 5 to 10 sets a week; 5.8 sets directly"), "{}", lats[0].label);
+        assert_eq!(lats.iter().filter(|p| p.stop).count(), 1, "one stop of the keyboard for a region");
+        assert!(lats[0].darts.as_ref().unwrap().matches('M').count() == 2);
+    }
+
+    #[test]
+    fn every_region_can_be_chosen_once_by_keyboard() {
+        let wanted = Region::ALL.iter().map(|r| (*r, Wanted { aim: Aim::Keep, sets: [2.0, 4.0] })).collect();
+        let torso = draw_aims("t", "aims", &BTreeMap::new(), &wanted, true);
+        assert_eq!(torso.panels.iter().filter(|p| p.stop).count(), Region::ALL.len());
     }
 
     #[test]

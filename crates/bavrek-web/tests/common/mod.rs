@@ -9,7 +9,7 @@ use bavrek_core::plan::{BlockKind, Intent};
 use bavrek_core::units::{Kilograms, Metres};
 use bavrek_store::clients::Client;
 use bavrek_store::sessions::SessionHead;
-use bavrek_store::{Pool, TrainerId, clients, kit, new_id, sessions, trainers};
+use bavrek_store::{Pool, TrainerId, clients, kit, new_id, places, sessions, trainers};
 use bavrek_web::{App, Clock, Library, auth};
 use chrono::{DateTime, Utc};
 use reqwest::{Response, StatusCode};
@@ -34,20 +34,12 @@ pub(crate) struct World {
 pub(crate) async fn world(pool: &Pool, email: &str) -> World {
     let hash = auth::hash_password(PASSWORD).unwrap();
     let trainer = trainers::add(pool, email, "Trainer", &hash).await.unwrap();
-    let client = Client {
-        id: new_id(),
-        name: format!("Client of {email}"),
-        body_mass: Kilograms(75.0),
-        height: Metres(1.75),
-        experience: Experience::Intermediate,
-        birth_year: None,
-        sex: None,
-        goal: "size".into(),
-        time_zone: "UTC".into(),
-        note: String::new(),
-    };
-    let client = clients::add(pool, trainer, &client).await.unwrap();
-    let place = clients::add_place(pool, trainer, client, "Room").await.unwrap();
+    let name = format!("Client of {email}");
+    let client = Client::new(&name, Kilograms(75.0), Metres(1.75), Experience::Intermediate);
+    let client = Client { goal: "size".into(), ..client };
+    let client = clients::add(pool, trainer, &client, now().date_naive()).await.unwrap();
+    let place = new_id();
+    places::add(pool, trainer, client, place, "Room").await.unwrap();
     let dumbbells: KitItem =
         serde_json::from_str(r#"{"kind":"dumbbells","unit":"kg","pairs":[8,8.5,9,9.5,10,10.5,11,11.5,12]}"#).unwrap();
     let piece = new_id();
@@ -81,6 +73,7 @@ pub(crate) async fn start(pool: Pool) -> String {
         library: Arc::new(Library::of(&catalogue)),
         catalogue: Arc::new(catalogue),
         cautions: Arc::new(bavrek_catalogue::general_cautions().unwrap()),
+        intake: Arc::new(bavrek_catalogue::intake().unwrap()),
         clock: Clock::Fixed(now()),
         secure_cookies: false,
     };

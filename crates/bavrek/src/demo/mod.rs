@@ -1,15 +1,28 @@
-//! The demo: one invented trainer with three invented clients, and two weeks of training that a seeded simulation did.
+//! The demo: one invented trainer with invented clients as they were taken in, and two weeks of training that a seeded
+//! simulation did.
 
 mod scenario;
 mod simulation;
 
+use bavrek_core::aims::{Aim, RegionAim};
+use bavrek_core::anatomy::Region;
+use bavrek_core::dose::{PerHand, StampedLoad};
 use bavrek_core::kit::KitItem;
+use bavrek_core::kit::improvised::StabilityCheck;
+use bavrek_core::log::LoggedSet;
 use bavrek_core::plan::{BlockKind, Intent};
-use bavrek_store::clients::{self, DatedLimit};
+use bavrek_core::strength::ledger::effective_load;
+use bavrek_core::units::MassUnit;
+use bavrek_store::aims::DatedAims;
+use bavrek_store::health::{Clearance, Screening};
+use bavrek_store::limits::{self, DatedLimit};
+use bavrek_store::log::{self, Source, ToldSet};
+use bavrek_store::observations::{self, Observation};
 use bavrek_store::sessions::SessionHead;
-use bavrek_store::{TrainerId, kit, sessions, trainers};
+use bavrek_store::{TrainerId, aims, clients, health, kit, new_id, places, sessions, trainers};
 use bavrek_web::{App, auth};
 use chrono::{Days, NaiveDate};
+use uuid::Uuid;
 
 use self::scenario::{ClientPlan, clients as planned_clients};
 
@@ -17,6 +30,8 @@ use self::scenario::{ClientPlan, clients as planned_clients};
 pub(crate) const EMAIL: &str = "trainer@bavrek.example";
 /// Password of the demo trainer. It guards invented data on loopback only.
 pub(crate) const PASSWORD: &str = "paper-and-ink";
+/// Days before today on which the clients were taken in.
+const TAKEN_IN: u64 = 21;
 
 /// Loads the scenario unless its trainer exists already.
 pub(crate) async fn load_once(app: &App) -> anyhow::Result<()> {
@@ -35,26 +50,107 @@ pub(crate) async fn load_once(app: &App) -> anyhow::Result<()> {
 
 async fn load_client(app: &App, trainer: TrainerId, plan: &ClientPlan, number: u64) -> anyhow::Result<()> {
     let today = app.clock.today(&plan.client.time_zone);
-    let client_id = clients::add(&app.pool, trainer, &plan.client).await?;
+    let then = days_before(today, TAKEN_IN);
+    let client = clients::add(&app.pool, trainer, &plan.client, then).await?;
     for (rule, note) in &plan.limits {
-        let since = today.checked_sub_days(Days::new(90)).unwrap_or(today);
-        let limit = DatedLimit { id: client_id, rule: *rule, since, until: None, note: (*note).to_owned() };
-        clients::add_limit(&app.pool, trainer, client_id, &limit).await?;
+        let limit = DatedLimit {
+            id: new_id(),
+            rule: *rule,
+            since: days_before(today, 90),
+            until: None,
+            note: (*note).to_owned(),
+        };
+        limits::add(&app.pool, trainer, client, &limit).await?;
     }
-    let place_id = clients::add_place(&app.pool, trainer, client_id, plan.place).await?;
-    for item in &plan.kit {
-        kit::add(&app.pool, trainer, place_id, bavrek_store::new_id(), item).await?;
+    let mut first = None;
+    for (name, items, checked) in &plan.places {
+        let place = new_id();
+        places::add(&app.pool, trainer, client, place, name).await?;
+        furnish(app, trainer, place, items, checked.then_some(then)).await?;
+        first = first.or(Some(place));
     }
-    let head = SessionHead {
-        id: client_id,
-        client_id,
-        place_id,
-        name: plan.session.to_owned(),
-        planned_on: next_day(today, number),
-        minutes: plan.minutes,
-    };
-    let (session_id, slots) = sessions::add(&app.pool, trainer, &head, &plan.blocks).await?;
-    simulation::run(app, trainer, session_id, &slots, today, 7_000 + number).await
+    set_aims(app, trainer, client, plan, then).await?;
+    told(app, trainer, client, plan, then).await?;
+    for (kind, side, note) in &plan.seen {
+        let seen = Observation { id: new_id(), on: then, kind: *kind, side: *side, note: (*note).to_owned() };
+        observations::add(&app.pool, trainer, client, &seen).await?;
+    }
+    if let (Some(place_id), Some((name, minutes))) = (first, plan.session) {
+        let head = SessionHead {
+            id: client,
+            client_id: client,
+            place_id,
+            name: name.to_owned(),
+            planned_on: next_day(today, number),
+            minutes,
+        };
+        let (session, slots) = sessions::add(&app.pool, trainer, &head, &plan.blocks).await?;
+        simulation::run(app, trainer, session, &slots, today, 7_000 + number).await?;
+    }
+    screen(app, trainer, client, plan, then).await
+}
+
+/// Puts the kit into a place; improvised things are looked at where `checked` says when.
+async fn furnish(
+    app: &App,
+    trainer: TrainerId,
+    place: Uuid,
+    items: &[KitItem],
+    checked: Option<NaiveDate>,
+) -> anyhow::Result<()> {
+    for item in items {
+        let id = new_id();
+        kit::add(&app.pool, trainer, place, id, item).await?;
+        if let (true, Some(on)) = (item.improvised(), checked) {
+            kit::answer(&app.pool, trainer, place, id, StabilityCheck { holds: true, slips: false, on }).await?;
+        }
+    }
+    Ok(())
+}
+
+/// The goal's aims with the client's focus.
+async fn set_aims(app: &App, trainer: TrainerId, client: Uuid, plan: &ClientPlan, on: NaiveDate) -> anyhow::Result<()> {
+    let Some(goal) = plan.client.aim else { return Ok(()) };
+    let mut wanted = app.intake.volumes.preset(goal);
+    for region in &plan.focus {
+        wanted.regions.insert(*region, RegionAim { aim: Aim::Focus, sets: None });
+    }
+    Ok(aims::set(&app.pool, trainer, client, None, &DatedAims { id: new_id(), aims: wanted, on }).await?)
+}
+
+/// Sets that the client told of when taken in.
+async fn told(app: &App, trainer: TrainerId, client: Uuid, plan: &ClientPlan, on: NaiveDate) -> anyhow::Result<()> {
+    let person = plan.client.person(&[], on);
+    for (exercise, kg, reps) in &plan.told {
+        let movement = app.catalogue.movement(exercise).ok_or_else(|| anyhow::anyhow!("no movement {exercise}"))?;
+        let load = kg.map(|value| StampedLoad { value, unit: MassUnit::Kg, per: PerHand::Hand });
+        let mut set: LoggedSet =
+            serde_json::from_value(serde_json::json!({ "exercise": exercise, "date": on, "reps": reps, "rir": 2 }))?;
+        set.load = load;
+        let effective =
+            effective_load(&set, movement, &person).ok_or_else(|| anyhow::anyhow!("{exercise}: no load"))?;
+        let new = ToldSet { id: new_id(), client_id: client, source: Source::Told, set: &set, effective };
+        log::append_told(&app.pool, trainer, &new).await?;
+    }
+    Ok(())
+}
+
+/// The screening, with the clearance where one was given.
+async fn screen(app: &App, trainer: TrainerId, client: Uuid, plan: &ClientPlan, on: NaiveDate) -> anyhow::Result<()> {
+    let Some((yes, cleared)) = plan.screening else { return Ok(()) };
+    let answers = app.intake.questions.iter().map(|q| (q.id.clone(), Some(q.id.as_str()) == yes)).collect();
+    let screening =
+        Screening { id: new_id(), on, answers, refers: yes.is_some(), note: String::new(), clearance: None };
+    health::add(&app.pool, trainer, client, &screening).await?;
+    if let Some(by) = cleared {
+        let clearance = Clearance { given_by: by.to_owned(), given_on: on, note: "full range, no jerks".to_owned() };
+        health::clear(&app.pool, trainer, client, screening.id, new_id(), &clearance).await?;
+    }
+    Ok(())
+}
+
+fn days_before(today: NaiveDate, days: u64) -> NaiveDate {
+    today.checked_sub_days(Days::new(days)).unwrap_or(today)
 }
 
 /// The first client trains today, the others on the days after.
@@ -69,3 +165,6 @@ type Blocks = Vec<(BlockKind, Vec<Intent>)>;
 fn read_kit(json: &str) -> anyhow::Result<Vec<KitItem>> {
     Ok(serde_json::from_str(json)?)
 }
+
+/// Regions that are named as the focus of somebody.
+type Focus = Vec<Region>;

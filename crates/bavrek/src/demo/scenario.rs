@@ -1,21 +1,30 @@
-//! Three invented clients with different rooms. Any likeness to a person is accidental.
+//! Four invented clients with different rooms. Any likeness to a person is accidental.
 
+use bavrek_core::aims::Goal;
+use bavrek_core::anatomy::Region;
 use bavrek_core::kit::KitItem;
-use bavrek_core::person::{Experience, Limit, Sex};
+use bavrek_core::notes::NoteKind;
+use bavrek_core::person::{AgeBand, Experience, Limit, Sex, Side};
 use bavrek_core::plan::{BlockKind, Intent};
 use bavrek_core::units::{Kilograms, Metres};
 use bavrek_store::clients::Client;
 
-use super::{Blocks, read_kit};
+use super::{Blocks, Focus, read_kit};
 
 /// What is loaded for one client.
 pub(super) struct ClientPlan {
     pub(super) client: Client,
     pub(super) limits: Vec<(Limit, &'static str)>,
-    pub(super) place: &'static str,
-    pub(super) kit: Vec<KitItem>,
-    pub(super) session: &'static str,
-    pub(super) minutes: i16,
+    /// Name, kit, and whether improvised things were looked at; plans are made for the first.
+    pub(super) places: Vec<(&'static str, Vec<KitItem>, bool)>,
+    pub(super) focus: Focus,
+    /// Movement, weight in each hand, repetitions.
+    pub(super) told: Vec<(&'static str, Option<f64>, u16)>,
+    pub(super) seen: Vec<(NoteKind, Option<Side>, &'static str)>,
+    /// The question that was answered with yes, and who cleared it.
+    pub(super) screening: Option<(Option<&'static str>, Option<&'static str>)>,
+    /// Name and minutes.
+    pub(super) session: Option<(&'static str, i16)>,
     pub(super) blocks: Blocks,
 }
 
@@ -36,6 +45,11 @@ const HOTEL: &str = r#"[
     {"kind":"dumbbells","unit":"kg","pairs":[2,4,6,8,10,12,16]},
     {"kind":"bench","angles_deg":[0,30,45,75]},
     {"kind":"parallettes"}]"#;
+const CABIN: &str = r#"[
+    {"kind":"tube_band","label":"red","count":1,"rest_length_m":1.2,"rated_kg":[5,14]},
+    {"kind":"backpack","max_kg":15},
+    {"kind":"table","height_m":0.76},
+    {"kind":"step","height_m":0.2}]"#;
 
 fn intents(json: &str) -> anyhow::Result<Vec<Intent>> {
     let intents: Vec<Intent> = serde_json::from_str(json)?;
@@ -45,44 +59,69 @@ fn intents(json: &str) -> anyhow::Result<Vec<Intent>> {
     Ok(intents)
 }
 
-fn client(name: &str, mass: f64, height: f64, experience: Experience, sex: Sex, born: i16, goal: &str) -> Client {
+/// Body and experience.
+fn client(name: &str, mass: f64, height: f64, experience: Experience, sex: Sex, born: i16) -> Client {
     Client {
-        id: bavrek_store::new_id(),
-        name: name.to_owned(),
-        body_mass: Kilograms(mass),
-        height: Metres(height),
-        experience,
         birth_year: Some(born),
         sex: Some(sex),
-        goal: goal.to_owned(),
         time_zone: "Europe/Lisbon".to_owned(),
-        note: String::new(),
+        ..Client::new(name, Kilograms(mass), Metres(height), experience)
     }
 }
 
-/// The three clients of the demo.
+/// What for, and how often.
+fn training(client: Client, aim: Goal, goal: &str, days: i16, minutes: i16) -> Client {
+    let goal = goal.to_owned();
+    Client { aim: Some(aim), goal, days_a_week: Some(days), minutes: Some(minutes), ..client }
+}
+
+/// The clients of the demo.
 pub(super) fn clients() -> anyhow::Result<Vec<ClientPlan>> {
-    Ok(vec![flat()?, park()?, hotel()?])
+    Ok(vec![flat()?, park()?, hotel()?, newcomer()?])
+}
+
+/// Just taken in, and waiting for a doctor's word.
+fn newcomer() -> anyhow::Result<ClientPlan> {
+    let client = client("Merrin Oakes", 91.5, 1.77, Experience::Novice, Sex::Male, 1968);
+    Ok(ClientPlan {
+        client: Client {
+            birth_year: None,
+            age_band: Some(AgeBand::From40To59),
+            goal: "carry the canoe again".to_owned(),
+            ..client
+        },
+        limits: vec![],
+        places: vec![("Boat shed", read_kit(r#"[{"kind":"chair"}]"#)?, false)],
+        focus: vec![],
+        told: vec![],
+        seen: vec![],
+        screening: Some((Some("heart"), None)),
+        session: None,
+        blocks: vec![],
+    })
 }
 
 fn flat() -> anyhow::Result<ClientPlan> {
     let sore: Limit =
         serde_json::from_str(r#"{"joint":"shoulder","what":"pain_deep_stretch","side":"left","severity":"moderate"}"#)?;
     Ok(ClientPlan {
-        client: client(
-            "Odalys Finch",
-            71.0,
-            1.68,
-            Experience::Intermediate,
-            Sex::Female,
-            1987,
-            "Size: upper chest and long head of the biceps",
+        client: training(
+            client("Odalys Finch", 71.0, 1.68, Experience::Intermediate, Sex::Female, 1987),
+            Goal::SizeFirst,
+            "upper chest and long head of the biceps",
+            3,
+            45,
         ),
         limits: vec![(sore, "Since a fall in spring; fine under load with elbows at floor level.")],
-        place: "Canal flat",
-        kit: read_kit(FLAT)?,
-        session: "Chest and arms",
-        minutes: 45,
+        places: vec![("Canal flat", read_kit(FLAT)?, true), ("Dune cabin", read_kit(CABIN)?, false)],
+        focus: vec![Region::ChestClavicular, Region::BicepsLong],
+        told: vec![("dumbbell_curl", Some(8.0), 10), ("push_up", None, 14)],
+        seen: vec![
+            (NoteKind::LeftRight, Some(Side::Left), "Left arm a rep or two behind in curls since the fall."),
+            (NoteKind::Posture, None, "Shoulders rounded at the desk; stands well when reminded."),
+        ],
+        screening: Some((None, None)),
+        session: Some(("Chest and arms", 45)),
         blocks: vec![
             (
                 BlockKind::Straight,
@@ -116,20 +155,20 @@ fn flat() -> anyhow::Result<ClientPlan> {
 
 fn park() -> anyhow::Result<ClientPlan> {
     Ok(ClientPlan {
-        client: client(
-            "Bramwell Tarn",
-            84.0,
-            1.82,
-            Experience::Advanced,
-            Sex::Male,
-            1991,
-            "Strength with size, outdoors",
+        client: training(
+            client("Bramwell Tarn", 84.0, 1.82, Experience::Advanced, Sex::Male, 1991),
+            Goal::StrengthWithSize,
+            "outdoors, all year",
+            4,
+            40,
         ),
         limits: vec![],
-        place: "Quarry park",
-        kit: read_kit(PARK)?,
-        session: "Bar and rings",
-        minutes: 40,
+        places: vec![("Quarry park", read_kit(PARK)?, true)],
+        focus: vec![Region::Lats],
+        told: vec![("chin_up", None, 9)],
+        seen: vec![(NoteKind::Movement, None, "Shrugs in the last reps of rows.")],
+        screening: Some((Some("surgery"), Some("the physiotherapist at the quarry practice"))),
+        session: Some(("Bar and rings", 40)),
         blocks: vec![
             (
                 BlockKind::Straight,
@@ -159,20 +198,20 @@ fn hotel() -> anyhow::Result<ClientPlan> {
     let tired: Limit =
         serde_json::from_str(r#"{"joint":"low_back","what":"pain_loaded","side":"both","severity":"mild"}"#)?;
     Ok(ClientPlan {
-        client: client(
-            "Ysolde Quarry",
-            62.0,
-            1.60,
-            Experience::Novice,
-            Sex::Female,
-            1979,
-            "General shape between trips",
+        client: training(
+            client("Ysolde Quarry", 62.0, 1.60, Experience::Novice, Sex::Female, 1979),
+            Goal::GeneralShape,
+            "between trips",
+            2,
+            35,
         ),
         limits: vec![(tired, "Tired by long standing; supported rows are fine.")],
-        place: "Harbour hotel",
-        kit: read_kit(HOTEL)?,
-        session: "Hotel gym, whole upper body",
-        minutes: 35,
+        places: vec![("Harbour hotel", read_kit(HOTEL)?, true)],
+        focus: vec![],
+        told: vec![],
+        seen: vec![],
+        screening: Some((None, None)),
+        session: Some(("Hotel gym, whole upper body", 35)),
         blocks: vec![
             (
                 BlockKind::Straight,

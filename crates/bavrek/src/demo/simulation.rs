@@ -10,7 +10,7 @@ use bavrek_core::units::Kilograms;
 use bavrek_store::fits::{self, Decision, Fit, NewFit};
 use bavrek_store::log::{self, NewSet};
 use bavrek_store::sessions::{self, PlacedSlot};
-use bavrek_store::{TrainerId, clients, kit};
+use bavrek_store::{TrainerId, clients, kit, limits, places};
 use bavrek_web::App;
 use chrono::{Days, NaiveDate};
 use uuid::Uuid;
@@ -40,8 +40,8 @@ pub(super) async fn run(
 ) -> anyhow::Result<()> {
     let head = sessions::head(&app.pool, trainer, session).await?;
     let client = clients::one(&app.pool, trainer, head.client_id).await?;
-    let limits = clients::limits(&app.pool, trainer, client.id).await?;
-    let place = clients::place(&app.pool, trainer, head.place_id).await?;
+    let limits = limits::of_client(&app.pool, trainer, client.id).await?;
+    let place = places::one(&app.pool, trainer, head.place_id).await?;
     let mut placed = Vec::new();
     for slot in slots {
         placed.push(sessions::slot(&app.pool, trainer, *slot).await?);
@@ -161,7 +161,7 @@ impl World<'_> {
     async fn take_calls(&self, date: NaiveDate) -> anyhow::Result<()> {
         for placed in &self.slots {
             let recorded = log::of_client(&self.app.pool, self.trainer, placed.session.client_id, date).await?;
-            let of_slot: Vec<_> = recorded.into_iter().filter(|r| r.slot_id == placed.slot.id).collect();
+            let of_slot: Vec<_> = recorded.into_iter().filter(|r| r.slot_id == Some(placed.slot.id)).collect();
             let Some(after_set) = of_slot.last().map(|r| r.id) else { continue };
             let history: Vec<LoggedSet> = of_slot.into_iter().map(|r| r.set).collect();
             let fit = self.fit_of(placed).await?;

@@ -34,7 +34,8 @@ async fn show(
     Query(picked): Query<Picked>,
     chrome: Chrome,
 ) -> Result<Page, WebError> {
-    let (placed, scene) = scene::of_slot(&app, trainer, slot).await?;
+    let (placed, mut scene) = scene::of_slot(&app, trainer, slot).await?;
+    let chrome = scene.frame(chrome);
     let current = fits::of_slot(&app.pool, trainer, slot, scene.place_head.id).await?;
     let answer = answer(&app, &scene, &placed.slot.intent);
     Ok(Page::new(chrome, &app, &placed, &scene, current.as_ref(), &answer, picked.pick.as_deref()))

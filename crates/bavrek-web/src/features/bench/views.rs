@@ -3,7 +3,7 @@
 use askama::Template;
 use askama_web::WebTemplate;
 use bavrek_core::figure::Figure;
-use bavrek_core::fit::{Candidate, FitAnswer};
+use bavrek_core::fit::{Candidate, Excluded, ExclusionCode, FitAnswer};
 use bavrek_core::ladder::{Ladder, LadderStep};
 use bavrek_core::movement::Movement;
 use bavrek_core::rigging::Rigged;
@@ -39,6 +39,10 @@ pub(super) struct Page {
     rows: Vec<Row>,
     ruled_out: Vec<RuledOut>,
     picked: Option<Picked>,
+    /// New fits wait for a clearance.
+    stopped: bool,
+    /// What the limits changed here.
+    limited: Option<String>,
 }
 
 struct Row {
@@ -53,6 +57,8 @@ struct Row {
     start: String,
     on: bool,
     current: bool,
+    /// A limit counts against it.
+    eased: bool,
 }
 
 struct RuledOut {
@@ -117,6 +123,8 @@ impl Page {
             },
             rows: rows.collect(),
             ruled_out: ruled_out(answer),
+            stopped: scene.stopped,
+            limited: limited(answer),
             picked: chosen.map(|c| picked(app, scene, placed, c, in_force(c))),
             chrome: chrome.titled(heading.clone()),
             heading,
@@ -179,7 +187,16 @@ fn row(rank: usize, candidate: &Candidate<'_>, on: bool, current: bool) -> Row {
         start: format!("{:.1}", step.effective_kg.two_figures()),
         on,
         current,
+        eased: candidate.parts.joints < 1.0,
     }
+}
+
+/// How many movements the limits rule out here and count against.
+fn limited(answer: &FitAnswer<'_>) -> Option<String> {
+    let by_limit = |e: &&Excluded<'_>| e.why.iter().any(|w| w.code == ExclusionCode::Limit);
+    let out = answer.excluded.iter().filter(by_limit).count();
+    let eased = answer.candidates.iter().filter(|c| c.parts.joints < 1.0).count();
+    (out + eased > 0).then(|| format!("Limits rule out {out} movements for this slot and count against {eased}."))
 }
 
 fn ruled_out(answer: &FitAnswer<'_>) -> Vec<RuledOut> {

@@ -63,7 +63,8 @@ struct SetLine {
 const SETS_SHOWN: usize = 9;
 
 async fn show(Mine(app): Mine, Me(trainer): Me, Ids(slot): Ids, chrome: Chrome) -> Result<Page, WebError> {
-    let (placed, scene) = scene::of_slot(&app, trainer, slot).await?;
+    let (placed, mut scene) = scene::of_slot(&app, trainer, slot).await?;
+    let chrome = scene.frame(chrome);
     let fit = fits::of_slot(&app.pool, trainer, slot, scene.place_head.id).await?.ok_or(WebError::NotFound)?;
     let name = app.catalogue.movement(&fit.exercise).map_or(fit.exercise.clone(), |m| m.name.clone());
     let found = scene.call(&app, &placed.slot, &fit);
@@ -121,7 +122,7 @@ fn ways(call: &Call) -> Vec<Way> {
 }
 
 fn sets(scene: &Scene, slot: Uuid) -> Vec<SetLine> {
-    let of_slot: Vec<_> = scene.log.iter().filter(|r| r.slot_id == slot).collect();
+    let of_slot: Vec<_> = scene.log.iter().filter(|r| r.slot_id == Some(slot)).collect();
     of_slot
         .iter()
         .rev()

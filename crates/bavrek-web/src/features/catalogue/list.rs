@@ -7,8 +7,8 @@ use bavrek_core::example::Example;
 use bavrek_core::figure::Figure;
 use bavrek_core::movement::Movement;
 use bavrek_core::person::Person;
-use bavrek_store::clients::ClientPlace;
 use bavrek_store::movements;
+use bavrek_store::places::ClientPlace;
 
 use super::wanted::{Found, Search, Wanted};
 use crate::chrome::Chrome;

@@ -5,6 +5,8 @@ mod list;
 mod views;
 mod wanted;
 
+pub(in crate::features) use wanted::named;
+
 use axum::Router;
 use axum::extract::Query;
 use axum::http::StatusCode;
@@ -12,7 +14,7 @@ use axum::response::{IntoResponse, Redirect, Response};
 use axum::routing::{get, post};
 use bavrek_core::movement::Movement;
 use bavrek_core::person::Person;
-use bavrek_store::{TrainerId, clients, kit, movements, new_id};
+use bavrek_store::{TrainerId, kit, movements, new_id, places};
 use serde::Deserialize;
 use uuid::Uuid;
 
@@ -20,6 +22,7 @@ use self::forms::OwnForm;
 use self::list::ListPage;
 use self::views::{FormPage, Page};
 use self::wanted::{Room, Wanted, search};
+use super::who::Who;
 use crate::chrome::Chrome;
 use crate::error::WebError;
 use crate::extract::{Fields, Ids, Me, Mine};
@@ -42,7 +45,7 @@ async fn list(
     Query(wanted): Query<Wanted>,
     chrome: Chrome,
 ) -> Result<ListPage, WebError> {
-    let places = clients::all_places(&app.pool, trainer).await?;
+    let places = places::all(&app.pool, trainer).await?;
     let room = match wanted.place_id() {
         Some(place) => Some(room(&app, trainer, place).await?),
         None => None,
@@ -53,15 +56,13 @@ async fn list(
 }
 
 async fn room(app: &App, trainer: TrainerId, place: Uuid) -> Result<Room, WebError> {
-    let head = clients::place(&app.pool, trainer, place).await?;
+    let head = places::one(&app.pool, trainer, place).await?;
     let person = client_figure(app, trainer, head.client_id).await?;
     Ok(Room { person, kit: kit::place(&app.pool, trainer, &head).await?.kit })
 }
 
 async fn client_figure(app: &App, trainer: TrainerId, client: Uuid) -> Result<Person, WebError> {
-    let client = clients::one(&app.pool, trainer, client).await?;
-    let limits = clients::limits(&app.pool, trainer, client.id).await?;
-    Ok(client.person(&limits, app.clock.today(&client.time_zone)))
+    Ok(Who::load(app, trainer, client).await?.person)
 }
 
 #[derive(Deserialize)]
@@ -87,7 +88,7 @@ async fn show(
         Some(client) => client_figure(&app, trainer, client).await?,
         None => Person::default_figure(),
     };
-    let figures = clients::all_places(&app.pool, trainer).await?;
+    let figures = places::all(&app.pool, trainer).await?;
     Ok(Page::new(chrome.titled(movement.name.clone()), &app, movement, &person, wanted, &figures))
 }
 

@@ -10,8 +10,8 @@ use bavrek_core::movement::{AdjustmentUnit, Movement, SupportKind};
 use bavrek_core::person::Person;
 use bavrek_core::rigging::{Assembly, Loaded, Rigged};
 use bavrek_core::units::trim_number;
-use bavrek_store::clients::ClientPlace;
 use bavrek_store::movements;
+use bavrek_store::places::ClientPlace;
 use uuid::Uuid;
 
 use super::forms::{FieldView, OwnForm, RegionRow};

@@ -4,9 +4,10 @@ use bavrek_core::anatomy::{ArmPosition, Implement, LengthEmphasis, Pattern, Regi
 use bavrek_core::fit::{ExclusionCode, Why, ruled_out};
 use bavrek_core::kit::KitItem;
 use bavrek_core::mechanics::profile::emphasis;
-use bavrek_core::movement::Movement;
+use bavrek_core::movement::{Catalogue, Movement};
 use bavrek_core::person::Person;
 use serde::Deserialize;
+use std::sync::Arc;
 use uuid::Uuid;
 
 use crate::state::App;
@@ -162,6 +163,26 @@ fn rank<'a>(movement: &'a Movement, wanted: &[String]) -> Option<(u8, Option<&'a
     })
 }
 
+/// Most names that an ambiguous one is answered with.
+const MOST_NAMES: usize = 4;
+
+/// The movement that a typed name means; the nearest names where that is not clear.
+pub(in crate::features) fn named<'a>(catalogue: &'a Catalogue, text: &str) -> Result<&'a Movement, Vec<&'a str>> {
+    let same = |m: &&Arc<Movement>| m.name.eq_ignore_ascii_case(text.trim()) || m.id == text.trim();
+    if let Some(movement) = catalogue.movements.iter().find(same) {
+        return Ok(movement);
+    }
+    let wanted = words(text);
+    let ranked = catalogue.movements.iter().filter(|_| !wanted.is_empty());
+    let mut found: Vec<(u8, &Movement)> = ranked.filter_map(|m| Some((rank(m, &wanted)?.0, m.as_ref()))).collect();
+    found.sort_by_key(|(rank, m)| (*rank, m.pattern));
+    match found[..] {
+        [(0, only)] => Ok(only),
+        [(0, best), (next, _), ..] if next > 0 => Ok(best),
+        _ => Err(found.into_iter().take(MOST_NAMES).map(|(_, m)| m.name.as_str()).collect()),
+    }
+}
+
 #[cfg(test)]
 mod tests {
     use super::*;
@@ -177,6 +198,18 @@ mod tests {
         let wanted = words(text);
         let best = catalogue.movements.iter().filter_map(|m| Some((rank(m, &wanted)?.0, &m.id))).min();
         assert_eq!(best.map(|(_, id)| id.as_str()), Some(expected));
+    }
+
+    #[rstest]
+    #[case("standing dumbbell curl", Ok("dumbbell_curl"))]
+    #[case("dumbbell_curl", Ok("dumbbell_curl"))]
+    #[case("skull crusher", Ok("supine_dumbbell_extension"))]
+    #[case("", Err(0))]
+    #[case("knitting", Err(0))]
+    #[case("press", Err(MOST_NAMES))]
+    fn a_typed_name_is_clear_or_answered_with_others(#[case] text: &str, #[case] expected: Result<&str, usize>) {
+        let catalogue = bavrek_catalogue::load().unwrap();
+        assert_eq!(named(&catalogue, text).map(|m| m.id.as_str()).map_err(|others| others.len()), expected);
     }
 
     #[test]

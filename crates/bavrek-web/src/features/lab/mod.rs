@@ -18,7 +18,7 @@ use axum::response::{IntoResponse, Redirect, Response};
 use axum::routing::{get, post};
 use bavrek_core::kit::KitItem;
 use bavrek_core::units::Metres;
-use bavrek_store::{TrainerId, clients, kit, new_id};
+use bavrek_store::{TrainerId, kit, new_id, places};
 use futures_util::stream::{self, Stream};
 use serde::Deserialize;
 use uuid::Uuid;
@@ -86,7 +86,7 @@ async fn calculate(
 /// All bands of all clients, to hang on the scale.
 async fn bands(app: &App, trainer: TrainerId) -> Result<Vec<HungBand>, WebError> {
     let mut found = Vec::new();
-    for at in clients::all_places(&app.pool, trainer).await? {
+    for at in places::all(&app.pool, trainer).await? {
         for piece in kit::pieces(&app.pool, trainer, at.place.id).await? {
             if matches!(piece.item, KitItem::LoopBand(_) | KitItem::TubeBand(_)) {
                 let label = format!("{}, {}: {}", at.client, at.place.name, piece.item.text());
@@ -115,7 +115,7 @@ async fn save(Mine(app): Mine, Me(trainer): Me, chrome: Chrome, fields: Fields) 
     let mut readings = Readings::read(fields.pairs(), &bands);
     if let Some((band, item)) = readings.measured(&bands) {
         kit::replace(&app.pool, trainer, band.place, band.id, new_id(), &item).await?;
-        Ok(Redirect::to(&format!("/clients/{}?place={}#kit", band.client, band.place)).into_response())
+        Ok(Redirect::to(&format!("/clients/{}/places?place={}#kit", band.client, band.place)).into_response())
     } else {
         let page = GaugePage::new(chrome.titled("Band gauge"), &bands, &readings);
         Ok((StatusCode::UNPROCESSABLE_ENTITY, page).into_response())

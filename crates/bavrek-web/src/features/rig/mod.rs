@@ -17,13 +17,14 @@ use bavrek_core::movement::Movement;
 use bavrek_core::person::Person;
 use bavrek_store::fits::{self, NewFit};
 use bavrek_store::sessions::PlacedSlot;
-use bavrek_store::{TrainerId, clients, kit};
+use bavrek_store::{TrainerId, kit};
 use uuid::Uuid;
 
 use self::forms::{Band, RigForm};
 use self::views::Page;
 use super::scene;
-use crate::chrome::Chrome;
+use super::who::Who;
+use crate::chrome::{Banner, Chrome};
 use crate::error::WebError;
 use crate::extract::{Fields, Ids, Me, Mine};
 use crate::state::App;
@@ -44,6 +45,7 @@ struct Setting {
     slot: Option<PlacedSlot>,
     /// The step in force in the slot.
     current: Option<(String, LadderStep)>,
+    banners: Vec<Banner>,
 }
 
 impl Setting {
@@ -55,15 +57,15 @@ impl Setting {
         if let Some(slot) = id("slot")? {
             return Self::of_slot(app, trainer, slot).await;
         }
-        let (mut person, mut client) = (Person::default_figure(), None);
+        let (mut person, mut client, mut banners) = (Person::default_figure(), None, Vec::new());
         if let Some(wanted) = id("client")? {
-            let found = clients::one(&app.pool, trainer, wanted).await?;
-            let limits = clients::limits(&app.pool, trainer, wanted).await?;
-            person = found.person(&limits, app.clock.today(&found.time_zone));
-            client = Some((found.id, found.name));
+            let who = Who::load(app, trainer, wanted).await?;
+            banners = who.banners();
+            person = who.person;
+            client = Some((who.client.id, who.client.name));
         }
         let kit = full_room();
-        Ok(Self { person, client, place: None, bands: forms::common_bands(), kit, slot: None, current: None })
+        Ok(Self { person, client, place: None, bands: forms::common_bands(), kit, slot: None, current: None, banners })
     }
 
     async fn of_slot(app: &App, trainer: TrainerId, slot: Uuid) -> Result<Self, WebError> {
@@ -77,6 +79,7 @@ impl Setting {
             place: Some(scene.place.name.clone()),
             current: current.map(|f| (f.exercise, f.step)),
             person: scene.person,
+            banners: scene.banners,
             slot: Some(placed),
         })
     }
@@ -89,7 +92,8 @@ async fn show(
     headers: HeaderMap,
     chrome: Chrome,
 ) -> Result<Page, WebError> {
-    let setting = Setting::load(&app, trainer, &asked).await?;
+    let mut setting = Setting::load(&app, trainer, &asked).await?;
+    let chrome = Chrome { banners: std::mem::take(&mut setting.banners), ..chrome };
     let movement = chosen(&app, &asked, &setting)?;
     let form = RigForm::read(&app, movement, &setting.person, &setting.bands, setting.step_of(movement), &asked);
     let page = Page::new(chrome.titled(format!("Rig: {}", movement.name)), &app, movement, &setting, &form);
@@ -118,7 +122,8 @@ async fn take(
     chrome: Chrome,
     fields: Fields,
 ) -> Result<Response, WebError> {
-    let setting = Setting::of_slot(&app, trainer, slot).await?;
+    let mut setting = Setting::of_slot(&app, trainer, slot).await?;
+    let chrome = Chrome { banners: std::mem::take(&mut setting.banners), ..chrome };
     let asked = fields.to_map();
     let movement = chosen(&app, &asked, &setting)?;
     let mut form = RigForm::read(&app, movement, &setting.person, &setting.bands, setting.step_of(movement), &asked);

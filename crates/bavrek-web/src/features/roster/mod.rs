@@ -1,12 +1,13 @@
-//! The roster: who needs me today?
+//! The roster: who needs me today? All clients, searched, filtered, sorted and a page at a time.
 
 use askama::Template;
 use askama_web::WebTemplate;
 use axum::Router;
-use axum::extract::State;
+use axum::extract::{Query, State};
 use axum::routing::get;
-use bavrek_store::clients::{self, RosterLine};
+use bavrek_store::roster::{self, Order, PAGE, RosterLine, Show, Wanted};
 use chrono::NaiveDate;
+use serde::Deserialize;
 use uuid::Uuid;
 
 use crate::chrome::Chrome;
@@ -16,9 +17,38 @@ use crate::state::App;
 
 /// Pain from which a line asks for attention.
 const PAIN: u8 = 4;
+/// Longest search, characters.
+const LONGEST_SEARCH: usize = 80;
 
 pub(super) fn routes() -> Router<App> {
     Router::new().route("/", get(show))
+}
+
+/// What is asked of the list, as it stands in the address.
+#[derive(Deserialize, Default)]
+struct Asked {
+    #[serde(default)]
+    q: String,
+    #[serde(default)]
+    show: String,
+    #[serde(default)]
+    order: String,
+    #[serde(default)]
+    page: String,
+}
+
+impl Asked {
+    /// What cannot be understood is taken as if it was not said.
+    fn wanted(&self) -> Wanted {
+        let search: String = self.q.trim().chars().filter(|c| *c != '\0').take(LONGEST_SEARCH).collect();
+        let page: i64 = self.page.parse().unwrap_or(1);
+        Wanted {
+            search,
+            show: Show::ALL.iter().find(|(_, id, _)| *id == self.show).map_or(Show::All, |(s, ..)| *s),
+            order: Order::ALL.iter().find(|(_, id, _)| *id == self.order).map_or(Order::Need, |(o, ..)| *o),
+            page: page.clamp(1, 100_000) - 1,
+        }
+    }
 }
 
 #[derive(Template, WebTemplate)]
@@ -26,7 +56,15 @@ pub(super) fn routes() -> Router<App> {
 struct Page {
     chrome: Chrome,
     summary: String,
+    q: String,
+    shows: Vec<(&'static str, &'static str, bool)>,
+    orders: Vec<(&'static str, &'static str, bool)>,
     lines: Vec<Line>,
+    /// Whether the list is narrowed by anything.
+    narrowed: bool,
+    before: Option<String>,
+    after: Option<String>,
+    pages: String,
 }
 
 struct Line {
@@ -38,15 +76,48 @@ struct Line {
     logged: String,
     pain: Option<String>,
     calls: Option<String>,
+    stopped: bool,
 }
 
-async fn show(State(app): State<App>, Me(trainer): Me, chrome: Chrome) -> Result<Page, WebError> {
+async fn show(
+    State(app): State<App>,
+    Me(trainer): Me,
+    Query(asked): Query<Asked>,
+    chrome: Chrome,
+) -> Result<Page, WebError> {
     let today = app.clock.today("UTC");
-    let lines: Vec<Line> =
-        clients::roster(&app.pool, trainer, today).await?.into_iter().map(|l| line(l, today)).collect();
-    let waiting = lines.iter().filter(|l| l.calls.is_some()).count();
-    let summary = format!("{} clients, {waiting} with calls waiting", lines.len());
-    Ok(Page { chrome: chrome.titled("Roster"), summary, lines })
+    let wanted = asked.wanted();
+    let found = roster::page(&app.pool, trainer, today, &wanted).await?;
+    let pages = ((found.total - 1).max(0)) / PAGE + 1;
+    let page = wanted.page.min(pages - 1);
+    let lines: Vec<Line> = found.lines.into_iter().map(|l| line(l, today)).collect();
+    let narrowed = !wanted.search.is_empty() || wanted.show != Show::All;
+    let link = |page: i64| {
+        let fields = [
+            ("q", wanted.search.as_str()),
+            ("show", wanted.show.id()),
+            ("order", wanted.order.id()),
+            ("page", &(page + 1).to_string()),
+        ];
+        format!("/?{}", serde_urlencoded::to_string(fields).unwrap_or_default())
+    };
+    Ok(Page {
+        chrome: chrome.titled("Roster"),
+        summary: summary(found.total, narrowed),
+        shows: Show::ALL.iter().map(|(s, id, label)| (*id, *label, *s == wanted.show)).collect(),
+        orders: Order::ALL.iter().map(|(o, id, label)| (*id, *label, *o == wanted.order)).collect(),
+        before: (page > 0).then(|| link(page - 1)),
+        after: (page + 1 < pages).then(|| link(page + 1)),
+        pages: if pages > 1 { format!("page {} of {pages}", page + 1) } else { String::new() },
+        q: wanted.search,
+        lines,
+        narrowed,
+    })
+}
+
+fn summary(total: i64, narrowed: bool) -> String {
+    let clients = if total == 1 { "1 client".to_owned() } else { format!("{total} clients") };
+    if narrowed { format!("{clients} found") } else { clients }
 }
 
 fn line(line: RosterLine, today: NaiveDate) -> Line {
@@ -62,6 +133,7 @@ fn line(line: RosterLine, today: NaiveDate) -> Line {
             1 => "1 call".into(),
             n => format!("{n} calls"),
         }),
+        stopped: line.stopped,
     }
 }
 
@@ -71,6 +143,7 @@ pub(super) fn day(date: NaiveDate, today: NaiveDate) -> String {
         0 => "today".into(),
         1 => "tomorrow".into(),
         -1 => "yesterday".into(),
-        _ => date.format("%a %-d %b").to_string(),
+        -200..=200 => date.format("%a %-d %b").to_string(),
+        _ => date.format("%-d %b %Y").to_string(),
     }
 }

@@ -66,7 +66,8 @@ struct CallView {
 
 async fn show(Mine(app): Mine, Me(trainer): Me, Ids(session): Ids, chrome: Chrome) -> Result<Page, WebError> {
     let head = sessions::head(&app.pool, trainer, session).await?;
-    let scene = Scene::load(&app, trainer, &head).await?;
+    let mut scene = Scene::load(&app, trainer, &head).await?;
+    let chrome = scene.frame(chrome);
     let fits = fits::of_session(&app.pool, trainer, session, head.place_id).await?;
     let mut blocks = Vec::new();
     let mut work = std::collections::BTreeMap::new();

@@ -42,12 +42,13 @@ async fn show(
     Query(shown): Query<Shown>,
     chrome: Chrome,
 ) -> Result<Page, WebError> {
-    let floor = Floor::load(&app, trainer, session).await?;
+    let mut floor = Floor::load(&app, trainer, session).await?;
+    let chrome = floor.scene.frame(chrome);
     let correcting = match shown.correct {
         Some(id) => Some(floor.scene.log.iter().find(|r| r.id == id).ok_or(WebError::NotFound)?.clone()),
         None => None,
     };
-    let slot = shown.slot.or(correcting.as_ref().map(|r| r.slot_id));
+    let slot = shown.slot.or(correcting.as_ref().and_then(|r| r.slot_id));
     floor.page(&app, chrome, slot, correcting.as_ref(), None)
 }
 
@@ -105,7 +106,8 @@ async fn log_set(
     chrome: Chrome,
     fields: Fields,
 ) -> Result<Response, WebError> {
-    let floor = Floor::load(&app, trainer, session).await?;
+    let mut floor = Floor::load(&app, trainer, session).await?;
+    let chrome = floor.scene.frame(chrome);
     let slot = fields.id("slot")?;
     let turn = floor.turn(slot).ok_or(WebError::NotFound)?;
     let id = fields.id("id")?;
@@ -115,7 +117,7 @@ async fn log_set(
         Some(old) => floor.scene.log.iter().find(|r| r.id == old || r.id == id).cloned(),
         None => None,
     };
-    if supersedes.is_some() && corrected.as_ref().is_none_or(|r| r.slot_id != slot) {
+    if supersedes.is_some() && corrected.as_ref().is_none_or(|r| r.slot_id != Some(slot)) {
         return Err(WebError::NotFound);
     }
     match SetForm::read(&fields, turn, floor.scene.today, corrected.as_ref().map(|r| &r.set)) {

@@ -1,12 +1,14 @@
-//! The form that adds a piece of kit: what was typed, what is wrong with it, and the item it makes.
+//! The form that adds or changes a piece of kit: what was typed, what is wrong with it, and the item it makes.
 
 use bavrek_core::kit::{
     AdjustableDumbbell, Anchor, Backpack, Bench, Boxes, Dumbbells, KitItem, LoopBand, Plain, PullUpBar, Rings, Step,
-    TubeBand,
+    Table, TubeBand, line,
 };
-use bavrek_core::units::{Kilograms, MassUnit, Metres};
+use bavrek_core::ranges::{self, LegalRange};
+use bavrek_core::units::{Kilograms, MassUnit, Metres, trim_number};
 
 use crate::extract::Fields;
+use crate::features::typed::Typed;
 
 /// A kind that can be added, and the fields it takes.
 pub(super) struct Kind {
@@ -30,6 +32,8 @@ kinds! {
     "step", "Step";
     "chair", "Sturdy chair";
     "sofa", "Sofa";
+    "table", "Heavy table";
+    "towel", "Towel";
     "anchor", "Band anchor";
     "backpack", "Backpack";
     "parallettes", "Push-up handles";
@@ -62,53 +66,112 @@ pub(super) const FIELDS: &[FieldSpec] = &[
     field("rated_min", "Printed from, kg", "loop_band tube_band", "11"),
     field("rated_max", "Printed to, kg", "loop_band tube_band", "29"),
     field("angles", "Angles, degrees", "bench", "0, 30, 45"),
-    field("height_m", "Height, m", "rings pull_up_bar box step", "0.45"),
+    field("height_m", "Height, m", "rings pull_up_bar box step table", "0.45"),
     field("heights", "Heights, m", "anchor", "0.1, 1.2, 2"),
     field("max_kg", "Carries up to, kg", "backpack", "15"),
     field("count", "How many", "adjustable_dumbbell loop_band tube_band box", "1"),
 ];
 
+/// Longest list of figures, characters.
+const LONGEST_LIST: usize = 300;
+/// A figure of any size: its legal range is the core's to check.
+const ANY: LegalRange = LegalRange { min: -1e6, max: 1e6, unit: "" };
+
 /// What was typed, with what is wrong.
 #[derive(Debug, Clone, Default)]
 pub(super) struct KitForm {
-    pub(super) kind: String,
-    pub(super) unit: String,
-    pub(super) door: bool,
-    typed: Vec<(&'static str, String)>,
-    pub(super) errors: Vec<(&'static str, String)>,
+    pub(super) typed: Typed,
+    /// Readings of a scale, which the form does not show but keeps.
+    measured: Option<Vec<bavrek_core::kit::MeasuredPoint>>,
 }
 
 impl KitForm {
     pub(super) fn value(&self, name: &str) -> &str {
-        self.typed.iter().find(|(n, _)| *n == name).map_or("", |(_, v)| v)
+        self.typed.value(name)
     }
 
     pub(super) fn error(&self, name: &str) -> Option<&str> {
-        self.errors.iter().find(|(n, _)| *n == name).map(|(_, e)| e.as_str())
+        self.typed.error(name)
     }
 
-    /// The item, or the form as it was typed with the errors beside their fields.
-    pub(super) fn read(fields: &Fields) -> Result<KitItem, Self> {
-        let mut form = Self {
-            kind: fields.text("kind").to_owned(),
-            unit: fields.text("unit").to_owned(),
-            door: fields.text("door") == "on",
-            typed: FIELDS.iter().map(|f| (f.name, fields.text(f.name).chars().take(300).collect())).collect(),
-            errors: Vec::new(),
+    pub(super) fn wrong(&self) -> bool {
+        !self.typed.fine()
+    }
+
+    /// The form of a piece that is there.
+    pub(super) fn of(item: &KitItem) -> Self {
+        let list = |values: &[f64]| {
+            // A blank after each comma keeps decimal points and separators apart.
+            values.iter().map(|v| trim_number(*v, 3)).collect::<Vec<_>>().join(", ")
         };
+        let text = |value: f64| trim_number(value, 3);
+        let mm = |m: Option<Metres>| m.map_or_else(String::new, |m| text(m.value() * 1000.0));
+        let rated = |r: Option<[f64; 2]>, i: usize| r.map_or_else(String::new, |r| text(r[i]));
+        let mut values = vec![("kind", item.kind().to_owned())];
+        values.extend(match item {
+            KitItem::Dumbbells(d) => {
+                vec![("unit", d.unit.symbol().to_owned()), ("pairs", list(&d.pairs)), ("singles", list(&d.singles))]
+            }
+            KitItem::AdjustableDumbbell(a) => vec![
+                ("unit", a.unit.symbol().to_owned()),
+                ("count", a.count.to_string()),
+                ("min", text(a.min)),
+                ("max", text(a.max)),
+                ("step", text(a.step)),
+            ],
+            KitItem::LoopBand(b) => vec![
+                ("label", b.label.clone().unwrap_or_default()),
+                ("count", b.count.to_string()),
+                ("length_m", text(b.flat_length_m.value())),
+                ("width_mm", mm(b.width_m)),
+                ("thickness_mm", mm(b.thickness_m)),
+                ("rated_min", rated(b.rated_kg, 0)),
+                ("rated_max", rated(b.rated_kg, 1)),
+            ],
+            KitItem::TubeBand(b) => vec![
+                ("label", b.label.clone().unwrap_or_default()),
+                ("count", b.count.to_string()),
+                ("length_m", text(b.rest_length_m.value())),
+                ("rated_min", rated(b.rated_kg, 0)),
+                ("rated_max", rated(b.rated_kg, 1)),
+            ],
+            KitItem::Rings(r) => vec![("height_m", text(r.max_height_m.value()))],
+            KitItem::PullUpBar(b) => vec![("height_m", text(b.height_m.value()))],
+            KitItem::Bench(b) => vec![("angles", list(&b.angles_deg))],
+            KitItem::Box(b) => vec![("height_m", text(b.height_m.value())), ("count", b.count.to_string())],
+            KitItem::Step(s) => vec![("height_m", text(s.height_m.value()))],
+            KitItem::Table(t) => vec![("height_m", text(t.height_m.value()))],
+            KitItem::Anchor(a) => {
+                vec![("heights", list(&a.heights_m)), ("door", if a.door == Some(true) { "on" } else { "" }.to_owned())]
+            }
+            KitItem::Backpack(b) => vec![("max_kg", text(b.max_kg.value()))],
+            _ => Vec::new(),
+        });
+        Self { typed: Typed::usual(values), measured: readings(item) }
+    }
+
+    /// The item, or the form as it was typed with the errors beside their fields. What the form does not show of the
+    /// piece that is changed is kept.
+    pub(super) fn read(fields: &Fields, changed: Option<&KitItem>) -> Result<KitItem, Self> {
+        let mut form = Self { typed: Typed::of(fields), measured: changed.and_then(readings) };
+        for field in FIELDS {
+            form.typed.text(field.name, LONGEST_LIST);
+        }
         let item = form.item();
-        if let (Some(item), true) = (item, form.errors.is_empty()) {
+        if let (Some(item), false) = (item, form.wrong()) {
+            let item = with_hidden(item, changed);
             match item.validate() {
                 Ok(()) => return Ok(item),
-                Err(error) => form.errors.push((form_field(&error.path), error.message)),
+                Err(error) => form.typed.refuse(form_field(&error.path), error.message),
             }
         }
         Err(form)
     }
 
     fn item(&mut self) -> Option<KitItem> {
-        let unit = if self.unit == "lb" { MassUnit::Lb } else { MassUnit::Kg };
-        let kind = self.kind.clone();
+        let unit = if self.value("unit") == "lb" { MassUnit::Lb } else { MassUnit::Kg };
+        let door = self.value("door") == "on";
+        let kind = self.value("kind").to_owned();
         Some(match kind.as_str() {
             "dumbbells" => {
                 KitItem::Dumbbells(Dumbbells { unit, pairs: self.list("pairs"), singles: self.list("singles") })
@@ -127,14 +190,14 @@ impl KitForm {
                 width_m: self.millimetres("width_mm"),
                 thickness_m: self.millimetres("thickness_mm"),
                 rated_kg: self.rated(),
-                measured: None,
+                measured: self.measured.clone(),
             }),
             "tube_band" => KitItem::TubeBand(TubeBand {
                 label: self.label(),
                 count: self.count(),
                 rest_length_m: Metres(self.number("length_m")),
                 rated_kg: self.rated(),
-                measured: None,
+                measured: self.measured.clone(),
             }),
             "rings" => KitItem::Rings(Rings { max_height_m: Metres(self.number("height_m")) }),
             "pull_up_bar" => KitItem::PullUpBar(PullUpBar { height_m: Metres(self.number("height_m")) }),
@@ -144,13 +207,15 @@ impl KitForm {
             "step" => KitItem::Step(Step { height_m: Metres(self.number("height_m")) }),
             "chair" => KitItem::Chair(Plain {}),
             "sofa" => KitItem::Sofa(Plain {}),
-            "anchor" => KitItem::Anchor(Anchor { heights_m: self.list("heights"), door: self.door.then_some(true) }),
+            "anchor" => KitItem::Anchor(Anchor { heights_m: self.list("heights"), door: door.then_some(true) }),
             "backpack" => KitItem::Backpack(Backpack { max_kg: Kilograms(self.number("max_kg")) }),
             "parallettes" => KitItem::Parallettes(Plain {}),
             "ab_wheel" => KitItem::AbWheel(Plain {}),
             "wedge" => KitItem::Wedge(Plain {}),
+            "towel" => KitItem::Towel(Plain {}),
+            "table" => KitItem::Table(Table { height_m: Metres(self.number("height_m")) }),
             _ => {
-                self.errors.push(("kind", "choose what to add".into()));
+                self.typed.refuse("kind", "choose what to add");
                 return None;
             }
         })
@@ -162,13 +227,10 @@ impl KitForm {
 
     /// A number; `12,5` and `12.5` are the same.
     fn number(&mut self, name: &'static str) -> f64 {
-        let text = self.value(name).to_owned();
-        let number = text.replace(',', ".").parse::<f64>().ok().filter(|n| n.is_finite());
-        number.unwrap_or_else(|| {
-            let why = if text.is_empty() { "is needed".to_owned() } else { format!("{text:?} is not a number") };
-            self.errors.push((name, why));
-            f64::NAN
-        })
+        if self.value(name).is_empty() {
+            self.typed.refuse(name, "is needed");
+        }
+        self.typed.number(name, ANY).unwrap_or(f64::NAN)
     }
 
     fn optional(&mut self, name: &'static str) -> Option<f64> {
@@ -184,38 +246,42 @@ impl KitForm {
             (None, None) => None,
             (Some(min), Some(max)) => Some([min, max]),
             _ => {
-                self.errors.push(("rated_min", "give both ends of the printed range".into()));
+                self.typed.refuse("rated_min", "give both ends of the printed range");
                 None
             }
         }
     }
 
     fn count(&mut self) -> u8 {
-        match self.value("count") {
-            "" => 1,
-            text => {
-                if let Ok(count) = text.parse::<u8>() {
-                    count
-                } else {
-                    let why = format!("{:?} is not a whole number up to 50", self.value("count"));
-                    self.errors.push(("count", why));
-                    1
-                }
-            }
+        if self.value("count").is_empty() {
+            return 1;
         }
+        self.typed.whole("count", ranges::COUNT).map_or(1, |count| count as u8)
     }
 
-    /// Numbers between commas, semicolons or spaces.
+    /// Numbers between commas, semicolons or spaces; `12,5` is one number and `5, 8` are two.
     fn list(&mut self, name: &'static str) -> Vec<f64> {
-        let text = self.value(name).to_owned();
-        let mut values = Vec::new();
-        for part in text.split([',', ';', ' ']).filter(|p| !p.is_empty()) {
-            match part.parse::<f64>() {
-                Ok(value) if value.is_finite() => values.push(value),
-                _ => self.errors.push((name, format!("{part:?} is not a number; write them as 5, 8, 12.5"))),
-            }
+        let found = line::numbers(self.value(name));
+        self.typed.take(name, found).unwrap_or_default()
+    }
+}
+
+/// The readings of a band that was measured.
+fn readings(item: &KitItem) -> Option<Vec<bavrek_core::kit::MeasuredPoint>> {
+    match item {
+        KitItem::LoopBand(b) => b.measured.clone(),
+        KitItem::TubeBand(b) => b.measured.clone(),
+        _ => None,
+    }
+}
+
+/// What the form does not ask for is taken over from the piece that is changed.
+fn with_hidden(item: KitItem, changed: Option<&KitItem>) -> KitItem {
+    match (item, changed) {
+        (KitItem::Bench(bench), Some(KitItem::Bench(old))) => {
+            KitItem::Bench(Bench { height_m: bench.height_m.or(old.height_m), ..bench })
         }
-        values
+        (item, _) => item,
     }
 }
 

@@ -1,0 +1,230 @@
+//! The overview of a client: torso with aims, limits, places, strength, next session.
+
+use std::collections::BTreeMap;
+
+use askama::Template;
+use askama_web::WebTemplate;
+use axum::Router;
+use axum::extract::Query;
+use axum::routing::get;
+use bavrek_core::aims::Aims;
+use bavrek_core::anatomy::Region;
+use bavrek_core::kit::KitItem;
+use bavrek_core::log::LoggedSet;
+use bavrek_core::strength::Ledger;
+use bavrek_core::units::trim_number;
+use bavrek_store::kit::Piece;
+use bavrek_store::log::RecordedSet;
+use bavrek_store::sessions::SessionHead;
+use bavrek_store::{aims, kit, log, observations, places, sessions};
+use chrono::Duration;
+use serde::Deserialize;
+use uuid::Uuid;
+
+use super::profile::mass_text;
+use super::steps::{Step, StepView, steps};
+use super::strength::{PatternView, patterns};
+use crate::chrome::Chrome;
+use crate::error::WebError;
+use crate::extract::{Ids, Me, Mine};
+use crate::features::roster::day;
+use crate::features::who::Who;
+use crate::pictures::shelf::{self, Shelf};
+use crate::pictures::torso::{Torso, Work};
+use crate::state::App;
+
+/// Days of work that the torso shows.
+const TORSO_DAYS: i64 = 7;
+/// Observations on the overview.
+const NOTES_SHOWN: usize = 2;
+
+pub(super) fn routes() -> Router<App> {
+    Router::new().route("/clients/{client}", get(show))
+}
+
+#[derive(Deserialize)]
+struct Shown {
+    place: Option<Uuid>,
+}
+
+#[derive(Template, WebTemplate)]
+#[template(path = "clients/page.html")]
+struct Page {
+    chrome: Chrome,
+    id: Uuid,
+    name: String,
+    goal: String,
+    steps: Vec<StepView>,
+    facts: Vec<(&'static str, String)>,
+    note: String,
+    limits: Vec<(String, String)>,
+    screening: Option<String>,
+    torso: Torso,
+    aimed: bool,
+    focus: String,
+    worked: Vec<Worked>,
+    next: Option<(Uuid, String, String)>,
+    sessions: Vec<(Uuid, String, String)>,
+    strength: Vec<PatternView>,
+    places: Vec<(Uuid, String, bool)>,
+    room: Option<RoomView>,
+    notes: Vec<(String, String)>,
+}
+
+/// Sets of a region in the last days, against its aim.
+struct Worked {
+    region: &'static str,
+    direct: String,
+    aim: String,
+}
+
+struct RoomView {
+    id: Uuid,
+    shelf: Shelf,
+    list: String,
+    waiting: usize,
+}
+
+async fn show(
+    Mine(app): Mine,
+    Me(trainer): Me,
+    Ids(client): Ids,
+    Query(shown): Query<Shown>,
+    chrome: Chrome,
+) -> Result<Page, WebError> {
+    let who = Who::load(&app, trainer, client).await?;
+    let mut all = places::of_client(&app.pool, trainer, client).await?;
+    all.retain(|p| !p.archived);
+    let chosen = match shown.place {
+        Some(id) => Some(all.iter().find(|p| p.id == id).ok_or(WebError::NotFound)?),
+        None => all.first(),
+    };
+    let room = match chosen {
+        Some(head) => Some(room(head.id, &head.name, &kit::pieces(&app.pool, trainer, head.id).await?)),
+        None => None,
+    };
+    let log = log::of_client(&app.pool, trainer, client, who.today).await?;
+    let wanted = aims::of_client(&app.pool, trainer, client).await?.into_iter().next().map(|a| a.aims);
+    let planned = sessions::of_client(&app.pool, trainer, client).await?;
+    let notes = observations::of_client(&app.pool, trainer, client).await?;
+    let work = recent_work(&app, &who, &log);
+    let aims = wanted.clone().unwrap_or_default();
+    let history: Vec<LoggedSet> = log.into_iter().map(|r| r.set).collect();
+    let ledger = Ledger::replay(&app.catalogue, &who.person, &history, Some(who.today));
+    let (next, sessions) = next_session(&who, &planned);
+    Ok(Page {
+        id: client,
+        name: who.client.name.clone(),
+        goal: goal(&who),
+        steps: steps(&app, trainer, client, Step::Overview).await?,
+        facts: facts(&who),
+        note: who.client.note.clone(),
+        limits: who.limits.iter().filter(|l| l.in_force(who.today)).map(|l| (l.rule.text(), l.note.clone())).collect(),
+        screening: screening(&who),
+        torso: super::aims::draw(&app, &who, &aims, &work, false),
+        aimed: wanted.is_some(),
+        focus: focus(&aims),
+        worked: worked(&app, &who, &aims, &work),
+        next,
+        sessions,
+        strength: patterns(&app, &ledger).into_iter().filter(|p| p.known).collect(),
+        places: all.iter().map(|p| (p.id, p.name.clone(), chosen == Some(p))).collect(),
+        room,
+        notes: notes
+            .into_iter()
+            .take(NOTES_SHOWN)
+            .map(|n| (format!("{}, {}", day(n.on, who.today), n.kind), n.note))
+            .collect(),
+        chrome: who.frame(chrome, who.client.name.clone()),
+    })
+}
+
+fn room(id: Uuid, name: &str, pieces: &[Piece]) -> RoomView {
+    let items: Vec<KitItem> = pieces.iter().map(|p| p.item.clone()).collect();
+    let waiting = pieces.iter().filter(|p| !p.usable()).count();
+    let list: Vec<_> = items.iter().map(KitItem::text).collect();
+    RoomView { id, shelf: shelf::draw(name, &items), list: list.join(" · "), waiting }
+}
+
+fn goal(who: &Who) -> String {
+    let client = &who.client;
+    match (client.aim, client.goal.is_empty()) {
+        (Some(aim), true) => aim.label().to_owned(),
+        (Some(aim), false) => format!("{aim}: {}", client.goal),
+        (None, _) => client.goal.clone(),
+    }
+}
+
+fn facts(who: &Who) -> Vec<(&'static str, String)> {
+    let client = &who.client;
+    let mut facts = vec![
+        ("Body mass", mass_text(client.body_mass, client.mass_unit)),
+        ("Height", format!("{:.2}", client.height)),
+        ("Experience", client.experience.label().to_owned()),
+    ];
+    facts.extend(client.age(who.today).map(|age| ("Age", age.to_string())));
+    facts.extend(client.age_band.map(|band| ("Age", band.label().to_owned())));
+    facts.extend(client.sex.map(|sex| ("Sex", sex.label().to_owned())));
+    let days = client.days_a_week.map(|d| format!("{d} days a week"));
+    let minutes = client.minutes.map(|m| format!("{m} min a session"));
+    let time: Vec<_> = days.into_iter().chain(minutes).collect();
+    if !time.is_empty() {
+        facts.push(("Time", time.join(", ")));
+    }
+    facts.push(("Time zone", client.time_zone.clone()));
+    facts
+}
+
+fn screening(who: &Who) -> Option<String> {
+    let screening = who.screening.as_ref()?;
+    Some(match (&screening.clearance, screening.refers) {
+        (Some(clearance), _) => format!("Cleared by {} on {}", clearance.given_by, clearance.given_on),
+        (None, true) => format!("Clearance needed since {}", screening.on),
+        (None, false) => format!("Screened {}, nothing to clear", screening.on),
+    })
+}
+
+fn focus(aims: &Aims) -> String {
+    let focus: Vec<_> = aims.with(bavrek_core::aims::Aim::Focus).map(Region::label).collect();
+    focus.join(", ")
+}
+
+/// The next session, and the others.
+type Planned = (Option<(Uuid, String, String)>, Vec<(Uuid, String, String)>);
+
+fn next_session(who: &Who, planned: &[SessionHead]) -> Planned {
+    let view = |s: &SessionHead| (s.id, s.name.clone(), format!("{}, {} min", day(s.planned_on, who.today), s.minutes));
+    let next = planned.iter().find(|s| s.planned_on >= who.today);
+    (next.map(view), planned.iter().filter(|s| Some(s.id) != next.map(|n| n.id)).rev().take(4).map(view).collect())
+}
+
+/// Sets of the last days by region: one hard set counts by the movement's weight of the region.
+fn recent_work(app: &App, who: &Who, log: &[RecordedSet]) -> BTreeMap<Region, Work> {
+    let mut work: BTreeMap<Region, Work> = BTreeMap::new();
+    let since = who.today - Duration::days(TORSO_DAYS - 1);
+    for recorded in log.iter().filter(|r| r.set.date >= since) {
+        let Some(movement) = app.catalogue.movement(&recorded.set.exercise) else { continue };
+        for (region, weight) in &movement.direct {
+            work.entry(*region).or_default().direct += weight;
+        }
+        for (region, weight) in &movement.assisting {
+            work.entry(*region).or_default().assisting += 0.5 * weight;
+        }
+    }
+    work
+}
+
+fn worked(app: &App, who: &Who, aims: &Aims, work: &BTreeMap<Region, Work>) -> Vec<Worked> {
+    Region::ALL
+        .iter()
+        .map(|region| {
+            let [least, most] = aims.weekly_sets(*region, &app.intake.volumes, who.client.experience);
+            let done = work.get(region).copied().unwrap_or_default();
+            Worked {
+                region: region.label(),
+                direct: format!("{} + {}", trim_number(done.direct, 1), trim_number(done.assisting, 1)),
+                aim: format!("{} {}–{}", aims.of(*region).aim, trim_number(least, 0), trim_number(most, 0)),
+            }
+        })
+        .collect()
+}
