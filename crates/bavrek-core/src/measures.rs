@@ -1,6 +1,6 @@
 //! A body mass or height as people write it: units told apart, and doubt where a figure smells of another unit.
 
-use crate::ranges::{self, RangeError};
+use crate::ranges::{self, LegalRange, RangeError};
 use crate::units::{KG_PER_LB, Kilograms, MassUnit, Metres, trim_number};
 
 /// Metres in one inch (exact by definition).
@@ -37,20 +37,22 @@ pub fn body_mass(text: &str, usual: MassUnit) -> Result<Kilograms, RangeError> {
         other => return Err(RangeError::new("body_mass", format!("{other:?} is not a unit here: kg or lb"))),
     };
     let mass = value * unit.in_kilograms();
-    if ranges::BODY_MASS.contains(mass) {
-        return Ok(Kilograms(mass));
-    }
-    let mut error =
-        ranges::BODY_MASS.check("body_mass", mass).err().unwrap_or_else(|| RangeError::new("body_mass", ""));
     let (other, word) = match unit {
         MassUnit::Kg => (value * KG_PER_LB, "lb"),
         MassUnit::Lb => (value, "kg"),
     };
-    if ranges::BODY_MASS.contains(other) {
-        let value = trim_number(value, 1);
-        error.message += &format!("; {value} {word} would be {} kg: write the unit", trim_number(other, 1));
-    }
-    Err(error)
+    let hint = ranges::BODY_MASS
+        .contains(other)
+        .then(|| format!("{} {word} would be {} kg: write the unit", trim_number(value, 1), trim_number(other, 1)));
+    inside(ranges::BODY_MASS, "body_mass", mass, hint).map(Kilograms)
+}
+
+/// The value inside its range, or the refusal with a hint at what may have been meant.
+fn inside(range: LegalRange, path: &str, value: f64, hint: Option<String>) -> Result<f64, RangeError> {
+    range.check(path, value).map_err(|error| match hint {
+        Some(hint) => RangeError::new(error.path, format!("{}; {hint}", error.message)),
+        None => error,
+    })
 }
 
 /// Reads a height such as `1.68`, `1,68 m`, `168 cm`, `66 in` or `5'6"`; without a unit it is in metres. A figure that
@@ -61,26 +63,16 @@ pub fn height(text: &str) -> Result<Metres, RangeError> {
         "" | "m" | "metre" | "metres" => value,
         "cm" => value / 100.0,
         "in" | "inch" | "inches" | "\"" => value * M_PER_INCH,
-        other => match feet(value, other) {
-            Some(metres) => metres,
-            None => {
-                let why = format!("{other:?} is not a unit here: m, cm, in, or feet and inches as 5'6\"");
-                return Err(RangeError::new("height", why));
-            }
-        },
+        other => feet(value, other).ok_or_else(|| {
+            RangeError::new("height", format!("{other:?} is not a unit here: m, cm, in, or feet and inches as 5'6\""))
+        })?,
     };
-    if ranges::STATURE.contains(metres) {
-        return Ok(Metres(metres));
-    }
-    let mut error = ranges::STATURE.check("height", metres).err().unwrap_or_else(|| RangeError::new("height", ""));
-    if rest.is_empty() {
-        let readings = [(value / 100.0, "cm"), (value * M_PER_INCH, "in"), (value * 12.0 * M_PER_INCH, "ft")];
-        if let Some((metres, unit)) = readings.into_iter().find(|(m, _)| ranges::STATURE.contains(*m)) {
-            let value = trim_number(value, 2);
-            error.message += &format!("; {value} {unit} would be {} m: write the unit", trim_number(metres, 2));
-        }
-    }
-    Err(error)
+    let readings = [(value / 100.0, "cm"), (value * M_PER_INCH, "in"), (value * 12.0 * M_PER_INCH, "ft")];
+    let meant = readings.into_iter().find(|(m, _)| rest.is_empty() && ranges::STATURE.contains(*m));
+    let hint = meant.map(|(metres, unit)| {
+        format!("{} {unit} would be {} m: write the unit", trim_number(value, 2), trim_number(metres, 2))
+    });
+    inside(ranges::STATURE, "height", metres, hint).map(Metres)
 }
 
 /// `5` and `'6"` or `ft 6 in`.

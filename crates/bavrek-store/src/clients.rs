@@ -284,6 +284,7 @@ pub async fn one(pool: &Pool, trainer: TrainerId, id: Uuid) -> Result<Client, St
 
 /// How far taking a client in has come.
 #[derive(Debug, Clone, Copy, PartialEq, Eq, Default)]
+#[expect(clippy::struct_excessive_bools, reason = "each step of taking in is done or not")]
 pub struct Progress {
     /// Whether a health screening was answered.
     pub screened: bool,

@@ -96,7 +96,7 @@ async fn a_changed_limit_keeps_its_history(pool: Pool) {
     limits::add(&pool, trainer, client, &sore).await.unwrap();
     limits::change(&pool, trainer, client, sore.id, &worse).await.unwrap();
     let stand = |pool: Pool| async move { limits::of_client(&pool, trainer, client).await.unwrap() };
-    assert_eq!(stand(pool.clone()).await, [worse.clone()]);
+    assert_eq!(stand(pool.clone()).await, std::slice::from_ref(&worse));
     // Another tab that still shows the old one.
     let other = limits::change(&pool, trainer, client, sore.id, &limit(SORE)).await;
     assert!(matches!(other, Err(StoreError::Conflict)), "{other:?}");

@@ -68,7 +68,8 @@ struct Page {
     note: String,
     experience: &'static str,
     meanwhile: Option<String>,
-    saved: bool,
+    /// Since when the aims in force hold.
+    since: Option<String>,
     earlier: Vec<(Uuid, String)>,
 }
 
@@ -173,7 +174,7 @@ impl Desk {
             note: app.intake.volumes.note.clone(),
             experience: client.experience.label(),
             meanwhile: None,
-            saved: latest.is_some_and(|a| a.aims == *wanted),
+            since: latest.map(|a| format!("in force since {}", a.on)),
             earlier: self.history.iter().skip(1).take(6).map(|a| (a.id, earlier(a))).collect(),
         })
     }

@@ -190,12 +190,14 @@ pub(super) fn patterns(app: &App, ledger: &Ledger<'_>) -> Vec<PatternView> {
             Some((prior, movement, ledger.has_evidence(movement), [at(-NINETY), at(0.0), at(NINETY)]))
         })
         .collect();
-    let largest = found.iter().map(|(.., range)| range[2]).fold(1.0, f64::max);
+    // A logarithmic scale: equal lengths are equal ratios, so that the bars show how well each is known.
+    let least = found.iter().map(|(.., range)| range[0]).fold(f64::MAX, f64::min);
+    let most = found.iter().map(|(.., range)| range[2]).fold(least * 2.0, f64::max);
     let mut views: Vec<PatternView> = found
         .into_iter()
         .map(|(prior, movement, known, [low, now, high])| {
             let load = |kg: f64| format!("{:.1}", Kilograms(kg).two_figures());
-            let x = |kg: f64| kg / largest * BAR;
+            let x = |kg: f64| (kg / least).ln() / (most / least).ln() * BAR;
             PatternView {
                 name: prior.name.clone(),
                 yardstick: movement.name.clone(),
@@ -247,7 +249,7 @@ fn inputs(typed: &Typed, room: &Room) -> Vec<Input> {
         text("reps", "Reps", "10"),
         text("rir", "In reserve", "2"),
         text("on", "Day", "").kind("date"),
-        text("source", "Known from", "").select(None, [("told", "told by the client"), ("test", "quick test, seen")]),
+        text("source", "Known from", "").select(None, [("told", "was told"), ("test", "quick test")]),
         text("side", "Side", "").select(Some("both"), [("left", "left"), ("right", "right")]),
     ];
     if !bands.is_empty() {
