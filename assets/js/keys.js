@@ -17,15 +17,24 @@ function list() {
 }
 
 document.addEventListener("keydown", (event) => {
+  // In a field, escape leaves it to the keys of the screen, and control with enter sends its form.
+  if (typing(event.target)) {
+    if (event.key === "Escape") event.target.blur();
+    if (event.key === "Enter" && (event.ctrlKey || event.metaKey)) event.target.form?.requestSubmit(event.target.form.querySelector("button:not([type=button])"));
+  }
   if (event.ctrlKey || event.metaKey || event.altKey || typing(event.target)) return;
   if (event.key === "?") {
     list();
     return;
   }
   const wanted = [...document.querySelectorAll("[data-key]")].find((e) => e.dataset.key === event.key);
-  if (wanted) {
-    event.preventDefault();
-    wanted.focus();
-    wanted.click();
+  if (!wanted) return;
+  event.preventDefault();
+  // Some keys only lead to the first thing of a group.
+  if (wanted.dataset.keyFocus) {
+    wanted.querySelector(wanted.dataset.keyFocus)?.focus();
+    return;
   }
+  wanted.focus();
+  wanted.click();
 });

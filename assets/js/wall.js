@@ -80,6 +80,18 @@ function remove(thing) {
 
 const place = (thing) => [...document.querySelectorAll(".wall.live .on-wall[tabindex]")].indexOf(thing);
 
+// What was put up or set down has the focus, so that it can be moved at once.
+document.addEventListener("submit", (event) => {
+  if (event.target.matches?.("[data-quick]")) next = { title: "\u0000", at: -1 };
+});
+document.addEventListener("htmx:after:swap", () => {
+  if (!next) return;
+  const pieces = [...document.querySelectorAll(".kit-list li")];
+  const id = pieces.at(-1)?.id.replace("piece-", "");
+  next = null;
+  document.querySelector(`.wall.live .on-wall[data-piece="${id}"]`)?.focus({ preventScroll: true });
+});
+
 document.addEventListener("pointerdown", (event) => {
   const thing = event.target.closest?.(".wall.live .on-wall[tabindex]");
   if (!thing) return;

@@ -42,6 +42,7 @@ test("the whole line: room, swap bench, logged sets, accepted call", async ({ pa
   // Without the dumbbells another candidate leads; undo brings them back.
   await page.goto("/");
   await page.getByRole("link", { name: CLIENT }).click();
+  await page.getByRole("link", { name: "Places" }).click();
   const kit = page.locator("#kit");
   await kit.getByRole("button", { name: /Remove dumbbells/ }).click();
   await expect(kit.getByRole("button", { name: /Remove dumbbells/ })).toHaveCount(0);
@@ -50,7 +51,7 @@ test("the whole line: room, swap bench, logged sets, accepted call", async ({ pa
   await expect(first).not.toHaveText(before);
   await page.goto(client);
   // The undo is offered where the removal was made; kit can be typed in again as well.
-  await kit.getByText("Add kit").click();
+  await kit.getByText("Add with measures").click();
   await kit.getByLabel("Pairs").fill("3, five");
   await kit.getByRole("button", { name: /^Add to/ }).click();
   await expect(kit.getByText("is not a number")).toBeVisible();
@@ -58,7 +59,7 @@ test("the whole line: room, swap bench, logged sets, accepted call", async ({ pa
   await kit.getByLabel("Pairs").fill("3, 5, 8, 12");
   await kit.getByLabel("Singles").fill("20");
   await kit.getByRole("button", { name: /^Add to/ }).click();
-  await expect(kit.getByText("dumbbells 3, 5, 8, 12 kg pairs, 20 kg single")).toBeVisible();
+  await expect(kit.locator(".kit-list").getByText("dumbbells 3, 5, 8, 12 kg pairs, 20 kg single")).toBeVisible();
   await page.goto(bench);
   await expect(first).toHaveText(before);
 
@@ -106,6 +107,7 @@ test("the whole line: room, swap bench, logged sets, accepted call", async ({ pa
 test("a removal can be undone on the spot, by keyboard", async ({ page }) => {
   await signIn(page);
   await page.getByRole("link", { name: "Bramwell Tarn" }).click();
+  await page.getByRole("link", { name: "Places" }).click();
   const kit = page.locator("#kit");
   await kit.getByRole("button", { name: /Remove rings/ }).press("Enter");
   await expect(kit.getByText("Removed.")).toBeVisible();

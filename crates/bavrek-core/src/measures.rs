@@ -11,7 +11,7 @@ const MOST_CHANGE: f64 = 0.12;
 /// Height of a grown-up that changes by more than this is asked about, m.
 const MOST_GROWTH: f64 = 0.04;
 /// Body-mass indices outside of this are asked about, kg/m²; not a judgement, only a sign of a wrong unit.
-const USUAL_INDEX: [f64; 2] = [14.0, 55.0];
+const USUAL_INDEX: [f64; 2] = [14.0, 45.0];
 
 /// Splits `71,5 kg` into the figure and the rest in lower case.
 fn split(text: &str) -> (Option<f64>, String) {

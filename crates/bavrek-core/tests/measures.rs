@@ -19,6 +19,8 @@ use rstest::rstest;
 #[case("10 lb pair and 25 lb single", "dumbbells 10 lb pairs, 25 lb single")]
 #[case("10, 15 pairs in lb", "dumbbells 10, 15 lb pairs")]
 #[case("5 kg pair, 20 lb single", "dumbbells 5 kg pairs + dumbbells 20 lb single")]
+#[case("5, 8 kg pairs and a single 20, 15 lb pair", "dumbbells 5, 8 kg pairs, 20 kg single + dumbbells 15 lb pairs")]
+#[case("5 kg pair, 10, 15 pairs in lb", "dumbbells 5 kg pairs + dumbbells 10, 15 lb pairs")]
 #[case("singles 4 6; pair 10", "dumbbells 10 kg pairs, 4, 6 kg single")]
 #[case("2,5; 5; 7,5 kg pairs", "dumbbells 2.5, 5, 7.5 kg pairs")]
 #[case("dumbbells: 3, 5 & 8 kg in pairs", "dumbbells 3, 5, 8 kg pairs")]

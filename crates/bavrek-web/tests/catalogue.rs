@@ -227,7 +227,7 @@ async fn readings_are_saved_to_the_band_and_change_its_ladder(pool: Pool) {
     let other = Visitor::signed_in(&base, B).await;
     assert_eq!(other.post("/lab/save", &fields).await.status, StatusCode::UNPROCESSABLE_ENTITY);
     let saved = visitor.post("/lab/save", &fields).await;
-    assert_eq!((saved.status, saved.address), (StatusCode::OK, format!("/clients/{}", world.client)));
+    assert_eq!((saved.status, saved.address), (StatusCode::OK, format!("/clients/{}/places", world.client)));
     let pieces = kit::pieces(&pool, world.trainer, world.place).await.unwrap();
     let measured =
         pieces.iter().filter_map(|p| if let KitItem::LoopBand(b) = &p.item { b.measured.as_ref() } else { None });

@@ -93,6 +93,10 @@ struct Reading {
     figures: Vec<Figure>,
     /// A count said ahead of its figures: `a single 20` takes one, `pairs of 5, 8` all that follow.
     ahead: Option<(Count, bool)>,
+    /// Where the list that is being told begins; a unit reaches back to there.
+    list: usize,
+    /// Whether the next figure begins another list.
+    told: bool,
 }
 
 impl Reading {
@@ -103,7 +107,7 @@ impl Reading {
         match word(token) {
             Some(Word::Count(count, many)) => self.count(count, many),
             Some(Word::Unit(unit)) => {
-                for figure in self.figures.iter_mut().filter(|f| f.unit.is_none()) {
+                for figure in self.figures[self.list..].iter_mut().filter(|f| f.unit.is_none()) {
                     figure.unit = Some(unit);
                 }
             }
@@ -124,6 +128,7 @@ impl Reading {
             theirs = true;
         }
         self.ahead = (!theirs).then_some((count, many));
+        self.told = true;
     }
 
     /// `12`, `5,8,12`, `2x8`.
@@ -138,19 +143,24 @@ impl Reading {
             None => (None, token),
         };
         for value in numbers(list)? {
+            if std::mem::take(&mut self.told) {
+                self.list = self.figures.len();
+            }
             let count = times.or(self.ahead.map(|(count, _)| count));
             self.figures.push(Figure { value, count, unit: None });
             if matches!(self.ahead, Some((_, false))) {
                 self.ahead = None;
+                self.told = true;
             }
         }
         Ok(())
     }
 
-    /// The weights by unit. A figure without a unit has the one before it, or `usual`.
+    /// The weights by unit. A figure whose list has none has the unit before it, else the first that is said, else
+    /// `usual`.
     fn sort(self, usual: MassUnit) -> Result<[Dumbbells; 2], RangeError> {
         let mut found = [MassUnit::Kg, MassUnit::Lb].map(|unit| Dumbbells { unit, ..Dumbbells::default() });
-        let mut unit = usual;
+        let mut unit = self.figures.iter().find_map(|f| f.unit).unwrap_or(usual);
         for figure in self.figures {
             unit = figure.unit.unwrap_or(unit);
             ranges::DUMBBELL.check("line", figure.value * unit.in_kilograms())?;
@@ -169,7 +179,8 @@ impl Reading {
     }
 }
 
-/// Reads a line. Figures without a unit have the first one said after them, else the one before them, else `usual`.
+/// Reads a line. A unit belongs to the list it stands in; a list without one has that of the list before, else the
+/// first that is said, else `usual`.
 /// The error names the word or figure that cannot be used; nothing is guessed, also not whether a weight is a pair.
 pub fn dumbbells(text: &str, usual: MassUnit) -> Result<Vec<KitItem>, RangeError> {
     if text.chars().count() > LONGEST_LINE {

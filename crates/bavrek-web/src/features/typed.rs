@@ -182,6 +182,8 @@ pub(super) struct Input {
     pub(super) meanwhile: Option<String>,
     pub(super) wide: bool,
     pub(super) most: usize,
+    /// Has the focus when the page comes.
+    pub(super) focus: bool,
 }
 
 impl Input {
@@ -198,6 +200,7 @@ impl Input {
             meanwhile: None,
             wide: false,
             most: 300,
+            focus: false,
         }
     }
 
@@ -237,6 +240,14 @@ impl Input {
     pub(super) fn suggest(mut self, options: impl IntoIterator<Item = String>) -> Self {
         self.options = options.into_iter().map(|o| (o.clone(), o, false)).collect();
         self
+    }
+}
+
+/// Gives the focus to the first field that was refused, else to the first one.
+pub(super) fn focus_first(inputs: &mut [Input]) {
+    let at = inputs.iter().position(|i| i.error.is_some()).unwrap_or(0);
+    if let Some(input) = inputs.get_mut(at) {
+        input.focus = true;
     }
 }
 

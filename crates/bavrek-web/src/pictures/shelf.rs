@@ -117,6 +117,13 @@ fn drawn(place: &str, items: &[(Option<Uuid>, &KitItem, bool)], live: bool) -> S
     for (piece, item, unchecked) in items.iter().filter(|(_, i, _)| shelved(i)) {
         scene.item(*piece, item, *unchecked);
     }
+    // The name that is read out holds the words that are seen.
+    for thing in &mut scene.things {
+        let unsaid: Vec<_> = thing.words.iter().map(|w| w.text.as_str()).filter(|w| !thing.label.contains(w)).collect();
+        if !unsaid.is_empty() {
+            thing.label = format!("{}: {}", unsaid.join(" "), thing.label);
+        }
+    }
     let listed: Vec<_> = items.iter().map(|(_, item, _)| item.text()).collect();
     let marks = MARKS.iter().filter(|h| *h * metre <= WALL);
     Shelf {

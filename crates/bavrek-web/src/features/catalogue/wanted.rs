@@ -166,19 +166,21 @@ fn rank<'a>(movement: &'a Movement, wanted: &[String]) -> Option<(u8, Option<&'a
 /// Most names that an ambiguous one is answered with.
 const MOST_NAMES: usize = 4;
 
-/// The movement that a typed name means; the nearest names where that is not clear.
+/// The movement that a typed name means: the one that is called so, or the only one whose names have these words. The
+/// nearest names where that is not clear.
 pub(in crate::features) fn named<'a>(catalogue: &'a Catalogue, text: &str) -> Result<&'a Movement, Vec<&'a str>> {
-    let same = |m: &&Arc<Movement>| m.name.eq_ignore_ascii_case(text.trim()) || m.id == text.trim();
-    if let Some(movement) = catalogue.movements.iter().find(same) {
+    let wanted = words(text);
+    if let Some(movement) = catalogue.movement(text.trim()) {
         return Ok(movement);
     }
-    let wanted = words(text);
-    let ranked = catalogue.movements.iter().filter(|_| !wanted.is_empty());
-    let mut found: Vec<(u8, &Movement)> = ranked.filter_map(|m| Some((rank(m, &wanted)?.0, m.as_ref()))).collect();
+    let movements = || catalogue.movements.iter().filter(|_| !wanted.is_empty()).map(Arc::as_ref);
+    let called = |m: &&Movement| words(&m.name) == wanted || m.synonyms.iter().any(|s| words(s) == wanted);
+    let mut found: Vec<(u8, &Movement)> = movements().filter_map(|m| Some((rank(m, &wanted)?.0, m))).collect();
     found.sort_by_key(|(rank, m)| (*rank, m.pattern));
-    match found[..] {
-        [(0, only)] => Ok(only),
-        [(0, best), (next, _), ..] if next > 0 => Ok(best),
+    let exact: Vec<_> = movements().filter(called).collect();
+    match (&exact[..], &found[..]) {
+        ([only], _) => Ok(only),
+        ([], [(_, only)]) => Ok(only),
         _ => Err(found.into_iter().take(MOST_NAMES).map(|(_, m)| m.name.as_str()).collect()),
     }
 }

@@ -21,7 +21,7 @@ use super::steps::{Step, StepView, steps};
 use crate::chrome::Chrome;
 use crate::error::WebError;
 use crate::extract::{Fields, Ids, Me, Mine};
-use crate::features::typed::{Input, Typed, mark_meanwhile};
+use crate::features::typed::{Input, Typed, focus_first, mark_meanwhile};
 use crate::features::who::Who;
 use crate::state::App;
 
@@ -174,7 +174,7 @@ fn past_text(past: &PastLimit) -> String {
 
 fn inputs(typed: &Typed) -> Vec<Input> {
     let text = |name, label| Input::text(typed, name, label, "");
-    vec![
+    let mut inputs = vec![
         text("joint", "Joint").select(Some("choose"), Joint::ALL.iter().map(|j| (j.id(), j.label()))),
         text("what", "What").select(Some("choose"), LimitKind::ALL.iter().map(|k| (k.id(), k.label()))),
         text("side", "Side").select(None, Side::ALL.iter().map(|s| (s.id(), s.label()))),
@@ -189,7 +189,9 @@ fn inputs(typed: &Typed) -> Vec<Input> {
         text("since", "From").kind("date"),
         text("until", "Until, if known").kind("date"),
         text("note", "Note").area(),
-    ]
+    ];
+    focus_first(&mut inputs);
+    inputs
 }
 
 fn read(typed: &mut Typed, who: &Who, id: Uuid) -> Option<DatedLimit> {

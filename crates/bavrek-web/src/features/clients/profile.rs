@@ -22,7 +22,7 @@ use super::steps::{Step, StepView, steps};
 use crate::chrome::Chrome;
 use crate::error::WebError;
 use crate::extract::{Fields, Ids, Me, Mine};
-use crate::features::typed::{Input, Typed, mark_meanwhile};
+use crate::features::typed::{Input, Typed, focus_first, mark_meanwhile};
 use crate::features::who::Who;
 use crate::state::App;
 
@@ -331,6 +331,9 @@ fn inputs(typed: &Typed) -> Vec<Input> {
             let tick = Input { value, kind: "confirm", ..Input::text(typed, confirmed, label, "") };
             inputs.insert(at + 1, tick);
         }
+    }
+    if inputs[0].value.is_empty() || inputs.iter().any(|i| i.error.is_some()) {
+        focus_first(&mut inputs);
     }
     inputs
 }

@@ -27,7 +27,7 @@ use crate::error::WebError;
 use crate::extract::{Fields, Ids, Me, Mine};
 use crate::features::catalogue::named;
 use crate::features::roster::day;
-use crate::features::typed::{Input, Typed};
+use crate::features::typed::{Input, Typed, focus_first};
 use crate::features::who::Who;
 use crate::state::App;
 
@@ -256,6 +256,7 @@ fn inputs(typed: &Typed, room: &Room) -> Vec<Input> {
         let choices = bands.iter().map(|(id, label)| (id.as_str(), label.as_str()));
         inputs.push(text("band", "Band", "").select(Some("none"), choices));
     }
+    focus_first(&mut inputs);
     inputs
 }
 

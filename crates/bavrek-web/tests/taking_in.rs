@@ -1,0 +1,814 @@
+//! Taking a client in over HTTP: what is stored, what is refused beside which field, what is kept, who is told.
+
+mod common;
+
+use bavrek_core::aims::{Aim, Goal};
+use bavrek_core::anatomy::Region;
+use bavrek_core::kit::KitItem;
+use bavrek_store::{Pool, aims, clients, health, kit, limits, log, new_id, observations, places, sessions};
+use common::{Page, Visitor, World, now, start, world};
+use reqwest::StatusCode;
+use uuid::Uuid;
+
+const A: &str = "a@bavrek.example";
+const B: &str = "b@bavrek.example";
+
+/// A trainer's world, and that trainer signed in.
+async fn desk(pool: &Pool) -> (World, Visitor) {
+    let world = world(pool, A).await;
+    let base = start(pool.clone()).await;
+    let visitor = Visitor::signed_in(&base, A).await;
+    (world, visitor)
+}
+
+/// The usual fields of a form with some changed or added.
+fn with<'a>(usual: &[(&'a str, &'a str)], changed: &[(&'a str, &'a str)]) -> Vec<(&'a str, &'a str)> {
+    let kept = usual.iter().filter(|(name, _)| changed.iter().all(|(c, _)| c != name));
+    kept.chain(changed).copied().collect()
+}
+
+/// A refusal that stands beside its field and keeps what was typed.
+fn assert_refused(page: &Page, says: &str, keeps: &str) {
+    assert_eq!(page.status, StatusCode::UNPROCESSABLE_ENTITY, "{says}");
+    assert!(page.text.contains(says), "{says} is not said");
+    assert!(page.text.contains(keeps), "{keeps} is not kept");
+}
+
+const PROFILE: [(&str, &str); 6] = [
+    ("name", "Tamsin Reed"),
+    ("height", "168 cm"),
+    ("body_mass", "157 lb"),
+    ("experience", "novice"),
+    ("time_zone", "Europe/Lisbon"),
+    ("mass_unit", "kg"),
+];
+
+#[sqlx::test(migrations = "../bavrek-store/migrations")]
+async fn a_client_is_taken_in_once(pool: Pool) {
+    let (world, visitor) = desk(&pool).await;
+    assert!(visitor.get("/clients/new").await.text.contains("Take in"));
+    let id = new_id();
+    let text = id.to_string();
+    let full = with(
+        &PROFILE,
+        &[
+            ("id", text.as_str()),
+            ("goal", "Schultern 💪"),
+            ("aim", "size_first"),
+            ("days_a_week", "3"),
+            ("minutes", "45"),
+            ("birth_year", "1988"),
+            ("contact", "tamsin@bavrek.example"),
+            ("then", "health"),
+        ],
+    );
+    for _ in 0..2 {
+        let page = visitor.post("/clients", &full).await;
+        assert_eq!((page.status, page.address), (StatusCode::OK, format!("/clients/{id}/health")));
+    }
+    let client = clients::one(&pool, world.trainer, id).await.unwrap();
+    assert!((client.body_mass.value() - 71.214).abs() < 0.001 && (client.height.value() - 1.68).abs() < 1e-9);
+    assert_eq!((client.aim, client.goal.as_str()), (Some(Goal::SizeFirst), "Schultern 💪"));
+    assert_eq!(clients::masses(&pool, world.trainer, id).await.unwrap().len(), 1);
+    let page = visitor.get(&format!("/clients/{id}")).await;
+    assert!(page.text.contains("size first: Schultern 💪") && page.text.contains("No place yet"));
+    assert!(visitor.get("/?q=tamsin").await.text.contains("1 client found"));
+}
+
+#[sqlx::test(migrations = "../bavrek-store/migrations")]
+async fn a_profile_is_refused_beside_its_field_and_kept_as_typed(pool: Pool) {
+    let (world, visitor) = desk(&pool).await;
+    let long = "n".repeat(5001);
+    let name = "ö".repeat(121);
+    let cases: &[(&str, &str, &str)] = &[
+        ("name", "", "Name: is needed"),
+        ("name", &name, "Name: has 121 characters; at most 120 are kept"),
+        ("height", "168", "168 cm would be 1.68 m: write the unit"),
+        ("height", "5 ells", "&#34;ells&#34; is not a unit here"),
+        ("height", "1.1", "between 1.2 and 2.3 m, not 1.1"),
+        ("body_mass", "0 kg", "between 30 and 250 kg, not 0"),
+        ("body_mass", "12 stone", "&#34;stone&#34; is not a unit here: kg or lb"),
+        ("body_mass", "157", "157 kg is unusual for 1.68 m: is the unit right?"),
+        ("body_mass", "330", "330 lb would be 149.7 kg"),
+        ("experience", "", "Experience: choose one"),
+        ("experience", "wizard", "&#34;wizard&#34; is none of the choices"),
+        ("birth_year", "2031", "between 1916 and 2016 as a year, not 2031"),
+        ("birth_year", "nineteen", "&#34;nineteen&#34; is not a number"),
+        ("days_a_week", "8", "between 1 and 7 days, not 8"),
+        ("days_a_week", "2.5", "must be a whole number"),
+        ("minutes", "5", "between 10 and 240 minutes, not 5"),
+        ("time_zone", "Europe/Atlantis", "&#34;Europe/Atlantis&#34; is no time zone"),
+        ("contact", "nobody at home", "is no e-mail address"),
+        ("note", &long, "Note: has 5001 characters; at most 5000 are kept"),
+    ];
+    let id = new_id().to_string();
+    for (field, value, says) in cases {
+        let page = visitor.post("/clients", &with(&PROFILE, &[("id", &id), (field, value)])).await;
+        let escaped = value.replace('"', "&#34;");
+        assert_refused(&page, says, &escaped);
+        assert!(page.text.contains("Tamsin Reed") || *field == "name", "the other fields are kept");
+    }
+    assert!(clients::one(&pool, world.trainer, id.parse().unwrap()).await.is_err());
+    // Exactly as much as fits is kept whole.
+    let note = "💪".repeat(5000);
+    let page = visitor.post("/clients", &with(&PROFILE, &[("id", &id), ("note", &note)])).await;
+    assert_eq!(page.status, StatusCode::OK);
+    assert_eq!(clients::one(&pool, world.trainer, id.parse().unwrap()).await.unwrap().note, note);
+}
+
+#[sqlx::test(migrations = "../bavrek-store/migrations")]
+async fn characters_that_no_field_means_are_left_out(pool: Pool) {
+    let (world, visitor) = desk(&pool).await;
+    let id = new_id();
+    let text = id.to_string();
+    let page = visitor.post("/clients", &with(&PROFILE, &[("id", &text), ("name", "Tam\0sin\u{7}")])).await;
+    assert_eq!(page.status, StatusCode::OK);
+    assert_eq!(clients::one(&pool, world.trainer, id).await.unwrap().name, "Tamsin");
+}
+
+#[sqlx::test(migrations = "../bavrek-store/migrations")]
+async fn a_doubtful_mass_or_height_is_confirmed_for_just_that_value(pool: Pool) {
+    let (world, visitor) = desk(&pool).await;
+    let path = format!("/clients/{}/profile", world.client);
+    let usual = [
+        ("version", "1"),
+        ("name", "Still me"),
+        ("height", "1.75 m"),
+        ("body_mass", "75 kg"),
+        ("experience", "intermediate"),
+        ("time_zone", "UTC"),
+        ("mass_unit", "kg"),
+    ];
+    let post = |changed: &[(&'static str, &'static str)]| {
+        let fields = with(&usual, changed);
+        let (visitor, path) = (&visitor, path.clone());
+        async move { visitor.post(&path, &fields).await }
+    };
+    let page = post(&[("body_mass", "165")]).await;
+    assert_refused(&page, "the last was 75 kg; 165 lb would be 74.8 kg", "value=\"165\"");
+    assert!(page.text.contains("name=\"body_mass_is_right\""));
+    assert_refused(&post(&[("height", "1.57 m")]).await, "far from the last, 1.75 m", "1.57 m");
+    // Confirmed for another value counts for nothing.
+    assert_refused(&post(&[("body_mass", "166"), ("body_mass_is_right", "165")]).await, "166 kg is far", "166");
+    assert_eq!(clients::one(&pool, world.trainer, world.client).await.unwrap().version, 1);
+    let page = post(&[("body_mass", "95"), ("body_mass_is_right", "95")]).await;
+    assert_eq!(page.status, StatusCode::OK);
+    let masses = clients::masses(&pool, world.trainer, world.client).await.unwrap();
+    assert_eq!(masses.iter().map(|m| m.mass.value()).collect::<Vec<_>>(), [95.0, 75.0]);
+}
+
+#[sqlx::test(migrations = "../bavrek-store/migrations")]
+async fn the_second_window_sees_both_values(pool: Pool) {
+    let (world, visitor) = desk(&pool).await;
+    let path = format!("/clients/{}/profile", world.client);
+    let usual = [
+        ("version", "1"),
+        ("name", "Mine"),
+        ("height", "1.75 m"),
+        ("body_mass", "75 kg"),
+        ("experience", "intermediate"),
+        ("time_zone", "UTC"),
+        ("mass_unit", "kg"),
+    ];
+    let first = with(&usual, &[("goal", "first"), ("experience", "advanced")]);
+    assert_eq!(visitor.post(&path, &first).await.status, StatusCode::OK);
+    let second = with(&usual, &[("goal", "second")]);
+    let page = visitor.post(&path, &second).await;
+    assert_eq!(page.status, StatusCode::CONFLICT);
+    assert!(page.text.contains("changed meanwhile") && page.text.contains("value=\"second\""));
+    assert!(page.text.contains("saved meanwhile: first") && page.text.contains("saved meanwhile: advanced"));
+    assert_eq!(clients::one(&pool, world.trainer, world.client).await.unwrap().goal, "first");
+    // Saved once more, knowing: it goes through.
+    let version = page.hidden("version");
+    let again = with(&second, &[("version", version.as_str())]);
+    assert_eq!(visitor.post(&path, &again).await.status, StatusCode::OK);
+    assert_eq!(clients::one(&pool, world.trainer, world.client).await.unwrap().goal, "second");
+}
+
+#[sqlx::test(migrations = "../bavrek-store/migrations")]
+async fn a_client_is_archived_and_restored(pool: Pool) {
+    let (world, visitor) = desk(&pool).await;
+    let name = format!("Client of {A}");
+    let page = visitor.post(&format!("/clients/{}/archive", world.client), &[]).await;
+    assert!(page.text.contains("is archived."));
+    assert!(!visitor.get("/").await.text.contains(&name));
+    assert!(visitor.get("/?show=archived").await.text.contains(&name));
+    visitor.post(&format!("/clients/{}/restore", world.client), &[]).await;
+    assert!(visitor.get("/").await.text.contains(&name));
+}
+
+/// Every question answered with no, but for one.
+fn answers(yes: Option<&str>) -> Vec<(String, String)> {
+    let questions = bavrek_catalogue::intake().unwrap().questions;
+    let answer = |id: &str| if Some(id) == yes { "yes" } else { "no" };
+    questions.iter().map(|q| (format!("q_{}", q.id), answer(&q.id).to_owned())).collect()
+}
+
+async fn screen(visitor: &Visitor, client: Uuid, yes: Option<&str>, changed: &[(&str, &str)]) -> Page {
+    let id = new_id().to_string();
+    let answers = answers(yes);
+    let usual: Vec<(&str, &str)> = answers.iter().map(|(n, v)| (n.as_str(), v.as_str())).collect();
+    let usual = with(&usual, &[("id", id.as_str()), ("on", "2026-03-10")]);
+    visitor.post(&format!("/clients/{client}/health"), &with(&usual, changed)).await
+}
+
+#[sqlx::test(migrations = "../bavrek-store/migrations")]
+async fn a_yes_puts_a_banner_everywhere_and_stops_new_fits_until_cleared(pool: Pool) {
+    let (world, visitor) = desk(&pool).await;
+    let fit = format!("/slots/{}/fit", world.slot);
+    let curl = [("exercise", "dumbbell_curl")];
+    assert_eq!(screen(&visitor, world.client, None, &[]).await.address, format!("/clients/{}/limits", world.client));
+    assert_eq!(visitor.post(&fit, &curl).await.status, StatusCode::OK);
+
+    let page = screen(&visitor, world.client, Some("heart"), &[]).await;
+    assert_eq!(page.address, format!("/clients/{}/health", world.client), "it stays to take the clearance");
+    let about = ["", "/profile", "/health", "/limits", "/places", "/aims", "/strength", "/notes"];
+    let mut pages: Vec<String> = about.iter().map(|tail| format!("/clients/{}{tail}", world.client)).collect();
+    pages.push(format!("/sessions/{}", world.session));
+    pages.push(format!("/sessions/{}/train", world.session));
+    pages.push(format!("/slots/{}/bench", world.slot));
+    pages.push(format!("/slots/{}/call", world.slot));
+    pages.push(format!("/rig?slot={}", world.slot));
+    pages.push(format!("/rig?client={}", world.client));
+    for path in &pages {
+        let page = visitor.get(path).await;
+        assert!(page.text.contains("No new plans until a clearance is recorded"), "{path}");
+    }
+    let refused = visitor.post(&fit, &[("exercise", "hammer_curl")]).await;
+    assert_refused(&refused, "New plans wait for a clearance", "Record the clearance");
+
+    let screening = health::of_client(&pool, world.trainer, world.client).await.unwrap()[0].id;
+    let path = format!("/clients/{}/health/{screening}/clearance", world.client);
+    let id = new_id().to_string();
+    let usual = [("id", id.as_str()), ("given_by", "the heart practice"), ("given_on", "2026-03-09")];
+    let cases: &[(&[(&str, &str)], &str, &str)] = &[
+        (&[("given_by", "")], "Given by: is needed", "2026-03-09"),
+        (&[("given_on", "2026-03-11")], "2026-03-11 is in the future", "the heart practice"),
+        (&[("given_on", "soon")], "is no date", "the heart practice"),
+    ];
+    for (changed, says, keeps) in cases {
+        assert_refused(&visitor.post(&path, &with(&usual, changed)).await, says, keeps);
+    }
+    assert_eq!(visitor.post(&path, &usual).await.status, StatusCode::OK);
+    for path in &pages {
+        assert!(!visitor.get(path).await.text.contains("No new plans until"), "{path}");
+    }
+    assert_eq!(visitor.post(&fit, &[("exercise", "hammer_curl")]).await.status, StatusCode::OK);
+    assert!(visitor.get(&pages[2]).await.text.contains("cleared by the heart practice on 2026-03-09"));
+}
+
+#[sqlx::test(migrations = "../bavrek-store/migrations")]
+async fn a_screening_is_answered_whole_and_not_in_the_future(pool: Pool) {
+    let (world, visitor) = desk(&pool).await;
+    let page = screen(&visitor, world.client, Some("chest"), &[("q_nerve", "")]).await;
+    assert_refused(&page, "Answer yes or no", "name=\"q_chest\" value=\"yes\" checked");
+    let page = screen(&visitor, world.client, None, &[("on", "2026-03-11")]).await;
+    assert_refused(&page, "2026-03-11 is in the future; today is 2026-03-10", "2026-03-11");
+    let long = "n".repeat(6000);
+    let page = screen(&visitor, world.client, None, &[("note", &long)]).await;
+    assert_refused(&page, "has 6000 characters", &long);
+    assert!(health::of_client(&pool, world.trainer, world.client).await.unwrap().is_empty());
+}
+
+#[sqlx::test(migrations = "../bavrek-store/migrations")]
+async fn somebody_under_age_is_never_alone(pool: Pool) {
+    let (world, visitor) = desk(&pool).await;
+    for (field, value, told) in
+        [("age_band", "under_18", true), ("birth_year", "2010", true), ("birth_year", "1990", false)]
+    {
+        let id = new_id().to_string();
+        visitor.post("/clients", &with(&PROFILE, &[("id", &id), (field, value)])).await;
+        let page = visitor.get(&format!("/clients/{id}")).await;
+        assert_eq!(page.text.contains("an adult is present at every session"), told, "{field} {value}");
+    }
+    let _ = world;
+}
+
+const LIMIT: [(&str, &str); 5] = [
+    ("joint", "shoulder"),
+    ("what", "pain_overhead"),
+    ("side", "left"),
+    ("severity", "severe"),
+    ("since", "2026-03-01"),
+];
+
+#[sqlx::test(migrations = "../bavrek-store/migrations")]
+async fn limits_are_recorded_changed_ended_removed_and_brought_back(pool: Pool) {
+    let (world, visitor) = desk(&pool).await;
+    let path = format!("/clients/{}/limits", world.client);
+    let id = new_id().to_string();
+    for _ in 0..2 {
+        let page = visitor.post(&path, &with(&LIMIT, &[("id", &id), ("note", "since <i>spring</i>")])).await;
+        assert_eq!(page.status, StatusCode::OK);
+        assert!(page.text.contains("left shoulder: pain overhead (severe)") && page.text.contains("rules out"));
+        assert!(!page.text.contains("<i>spring"));
+    }
+    let second = new_id().to_string();
+    let milder = with(&LIMIT, &[("id", &second), ("change", &id), ("severity", "mild")]);
+    assert!(visitor.get(&format!("{path}?change={id}")).await.text.contains("Change the limit"));
+    assert_eq!(visitor.post(&path, &milder).await.status, StatusCode::OK);
+    // The other window still shows the severe one.
+    let third = new_id().to_string();
+    let page = visitor.post(&path, &with(&LIMIT, &[("id", &third), ("change", &id), ("side", "right")])).await;
+    assert_eq!(page.status, StatusCode::CONFLICT);
+    assert!(page.text.contains("now it is left shoulder: pain overhead (mild)"));
+    assert!(page.text.contains("saved meanwhile: left") && page.text.contains("saved meanwhile: mild"));
+
+    let page = visitor.post(&format!("{path}/{second}/remove"), &[]).await;
+    assert!(
+        page.text.contains("Undo") && limits::of_client(&pool, world.trainer, world.client).await.unwrap().is_empty()
+    );
+    visitor.post(&format!("{path}/{second}/restore"), &[]).await;
+    let ended = new_id().to_string();
+    for _ in 0..2 {
+        let page = visitor.post(&format!("{path}/{second}/end"), &[("id", &ended)]).await;
+        assert!(page.text.contains("History") && page.text.contains("2026-03-01 to 2026-03-09"));
+    }
+    let stand = limits::of_client(&pool, world.trainer, world.client).await.unwrap();
+    assert_eq!(stand.iter().map(|l| l.in_force(now().date_naive())).collect::<Vec<_>>(), [false]);
+}
+
+#[sqlx::test(migrations = "../bavrek-store/migrations")]
+async fn a_limit_is_refused_beside_its_field(pool: Pool) {
+    let (world, visitor) = desk(&pool).await;
+    let path = format!("/clients/{}/limits", world.client);
+    let id = new_id().to_string();
+    let long = "n".repeat(5001);
+    let cases: &[(&[(&str, &str)], &str, &str)] = &[
+        (&[("joint", "")], "Joint: choose one", "pain_overhead\" selected"),
+        (&[("what", "itches")], "&#34;itches&#34; is none of the choices", "shoulder\" selected"),
+        (&[("severity", "")], "Severity: choose one", "shoulder\" selected"),
+        (&[("since", "2026-03-11")], "2026-03-11 is in the future", "value=\"2026-03-11\""),
+        (&[("since", "")], "From: is needed", "shoulder\" selected"),
+        (&[("until", "2026-02-01")], "lies before the first day, 2026-03-01", "value=\"2026-02-01\""),
+        (&[("note", &long)], "has 5001 characters", &long),
+    ];
+    for (changed, says, keeps) in cases {
+        assert_refused(&visitor.post(&path, &with(&with(&LIMIT, &[("id", &id)]), changed)).await, says, keeps);
+    }
+    assert!(limits::of_client(&pool, world.trainer, world.client).await.unwrap().is_empty());
+}
+
+#[sqlx::test(migrations = "../bavrek-store/migrations")]
+async fn a_limit_is_seen_where_it_changes_what_fits(pool: Pool) {
+    let (world, visitor) = desk(&pool).await;
+    let bench = format!("/slots/{}/bench", world.slot);
+    assert!(!visitor.get(&bench).await.text.contains("Limits rule out"));
+    let id = new_id().to_string();
+    let wrist = [("id", id.as_str()), ("joint", "wrist"), ("what", "pain_gripping"), ("severity", "severe")];
+    visitor.post(&format!("/clients/{}/limits", world.client), &with(&LIMIT, &wrist)).await;
+    let page = visitor.get(&bench).await;
+    assert!(page.text.contains("Limits rule out") && page.text.contains("left wrist: pain when gripping (severe)"));
+}
+
+#[sqlx::test(migrations = "../bavrek-store/migrations")]
+async fn dumbbells_come_in_one_line(pool: Pool) {
+    let (world, visitor) = desk(&pool).await;
+    let path = format!("/clients/{}/places/{}/kit/line", world.client, world.place);
+    let id = new_id().to_string();
+    for _ in 0..2 {
+        let line = [("id", id.as_str()), ("line", "5, 8, 12 kg pairs and a single 20, 15 lb pair")];
+        let page = visitor.post(&path, &line).await;
+        assert_eq!((page.status, page.address), (StatusCode::OK, format!("/clients/{}/places", world.client)));
+        assert!(page.text.contains("2 × 12 kg") && page.text.contains("1 × 20 kg") && page.text.contains("2 × 15 lb"));
+    }
+    assert_eq!(kit::pieces(&pool, world.trainer, world.place).await.unwrap().len(), 4, "two units, two pieces");
+    let many = "5 ".repeat(3000);
+    let cases = [
+        ("5, 8 kg", "say whether 5 comes in pairs or single"),
+        ("5 stone pair", "&#34;stone&#34; is not understood"),
+        ("0 kg pair", "between 0.25 and 100 kg, not 0"),
+        ("10,000 kg pairs", "between 0.25 and 100 kg, not 10000"),
+        ("🏋️ pair", "is not understood"),
+        (&many, "at most 500 characters"),
+        ("", "name the weights"),
+    ];
+    for (line, says) in cases {
+        let id = new_id().to_string();
+        assert_refused(&visitor.post(&path, &[("id", &id), ("line", line)]).await, says, line.trim());
+    }
+    assert_eq!(kit::pieces(&pool, world.trainer, world.place).await.unwrap().len(), 4);
+}
+
+#[sqlx::test(migrations = "../bavrek-store/migrations")]
+async fn a_piece_is_put_up_moved_and_taken_off_on_the_wall(pool: Pool) {
+    let (world, visitor) = desk(&pool).await;
+    let base = format!("/clients/{}/places/{}/kit", world.client, world.place);
+    let (anchor, moved) = (new_id().to_string(), new_id().to_string());
+    let quick = [("id", anchor.as_str()), ("kind", "anchor"), ("height", "1.45")];
+    assert!(visitor.post(&format!("{base}/quick"), &quick).await.text.contains("anchor at 1.45 m"));
+    let to = [("id", moved.as_str()), ("index", "0"), ("height", "1,8")];
+    let page = visitor.post(&format!("{base}/{anchor}/move"), &to).await;
+    assert!(page.text.contains("aria-valuetext=\"1.8 m\""));
+    for (height, says) in [("4", "between 0 and 3.5 m, not 4"), ("", "is needed"), ("high", "is not a number")] {
+        let id = new_id().to_string();
+        let fields = [("id", id.as_str()), ("index", "0"), ("height", height)];
+        assert_refused(&visitor.post(&format!("{base}/{moved}/move"), &fields).await, says, "1.8");
+        let quick = [("id", id.as_str()), ("kind", "anchor"), ("height", height)];
+        if !height.is_empty() {
+            assert_refused(&visitor.post(&format!("{base}/quick"), &quick).await, says, "1.8");
+        }
+    }
+    let wrong = [("id", moved.as_str()), ("index", "3"), ("height", "1")];
+    assert_eq!(visitor.post(&format!("{base}/{moved}/move"), &wrong).await.status, StatusCode::UNPROCESSABLE_ENTITY);
+    // A window that still shows the anchor where it was.
+    let late = new_id().to_string();
+    let page =
+        visitor.post(&format!("{base}/{anchor}/move"), &[("id", &late), ("index", "0"), ("height", "0.4")]).await;
+    assert_eq!(page.status, StatusCode::CONFLICT);
+    assert!(page.text.contains("now there: anchor at 1.8 m. Yours was: anchor at 0.4 m"));
+    // One weight of nine comes off the shelf, and back on.
+    let weight = new_id().to_string();
+    let off = [("id", weight.as_str()), ("weight", "8.5"), ("pair", "true")];
+    let page = visitor.post(&format!("{base}/{}/weight", world.dumbbells), &off).await;
+    assert!(!page.text.contains("2 × 8.5 kg") && page.text.contains("Undo"));
+    let undo = [("instead", page.hidden("instead"))];
+    let undo: Vec<_> = undo.iter().map(|(n, v)| (*n, v.as_str())).collect();
+    let page = visitor.post(&format!("{base}/{}/restore", world.dumbbells), &undo).await;
+    assert!(page.text.contains("2 × 8.5 kg"));
+    assert_eq!(page.text.matches("2 × 9 kg</text>").count(), 1, "nothing is there twice");
+}
+
+#[sqlx::test(migrations = "../bavrek-store/migrations")]
+async fn a_chair_carries_nobody_before_its_check(pool: Pool) {
+    let (world, visitor) = desk(&pool).await;
+    let base = format!("/clients/{}/places/{}/kit", world.client, world.place);
+    let chair = new_id().to_string();
+    let page = visitor.post(&format!("{base}/quick"), &[("id", &chair), ("kind", "chair")]).await;
+    assert!(page.text.contains("1 not used yet") && page.text.contains("Furniture against a wall"));
+    let head = places::one(&pool, world.trainer, world.place).await.unwrap();
+    let usable = || async { kit::place(&pool, world.trainer, &head).await.unwrap().kit.len() };
+    assert_eq!(usable().await, 2);
+    for half in [&[("holds", "yes")][..], &[("slips", "no")][..], &[][..]] {
+        assert_refused(&visitor.post(&format!("{base}/{chair}/check"), half).await, "Answer both questions", "chair");
+    }
+    let page = visitor.post(&format!("{base}/{chair}/check"), &[("holds", "yes"), ("slips", "yes")]).await;
+    assert!(page.text.contains("not to be used") && usable().await == 2);
+    let page = visitor.post(&format!("{base}/{chair}/check"), &[("holds", "yes"), ("slips", "no")]).await;
+    assert!(page.text.contains("looked at and firm, 2026-03-10") && usable().await == 3);
+}
+
+#[sqlx::test(migrations = "../bavrek-store/migrations")]
+async fn a_piece_is_changed_in_its_form_and_two_windows_see_both(pool: Pool) {
+    let (world, visitor) = desk(&pool).await;
+    let base = format!("/clients/{}/places/{}/kit", world.client, world.place);
+    let old = world.dumbbells.to_string();
+    let page = visitor.get(&format!("/clients/{}/places?place={}&edit={old}", world.client, world.place)).await;
+    assert!(page.text.contains("value=\"8, 8.5, 9, 9.5, 10, 10.5, 11, 11.5, 12\""), "what is there is in the form");
+    let (first, second) = (new_id().to_string(), new_id().to_string());
+    let change = |id, pairs| [("id", id), ("replaces", old.as_str()), ("kind", "dumbbells"), ("pairs", pairs)];
+    assert_eq!(visitor.post(&base, &change(&first, "8, 12")).await.status, StatusCode::OK);
+    let page = visitor.post(&base, &change(&second, "8, 14")).await;
+    assert_eq!(page.status, StatusCode::CONFLICT);
+    assert!(page.text.contains("now there: dumbbells 8, 12 kg pairs. Yours was: dumbbells 8, 14 kg pairs"));
+    assert!(page.text.contains("value=\"8, 14\""), "what was typed is kept");
+}
+
+#[sqlx::test(migrations = "../bavrek-store/migrations")]
+async fn a_band_that_is_not_measured_says_so(pool: Pool) {
+    let (world, visitor) = desk(&pool).await;
+    let base = format!("/clients/{}/places/{}/kit", world.client, world.place);
+    let id = new_id().to_string();
+    let printed =
+        [("id", id.as_str()), ("kind", "tube_band"), ("length_m", "1,2"), ("rated_min", "5"), ("rated_max", "16")];
+    let page = visitor.post(&base, &printed).await;
+    assert!(page.text.contains("not measured: by its size") && page.text.contains("not measured: by its print"));
+    assert!(page.text.contains(&format!("/lab?band={id}")), "the gauge is one press away");
+    let KitItem::TubeBand(mut band) = kit::pieces(&pool, world.trainer, world.place).await.unwrap().remove(2).item
+    else {
+        panic!("the tube was added last")
+    };
+    let guessed = KitItem::TubeBand(band.clone()).band_knowledge().unwrap().1;
+    band.measured = Some(serde_json::from_str(r#"[{"length_m":1.8,"kg":6},{"length_m":2.4,"kg":9}]"#).unwrap());
+    let measured = KitItem::TubeBand(band);
+    kit::add(&pool, world.trainer, world.place, new_id(), &measured).await.unwrap();
+    assert!(measured.band_knowledge().unwrap().1 < guessed / 2.0);
+    let page = visitor.get(&format!("/clients/{}/places", world.client)).await;
+    assert!(page.text.contains(">measured, force known to about"), "what is measured is known better");
+}
+
+#[sqlx::test(migrations = "../bavrek-store/migrations")]
+async fn places_are_added_named_copied_and_put_away(pool: Pool) {
+    let (world, visitor) = desk(&pool).await;
+    let path = format!("/clients/{}/places", world.client);
+    let id = new_id().to_string();
+    for name in ["", &"x".repeat(121)] {
+        let page = visitor.post(&path, &[("id", &id), ("name", name)]).await;
+        assert_eq!(page.status, StatusCode::UNPROCESSABLE_ENTITY);
+    }
+    for _ in 0..2 {
+        let page = visitor.post(&path, &[("id", &id), ("name", "Garage 🚗"), ("start", "garage")]).await;
+        assert!(page.text.contains("Garage 🚗") && page.text.contains("2 × 24 kg"));
+    }
+    let garage: Uuid = id.parse().unwrap();
+    assert_eq!(kit::pieces(&pool, world.trainer, garage).await.unwrap().len(), 7);
+    let copy = new_id().to_string();
+    let page = visitor.post(&format!("{path}/{id}/copy"), &[("id", &copy), ("copy_name", "Barn")]).await;
+    assert!(page.text.contains("Barn") && page.text.contains("2 × 24 kg"));
+    let rename = |version, name| [("version", version), ("new_name", name)];
+    visitor.post(&format!("{path}/{id}/name"), &rename("1", "Hall")).await;
+    let page = visitor.post(&format!("{path}/{id}/name"), &rename("1", "Shed")).await;
+    assert_eq!(page.status, StatusCode::CONFLICT);
+    assert!(
+        page.text.contains("saved is &#34;Hall&#34;, yours is &#34;Shed&#34;") && page.text.contains("value=\"Shed\"")
+    );
+    visitor.post(&format!("{path}/{id}/archive"), &[]).await;
+    assert!(visitor.get(&path).await.text.contains("Hall (archived)"));
+    visitor.post(&format!("{path}/{id}/reopen"), &[]).await;
+    let page = visitor.post(&format!("{path}/{id}/remove"), &[]).await;
+    assert!(page.text.contains("The place was removed") && !page.text.contains("Hall"));
+    assert!(visitor.post(&format!("{path}/{id}/restore"), &[]).await.text.contains("Hall"));
+}
+
+#[sqlx::test(migrations = "../bavrek-store/migrations")]
+async fn a_place_that_a_plan_uses_offers_to_refit_or_to_archive(pool: Pool) {
+    let (world, visitor) = desk(&pool).await;
+    let path = format!("/clients/{}/places", world.client);
+    let other = new_id().to_string();
+    visitor.post(&path, &[("id", &other), ("name", "Garage"), ("start", "garage")]).await;
+    let page = visitor.post(&format!("{path}/{}/remove", world.place), &[]).await;
+    assert_refused(&page, "Room is used by a plan", "Session, 2026-03-10");
+    assert!(page.text.contains("Re-fit there") && page.text.contains("Archive Room"));
+    assert_eq!(visitor.post(&format!("{path}/{}/refit", world.place), &[("to", &other)]).await.status, StatusCode::OK);
+    assert_eq!(sessions::head(&pool, world.trainer, world.session).await.unwrap().place_id.to_string(), other);
+    let page = visitor.get(&format!("/sessions/{}", world.session)).await;
+    assert!(page.text.contains("at Garage") && page.text.contains("Find a fit"), "every slot asks for a fit there");
+    assert_eq!(visitor.post(&format!("{path}/{}/remove", world.place), &[]).await.status, StatusCode::OK);
+}
+
+#[sqlx::test(migrations = "../bavrek-store/migrations")]
+async fn kit_is_shown_as_it_was_on_a_day(pool: Pool) {
+    let (world, visitor) = desk(&pool).await;
+    sqlx::query("update kit_items set added_at = '2026-01-05T10:00Z', removed_at = '2026-02-01T10:00Z' where id = $1")
+        .bind(world.dumbbells)
+        .execute(&pool)
+        .await
+        .unwrap();
+    let on = |day: &'static str| {
+        let path = format!("/clients/{}/places?place={}&on={day}", world.client, world.place);
+        let visitor = &visitor;
+        async move { visitor.get(&path).await.text.split("<h3>On ").nth(1).unwrap_or_default().to_owned() }
+    };
+    assert!(on("2026-01-20").await.contains("2 × 8.5 kg"));
+    assert!(on("2026-02-02").await.contains("nothing but the floor"));
+    assert!(on("someday").await.is_empty());
+}
+
+#[sqlx::test(migrations = "../bavrek-store/migrations")]
+async fn aims_are_laid_out_previewed_and_set(pool: Pool) {
+    let (world, visitor) = desk(&pool).await;
+    let path = format!("/clients/{}/aims", world.client);
+    let page = visitor.get(&format!("{path}?goal=size_first")).await;
+    assert!(page.text.contains("name=\"aim_lats\" value=\"grow\" checked"));
+    assert!(page.text.contains("Pooled trials of weekly sets (2017)"), "the source is shown");
+    let (first, second, third) = (new_id().to_string(), new_id().to_string(), new_id().to_string());
+    let wanted =
+        [("aim_lats", "focus"), ("aim_delt_side", "grow"), ("least_delt_side", "6"), ("most_delt_side", "9,5")];
+    let page = visitor.post(&format!("{path}/preview"), &wanted).await;
+    assert!(page.text.contains("lats: focus, 12 to 18 sets a week"));
+    assert!(aims::of_client(&pool, world.trainer, world.client).await.unwrap().is_empty(), "nothing is stored");
+    for _ in 0..2 {
+        let set = with(&wanted, &[("id", &first), ("after", "")]);
+        assert_eq!(visitor.post(&path, &set).await.status, StatusCode::OK);
+    }
+    let stored = aims::of_client(&pool, world.trainer, world.client).await.unwrap().remove(0).aims;
+    assert_eq!((stored.of(Region::Lats).aim, stored.of(Region::DeltSide).sets), (Aim::Focus, Some([6.0, 9.5])));
+    let other = [("id", second.as_str()), ("after", ""), ("aim_lats", "grow")];
+    let page = visitor.post(&path, &other).await;
+    assert_eq!(page.status, StatusCode::CONFLICT);
+    assert!(
+        page.text.contains("lats: saved focus, yours grow")
+            && page.text.contains("side shoulder: saved grow 6–9.5, yours keep")
+    );
+    let after = page.hidden("after");
+    assert_eq!(visitor.post(&path, &with(&other, &[("after", &after)])).await.status, StatusCode::OK);
+    visitor.post(&format!("{path}/{first}/again"), &[("id", &third)]).await;
+    assert_eq!(aims::of_client(&pool, world.trainer, world.client).await.unwrap()[0].aims, stored);
+    assert!(
+        visitor.get(&format!("/clients/{}", world.client)).await.text.contains("lats: focus, 12 to 18 sets a week")
+    );
+}
+
+#[sqlx::test(migrations = "../bavrek-store/migrations")]
+async fn a_range_of_sets_is_refused_beside_its_region(pool: Pool) {
+    let (world, visitor) = desk(&pool).await;
+    let path = format!("/clients/{}/aims", world.client);
+    let id = new_id().to_string();
+    let cases: &[(&[(&str, &str)], &str, &str)] = &[
+        (&[("least_lats", "12"), ("most_lats", "8")], "the larger number comes second: 8 to 12", "value=\"12\""),
+        (&[("least_lats", "12")], "give both ends", "value=\"12\""),
+        (&[("most_lats", "400"), ("least_lats", "2")], "between 0 and 40 sets, not 400", "value=\"400\""),
+        (&[("least_lats", "few"), ("most_lats", "8")], "&#34;few&#34; is not a number", "value=\"few\""),
+        (&[("aim_lats", "explode")], "", "Lats"),
+    ];
+    for (fields, says, keeps) in cases {
+        let page = visitor.post(&path, &with(&[("id", id.as_str()), ("after", "")], fields)).await;
+        assert_refused(&page, says, keeps);
+    }
+    assert!(aims::of_client(&pool, world.trainer, world.client).await.unwrap().is_empty());
+}
+
+#[sqlx::test(migrations = "../bavrek-store/migrations")]
+async fn what_a_room_can_do_follows_its_kit(pool: Pool) {
+    let (world, visitor) = desk(&pool).await;
+    let path = format!("/clients/{}/places", world.client);
+    let bare = new_id().to_string();
+    visitor.post(&path, &[("id", &bare), ("name", "Bare room")]).await;
+    let page = visitor.get(&format!("/clients/{}/aims?place={bare}", world.client)).await;
+    assert!(page.text.contains("With the kit of Bare room") && page.text.contains("not here"));
+    assert!(page.text.contains("with a door anchor would open"), "the cheap thing is named");
+    let garage = new_id().to_string();
+    visitor.post(&path, &[("id", &garage), ("name", "Garage"), ("start", "garage")]).await;
+    let page = visitor.get(&format!("/clients/{}/aims?place={garage}", world.client)).await;
+    assert!(page.text.contains("24 of 24 regions can be trained directly"));
+}
+
+#[sqlx::test(migrations = "../bavrek-store/migrations")]
+async fn told_sets_narrow_the_strength_and_can_be_withdrawn(pool: Pool) {
+    let (world, visitor) = desk(&pool).await;
+    let path = format!("/clients/{}/strength", world.client);
+    assert!(visitor.get(&path).await.text.matches("first guess").count() > 5);
+    let id = new_id().to_string();
+    let told = [
+        ("id", id.as_str()),
+        ("exercise", "standing dumbbell curl"),
+        ("load", "25"),
+        ("unit", "lb"),
+        ("reps", "10"),
+        ("rir", "2"),
+        ("on", "2026-03-08"),
+        ("source", "told"),
+    ];
+    for _ in 0..2 {
+        let page = visitor.post(&path, &told).await;
+        assert!(page.status == StatusCode::OK && page.text.contains("25 lb each hand, 10 reps, 2 in reserve"));
+        assert!(page.text.contains("from sets"), "the pattern rests on sets now");
+    }
+    let sets = log::of_client(&pool, world.trainer, world.client, now().date_naive()).await.unwrap();
+    assert!((sets[0].set.effective_kg.unwrap().value() - 11.34).abs() < 0.01, "{:?}", sets[0].set);
+    let bodyweight = new_id().to_string();
+    let push_up = with(&told, &[("id", &bodyweight), ("exercise", "Push-up"), ("load", ""), ("source", "test")]);
+    assert!(visitor.post(&path, &push_up).await.text.contains("quick test"));
+    let gone = new_id().to_string();
+    let page = visitor.post(&format!("{path}/{id}/withdraw"), &[("id", &gone)]).await;
+    assert!(page.text.contains("Withdrawn") && !page.text.contains("25 lb each hand"));
+    let back = new_id().to_string();
+    assert!(visitor.post(&format!("{path}/{gone}/restore"), &[("id", &back)]).await.text.contains("25 lb each hand"));
+}
+
+#[sqlx::test(migrations = "../bavrek-store/migrations")]
+async fn a_told_set_is_refused_beside_its_field(pool: Pool) {
+    let (world, visitor) = desk(&pool).await;
+    let path = format!("/clients/{}/strength", world.client);
+    let id = new_id().to_string();
+    let usual = [
+        ("id", id.as_str()),
+        ("exercise", "Standing dumbbell curl"),
+        ("load", "12,5"),
+        ("unit", "kg"),
+        ("reps", "10"),
+        ("rir", "2"),
+        ("on", "2026-03-08"),
+    ];
+    let cases: &[(&[(&str, &str)], &str, &str)] = &[
+        (&[("exercise", "")], "Movement: is needed", "value=\"12,5\""),
+        (&[("exercise", "knitting")], "no movement is called", "value=\"knitting\""),
+        (&[("exercise", "press")], "which one is", "value=\"press\""),
+        (&[("load", "")], "how heavy was it", "Standing dumbbell curl"),
+        (&[("load", "0")], "between 0.25 and 100 kg, not 0", "value=\"0\""),
+        (&[("load", "500")], "between 0.25 and 100 kg, not 500", "value=\"500\""),
+        (&[("reps", "")], "how many clean repetitions", "value=\"12,5\""),
+        (&[("reps", "0")], "between 1 and 100 repetitions", "value=\"0\""),
+        (&[("rir", "9")], "between 0 and 6 in reserve", "value=\"9\""),
+        (&[("on", "2026-03-11")], "in the future", "value=\"2026-03-11\""),
+        (&[("exercise", "Push-up")], "is not known with this load", "value=\"12,5\""),
+    ];
+    for (changed, says, keeps) in cases {
+        assert_refused(&visitor.post(&path, &with(&usual, changed)).await, says, keeps);
+    }
+    assert_eq!(log::count_all(&pool, world.trainer, world.client).await.unwrap(), 0);
+}
+
+#[sqlx::test(migrations = "../bavrek-store/migrations")]
+async fn observations_are_kept_with_their_day(pool: Pool) {
+    let (world, visitor) = desk(&pool).await;
+    let path = format!("/clients/{}/notes", world.client);
+    let id = new_id().to_string();
+    let usual = [("id", id.as_str()), ("kind", "posture"), ("on", "2026-03-08"), ("note", "stands well 🙂")];
+    let long = "x".repeat(5001);
+    let cases: &[(&[(&str, &str)], &str, &str)] = &[
+        (&[("kind", "")], "About: choose one", "stands well"),
+        (&[("on", "2027-01-01")], "in the future", "stands well"),
+        (&[("note", "")], "What was seen: is needed", "2026-03-08"),
+        (&[("note", &long)], "has 5001 characters", &long),
+    ];
+    for (changed, says, keeps) in cases {
+        assert_refused(&visitor.post(&path, &with(&usual, changed)).await, says, keeps);
+    }
+    let full = "é".repeat(5000);
+    for (id, note) in [(&id, "stands well 🙂"), (&new_id().to_string(), full.as_str())] {
+        let page = visitor.post(&path, &with(&usual, &[("id", id), ("note", note)])).await;
+        assert!(page.status == StatusCode::OK && page.text.contains(note));
+    }
+    let page = visitor.post(&format!("{path}/{id}/remove"), &[]).await;
+    assert!(page.text.contains("Undo") && !page.text.contains("stands well"));
+    visitor.post(&format!("{path}/{id}/restore"), &[]).await;
+    assert_eq!(observations::of_client(&pool, world.trainer, world.client).await.unwrap().len(), 2);
+}
+
+#[sqlx::test(migrations = "../bavrek-store/migrations")]
+async fn the_roster_is_searched_and_paged_and_shrugs_at_nonsense(pool: Pool) {
+    let (world, visitor) = desk(&pool).await;
+    sqlx::query(
+        "insert into clients (trainer_id, id, name, body_mass_kg, height_m, experience)
+         select $1, gen_random_uuid(), 'Person ' || lpad(i::text, 3, '0'), 70, 1.7, 'novice' from generate_series(1, 499) i",
+    )
+    .bind(world.trainer.0)
+    .execute(&pool)
+    .await
+    .unwrap();
+    let page = visitor.get("/?order=name&page=2").await;
+    assert!(
+        page.text.contains("page 2 of 20") && page.text.contains("Person 025") && page.text.contains("500 clients")
+    );
+    assert!(visitor.get("/?q=son+499").await.text.contains("1 client found"));
+    assert!(visitor.get("/?q=nobody").await.text.contains("Nobody is found"));
+    for nonsense in ["/?page=-3", "/?page=x&order=%00&show=zzz", "/?page=99999999999999999999", "/?q=%25%00%27"] {
+        assert_eq!(visitor.get(nonsense).await.status, StatusCode::OK, "{nonsense}");
+    }
+}
+
+#[sqlx::test(migrations = "../bavrek-store/migrations")]
+async fn nobody_takes_in_for_somebody_else(pool: Pool) {
+    let (mine, theirs) = (world(&pool, A).await, world(&pool, B).await);
+    let base = start(pool.clone()).await;
+    let me = Visitor::signed_in(&base, A).await;
+    let id = new_id().to_string();
+    let client = format!("/clients/{}", theirs.client);
+    let (kit_path, mixed) = (
+        format!("{client}/places/{}/kit", theirs.place),
+        format!("/clients/{}/places/{}/kit", mine.client, theirs.place),
+    );
+    let piece = theirs.dumbbells;
+    let screening = answers(Some("heart"));
+    let screening: Vec<(&str, &str)> = screening.iter().map(|(n, v)| (n.as_str(), v.as_str())).collect();
+    let profile = with(&PROFILE, &[("version", "1")]);
+    let set = [("exercise", "Push-up"), ("reps", "9"), ("on", "2026-03-08")];
+    let note = [("kind", "posture"), ("on", "2026-03-08"), ("note", "x")];
+    let line = [("line", "5 kg pair")];
+    let place = theirs.place.to_string();
+    let posts: Vec<(String, Vec<(&str, &str)>)> = vec![
+        (format!("{client}/profile"), profile),
+        (format!("{client}/archive"), vec![]),
+        (format!("{client}/restore"), vec![]),
+        (format!("{client}/health"), with(&screening, &[("on", "2026-03-10")])),
+        (format!("{client}/health/{id}/clearance"), vec![("given_by", "me"), ("given_on", "2026-03-10")]),
+        (format!("{client}/limits"), LIMIT.to_vec()),
+        (format!("{client}/limits/{id}/remove"), vec![]),
+        (format!("{client}/limits/{id}/restore"), vec![]),
+        (format!("{client}/limits/{id}/end"), vec![]),
+        (format!("{client}/places"), vec![("name", "Mine")]),
+        (format!("{client}/places/{place}/name"), vec![("version", "1"), ("new_name", "Mine")]),
+        (format!("{client}/places/{place}/copy"), vec![("copy_name", "Mine")]),
+        (format!("{client}/places/{place}/archive"), vec![]),
+        (format!("{client}/places/{place}/reopen"), vec![]),
+        (format!("{client}/places/{place}/remove"), vec![]),
+        (format!("{client}/places/{place}/restore"), vec![]),
+        (format!("{client}/places/{place}/refit"), vec![("to", &place)]),
+        (format!("/clients/{}/places/{}/refit", mine.client, mine.place), vec![("to", &place)]),
+        (kit_path.clone(), vec![("kind", "chair")]),
+        (mixed.clone(), vec![("kind", "chair")]),
+        (format!("{kit_path}/line"), line.to_vec()),
+        (format!("{mixed}/line"), line.to_vec()),
+        (format!("{kit_path}/start"), vec![("start", "garage")]),
+        (format!("{mixed}/start"), vec![("start", "garage")]),
+        (format!("{kit_path}/quick"), vec![("kind", "chair")]),
+        (format!("{mixed}/quick"), vec![("kind", "chair")]),
+        (format!("{kit_path}/{piece}/move"), vec![("index", "0"), ("height", "1")]),
+        (format!("{kit_path}/{piece}/weight"), vec![("weight", "8"), ("pair", "true")]),
+        (format!("{mixed}/{piece}/weight"), vec![("weight", "8"), ("pair", "true")]),
+        (format!("{kit_path}/{piece}/check"), vec![("holds", "yes"), ("slips", "no")]),
+        (format!("{kit_path}/{piece}/remove"), vec![]),
+        (format!("{kit_path}/{piece}/restore"), vec![]),
+        (format!("{client}/aims"), vec![("after", ""), ("aim_lats", "focus")]),
+        (format!("{client}/aims/preview"), vec![]),
+        (format!("{client}/aims/{id}/again"), vec![]),
+        (format!("{client}/strength"), set.to_vec()),
+        (format!("{client}/strength/{id}/withdraw"), vec![]),
+        (format!("{client}/strength/{id}/restore"), vec![]),
+        (format!("{client}/notes"), note.to_vec()),
+        (format!("{client}/notes/{id}/remove"), vec![]),
+        (format!("{client}/notes/{id}/restore"), vec![]),
+    ];
+    for (path, fields) in posts {
+        let page = me.post(&path, &with(&fields, &[("id", &id)])).await;
+        assert_eq!(page.status, StatusCode::NOT_FOUND, "{path}");
+    }
+    let trainer = theirs.trainer;
+    assert_eq!(clients::one(&pool, trainer, theirs.client).await.unwrap().version, 1);
+    assert_eq!(places::of_client(&pool, trainer, theirs.client).await.unwrap().len(), 1);
+    let kit: Vec<KitItem> =
+        kit::pieces(&pool, trainer, theirs.place).await.unwrap().into_iter().map(|p| p.item).collect();
+    assert_eq!(kit.len(), 2);
+    assert!(health::of_client(&pool, trainer, theirs.client).await.unwrap().is_empty());
+}
