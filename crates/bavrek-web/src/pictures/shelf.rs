@@ -14,10 +14,20 @@ const WALL: f64 = 196.0;
 /// Pixels in a metre of wall, where nothing hangs higher than a usual ceiling.
 const METRE: f64 = 72.0;
 const FLOOR: f64 = 208.0;
-/// Furthest left and right that the shelf may begin; it follows what hangs and stands beside it.
-const SHELF_FROM: (f64, f64) = (150.0, 268.0);
-const SHELF_RIGHT: f64 = 430.0;
-const ROW: f64 = 58.0;
+/// Width of the picture, pixels, unless a full room needs more.
+const WIDTH: f64 = 440.0;
+/// Left edge of what hangs and stands.
+const LEFT: f64 = 84.0;
+/// Least width of the shelf, and the distance of its two boards.
+const SHELF_WIDTH: f64 = 170.0;
+const ROW: f64 = 54.0;
+/// Size of letters at the usual width: on the page of a place the picture is shown larger.
+const LETTERS: f64 = 10.0;
+const LETTERS_LIVE: f64 = 7.0;
+/// How much letters may grow in a wide picture: beyond it they would need the room that they are to be read in.
+const MOST_GROWTH: f64 = 1.5;
+/// Width of a letter over its size.
+const LETTER_WIDTH: f64 = 0.52;
 /// Heights written on the scale.
 const MARKS: [f64; 8] = [0.0, 0.5, 1.0, 1.5, 2.0, 2.5, 3.0, 3.5];
 
@@ -32,6 +42,8 @@ pub(crate) struct Shelf {
     live: bool,
     /// Pixels in a metre.
     metre: String,
+    width: String,
+    letters: String,
 }
 
 /// Something on the wall, on the floor or on the shelf.
@@ -73,14 +85,21 @@ struct Scene {
     things: Vec<Thing>,
     /// Pixels in a metre.
     metre: f64,
+    /// Size of letters.
+    letters: f64,
     /// Next free place on the wall and on the floor.
     wall_x: f64,
     floor_x: f64,
-    /// Left edge of the shelf, and the next free place on it.
-    shelf: f64,
+    /// Left and right edge of the shelf, and the next free place on it.
+    shelf: (f64, f64),
     shelf_x: f64,
     shelf_row: usize,
     bands: usize,
+}
+
+/// Weights stand on the shelf, everything else hangs or stands in the room.
+const fn shelved(item: &KitItem) -> bool {
+    matches!(item, KitItem::Dumbbells(_) | KitItem::AdjustableDumbbell(_))
 }
 
 /// Draws what a place holds, to be looked at.
@@ -96,36 +115,16 @@ pub(crate) fn draw_pieces(place: &str, pieces: &[Piece]) -> Shelf {
 }
 
 fn drawn(place: &str, items: &[(Option<Uuid>, &KitItem, bool)], live: bool) -> Shelf {
-    let highest = items.iter().flat_map(|(_, item, _)| item.heights()).fold(0.0, f64::max);
-    let metre = if highest > 2.6 { WALL / (highest + 0.15) } else { METRE };
-    let mut scene = Scene {
-        things: Vec::new(),
-        metre,
-        wall_x: 84.0,
-        floor_x: 84.0,
-        shelf: 0.0,
-        shelf_x: 0.0,
-        shelf_row: 0,
-        bands: 0,
-    };
-    let shelved = |item: &KitItem| matches!(item, KitItem::Dumbbells(_) | KitItem::AdjustableDumbbell(_));
-    for (piece, item, unchecked) in items.iter().filter(|(_, i, _)| !shelved(i)) {
-        scene.item(*piece, item, *unchecked);
+    let letters = if live { LETTERS_LIVE } else { LETTERS };
+    // A wider picture is shown smaller, so its letters grow with it, and what it needs with them, up to a limit.
+    let mut scene = Scene::of(items, letters);
+    for _ in 0..2 {
+        scene = Scene::of(items, letters * (scene.width() / WIDTH).min(MOST_GROWTH));
     }
-    scene.shelf = (scene.wall_x.max(scene.floor_x) + 8.0).clamp(SHELF_FROM.0, SHELF_FROM.1);
-    scene.shelf_x = scene.shelf + 6.0;
-    for (piece, item, unchecked) in items.iter().filter(|(_, i, _)| shelved(i)) {
-        scene.item(*piece, item, *unchecked);
-    }
-    // The name that is read out holds the words that are seen.
-    for thing in &mut scene.things {
-        let unsaid: Vec<_> = thing.words.iter().map(|w| w.text.as_str()).filter(|w| !thing.label.contains(w)).collect();
-        if !unsaid.is_empty() {
-            thing.label = format!("{}: {}", unsaid.join(" "), thing.label);
-        }
-    }
+    let (width, metre) = (scene.width(), scene.metre);
     let listed: Vec<_> = items.iter().map(|(_, item, _)| item.text()).collect();
     let marks = MARKS.iter().filter(|h| *h * metre <= WALL);
+    let boards = if items.iter().any(|(_, i, _)| shelved(i)) { scene.shelf_row + 1 } else { 0 };
     Shelf {
         title: if items.is_empty() {
             format!("{place}: nothing but the floor")
@@ -133,21 +132,91 @@ fn drawn(place: &str, items: &[(Option<Uuid>, &KitItem, bool)], live: bool) -> S
             format!("{place}: {}", listed.join("; "))
         },
         marks: marks.map(|h| (format!("{:.1}", FLOOR - h * metre), trim_number(*h, 1))).collect(),
-        rows: (0..=scene.shelf_row)
-            .filter(|_| items.iter().any(|(_, i, _)| shelved(i)))
-            .map(|r| format!("M{:.1} {:.1}H432", scene.shelf, shelf_y(r) + 1.0))
+        rows: (0..boards)
+            .map(|r| format!("M{:.1} {:.1}H{:.1}", scene.shelf.0, shelf_y(r) + 1.0, scene.shelf.1))
             .collect(),
+        letters: format!("{:.1}", scene.letters),
         things: scene.things,
         live,
         metre: format!("{metre:.2}"),
+        width: format!("{width:.0}"),
     }
 }
 
 fn shelf_y(row: usize) -> f64 {
-    58.0 + ROW * row as f64
+    50.0 + ROW * row as f64
+}
+
+/// Height of a dumbbell's head over two, and the width it takes: it grows with the cube root of its mass, as volume does.
+fn dumbbell_size(kg: f64) -> (f64, f64) {
+    let r = 3.0 + 4.6 * (kg / 2.0).cbrt();
+    (r, 4.4 * r)
 }
 
 impl Scene {
+    fn of(items: &[(Option<Uuid>, &KitItem, bool)], letters: f64) -> Self {
+        let highest = items.iter().flat_map(|(_, item, _)| item.heights()).fold(0.0, f64::max);
+        let mut scene = Self {
+            things: Vec::new(),
+            metre: if highest > 2.6 { WALL / (highest + 0.15) } else { METRE },
+            letters,
+            wall_x: LEFT,
+            floor_x: LEFT,
+            shelf: (0.0, 0.0),
+            shelf_x: 0.0,
+            shelf_row: 0,
+            bands: 0,
+        };
+        for (piece, item, unchecked) in items.iter().filter(|(_, i, _)| !shelved(i)) {
+            scene.item(*piece, item, *unchecked);
+        }
+        // Two boards above what stands on the floor, wide enough for all weights.
+        let widths = items.iter().flat_map(|(_, item, _)| scene.widths(item));
+        let (sum, widest) = widths.fold((0.0, 0.0), |(sum, widest), w| (sum + w, f64::max(widest, w)));
+        let left = (scene.wall_x + 8.0).max(150.0);
+        scene.shelf = (left, (left + f64::max(SHELF_WIDTH, sum / 2.0 + widest)).max(WIDTH - 8.0));
+        scene.shelf_x = left + 6.0;
+        for (piece, item, unchecked) in items.iter().filter(|(_, i, _)| shelved(i)) {
+            scene.item(*piece, item, *unchecked);
+        }
+        scene.name_what_is_seen();
+        scene
+    }
+
+    /// Width of the whole picture.
+    fn width(&self) -> f64 {
+        let shelf = if self.shelf_x > self.shelf.0 + 6.0 || self.shelf_row > 0 { self.shelf.1 } else { 0.0 };
+        (self.wall_x.max(self.floor_x).max(shelf) + 8.0).max(WIDTH)
+    }
+
+    /// What each weight of an item takes on the shelf.
+    fn widths(&self, item: &KitItem) -> Vec<f64> {
+        let room = |kg: f64| dumbbell_size(kg).1.max(9.0 * LETTER_WIDTH * self.letters) + 6.0;
+        match item {
+            KitItem::Dumbbells(d) => {
+                d.pairs.iter().chain(&d.singles).map(|v| room(v * d.unit.in_kilograms())).collect()
+            }
+            KitItem::AdjustableDumbbell(a) => vec![room(a.max * a.unit.in_kilograms()) + 20.0],
+            _ => Vec::new(),
+        }
+    }
+
+    /// The name that is read out holds the words that are seen.
+    fn name_what_is_seen(&mut self) {
+        for thing in &mut self.things {
+            let words = thing.words.iter().map(|w| w.text.as_str());
+            let unsaid: Vec<_> = words.filter(|w| !thing.label.contains(w)).collect();
+            if !unsaid.is_empty() {
+                thing.label = format!("{}: {}", unsaid.join(" "), thing.label);
+            }
+        }
+    }
+
+    /// Width of a text.
+    fn text_width(&self, text: &str) -> f64 {
+        LETTER_WIDTH * self.letters * text.chars().count() as f64
+    }
+
     fn level(&self, metres: f64) -> f64 {
         FLOOR - metres * self.metre
     }
@@ -225,12 +294,12 @@ impl Scene {
         }
     }
 
-    /// A dumbbell whose heads grow with the cube root of its mass, as volume does.
     fn dumbbell(&mut self, kg: f64, label: &str, unit: &str) {
-        let r = 3.0 + 4.6 * (kg / 2.0).cbrt();
-        let width = (4.4 * r).max(46.0);
-        if self.shelf_x + width > SHELF_RIGHT {
-            self.shelf_x = self.shelf + 6.0;
+        let r = dumbbell_size(kg).0;
+        let text = format!("{label} {unit}");
+        let width = dumbbell_size(kg).1.max(self.text_width(&text));
+        if self.shelf_x + width > self.shelf.1 {
+            self.shelf_x = self.shelf.0 + 6.0;
             self.shelf_row += 1;
         }
         let (x, base) = (self.shelf_x + width / 2.0, shelf_y(self.shelf_row));
@@ -240,7 +309,7 @@ impl Scene {
         self.shape("solid", format!("M{:.1} {:.1}h{:.1}v2.4h-{:.1}Z", x - r * 1.5, y - 1.2, 3.0 * r, 3.0 * r));
         self.shape("thing", head(x - r * 1.4));
         self.shape("thing", head(x + r * 1.4));
-        self.word(x, base + 12.0, "middle", format!("{label} {unit}"));
+        self.word(x, base + 2.0 + self.letters, "middle", text);
         self.shelf_x += width + 6.0;
     }
 
@@ -253,11 +322,11 @@ impl Scene {
             class: "band-shape",
             width: Some(format!("{:.1}", (width.value() * 90.0).clamp(1.0, 6.0))),
         });
-        // Neighbours' labels stand at two heights, so that they do not run into each other.
-        let low = if self.bands.is_multiple_of(2) { 14.0 } else { 26.0 };
+        // Neighbours' labels stand at two heights above them, so that they do not run into each other.
+        let up = if self.bands.is_multiple_of(2) { 4.0 } else { 5.0 + self.letters };
         self.bands += 1;
-        self.word(x, bottom + low, "middle", label);
-        self.wall_x += 36.0;
+        self.word(x, top - 6.0 - up, "middle", label);
+        self.wall_x += 36.0_f64.max(5.0 * self.letters);
     }
 
     fn rings(&mut self, height: f64) {
@@ -268,15 +337,15 @@ impl Scene {
             self.shape("strap", format!("M{cx:.1} {:.1}V{y:.1}", FLOOR - WALL));
             self.shape("thing", format!("M{cx:.1} {y:.1}a6 6 0 1 0 .1 0"));
         }
-        self.word(x, y + 26.0, "middle", format!("rings {} m", trim_number(height, 2)));
-        self.wall_x += 44.0;
+        self.word(x, y + 16.0 + self.letters, "middle", format!("rings {} m", trim_number(height, 2)));
+        self.wall_x += 44.0_f64.max(self.text_width("rings 2.25 m") + 4.0);
     }
 
     fn bar(&mut self, height: f64) {
         let (x, y) = (self.wall_x, self.level(height));
         self.shape("strap", format!("M{:.1} {y:.1}v-14M{:.1} {y:.1}v-14", x + 4.0, x + 44.0));
         self.shape("solid", format!("M{x:.1} {:.1}h48v3h-48Z", y - 1.5));
-        self.word(x + 24.0, y + 14.0, "middle", format!("bar {} m", trim_number(height, 2)));
+        self.word(x + 24.0, y + 4.0 + self.letters, "middle", format!("bar {} m", trim_number(height, 2)));
         self.wall_x += 58.0;
     }
 
@@ -298,23 +367,23 @@ impl Scene {
     fn block(&mut self, width: f64, height: f64, label: &str) {
         let (w, h) = (width * self.metre, (height * self.metre).max(4.0));
         self.shape("thing", format!("M{:.1} {FLOOR:.1}v-{h:.1}h{w:.1}v{h:.1}Z", self.floor_x));
-        self.word(self.floor_x, FLOOR + 12.0, "start", label);
-        self.floor_x += w.max(5.2 * label.chars().count() as f64) + 10.0;
+        self.word(self.floor_x, FLOOR + 2.0 + self.letters, "start", label);
+        self.floor_x += w.max(self.text_width(label) + self.letters) + 10.0;
     }
 
     fn chair(&mut self) {
         let x = self.floor_x;
         let (seat, back) = (self.level(0.45), self.level(0.9));
         self.shape("strap", format!("M{x:.1} {back:.1}V{FLOOR:.1}M{x:.1} {seat:.1}h28V{FLOOR:.1}"));
-        self.word(x, FLOOR + 12.0, "start", "chair");
-        self.floor_x += 42.0;
+        self.word(x, FLOOR + 2.0 + self.letters, "start", "chair");
+        self.floor_x += 38.0_f64.max(self.text_width("chair ?") + 8.0);
     }
 
     fn table(&mut self, height: f64) {
         let (x, top) = (self.floor_x, self.level(height));
         self.shape("thing", format!("M{x:.1} {top:.1}h64v4h-64Z"));
         self.shape("strap", format!("M{:.1} {top:.1}V{FLOOR:.1}M{:.1} {top:.1}V{FLOOR:.1}", x + 5.0, x + 59.0));
-        self.word(x, FLOOR + 12.0, "start", "table");
+        self.word(x, FLOOR + 2.0 + self.letters, "start", "table");
         self.floor_x += 74.0;
     }
 
@@ -328,8 +397,8 @@ impl Scene {
         }
         let list: Vec<_> = angles.iter().map(|a| trim_number(*a, 0)).collect();
         let label = format!("bench {}°", list.join(", "));
-        self.floor_x += (5.2 * label.chars().count() as f64).max(70.0) + 10.0;
-        self.word(x, FLOOR + 12.0, "start", label);
+        self.floor_x += self.text_width(&label).max(70.0) + 10.0;
+        self.word(x, FLOOR + 2.0 + self.letters, "start", label);
     }
 }
 
@@ -377,11 +446,20 @@ mod tests {
     }
 
     #[test]
-    fn a_full_shelf_starts_another_row_and_nothing_leaves_it() {
-        let pairs = (1..=8).map(|k| 4.0 * f64::from(k)).collect();
-        let shelf = draw("here", &[KitItem::Dumbbells(Dumbbells { pairs, ..Dumbbells::default() })]);
-        assert!(shelf.rows.len() > 1);
-        assert!(words(&shelf).all(|w| w.x.parse::<f64>().unwrap() < SHELF_RIGHT));
+    fn a_full_room_makes_the_picture_wider_and_nothing_leaves_it() {
+        for many in [4, 8, 20, 40] {
+            let pairs = (1..=many).map(|k| f64::from(k)).collect();
+            let mut kit = vec![KitItem::Dumbbells(Dumbbells { pairs, ..Dumbbells::default() })];
+            kit.extend((0..many / 4).map(|_| KitItem::Sofa(bavrek_core::kit::Plain {})));
+            let shelf = draw("here", &kit);
+            let width: f64 = shelf.width.parse().unwrap();
+            assert!(width < WIDTH + 60.0 * f64::from(many), "{many}: {width}");
+            assert!(shelf.rows.len() <= 2, "{many}: a third board would stand in what is on the floor");
+            for word in words(&shelf) {
+                let half = word.text.chars().count() as f64 * LETTER_WIDTH * LETTERS / 2.0;
+                assert!(word.x.parse::<f64>().unwrap() + half < width + 8.0, "{many}: {} at {}", word.text, word.x);
+            }
+        }
     }
 
     #[test]
