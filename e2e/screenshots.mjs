@@ -16,6 +16,11 @@ await shot("client");
 await page.getByRole("button", { name: "Dark theme" }).click();
 await shot("client-dark");
 await page.getByRole("button", { name: "Light theme" }).click();
+const client = page.url();
+for (const view of ["places", "aims", "strength"]) {
+  await page.goto(`${client}/${view}`);
+  await shot(view);
+}
 await page.goto("/");
 await openSession(page, "Odalys Finch");
 const session = page.url();

@@ -91,6 +91,26 @@ pub const MOST_RIR: u8 = 6;
 pub const LONGEST_HOLD: u16 = 900;
 
 impl LoggedSet {
+    /// A set of a movement on a day of which nothing else is stated yet.
+    pub fn of(exercise: impl Into<String>, date: NaiveDate) -> Self {
+        Self {
+            exercise: exercise.into(),
+            date,
+            load: None,
+            band: None,
+            setup: None,
+            effective_kg: None,
+            reps: None,
+            seconds: None,
+            rir: None,
+            tempo: None,
+            side: None,
+            form_kept: None,
+            pain: None,
+            seen: Vec::new(),
+        }
+    }
+
     /// Checks the figures; the path names the field.
     pub fn validate(&self) -> Result<(), RangeError> {
         if self.reps.is_none() && self.seconds.is_none() {

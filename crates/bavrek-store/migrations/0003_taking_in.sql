@@ -95,6 +95,10 @@ alter table logged_sets
     add column source text not null default 'session' check (source in ('session', 'told', 'test')),
     add column withdrawn boolean not null default false,
     add constraint logged_sets_source check ((source = 'session') = (slot_id is not null));
+-- In the order in which a log is read.
+drop index logged_sets_client;
+create index logged_sets_client on logged_sets (trainer_id, client_id, performed_on, logged_at, position, id);
+create index logged_sets_pain on logged_sets (trainer_id, client_id, performed_on) where entry ? 'pain';
 create index logged_sets_slot on logged_sets (trainer_id, slot_id, performed_on desc, logged_at desc, position desc, id desc);
 
 create table observations (
@@ -114,3 +118,23 @@ create index observations_client on observations (trainer_id, client_id, seen_on
 
 create index blocks_session on blocks (trainer_id, session_id);
 create index slots_block on slots (trainer_id, block_id);
+
+-- Slots of a client whose latest set nobody has decided about. A movement that was swapped away since leaves no call.
+create function waiting_slots(trainer uuid, client uuid) returns table (slot_id uuid) language sql stable as $$
+    select t.id
+    from sessions x
+    join blocks b on b.trainer_id = x.trainer_id and b.session_id = x.id
+    join slots t on t.trainer_id = b.trainer_id and t.block_id = b.id
+    cross join lateral (
+        select id, place_id, exercise from logged_sets g
+        where g.trainer_id = t.trainer_id and g.slot_id = t.id
+        order by performed_on desc, logged_at desc, position desc, id desc limit 1) latest
+    where x.trainer_id = trainer and x.client_id = client
+      and not exists (
+        select 1 from decisions d
+        where d.trainer_id = trainer and d.slot_id = t.id and d.after_set = latest.id)
+      and exists (
+        select 1 from fits f
+        where f.trainer_id = trainer and f.slot_id = t.id and f.place_id = latest.place_id
+          and f.replaced_at is null and f.exercise = latest.exercise)
+$$;

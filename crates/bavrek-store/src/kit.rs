@@ -5,7 +5,7 @@ use bavrek_core::kit::{KitItem, Place};
 use chrono::{DateTime, NaiveDate, Utc};
 use uuid::Uuid;
 
-use crate::places::PlaceHead;
+use crate::places::{ClientPlace, PlaceHead};
 use crate::{Pool, StoreError, TrainerId};
 
 /// A piece of kit with its identifier.
@@ -53,6 +53,35 @@ pub async fn pieces(pool: &Pool, trainer: TrainerId, place_id: Uuid) -> Result<V
     .fetch_all(pool)
     .await?;
     rows.into_iter().map(|row| read(row.id, row.item, row.stability)).collect()
+}
+
+/// The bands at every place in use of every client, by client and place.
+pub async fn bands(pool: &Pool, trainer: TrainerId) -> Result<Vec<(ClientPlace, Piece)>, StoreError> {
+    let rows = sqlx::query!(
+        "select k.id, k.item, k.stability, p.id as place_id, p.client_id, p.name, p.version, c.name as client
+         from kit_items k
+         join places p on p.trainer_id = k.trainer_id and p.id = k.place_id
+         join clients c on c.trainer_id = p.trainer_id and c.id = p.client_id
+         where k.trainer_id = $1 and k.removed_at is null and k.item->>'kind' in ('loop_band', 'tube_band')
+           and p.removed_at is null and p.archived_at is null and c.archived_at is null
+         order by c.name, p.name, p.id, k.position, k.id",
+        trainer.0
+    )
+    .fetch_all(pool)
+    .await?;
+    rows.into_iter()
+        .map(|row| {
+            let place = PlaceHead {
+                id: row.place_id,
+                client_id: row.client_id,
+                name: row.name,
+                version: row.version,
+                archived: false,
+                removed: false,
+            };
+            Ok((ClientPlace { place, client: row.client }, read(row.id, row.item, row.stability)?))
+        })
+        .collect()
 }
 
 /// Every piece that a place ever had, the last changed first.

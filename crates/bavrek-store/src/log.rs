@@ -3,6 +3,7 @@
 use bavrek_core::log::LoggedSet;
 use bavrek_core::units::Kilograms;
 use chrono::NaiveDate;
+use sqlx::types::Json;
 use uuid::Uuid;
 
 use crate::error::word;
@@ -170,30 +171,77 @@ pub async fn of_client(
     client_id: Uuid,
     until: NaiveDate,
 ) -> Result<Vec<RecordedSet>, StoreError> {
+    let mut sets = latest(pool, trainer, client_id, until, i64::MAX).await?;
+    sets.reverse();
+    Ok(sets)
+}
+
+/// The last `count` of a client's sets in force up to and including a day, the latest first.
+pub async fn latest(
+    pool: &Pool,
+    trainer: TrainerId,
+    client_id: Uuid,
+    until: NaiveDate,
+    count: i64,
+) -> Result<Vec<RecordedSet>, StoreError> {
     let rows = sqlx::query!(
-        "select l.id, l.slot_id, l.place_id, l.source, l.position, l.entry, l.effective_kg from logged_sets l
-         where l.trainer_id = $1 and l.client_id = $2 and l.performed_on <= $3 and not l.withdrawn
-           and not exists (select 1 from logged_sets n where n.trainer_id = l.trainer_id and n.supersedes = l.id)
-         order by l.performed_on, l.logged_at, l.position, l.id",
+        r#"select l.id, l.slot_id, l.place_id, l.source, l.position, l.entry as "entry: Json<LoggedSet>", l.effective_kg
+           from logged_sets l
+           where l.trainer_id = $1 and l.client_id = $2 and l.performed_on <= $3 and not l.withdrawn
+             and not exists (select 1 from logged_sets n where n.trainer_id = l.trainer_id and n.supersedes = l.id)
+           order by l.performed_on desc, l.logged_at desc, l.position desc, l.id desc
+           limit $4"#,
         trainer.0,
         client_id,
-        until
+        until,
+        count
     )
     .fetch_all(pool)
     .await?;
     rows.into_iter()
         .map(|row| {
-            let entry: LoggedSet = serde_json::from_value(row.entry)?;
             Ok(RecordedSet {
                 id: row.id,
                 slot_id: row.slot_id,
                 place_id: row.place_id,
                 source: word(&row.source, Source::from_id)?,
                 position: row.position,
-                set: LoggedSet { effective_kg: Some(Kilograms(row.effective_kg)), ..entry },
+                set: LoggedSet { effective_kg: Some(Kilograms(row.effective_kg)), ..row.entry.0 },
             })
         })
         .collect()
+}
+
+/// The same sets as [`of_client`], with just what counts as evidence of strength and work: movement, day, repetitions,
+/// reserve and effective load. A long log is read in a fraction of the time.
+pub async fn evidence(
+    pool: &Pool,
+    trainer: TrainerId,
+    client_id: Uuid,
+    until: NaiveDate,
+) -> Result<Vec<LoggedSet>, StoreError> {
+    let rows = sqlx::query!(
+        r#"select l.performed_on, l.exercise, (l.entry->>'reps')::smallint as reps, (l.entry->>'rir')::smallint as rir,
+                  l.effective_kg
+           from logged_sets l
+           where l.trainer_id = $1 and l.client_id = $2 and l.performed_on <= $3 and not l.withdrawn
+             and not exists (select 1 from logged_sets n where n.trainer_id = l.trainer_id and n.supersedes = l.id)
+           order by l.performed_on, l.logged_at, l.position, l.id"#,
+        trainer.0,
+        client_id,
+        until
+    )
+    .fetch_all(pool)
+    .await?;
+    Ok(rows
+        .into_iter()
+        .map(|row| LoggedSet {
+            reps: row.reps.and_then(|r| u16::try_from(r).ok()),
+            rir: row.rir.and_then(|r| u8::try_from(r).ok()),
+            effective_kg: Some(Kilograms(row.effective_kg)),
+            ..LoggedSet::of(row.exercise, row.performed_on)
+        })
+        .collect())
 }
 
 /// Every row ever appended for a client, superseded ones included: proof that nothing is lost.

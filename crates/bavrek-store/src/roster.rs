@@ -133,65 +133,54 @@ pub async fn page(
 async fn read(pool: &Pool, trainer: TrainerId, today: NaiveDate, wanted: &Wanted) -> Result<RosterPage, StoreError> {
     let escaped = wanted.search.replace('\\', "\\\\").replace('%', "\\%").replace('_', "\\_");
     let rows = sqlx::query!(
+        // What costs most is worked out for the page alone unless it decides who is listed.
         r#"with listed as (
-             select c.id, c.name, c.goal,
-               (select min(p.name) from places p where p.trainer_id = c.trainer_id and p.client_id = c.id
-                  and p.removed_at is null and p.archived_at is null) as place,
-               s.id as session_id, s.name as session_name, s.planned_on, l.last_logged, h.pain, w.waiting,
-               coalesce(q.stopped, false) as stopped
+             select c.id, c.name, c.goal, s.id as session_id, s.name as session_name, s.planned_on,
+               case when $5 = 'logged' then (
+                 select max(performed_on) from logged_sets
+                 where trainer_id = c.trainer_id and client_id = c.id) end as logged,
+               h.pain, coalesce(q.stopped, false) as stopped
              from clients c
              left join lateral (
                select id, name, planned_on from sessions
                where trainer_id = c.trainer_id and client_id = c.id
                order by (planned_on < $2), abs(planned_on - $2), id limit 1) s on true
              left join lateral (
-               select max(performed_on) as last_logged from logged_sets
-               where trainer_id = c.trainer_id and client_id = c.id) l on true
-             left join lateral (
-               select max((entry->>'pain')::int) as pain from logged_sets
-               where trainer_id = c.trainer_id and client_id = c.id and performed_on > $2 - 14) h on true
+               select max((g.entry->>'pain')::int) as pain from logged_sets g
+               where g.trainer_id = c.trainer_id and g.client_id = c.id and g.entry ? 'pain' and g.performed_on > $2 - 14
+                 and not exists (
+                   select 1 from logged_sets n where n.trainer_id = g.trainer_id and n.supersedes = g.id)) h on true
              left join lateral (
                select s.refers and not exists (
                  select 1 from clearances k where k.trainer_id = s.trainer_id and k.screening_id = s.id) as stopped
                from screenings s where s.trainer_id = c.trainer_id and s.client_id = c.id
                order by s.answered_on desc, s.recorded_at desc, s.id desc limit 1) q on true
-             left join lateral (
-               select count(*) as waiting
-               from sessions x
-               join blocks b on b.trainer_id = x.trainer_id and b.session_id = x.id
-               join slots t on t.trainer_id = b.trainer_id and t.block_id = b.id
-               cross join lateral (
-                 select id, place_id, exercise from logged_sets g
-                 where g.trainer_id = t.trainer_id and g.slot_id = t.id
-                 order by performed_on desc, logged_at desc, position desc, id desc limit 1) latest
-               where x.trainer_id = c.trainer_id and x.client_id = c.id
-                 and not exists (
-                   select 1 from decisions d
-                   where d.trainer_id = $1 and d.slot_id = t.id and d.after_set = latest.id)
-                 -- A movement that was swapped away since leaves no call.
-                 and exists (
-                   select 1 from fits f
-                   where f.trainer_id = $1 and f.slot_id = t.id and f.place_id = latest.place_id
-                     and f.replaced_at is null and f.exercise = latest.exercise)) w on true
              where c.trainer_id = $1 and (c.archived_at is not null) = ($4 = 'archived')
-               and ($3 = '' or c.name ilike '%' || $3 || '%' or c.goal ilike '%' || $3 || '%'))
-           select id as "id!", name as "name!", goal as "goal!", place, session_id as "session_id?",
-                  session_name as "session_name?", planned_on as "planned_on?", last_logged, pain,
-                  waiting as "waiting!", stopped as "stopped!", count(*) over () as "total!"
-           from listed
-           where case $4
-             when 'waiting' then waiting > 0
-             when 'pain' then coalesce(pain, 0) >= 4
-             when 'stopped' then stopped
-             when 'unplanned' then coalesce(planned_on < $2, true)
-             else true end
-           order by
-             case when $5 = 'need' then stopped or coalesce(pain, 0) >= 4 end desc,
-             case when $5 = 'need' then planned_on < $2 end,
-             case when $5 = 'need' then abs(planned_on - $2) end nulls last,
-             case when $5 = 'logged' then last_logged end desc nulls last,
-             lower(name), id
-           limit $6 offset $7"#,
+               and ($3 = '' or c.name ilike '%' || $3 || '%' or c.goal ilike '%' || $3 || '%')),
+           paged as (
+             select *, count(*) over () as total,
+               row_number() over (order by
+                 case when $5 = 'need' then stopped or coalesce(pain, 0) >= 4 end desc,
+                 case when $5 = 'need' then planned_on < $2 end,
+                 case when $5 = 'need' then abs(planned_on - $2) end nulls last,
+                 case when $5 = 'logged' then logged end desc nulls last,
+                 lower(name), id) as place_in_order
+             from listed
+             where case $4
+               when 'waiting' then exists (select 1 from waiting_slots($1, id))
+               when 'pain' then coalesce(pain, 0) >= 4
+               when 'stopped' then stopped
+               when 'unplanned' then coalesce(planned_on < $2, true)
+               else true end
+             order by place_in_order
+             limit $6 offset $7)
+           select id as "id!", name as "name!", goal as "goal!",
+             (select min(p.name) from places p where p.trainer_id = $1 and p.client_id = paged.id
+                and p.removed_at is null and p.archived_at is null) as place,
+             session_id as "session_id?", session_name as "session_name?", planned_on as "planned_on?",
+             (select max(performed_on) from logged_sets where trainer_id = $1 and client_id = paged.id) as last_logged,
+             pain, (select count(*) from waiting_slots($1, id)) as "waiting!", stopped as "stopped!", total as "total!"
+           from paged order by place_in_order"#,
         trainer.0,
         today,
         escaped,

@@ -322,6 +322,26 @@ async fn told_sets_are_evidence_until_withdrawn_and_no_row_is_lost(pool: Pool) {
 }
 
 #[sqlx::test(migrations = "./migrations")]
+async fn evidence_and_the_latest_sets_are_parts_of_the_log_in_force(pool: Pool) {
+    let world = world(&pool, "a").await;
+    let World { trainer, client, .. } = world;
+    let wrong = new_id();
+    let entries = [("2026-03-07", 9, new_id()), ("2026-03-08", 30, wrong), ("2026-03-12", 12, new_id())];
+    for (date, reps, id) in entries {
+        log::append(&pool, trainer, &entry(&world, id, &set(date, reps))).await.unwrap();
+    }
+    let right = set("2026-03-08", 10);
+    log::append(&pool, trainer, &NewSet { supersedes: Some(wrong), ..entry(&world, new_id(), &right) }).await.unwrap();
+    let until = day("2026-03-10");
+    let known: Vec<_> = log::of_client(&pool, trainer, client, until).await.unwrap();
+    let evidence = log::evidence(&pool, trainer, client, until).await.unwrap();
+    assert_eq!(evidence.iter().map(|s| (s.reps, s.rir)).collect::<Vec<_>>(), [(Some(9), Some(2)), (Some(10), Some(2))]);
+    assert_eq!(evidence, known.iter().map(|r| r.set.clone()).collect::<Vec<_>>());
+    let last = log::latest(&pool, trainer, client, until, 1).await.unwrap();
+    assert_eq!(last, known[1..]);
+}
+
+#[sqlx::test(migrations = "./migrations")]
 async fn observations_are_dated_and_can_come_back(pool: Pool) {
     let World { trainer, client, .. } = world(&pool, "a").await;
     let seen = |on: &str, note: &str| Observation {

@@ -41,19 +41,9 @@ pub(crate) fn day(text: &str) -> NaiveDate {
 
 pub(crate) fn dumbbell_set(exercise: &str, date: &str, kg: f64, reps: u16, rir: u8) -> LoggedSet {
     LoggedSet {
-        exercise: exercise.into(),
-        date: day(date),
         load: Some(StampedLoad { value: kg, unit: MassUnit::Kg, per: PerHand::Hand }),
-        band: None,
-        setup: None,
-        effective_kg: None,
         reps: Some(reps),
-        seconds: None,
         rir: Some(rir),
-        tempo: None,
-        side: None,
-        form_kept: None,
-        pain: None,
-        seen: vec![],
+        ..LoggedSet::of(exercise, day(date))
     }
 }

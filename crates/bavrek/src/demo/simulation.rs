@@ -121,20 +121,16 @@ impl World<'_> {
                     let done = self.simulation.set(&self.truths[i], weeks, day, &task);
                     let seen = if self.simulation.happens(0.05) { vec![Observation::RangeShort] } else { vec![] };
                     let set = LoggedSet {
-                        exercise: fit.exercise.clone(),
-                        date,
                         load: fit.step.load,
-                        band: None,
                         setup: Some(fit.step.setup),
                         effective_kg: Some(fit.step.effective_kg),
                         reps: Some(done.reps),
-                        seconds: None,
                         rir: Some(done.rir),
                         tempo: Some(plan.tempo),
                         side: *side,
                         form_kept: Some(true),
-                        pain: None,
                         seen,
+                        ..LoggedSet::of(fit.exercise.clone(), date)
                     };
                     self.append(placed, position, &set).await?;
                 }

@@ -14,7 +14,6 @@ use bavrek_core::log::LoggedSet;
 use bavrek_core::strength::Ledger;
 use bavrek_core::units::trim_number;
 use bavrek_store::kit::Piece;
-use bavrek_store::log::RecordedSet;
 use bavrek_store::sessions::SessionHead;
 use bavrek_store::{aims, kit, log, observations, places, sessions};
 use chrono::Duration;
@@ -103,14 +102,13 @@ async fn show(
         Some(head) => Some(room(head.id, &head.name, &kit::pieces(&app.pool, trainer, head.id).await?)),
         None => None,
     };
-    let log = log::of_client(&app.pool, trainer, client, who.today).await?;
+    let evidence = log::evidence(&app.pool, trainer, client, who.today).await?;
     let wanted = aims::of_client(&app.pool, trainer, client).await?.into_iter().next().map(|a| a.aims);
     let planned = sessions::of_client(&app.pool, trainer, client).await?;
     let notes = observations::of_client(&app.pool, trainer, client).await?;
-    let work = recent_work(&app, &who, &log);
+    let work = recent_work(&app, &who, &evidence);
     let aims = wanted.clone().unwrap_or_default();
-    let history: Vec<LoggedSet> = log.into_iter().map(|r| r.set).collect();
-    let ledger = Ledger::replay(&app.catalogue, &who.person, &history, Some(who.today));
+    let ledger = Ledger::replay(&app.catalogue, &who.person, &evidence, Some(who.today));
     let (next, sessions) = next_session(&who, &planned);
     Ok(Page {
         id: client,
@@ -199,11 +197,11 @@ fn next_session(who: &Who, planned: &[SessionHead]) -> Planned {
 }
 
 /// Sets of the last days by region: one hard set counts by the movement's weight of the region.
-fn recent_work(app: &App, who: &Who, log: &[RecordedSet]) -> BTreeMap<Region, Work> {
+fn recent_work(app: &App, who: &Who, done: &[LoggedSet]) -> BTreeMap<Region, Work> {
     let mut work: BTreeMap<Region, Work> = BTreeMap::new();
     let since = who.today - Duration::days(TORSO_DAYS - 1);
-    for recorded in log.iter().filter(|r| r.set.date >= since) {
-        let Some(movement) = app.catalogue.movement(&recorded.set.exercise) else { continue };
+    for set in done.iter().rev().take_while(|s| s.date >= since) {
+        let Some(movement) = app.catalogue.movement(&set.exercise) else { continue };
         for (region, weight) in &movement.direct {
             work.entry(*region).or_default().direct += weight;
         }

@@ -34,7 +34,7 @@ use crate::state::App;
 const REPS: LegalRange = LegalRange { min: 1.0, max: MOST_REPS as f64, unit: "repetitions" };
 const RIR: LegalRange = LegalRange { min: 0.0, max: MOST_RIR as f64, unit: "in reserve" };
 /// Sets listed on the page.
-const SETS_SHOWN: usize = 14;
+const SETS_SHOWN: i64 = 14;
 /// Width of a strength bar in the picture.
 const BAR: f64 = 220.0;
 /// Quantile that bounds nine of ten.
@@ -126,9 +126,9 @@ async fn page(
 ) -> Result<Page, WebError> {
     let client = who.client.id;
     let room = Room::load(app, trainer, client).await?;
-    let log = log::of_client(&app.pool, trainer, client, who.today).await?;
-    let history: Vec<LoggedSet> = log.iter().map(|r| r.set.clone()).collect();
-    let ledger = Ledger::replay(&app.catalogue, &who.person, &history, Some(who.today));
+    let evidence = log::evidence(&app.pool, trainer, client, who.today).await?;
+    let latest = log::latest(&app.pool, trainer, client, who.today, SETS_SHOWN).await?;
+    let ledger = Ledger::replay(&app.catalogue, &who.person, &evidence, Some(who.today));
     Ok(Page {
         chrome: who.frame(chrome, format!("{}: strength", who.client.name)),
         client,
@@ -140,7 +140,7 @@ async fn page(
         testing: typed.value("source") == "test",
         tests: tests(app, who, &room),
         patterns: patterns(app, &ledger),
-        sets: log.iter().rev().take(SETS_SHOWN).map(|r| set_view(app, who, r)).collect(),
+        sets: latest.iter().map(|r| set_view(app, who, r)).collect(),
         withdrawn,
     })
 }
@@ -277,20 +277,12 @@ fn read(app: &App, typed: &mut Typed, who: &Who, room: &Room) -> Option<(LoggedS
     let band =
         typed.word("band", |id| room.bands.iter().find(|(b, _)| b.to_string() == id).map(|(_, item)| item.clone()));
     let set = LoggedSet {
-        exercise: movement?.id.clone(),
-        date: date?,
         load,
         band,
-        setup: None,
-        effective_kg: None,
         reps: Some(u16::try_from(reps?).ok()?),
-        seconds: None,
         rir: rir.and_then(|r| u8::try_from(r).ok()),
-        tempo: None,
         side: typed.word("side", Side::from_id),
-        form_kept: None,
-        pain: None,
-        seen: Vec::new(),
+        ..LoggedSet::of(movement?.id.clone(), date?)
     };
     if !typed.fine() {
         return None;

@@ -16,9 +16,8 @@ use axum::http::StatusCode;
 use axum::response::sse::{Event, KeepAlive, Sse};
 use axum::response::{IntoResponse, Redirect, Response};
 use axum::routing::{get, post};
-use bavrek_core::kit::KitItem;
 use bavrek_core::units::Metres;
-use bavrek_store::{TrainerId, kit, new_id, places};
+use bavrek_store::{TrainerId, kit, new_id};
 use futures_util::stream::{self, Stream};
 use serde::Deserialize;
 use uuid::Uuid;
@@ -85,17 +84,13 @@ async fn calculate(
 
 /// All bands of all clients, to hang on the scale.
 async fn bands(app: &App, trainer: TrainerId) -> Result<Vec<HungBand>, WebError> {
-    let mut found = Vec::new();
-    for at in places::all(&app.pool, trainer).await? {
-        for piece in kit::pieces(&app.pool, trainer, at.place.id).await? {
-            if matches!(piece.item, KitItem::LoopBand(_) | KitItem::TubeBand(_)) {
-                let label = format!("{}, {}: {}", at.client, at.place.name, piece.item.text());
-                let (place, client) = (at.place.id, at.place.client_id);
-                found.push(HungBand { id: piece.id, place, client, label, item: piece.item });
-            }
-        }
-    }
-    Ok(found)
+    let bands = kit::bands(&app.pool, trainer).await?.into_iter();
+    Ok(bands
+        .map(|(at, piece)| {
+            let label = format!("{}, {}: {}", at.client, at.place.name, piece.item.text());
+            HungBand { id: piece.id, place: at.place.id, client: at.place.client_id, label, item: piece.item }
+        })
+        .collect())
 }
 
 async fn gauge(

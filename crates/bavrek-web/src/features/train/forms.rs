@@ -55,20 +55,11 @@ impl SetForm {
             errors: Vec::new(),
         };
         let base = corrected.cloned().unwrap_or_else(|| LoggedSet {
-            exercise: turn.fit.exercise.clone(),
-            date: today,
             load: turn.fit.step.load,
-            band: None,
             setup: Some(turn.fit.step.setup),
             effective_kg: Some(turn.fit.step.effective_kg),
-            reps: None,
-            seconds: None,
-            rir: None,
             tempo: turn.fit.prescription.sets.first().map(|s| s.tempo),
-            side: None,
-            form_kept: None,
-            pain: None,
-            seen: Vec::new(),
+            ..LoggedSet::of(turn.fit.exercise.clone(), today)
         });
         let set = LoggedSet {
             reps: form.reps(),
