@@ -7,9 +7,12 @@ use bavrek_catalogue::load;
 use bavrek_core::fit::{FitQuestion, fit};
 use bavrek_core::kit::KitItem;
 use bavrek_core::ladder::Ladder;
+use bavrek_core::log::LoggedSet;
 use bavrek_core::person::{Experience, Person};
 use bavrek_core::plan::Intent;
+use bavrek_core::strength::Ledger;
 use bavrek_core::units::{Kilograms, Metres};
+use chrono::NaiveDate;
 use criterion::{Criterion, criterion_group, criterion_main};
 
 fn person() -> Person {
@@ -35,6 +38,20 @@ fn rich_kit() -> Vec<KitItem> {
     .unwrap_or_default()
 }
 
+/// Three sessions a week of five movements, three sets each.
+fn a_year_of_sets() -> Vec<LoggedSet> {
+    let exercises = ["dumbbell_curl", "hammer_curl", "dumbbell_bench_press", "dumbbell_bench_fly", "dumbbell_row"];
+    let days = NaiveDate::from_ymd_opt(2026, 1, 5).into_iter().flat_map(|d| d.iter_days().step_by(2).take(156));
+    days.flat_map(|day| exercises.iter().flat_map(move |e| (0..3).map(move |set| (*e, day, set))))
+        .map(|(exercise, day, set)| LoggedSet {
+            reps: Some(12 - set),
+            rir: Some(2),
+            effective_kg: Some(Kilograms(10.0)),
+            ..LoggedSet::of(exercise, day)
+        })
+        .collect()
+}
+
 fn fit_one_slot(criterion: &mut Criterion) {
     let Ok(catalogue) = load() else { return };
     let (person, kit) = (person(), rich_kit());
@@ -56,6 +73,10 @@ fn fit_one_slot(criterion: &mut Criterion) {
     if let Some(curl) = catalogue.movement("dumbbell_curl") {
         criterion.bench_function("ladder/dumbbell_curl", |b| b.iter(|| Ladder::of(curl, &person, black_box(&kit))));
     }
+    let log = a_year_of_sets();
+    criterion.bench_function("ledger/a_year_of_sets", |b| {
+        b.iter(|| Ledger::replay(&catalogue, &person, black_box(&log), None));
+    });
     criterion.bench_function("catalogue/load", |b| b.iter(load));
 }
 

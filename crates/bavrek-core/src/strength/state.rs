@@ -196,21 +196,21 @@ impl StrengthState {
 
     /// Kalman update with a soft gate: a set more than three SDs off is believed less.
     fn update(&mut self, entries: &[usize], y: f64, variance: f64) {
-        let n = self.mean.len();
-        let mut h = DVector::zeros(n);
-        for i in entries {
-            h[*i] = 1.0;
-        }
-        let ph = &self.cov * &h;
-        let z = y - h.dot(&self.mean);
-        let mut s = h.dot(&ph) + variance;
+        // Only a few entries take part, so the products with the covariance are sums of its columns.
+        let ph = entries.iter().fold(DVector::zeros(self.mean.len()), |sum, i| sum + self.cov.column(*i));
+        let z = y - entries.iter().map(|i| self.mean[*i]).sum::<f64>();
+        let mut s = entries.iter().map(|i| ph[*i]).sum::<f64>() + variance;
         if z * z > 9.0 * s {
             s += s * (z * z / (9.0 * s) - 1.0);
         }
-        let k = &ph / s;
-        self.mean += &k * z;
-        self.cov -= &k * ph.transpose();
-        self.cov = (&self.cov + self.cov.transpose()) * 0.5;
+        self.mean.axpy(z / s, &ph, 1.0);
+        for j in 0..ph.len() {
+            for i in 0..=j {
+                let lower = self.cov[(i, j)] - ph[i] * ph[j] / s;
+                self.cov[(i, j)] = lower;
+                self.cov[(j, i)] = lower;
+            }
+        }
     }
 
     /// What the movement's load for 12 repetitions to failure will be. A movement never done starts from its prior
