@@ -67,7 +67,7 @@ fn fit_one_slot(criterion: &mut Criterion) {
     ];
     for (name, json) in wanted {
         let Ok(intent) = serde_json::from_str::<Intent>(json) else { continue };
-        let question = FitQuestion { person: &person, kit: &kit, intent: &intent, history: &[], today: None };
+        let question = FitQuestion::plain(&person, &kit, &intent);
         criterion.bench_function(&format!("fit/{name}"), |b| b.iter(|| fit(&catalogue, black_box(&question))));
     }
     if let Some(curl) = catalogue.movement("dumbbell_curl") {

@@ -16,6 +16,7 @@ vocabulary!(
         Experience => "experience", "experience";
         NoLoadOnTarget => "no_load_on_target", "no load on the target";
         OutOfReach => "out_of_reach", "out of reach";
+        PutAside => "put_aside", "put aside";
     }
 );
 
@@ -39,6 +40,23 @@ pub struct Excluded<'a> {
 
 /// Repetitions below which the lightest step is out of reach.
 const LEAST_REPS: f64 = 2.0;
+
+/// A movement that a trainer does not want for a client.
+#[derive(Debug, Clone, PartialEq, Eq)]
+pub struct PutAside {
+    /// The movement's identifier.
+    pub exercise: String,
+    /// Why, in the trainer's words.
+    pub reason: String,
+}
+
+/// What the trainer put aside.
+pub(super) fn by_trainer(movement: &Movement, put_aside: &[PutAside]) -> Result<(), Vec<Why>> {
+    match put_aside.iter().find(|p| p.exercise == movement.id) {
+        Some(aside) => Err(vec![Why { code: ExclusionCode::PutAside, text: format!("put aside: {}", aside.reason) }]),
+        None => Ok(()),
+    }
+}
 
 /// Limits and experience.
 pub(super) fn by_person(movement: &Movement, person: &Person) -> Result<(), Vec<Why>> {

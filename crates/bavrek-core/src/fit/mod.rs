@@ -5,7 +5,7 @@ mod score;
 mod start;
 mod words;
 
-pub use exclude::{Excluded, ExclusionCode, Why};
+pub use exclude::{Excluded, ExclusionCode, PutAside, Why};
 pub use score::Parts;
 pub use start::{Basis, Start};
 
@@ -34,6 +34,15 @@ pub struct FitQuestion<'a> {
     pub history: &'a [LoggedSet],
     /// Sets after this day are left out.
     pub today: Option<NaiveDate>,
+    /// Movements that the trainer put aside for this client.
+    pub put_aside: &'a [PutAside],
+}
+
+impl<'a> FitQuestion<'a> {
+    /// The question without a log and with nothing put aside.
+    pub const fn plain(person: &'a Person, kit: &'a [KitItem], intent: &'a Intent) -> Self {
+        Self { person, kit, intent, history: &[], today: None, put_aside: &[] }
+    }
 }
 
 /// One way to carry out the intent here.
@@ -75,6 +84,40 @@ pub struct FitAnswer<'a> {
     pub candidates: Vec<Candidate<'a>>,
     /// Movements that would do the job elsewhere.
     pub excluded: Vec<Excluded<'a>>,
+    /// What of the log was left out, and what else is to be said.
+    pub notes: Vec<String>,
+}
+
+impl<'a> FitAnswer<'a> {
+    /// What became of a movement: its rank, or why it has none.
+    pub fn verdict(&self, movement: &'a Movement, intent: &Intent) -> Verdict {
+        if let Some(place) = self.candidates.iter().position(|c| c.movement.id == movement.id) {
+            return Verdict::Ranked(place, self.behind(place));
+        }
+        match self.excluded.iter().find(|e| e.movement.id == movement.id) {
+            Some(excluded) => Verdict::Excluded(excluded.why.clone()),
+            None => Verdict::OffTarget(words::off_target(movement, intent)),
+        }
+    }
+
+    /// The parts in which the leader is better than the candidate at `place`, the costliest first.
+    fn behind(&self, place: usize) -> Vec<String> {
+        let (leader, own) = (&self.candidates[0].parts, &self.candidates[place].parts);
+        let mut behind: Vec<_> = leader.costs_against(own).into_iter().filter(|(_, cost)| *cost > 0.005).collect();
+        behind.sort_by(|a, b| b.1.total_cmp(&a.1));
+        behind.into_iter().map(|(name, _)| name.to_owned()).collect()
+    }
+}
+
+/// What became of a movement in a fit.
+#[derive(Debug, Clone, PartialEq, Eq)]
+pub enum Verdict {
+    /// Its place from 0, and the parts in which the leader beats it, the costliest first.
+    Ranked(usize, Vec<String>),
+    /// Ruled out, with the reasons.
+    Excluded(Vec<Why>),
+    /// It does another job: what it does instead.
+    OffTarget(String),
 }
 
 /// A movement must give the wanted regions at least this much to be considered for the job at all.
@@ -84,9 +127,9 @@ const LEAST_TARGETING: f64 = 0.22;
 pub fn fit<'a>(catalogue: &'a Catalogue, question: &FitQuestion<'_>) -> FitAnswer<'a> {
     let ledger = Ledger::replay(catalogue, question.person, question.history, question.today);
     let reference = score::Reference::of(catalogue, question);
-    let mut answer = FitAnswer { candidates: Vec::new(), excluded: Vec::new() };
+    let mut answer = FitAnswer { candidates: Vec::new(), excluded: Vec::new(), notes: ledger.notes() };
     for movement in &catalogue.movements {
-        let targeting = score::targeting(movement, question.intent);
+        let targeting = score::targeting(movement, question.intent, reference.style);
         if targeting < LEAST_TARGETING {
             continue;
         }
@@ -114,6 +157,7 @@ fn judge<'a>(
     reference: &score::Reference,
     targeting: f64,
 ) -> Result<Candidate<'a>, Vec<Why>> {
+    exclude::by_trainer(movement, question.put_aside)?;
     exclude::by_person(movement, question.person)?;
     let ladder = Ladder::of(movement, question.person, question.kit);
     exclude::by_kit(&ladder)?;

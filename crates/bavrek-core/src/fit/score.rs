@@ -8,7 +8,7 @@ use crate::anatomy::{LengthEmphasis, Surface};
 use crate::ladder::{Ladder, LadderStep};
 use crate::mechanics::profile::share_distance;
 use crate::mechanics::single_joint::SingleJoint;
-use crate::movement::{Catalogue, LimitEffect, Movement, RigModel};
+use crate::movement::{Catalogue, LimitEffect, Movement, RigModel, Style};
 use crate::person::Severity;
 use crate::plan::Intent;
 use crate::strength::reps;
@@ -45,6 +45,16 @@ impl Parts {
         [self.targeting, self.tension, self.reach, self.steps, self.joints, self.stability, self.setup]
     }
 
+    /// What the parts are called, in the order of their declaration.
+    pub const NAMES: [&'static str; 7] =
+        ["target kept", "tension kept", "reach", "room to grow", "joints", "steadiness", "set-up"];
+
+    /// What each part of `other` costs it against these, as a share of log score; negative where `other` is better.
+    pub(super) fn costs_against(&self, other: &Self) -> [(&'static str, f64); 7] {
+        let (mine, theirs) = (self.values(), other.values());
+        std::array::from_fn(|i| (Self::NAMES[i], WEIGHTS[i] * (mine[i].max(FLOOR).ln() - theirs[i].max(FLOOR).ln())))
+    }
+
     /// Weighted geometric mean.
     pub fn score(&self) -> f64 {
         self.values().iter().zip(WEIGHTS).map(|(v, w)| w * v.max(FLOOR).ln()).sum::<f64>().exp()
@@ -58,6 +68,8 @@ pub(super) struct Reference {
     pub(super) thirds: Option<[f64; 3]>,
     /// Stretch tag wanted, where a reference movement sets one.
     pub(super) tag: Option<i8>,
+    /// How its sets go.
+    pub(super) style: Style,
 }
 
 impl Reference {
@@ -73,7 +85,11 @@ impl Reference {
             LengthEmphasis::Middle => [0.22, 0.56, 0.22],
             LengthEmphasis::Shortened => [0.17, 0.38, 0.45],
         });
-        Self { thirds: stated.or(from_movement), tag: named.and_then(stretch_tag) }
+        Self {
+            thirds: stated.or(from_movement),
+            tag: named.and_then(stretch_tag),
+            style: named.map_or(Style::Reps, |m| m.style),
+        }
     }
 }
 
@@ -90,7 +106,9 @@ pub(super) fn stretch_tag(movement: &Movement) -> Option<i8> {
 }
 
 /// How much of the wanted work goes to the wanted regions.
-pub(super) fn targeting(movement: &Movement, intent: &Intent) -> f64 {
+///
+/// A hold or lowering alone answers an intent of whole repetitions only in part.
+pub(super) fn targeting(movement: &Movement, intent: &Intent, style: Style) -> f64 {
     let wanted: f64 = intent.regions.values().sum();
     let given: f64 = intent.regions.iter().map(|(r, w)| w * movement.region_weight(*r)).sum();
     let direct: f64 = movement.direct.values().sum();
@@ -101,6 +119,7 @@ pub(super) fn targeting(movement: &Movement, intent: &Intent) -> f64 {
         * unlike(movement.pattern != intent.pattern, 0.6)
         * unlike(intent.arm_position.is_some_and(|a| a != movement.arm_position), 0.8)
         * unlike(intent.grip.is_some_and(|g| movement.grip.is_some_and(|m| m != g)), 0.85)
+        * unlike(movement.style != style, if movement.style == Style::Hold { 0.5 } else { 0.75 })
         * (0.7 + 0.3 * movement.confidence)
 }
 

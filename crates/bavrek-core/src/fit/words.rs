@@ -50,6 +50,9 @@ pub(super) fn kept_and_lost(
     if ladder.headroom(start.step) == 0 {
         lost.push("no heavier step here".into());
     }
+    if movement.style != reference.style {
+        lost.push(format!("{} instead of {}", movement.style, reference.style));
+    }
     if movement.unilateral() {
         lost.push("one side at a time: twice the time".into());
     }
@@ -69,6 +72,15 @@ fn length(thirds: &[f64; 3], wanted: &[f64; 3], kept: &mut Vec<String>, lost: &m
     if wanted[2] - thirds[2] > 0.12 {
         lost.push(format!("less work shortened: {:.0} % instead of {:.0} %", percent(thirds[2]), percent(wanted[2])));
     }
+}
+
+/// What a movement does instead of the job that is asked for.
+pub(super) fn off_target(movement: &Movement, intent: &Intent) -> String {
+    let direct: Vec<_> = movement.direct.keys().map(|r| r.label()).collect();
+    let asked: Vec<_> = intent.regions.keys().map(|r| r.label()).collect();
+    let shared = intent.regions.keys().any(|r| movement.region_weight(*r) > 0.0);
+    let how = if shared { "hardly works" } else { "does not work" };
+    format!("a {} for {}; it {how} {}", movement.pattern, direct.join(", "), asked.join(", "))
 }
 
 pub(super) fn reasons(

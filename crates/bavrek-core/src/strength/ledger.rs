@@ -2,7 +2,9 @@
 
 use std::collections::BTreeMap;
 
+use super::reps;
 use super::state::{Prediction, SetEvidence, StrengthState};
+use crate::anatomy::vocabulary;
 use crate::kit::KitItem;
 use crate::ladder::Ladder;
 use crate::log::LoggedSet;
@@ -13,17 +15,32 @@ use crate::units::{Kilograms, Metres};
 /// Reserve assumed for a set that was logged without one.
 const RESERVE_NOT_STATED: f64 = 2.0;
 
+/// Ratio to the first guess above which a set was typed wrong: nobody lifts eight times what is usual. Assumed.
+const BEYOND_ANYONE: f64 = 8.0;
+
+vocabulary!(
+    /// Why a set says nothing about strength.
+    LeftOut {
+        Future => "future", "dated after today";
+        Unknown => "unknown", "of a movement that the catalogue does not hold";
+        NoLoad => "no_load", "without a load that can be told";
+        Unusable => "unusable", "with more than 40 repetitions, or a reserve that nobody can judge";
+        Beyond => "beyond", "heavier than anyone of this body mass lifts";
+    }
+);
+
 /// Strength states of a client by strength pattern, derived from the log alone.
 #[derive(Debug, Clone)]
 pub struct Ledger<'a> {
     catalogue: &'a Catalogue,
     states: BTreeMap<&'a str, StrengthState>,
     guesses: BTreeMap<&'a str, f64>,
+    left_out: BTreeMap<LeftOut, usize>,
 }
 
 impl<'a> Ledger<'a> {
-    /// Replays the log. Sets of unknown movements, without repetitions, of the future or without a load that can be
-    /// told are left out, never averaged in.
+    /// Replays the log. Sets that cannot be are left out and counted by their reason, never averaged in; holds are no
+    /// evidence of repetitions and pass in silence.
     pub fn replay(
         catalogue: &'a Catalogue,
         person: &Person,
@@ -33,10 +50,12 @@ impl<'a> Ledger<'a> {
         let guesses: BTreeMap<&str, f64> =
             catalogue.priors.iter().map(|(id, prior)| (id.as_str(), prior.log_guess(person))).collect();
         let mut evidence: BTreeMap<&str, Vec<SetEvidence<'_>>> = BTreeMap::new();
-        for set in history.iter().filter(|s| today.is_none_or(|t| s.date <= t)) {
-            let Some(movement) = catalogue.movement(&set.exercise) else { continue };
-            let Some(one) = read(set, movement, person) else { continue };
-            evidence.entry(&movement.carry_over.pattern).or_default().push(one);
+        let mut left_out = BTreeMap::new();
+        for set in history.iter().filter(|s| s.reps.is_some()) {
+            match read(catalogue, set, person, &guesses, today) {
+                Ok((pattern, one)) => evidence.entry(pattern).or_default().push(one),
+                Err(why) => *left_out.entry(why).or_insert(0) += 1,
+            }
         }
         let states = evidence
             .into_iter()
@@ -45,7 +64,13 @@ impl<'a> Ledger<'a> {
                 Some((pattern, StrengthState::replay(*guesses.get(pattern)?, sets)))
             })
             .collect();
-        Self { catalogue, states, guesses }
+        Self { catalogue, states, guesses, left_out }
+    }
+
+    /// What of the log was left out, in a sentence a reason.
+    pub fn notes(&self) -> Vec<String> {
+        let sets = |n: usize| if n == 1 { "1 set".to_owned() } else { format!("{n} sets") };
+        self.left_out.iter().map(|(why, n)| format!("{} left out: {why}", sets(*n))).collect()
     }
 
     /// Log load for 12 repetitions to failure that is expected on a movement, as effective load of that movement.
@@ -75,17 +100,33 @@ impl<'a> Ledger<'a> {
     }
 }
 
-fn read<'a>(set: &'a LoggedSet, movement: &'a Movement, person: &Person) -> Option<SetEvidence<'a>> {
-    let reps = f64::from(set.reps?);
-    let load = effective_load(set, movement, person)?;
-    Some(SetEvidence {
+fn read<'a>(
+    catalogue: &'a Catalogue,
+    set: &LoggedSet,
+    person: &Person,
+    guesses: &BTreeMap<&str, f64>,
+    today: Option<chrono::NaiveDate>,
+) -> Result<(&'a str, SetEvidence<'a>), LeftOut> {
+    if today.is_some_and(|t| set.date > t) {
+        return Err(LeftOut::Future);
+    }
+    let movement = catalogue.movement(&set.exercise).ok_or(LeftOut::Unknown)?;
+    let load = effective_load(set, movement, person).ok_or(LeftOut::NoLoad)?;
+    let one = SetEvidence {
         exercise: &movement.id,
         date: set.date,
         log_load: (load.value() * movement.carry_over.basis).ln(),
-        reps,
+        reps: set.reps.map_or(0.0, f64::from),
         rir: set.rir.map_or(RESERVE_NOT_STATED, f64::from),
         prior: movement.log_ratio(),
-    })
+    };
+    let reference = reps::reference_log_load(one.log_load, one.reps, one.rir).map_err(|_| LeftOut::Unusable)?;
+    let pattern = movement.carry_over.pattern.as_str();
+    // What the set says of the anchor, against what is usual there.
+    if guesses.get(pattern).is_some_and(|guess| reference - one.prior.0 > guess + BEYOND_ANYONE.ln()) {
+        return Err(LeftOut::Beyond);
+    }
+    Ok((pattern, one))
 }
 
 /// Effective load of a logged set: as computed when it was logged, or from its load, band and set-up.

@@ -49,6 +49,9 @@ pub struct FitRequest {
 pub struct FitAnswer {
     candidates: Vec<CandidateAnswer>,
     excluded: Vec<ExcludedAnswer>,
+    /// What of the history was left out, and why.
+    #[serde(skip_serializing_if = "Vec::is_empty")]
+    notes: Vec<String>,
 }
 
 #[derive(Debug, Clone, Serialize, JsonSchema)]
@@ -129,11 +132,8 @@ pub(super) fn answer(catalogue: &Catalogue, request: &FitRequest) -> Result<FitA
     let found = fit::fit(
         catalogue,
         &FitQuestion {
-            person: &request.client,
-            kit: &request.place.kit,
-            intent: &request.intent,
             history: &request.history,
-            today: None,
+            ..FitQuestion::plain(&request.client, &request.place.kit, &request.intent)
         },
     );
     let excluded = found.excluded.iter().map(|e| ExcludedAnswer {
@@ -143,6 +143,7 @@ pub(super) fn answer(catalogue: &Catalogue, request: &FitRequest) -> Result<FitA
     Ok(FitAnswer {
         candidates: found.candidates.iter().take(limit).map(candidate).collect(),
         excluded: excluded.collect(),
+        notes: found.notes,
     })
 }
 

@@ -448,7 +448,7 @@ mod tests {
     #[test]
     fn a_full_room_makes_the_picture_wider_and_nothing_leaves_it() {
         for many in [4, 8, 20, 40] {
-            let pairs = (1..=many).map(|k| f64::from(k)).collect();
+            let pairs = (1..=many).map(f64::from).collect();
             let mut kit = vec![KitItem::Dumbbells(Dumbbells { pairs, ..Dumbbells::default() })];
             kit.extend((0..many / 4).map(|_| KitItem::Sofa(bavrek_core::kit::Plain {})));
             let shelf = draw("here", &kit);

@@ -70,13 +70,8 @@ impl World<'_> {
     /// Takes the best fit for every slot, as a trainer would on the first day.
     async fn take_first_fits(&mut self, today: NaiveDate) -> anyhow::Result<()> {
         for placed in &self.slots {
-            let question = FitQuestion {
-                person: &self.person,
-                kit: &self.kit,
-                intent: &placed.slot.intent,
-                history: &[],
-                today: Some(today),
-            };
+            let question =
+                FitQuestion { today: Some(today), ..FitQuestion::plain(&self.person, &self.kit, &placed.slot.intent) };
             let answer = fit(&self.app.catalogue, &question);
             let best =
                 answer.candidates.first().ok_or_else(|| anyhow::anyhow!("no fit for {:?}", placed.slot.intent))?;

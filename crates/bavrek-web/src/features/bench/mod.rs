@@ -45,11 +45,9 @@ async fn show(
 fn answer<'a>(app: &'a App, scene: &Scene, intent: &Intent) -> FitAnswer<'a> {
     let history = scene.history();
     let question = FitQuestion {
-        person: &scene.person,
-        kit: &scene.place.kit,
-        intent,
         history: &history,
         today: Some(scene.today),
+        ..FitQuestion::plain(&scene.person, &scene.place.kit, intent)
     };
     fit(&app.catalogue, &question)
 }

@@ -3,7 +3,7 @@
 use askama::Template;
 use askama_web::WebTemplate;
 use bavrek_core::figure::Figure;
-use bavrek_core::fit::{Candidate, Excluded, ExclusionCode, FitAnswer};
+use bavrek_core::fit::{Candidate, Excluded, ExclusionCode, FitAnswer, Parts};
 use bavrek_core::ladder::{Ladder, LadderStep};
 use bavrek_core::movement::Movement;
 use bavrek_core::rigging::Rigged;
@@ -220,7 +220,6 @@ fn picked(app: &App, scene: &Scene, placed: &PlacedSlot, candidate: &Candidate<'
     });
     let wanted = wanted.as_ref().map(|(_, curve, thirds)| Shape { name: "wanted".into(), curve, thirds: *thirds });
     let found = Shape { name: "here".into(), curve: &step.curve, thirds: step.thirds };
-    let names = ["targeting", "tension", "reach", "steps", "joints", "stability", "set-up"];
     Picked {
         id: movement.id.clone(),
         name: movement.name.clone(),
@@ -235,7 +234,7 @@ fn picked(app: &App, scene: &Scene, placed: &PlacedSlot, candidate: &Candidate<'
         lost: candidate.lost.clone(),
         cautions: candidate.cautions.iter().map(|c| c.text.clone()).collect(),
         reasons: candidate.reasons.clone(),
-        parts: names.into_iter().zip(candidate.parts.values().map(percent)).collect(),
+        parts: Parts::NAMES.into_iter().zip(candidate.parts.values().map(percent)).collect(),
         cues: [
             ("Set up", movement.cues.set_up.clone()),
             ("Do", movement.cues.action.clone()),

@@ -179,8 +179,7 @@ pub(in crate::features) fn named<'a>(catalogue: &'a Catalogue, text: &str) -> Re
     found.sort_by_key(|(rank, m)| (*rank, m.pattern));
     let exact: Vec<_> = movements().filter(called).collect();
     match (&exact[..], &found[..]) {
-        ([only], _) => Ok(only),
-        ([], [(_, only)]) => Ok(only),
+        ([only], _) | ([], [(_, only)]) => Ok(only),
         _ => Err(found.into_iter().take(MOST_NAMES).map(|(_, m)| m.name.as_str()).collect()),
     }
 }
