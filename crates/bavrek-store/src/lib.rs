@@ -14,8 +14,10 @@ pub mod log;
 pub mod movements;
 pub mod observations;
 pub mod places;
+pub mod put_aside;
 pub mod roster;
 pub mod sessions;
+pub mod spot_swaps;
 pub mod trainers;
 
 pub use error::StoreError;

@@ -1,15 +1,17 @@
 //! What several screens load together: a client, a place, a log.
 
-use bavrek_core::kit::Place;
+use bavrek_core::fit::{FitAnswer, FitQuestion, PutAside, fit};
+use bavrek_core::kit::{KitItem, Place};
 use bavrek_core::log::LoggedSet;
 use bavrek_core::person::Person;
+use bavrek_core::plan::Intent;
 use bavrek_core::progress::{Call, NextQuestion, next};
 use bavrek_store::clients::Client;
 use bavrek_store::fits::{self, Fit};
 use bavrek_store::log::{self, RecordedSet};
 use bavrek_store::places::{self, PlaceHead};
 use bavrek_store::sessions::{PlacedSlot, SessionHead, Slot};
-use bavrek_store::{StoreError, TrainerId, kit};
+use bavrek_store::{StoreError, TrainerId, kit, put_aside};
 use chrono::NaiveDate;
 use uuid::Uuid;
 
@@ -26,6 +28,8 @@ pub(super) struct Scene {
     pub(super) place: Place,
     pub(super) today: NaiveDate,
     pub(super) log: Vec<RecordedSet>,
+    /// What the trainer put aside for this client.
+    pub(super) put_aside: Vec<PutAside>,
     pub(super) banners: Vec<Banner>,
     /// Whether new plans wait for a clearance.
     pub(super) stopped: bool,
@@ -44,9 +48,10 @@ impl Scene {
         }
         let place = kit::place(&app.pool, trainer, &place_head).await?;
         let log = log::of_client(&app.pool, trainer, who.client.id, who.today).await?;
+        let put_aside = put_aside::of_client(&app.pool, trainer, who.client.id).await?;
         let (banners, stopped) = (who.banners(), who.stopped());
         let Who { client, person, today, .. } = who;
-        Ok(Self { client, person, place_head, place, today, log, banners, stopped })
+        Ok(Self { client, person, place_head, place, today, log, put_aside, banners, stopped })
     }
 
     /// The frame of a page about the client.
@@ -57,6 +62,19 @@ impl Scene {
     /// All logged sets, for the strength ledger.
     pub(super) fn history(&self) -> Vec<LoggedSet> {
         self.log.iter().map(|r| r.set.clone()).collect()
+    }
+
+    /// What does the job of an intent for a person like this with a kit, from all that is known of the client.
+    pub(super) fn fit<'a>(&self, app: &'a App, person: &Person, kit: &[KitItem], intent: &Intent) -> FitAnswer<'a> {
+        let history = self.history();
+        let put_aside = &self.put_aside;
+        let question = FitQuestion { person, kit, intent, history: &history, today: Some(self.today), put_aside };
+        fit(&app.catalogue, &question)
+    }
+
+    /// What does the job of an intent here.
+    pub(super) fn fit_here<'a>(&self, app: &'a App, intent: &Intent) -> FitAnswer<'a> {
+        self.fit(app, &self.person, &self.place.kit, intent)
     }
 
     /// Sets logged today for a slot.

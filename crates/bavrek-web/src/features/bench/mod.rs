@@ -6,56 +6,65 @@ use axum::Router;
 use axum::extract::Query;
 use axum::response::Redirect;
 use axum::routing::{get, post};
-use bavrek_core::fit::{FitAnswer, FitQuestion, fit};
-use bavrek_core::plan::Intent;
+use bavrek_core::fit::PutAside;
 use bavrek_store::fits::{self, NewFit};
+use bavrek_store::{new_id, put_aside};
 use serde::Deserialize;
 
 use self::views::Page;
-use super::scene::{self, Scene};
+use super::scene;
 use crate::chrome::Chrome;
 use crate::error::WebError;
 use crate::extract::{Fields, Ids, Me, Mine};
 use crate::state::App;
 
+/// Longest reason to put a movement aside.
+const LONGEST_REASON: usize = 300;
+
 pub(super) fn routes() -> Router<App> {
-    Router::new().route("/slots/{slot}/bench", get(show)).route("/slots/{slot}/fit", post(take))
+    Router::new()
+        .route("/slots/{slot}/bench", get(show))
+        .route("/slots/{slot}/fit", post(take))
+        .route("/slots/{slot}/aside", post(aside))
+        .route("/slots/{slot}/take-back", post(take_back))
 }
 
-#[derive(Deserialize)]
-struct Picked {
+/// What the address asks to see.
+#[derive(Debug, Clone, Deserialize, Default)]
+struct Asked {
+    /// The candidate that is drawn.
     pick: Option<String>,
+    /// The candidate to compare it with.
+    beside: Option<String>,
+    /// Only candidates with this implement.
+    #[serde(default)]
+    with: String,
+    /// A movement whose place is to be explained, as typed.
+    #[serde(default)]
+    why: String,
+    /// The movement that was just put aside.
+    #[serde(default)]
+    aside: String,
 }
 
 async fn show(
     Mine(app): Mine,
     Me(trainer): Me,
     Ids(slot): Ids,
-    Query(picked): Query<Picked>,
+    Query(asked): Query<Asked>,
     chrome: Chrome,
 ) -> Result<Page, WebError> {
     let (placed, mut scene) = scene::of_slot(&app, trainer, slot).await?;
     let chrome = scene.frame(chrome);
     let current = fits::of_slot(&app.pool, trainer, slot, scene.place_head.id).await?;
-    let answer = answer(&app, &scene, &placed.slot.intent);
-    Ok(Page::new(chrome, &app, &placed, &scene, current.as_ref(), &answer, picked.pick.as_deref()))
-}
-
-/// What does the job of an intent at the scene's place.
-fn answer<'a>(app: &'a App, scene: &Scene, intent: &Intent) -> FitAnswer<'a> {
-    let history = scene.history();
-    let question = FitQuestion {
-        history: &history,
-        today: Some(scene.today),
-        ..FitQuestion::plain(&scene.person, &scene.place.kit, intent)
-    };
-    fit(&app.catalogue, &question)
+    let answer = scene.fit_here(&app, &placed.slot.intent);
+    Ok(Page::new(chrome, &app, &placed, &scene, current.as_ref(), &answer, &asked))
 }
 
 /// Puts a candidate in force. It is computed again, so that only what does the job here can be taken.
 async fn take(Mine(app): Mine, Me(trainer): Me, Ids(slot): Ids, fields: Fields) -> Result<Redirect, WebError> {
     let (placed, scene) = scene::of_slot(&app, trainer, slot).await?;
-    let answer = answer(&app, &scene, &placed.slot.intent);
+    let answer = scene.fit_here(&app, &placed.slot.intent);
     let wanted = fields.text("exercise");
     let candidate =
         answer.candidates.iter().find(|c| c.movement.id == wanted).ok_or_else(|| {
@@ -70,4 +79,27 @@ async fn take(Mine(app): Mine, Me(trainer): Me, Ids(slot): Ids, fields: Fields) 
     };
     fits::take(&app.pool, trainer, &new).await?;
     Ok(Redirect::to(&format!("/sessions/{}#slot-{slot}", placed.session.id)))
+}
+
+/// Puts a movement aside for the client, with the reason.
+async fn aside(Mine(app): Mine, Me(trainer): Me, Ids(slot): Ids, fields: Fields) -> Result<Redirect, WebError> {
+    let placed = bavrek_store::sessions::slot(&app.pool, trainer, slot).await?;
+    let movement = app.catalogue.movement(fields.text("exercise")).ok_or(WebError::NotFound)?;
+    let reason = fields.text("reason").trim();
+    if reason.is_empty() {
+        return Err(WebError::bad("reason", "is needed: it is shown when the movement is missed later"));
+    }
+    if reason.chars().count() > LONGEST_REASON {
+        return Err(WebError::bad("reason", format!("may have {LONGEST_REASON} characters")));
+    }
+    let aside = PutAside { exercise: movement.id.clone(), reason: reason.to_owned() };
+    put_aside::put(&app.pool, trainer, placed.session.client_id, new_id(), &aside).await?;
+    Ok(Redirect::to(&format!("/slots/{slot}/bench?aside={}", movement.id)))
+}
+
+async fn take_back(Mine(app): Mine, Me(trainer): Me, Ids(slot): Ids, fields: Fields) -> Result<Redirect, WebError> {
+    let placed = bavrek_store::sessions::slot(&app.pool, trainer, slot).await?;
+    let movement = app.catalogue.movement(fields.text("exercise")).ok_or(WebError::NotFound)?;
+    put_aside::take_back(&app.pool, trainer, placed.session.client_id, &movement.id).await?;
+    Ok(Redirect::to(&format!("/slots/{slot}/bench?pick={}", movement.id)))
 }

@@ -2,17 +2,21 @@
 
 use askama::Template;
 use askama_web::WebTemplate;
+use bavrek_core::anatomy::Implement;
 use bavrek_core::figure::Figure;
-use bavrek_core::fit::{Candidate, Excluded, ExclusionCode, FitAnswer, Parts};
+use bavrek_core::fit::{Candidate, Excluded, ExclusionCode, FitAnswer, Parts, Verdict};
 use bavrek_core::ladder::{Ladder, LadderStep};
 use bavrek_core::movement::Movement;
+use bavrek_core::plan::Intent;
 use bavrek_core::rigging::Rigged;
 use bavrek_core::units::trim_number;
 use bavrek_store::fits::Fit;
 use bavrek_store::sessions::PlacedSlot;
 use uuid::Uuid;
 
+use super::Asked;
 use crate::chrome::Chrome;
+use crate::features::catalogue::named;
 use crate::features::scene::{Scene, capital, purpose};
 use crate::pictures::curves::{self, Curves, Shape};
 use crate::pictures::glyph;
@@ -39,6 +43,16 @@ pub(super) struct Page {
     rows: Vec<Row>,
     ruled_out: Vec<RuledOut>,
     picked: Option<Picked>,
+    beside: Option<Beside>,
+    filters: Vec<Filter>,
+    /// Addresses of the row before and after the picked one.
+    around: [Option<String>; 2],
+    movements: Vec<String>,
+    why: String,
+    because: Vec<String>,
+    /// The movement that was just put aside.
+    put_aside: Option<(String, String)>,
+    notes: Vec<String>,
     /// New fits wait for a clearance.
     stopped: bool,
     /// What the limits changed here.
@@ -47,7 +61,6 @@ pub(super) struct Page {
 
 struct Row {
     rank: usize,
-    id: String,
     name: String,
     how: String,
     warning: Option<String>,
@@ -55,6 +68,9 @@ struct Row {
     words: String,
     bars: [(&'static str, &'static str, String); 3],
     start: String,
+    address: String,
+    /// Where it is set beside the picked one.
+    compare: Option<String>,
     on: bool,
     current: bool,
     /// A limit counts against it.
@@ -62,8 +78,20 @@ struct Row {
 }
 
 struct RuledOut {
+    id: String,
     name: String,
     why: String,
+    put_aside: bool,
+}
+
+/// A choice of implement: its words, where it leads, and whether it is on.
+type Filter = (String, String, bool);
+
+/// Two candidates side by side.
+struct Beside {
+    names: [String; 2],
+    rows: Vec<(&'static str, [String; 2])>,
+    alone: String,
 }
 
 struct Picked {
@@ -94,21 +122,29 @@ impl Page {
         scene: &Scene,
         current: Option<&Fit>,
         answer: &FitAnswer<'_>,
-        pick: Option<&str>,
+        asked_for: &Asked,
     ) -> Self {
         let intent = &placed.slot.intent;
         let wanted: Vec<_> = intent.regions.keys().copied().collect();
-        let chosen = answer.candidates.iter().find(|c| Some(c.movement.id.as_str()) == pick);
-        let chosen = chosen.or_else(|| answer.candidates.first());
+        let shown: Vec<(usize, &Candidate<'_>)> = shown(answer, asked_for);
+        let called = |id: Option<&String>| answer.candidates.iter().find(|c| id.is_some_and(|id| *id == c.movement.id));
+        let chosen = called(asked_for.pick.as_ref()).or_else(|| shown.first().map(|(_, c)| *c));
+        let beside =
+            called(asked_for.beside.as_ref()).filter(|b| chosen.is_some_and(|c| c.movement.id != b.movement.id));
+        let address = |id: &str| address(placed.slot.id, id, known(&asked_for.with), None);
         let work = chosen.map(|c| work_of(c)).unwrap_or_default();
         let heading = capital(&format!("{}: {}", intent.pattern, purpose(intent)));
         let in_force = |c: &Candidate<'_>| current.is_some_and(|f| f.exercise == c.movement.id);
-        let rows = answer
-            .candidates
-            .iter()
-            .take(MOST)
-            .enumerate()
-            .map(|(i, c)| row(i + 1, c, chosen.is_some_and(|on| on.movement.id == c.movement.id), in_force(c)));
+        let picked_id = chosen.map(|c| c.movement.id.as_str());
+        let rows = shown.iter().map(|(rank, c)| {
+            let on = picked_id == Some(c.movement.id.as_str());
+            let compare =
+                picked_id.filter(|_| !on).map(|id| beside_address(placed.slot.id, id, asked_for, &c.movement.id));
+            Row { address: address(&c.movement.id), compare, ..row(rank + 1, c, on, in_force(c)) }
+        });
+        let at = shown.iter().position(|(_, c)| picked_id == Some(c.movement.id.as_str()));
+        let around = [at.and_then(|i| i.checked_sub(1)), at.map(|i| i + 1)]
+            .map(|i| i.and_then(|i| shown.get(i)).map(|(_, c)| address(&c.movement.id)));
         Self {
             slot: placed.slot.id,
             session: (placed.session.id, placed.session.name.clone()),
@@ -122,6 +158,14 @@ impl Page {
                 n => format!("{n} fit this room"),
             },
             rows: rows.collect(),
+            around,
+            beside: chosen.zip(beside).map(|(a, b)| compare(a, b, address(&a.movement.id))),
+            filters: filters(answer, placed.slot.id, &asked_for.with),
+            movements: app.catalogue.movements.iter().map(|m| m.name.clone()).collect(),
+            because: because(app, intent, answer, &asked_for.why),
+            why: asked_for.why.clone(),
+            put_aside: app.catalogue.movement(&asked_for.aside).map(|m| (m.id.clone(), m.name.clone())),
+            notes: answer.notes.clone(),
             ruled_out: ruled_out(answer),
             stopped: scene.stopped,
             limited: limited(answer),
@@ -130,6 +174,76 @@ impl Page {
             heading,
         }
     }
+}
+
+/// The candidates with their ranks that the filter leaves, as many as are shown.
+fn shown<'a, 'c>(answer: &'a FitAnswer<'c>, asked: &Asked) -> Vec<(usize, &'a Candidate<'c>)> {
+    let wanted = Implement::from_id(&asked.with);
+    let with = |c: &Candidate<'_>| wanted.is_none_or(|w| c.step().implements.contains(&w));
+    answer.candidates.iter().enumerate().filter(|(_, c)| with(c)).take(MOST).collect()
+}
+
+/// Where a candidate is shown, with what else the address keeps.
+fn address(slot: Uuid, pick: &str, with: &str, beside: Option<&str>) -> String {
+    let with = if with.is_empty() { String::new() } else { format!("&with={with}") };
+    let beside = beside.map_or_else(String::new, |id| format!("&beside={id}"));
+    format!("/slots/{slot}/bench?pick={pick}{with}{beside}")
+}
+
+fn beside_address(slot: Uuid, pick: &str, asked: &Asked, beside: &str) -> String {
+    address(slot, pick, known(&asked.with), Some(beside))
+}
+
+/// The identifier of an implement as it was asked for; nothing for what is none.
+fn known(with: &str) -> &str {
+    Implement::from_id(with).map_or("", Implement::id)
+}
+
+/// All, and every implement that some candidate uses.
+fn filters(answer: &FitAnswer<'_>, slot: Uuid, with: &str) -> Vec<Filter> {
+    let used = |i: &&Implement| answer.candidates.iter().any(|c| c.step().implements.contains(i));
+    let each = Implement::ALL
+        .iter()
+        .filter(used)
+        .map(|i| (i.label().to_owned(), format!("/slots/{slot}/bench?with={}", i.id()), i.id() == with));
+    std::iter::once(("all".to_owned(), format!("/slots/{slot}/bench"), known(with).is_empty())).chain(each).collect()
+}
+
+fn compare(a: &Candidate<'_>, b: &Candidate<'_>, alone: String) -> Beside {
+    let both = |name, value: &dyn Fn(&Candidate<'_>) -> String| (name, [value(a), value(b)]);
+    let mut rows = vec![both("score", &|c| percent(c.score))];
+    rows.extend(Parts::NAMES.into_iter().enumerate().map(|(i, name)| both(name, &|c| percent(c.parts.values()[i]))));
+    rows.push(both("start", &|c| c.step().label.clone()));
+    rows.push(both("set up", &|c| format!("{:.0} s", c.step().set_up_s.value())));
+    rows.push(both("lost", &|c| c.lost.join("; ")));
+    Beside { names: [a, b].map(|c| c.movement.name.clone()), rows, alone }
+}
+
+/// Why the movement that was asked about has its place, or none.
+fn because(app: &App, intent: &Intent, answer: &FitAnswer<'_>, why: &str) -> Vec<String> {
+    if why.trim().is_empty() {
+        return Vec::new();
+    }
+    let movement = match named(&app.catalogue, why) {
+        Ok(movement) => movement,
+        Err(near) if near.is_empty() => return vec![format!("No movement is called “{}”.", why.trim())],
+        Err(near) => return vec![format!("Which one: {}?", near.join(" · "))],
+    };
+    let name = &movement.name;
+    vec![match answer.verdict(movement, intent) {
+        Verdict::Ranked(0, _) => format!("{name} ranks first here."),
+        Verdict::Ranked(place, behind) => format!(
+            "{name} ranks {} of {} here. It is behind the first in: {}.",
+            place + 1,
+            answer.candidates.len(),
+            if behind.is_empty() { "nothing, by a hair".to_owned() } else { behind.join(", ") }
+        ),
+        Verdict::Excluded(why) => {
+            let texts: Vec<_> = why.into_iter().map(|w| w.text).collect();
+            format!("{name} is ruled out here: {}.", texts.join("; "))
+        }
+        Verdict::OffTarget(text) => format!("{name} does another job: {text}."),
+    }]
 }
 
 /// The picked candidate's regions, at a level that shows direct and assisting work apart.
@@ -173,7 +287,6 @@ fn row(rank: usize, candidate: &Candidate<'_>, on: bool, current: bool) -> Row {
     let surface = step.setup.surface.map_or_else(String::new, |s| format!(", {}", s.label()));
     Row {
         rank,
-        id: candidate.movement.id.clone(),
         name: candidate.movement.name.clone(),
         how: format!("{}{surface}", step.label),
         warning: candidate.lost.first().cloned(),
@@ -185,6 +298,8 @@ fn row(rank: usize, candidate: &Candidate<'_>, on: bool, current: bool) -> Row {
             ("room to grow", "r", percent(candidate.parts.steps)),
         ],
         start: format!("{:.1}", step.effective_kg.two_figures()),
+        address: String::new(),
+        compare: None,
         on,
         current,
         eased: candidate.parts.joints < 1.0,
@@ -204,6 +319,8 @@ fn ruled_out(answer: &FitAnswer<'_>) -> Vec<RuledOut> {
         .excluded
         .iter()
         .map(|e| RuledOut {
+            id: e.movement.id.clone(),
+            put_aside: e.why.iter().any(|w| w.code == ExclusionCode::PutAside),
             name: e.movement.name.clone(),
             why: e.why.iter().map(|w| w.text.as_str()).collect::<Vec<_>>().join("; "),
         })

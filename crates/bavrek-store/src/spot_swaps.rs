@@ -1,0 +1,96 @@
+//! Swaps on the spot: what was done instead, that day, and why. The plan's fit stays in force.
+
+use std::collections::BTreeMap;
+
+use bavrek_core::dose::Prescription;
+use bavrek_core::ladder::LadderStep;
+use chrono::NaiveDate;
+use uuid::Uuid;
+
+use crate::{Pool, StoreError, TrainerId};
+
+/// A swap of one slot for one day.
+#[derive(Debug, Clone, PartialEq)]
+pub struct SpotSwap {
+    /// Identifier, given by the form: the same one twice is stored once.
+    pub id: Uuid,
+    /// The slot.
+    pub slot_id: Uuid,
+    /// Where.
+    pub place_id: Uuid,
+    /// The day it holds for.
+    pub on: NaiveDate,
+    /// The movement it stands in for.
+    pub instead_of: String,
+    /// What is done.
+    pub exercise: String,
+    /// On which step.
+    pub step: LadderStep,
+    /// How much of it.
+    pub prescription: Prescription,
+    /// Why, for example `the bench is taken`.
+    pub reason: String,
+}
+
+/// Stores a swap.
+pub async fn add(pool: &Pool, trainer: TrainerId, swap: &SpotSwap) -> Result<(), StoreError> {
+    sqlx::query!(
+        "insert into spot_swaps (trainer_id, id, slot_id, place_id, swapped_on, instead_of, exercise, step,
+                                 prescription, reason)
+         values ($1, $2, $3, $4, $5, $6, $7, $8, $9, $10) on conflict (trainer_id, id) do nothing",
+        trainer.0,
+        swap.id,
+        swap.slot_id,
+        swap.place_id,
+        swap.on,
+        swap.instead_of,
+        swap.exercise,
+        serde_json::to_value(&swap.step)?,
+        serde_json::to_value(&swap.prescription)?,
+        swap.reason
+    )
+    .execute(pool)
+    .await?;
+    Ok(())
+}
+
+/// The swaps of a session that hold on a day at a place, the latest of each slot.
+pub async fn of_session(
+    pool: &Pool,
+    trainer: TrainerId,
+    session: Uuid,
+    place: Uuid,
+    on: NaiveDate,
+) -> Result<BTreeMap<Uuid, SpotSwap>, StoreError> {
+    let rows = sqlx::query!(
+        "select distinct on (w.slot_id) w.id, w.slot_id, w.place_id, w.swapped_on, w.instead_of, w.exercise, w.step,
+                w.prescription, w.reason
+         from spot_swaps w
+         join slots s on s.trainer_id = w.trainer_id and s.id = w.slot_id
+         join blocks b on b.trainer_id = s.trainer_id and b.id = s.block_id
+         where w.trainer_id = $1 and b.session_id = $2 and w.place_id = $3 and w.swapped_on = $4
+         order by w.slot_id, w.swapped_at desc, w.id desc",
+        trainer.0,
+        session,
+        place,
+        on
+    )
+    .fetch_all(pool)
+    .await?;
+    rows.into_iter()
+        .map(|row| {
+            let swap = SpotSwap {
+                id: row.id,
+                slot_id: row.slot_id,
+                place_id: row.place_id,
+                on: row.swapped_on,
+                instead_of: row.instead_of,
+                exercise: row.exercise,
+                step: serde_json::from_value(row.step)?,
+                prescription: serde_json::from_value(row.prescription)?,
+                reason: row.reason,
+            };
+            Ok((row.slot_id, swap))
+        })
+        .collect()
+}
