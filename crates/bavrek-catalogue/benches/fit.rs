@@ -4,7 +4,7 @@
 use std::hint::black_box;
 
 use bavrek_catalogue::load;
-use bavrek_core::fit::{FitQuestion, fit};
+use bavrek_core::fit::{FitQuestion, Fitter, Room, fit};
 use bavrek_core::kit::KitItem;
 use bavrek_core::ladder::Ladder;
 use bavrek_core::log::LoggedSet;
@@ -32,6 +32,8 @@ fn rich_kit() -> Vec<KitItem> {
             {"kind":"loop_band","count":1,"flat_length_m":1.04,"width_m":0.013,"thickness_m":0.0045},
             {"kind":"loop_band","count":1,"flat_length_m":1.04,"width_m":0.022,"thickness_m":0.0045},
             {"kind":"loop_band","count":1,"flat_length_m":1.04,"width_m":0.032,"thickness_m":0.0045},
+            {"kind":"loop_band","count":1,"flat_length_m":1.04,"width_m":0.045,"thickness_m":0.0045},
+            {"kind":"loop_band","count":1,"flat_length_m":1.04,"width_m":0.0064,"thickness_m":0.0045},
             {"kind":"rings","max_height_m":2.2},{"kind":"pull_up_bar","height_m":2.2},
             {"kind":"anchor","heights_m":[0.1,1.2,2.0]},{"kind":"bench","angles_deg":[0,30,45,60,75]}]"#,
     )
@@ -48,6 +50,35 @@ fn a_year_of_sets() -> Vec<LoggedSet> {
             rir: Some(2),
             effective_kg: Some(Kilograms(10.0)),
             ..LoggedSet::of(exercise, day)
+        })
+        .collect()
+}
+
+/// Four sessions of seven slots over all patterns.
+fn week() -> Vec<Intent> {
+    let slots = [
+        ("horizontal_press", "chest_sternal"),
+        ("wide_row", "traps_middle"),
+        ("fly", "chest_sternal"),
+        ("vertical_pull", "lats"),
+        ("side_raise", "delt_side"),
+        ("elbow_flexion", "biceps_long"),
+        ("elbow_extension", "triceps_long"),
+        ("incline_press", "chest_clavicular"),
+        ("close_row", "lats"),
+        ("overhead_press", "delt_front"),
+        ("rear_fly", "delt_rear"),
+        ("elbow_flexion", "brachialis"),
+        ("elbow_extension", "triceps_lateral"),
+        ("trunk", "trunk_front"),
+    ];
+    slots
+        .iter()
+        .chain(&slots)
+        .filter_map(|(pattern, region)| {
+            let json =
+                format!(r#"{{"pattern":"{pattern}","regions":{{"{region}":1.0}},"reps":[8,12],"rir":2,"sets":3}}"#);
+            serde_json::from_str(&json).ok()
         })
         .collect()
 }
@@ -70,6 +101,14 @@ fn fit_one_slot(criterion: &mut Criterion) {
         let question = FitQuestion::plain(&person, &kit, &intent);
         criterion.bench_function(&format!("fit/{name}"), |b| b.iter(|| fit(&catalogue, black_box(&question))));
     }
+    let week = week();
+    criterion.bench_function("fit/week_of_28_slots", |b| {
+        b.iter(|| {
+            let room = Room { person: &person, kit: &kit, put_aside: &[] };
+            let fitter = Fitter::new(&catalogue, room, &[], None);
+            week.iter().map(|intent| fitter.fit(black_box(intent)).candidates.len()).sum::<usize>()
+        });
+    });
     if let Some(curl) = catalogue.movement("dumbbell_curl") {
         criterion.bench_function("ladder/dumbbell_curl", |b| b.iter(|| Ladder::of(curl, &person, black_box(&kit))));
     }

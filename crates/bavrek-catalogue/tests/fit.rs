@@ -9,11 +9,10 @@ use bavrek_core::fit::{Basis, ExclusionCode, FitAnswer, FitQuestion, PutAside, V
 use bavrek_core::kit::KitItem;
 use bavrek_core::log::LoggedSet;
 use bavrek_core::movement::Catalogue;
-use bavrek_core::person::{Experience, Person};
+use bavrek_core::person::Person;
 use bavrek_core::plan::Intent;
 use bavrek_core::units::Kilograms;
 use common::{dumbbell_set, intent, kit, limited, person};
-use rstest::rstest;
 
 static CATALOGUE: LazyLock<Catalogue> = LazyLock::new(|| load().unwrap());
 

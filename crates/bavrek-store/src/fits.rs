@@ -26,6 +26,8 @@ pub struct Fit {
     pub step: LadderStep,
     /// The dose.
     pub prescription: Prescription,
+    /// Stays at a re-fit unless the movement is impossible there.
+    pub pinned: bool,
 }
 
 /// A decision about a call.
@@ -56,6 +58,8 @@ pub struct NewFit<'a> {
     pub step: &'a LadderStep,
     /// The dose.
     pub prescription: &'a Prescription,
+    /// Pins it; a pinned fit of the same movement stays pinned either way.
+    pub pinned: bool,
 }
 
 /// Takes a fit in place of the one in force, which stays on record. Taking the same one again changes nothing.
@@ -87,39 +91,42 @@ async fn replace(tx: &mut sqlx::PgConnection, trainer: TrainerId, new: &NewFit<'
     let prescription = serde_json::to_value(new.prescription)?;
     let same = sqlx::query!(
         "select id from fits where trainer_id = $1 and slot_id = $2 and place_id = $3 and replaced_at is null
-         and exercise = $4 and step = $5 and prescription = $6",
+         and exercise = $4 and step = $5 and prescription = $6 and pinned >= $7",
         trainer.0,
         new.slot_id,
         new.place_id,
         new.exercise,
         step,
-        prescription
+        prescription,
+        new.pinned
     )
     .fetch_optional(&mut *tx)
     .await?;
     if let Some(row) = same {
         return Ok(row.id);
     }
-    sqlx::query!(
+    let before = sqlx::query!(
         "update fits set replaced_at = now()
-         where trainer_id = $1 and slot_id = $2 and place_id = $3 and replaced_at is null",
+         where trainer_id = $1 and slot_id = $2 and place_id = $3 and replaced_at is null returning exercise, pinned",
         trainer.0,
         new.slot_id,
         new.place_id
     )
-    .execute(&mut *tx)
+    .fetch_optional(&mut *tx)
     .await?;
+    let pinned = new.pinned || before.is_some_and(|old| old.pinned && old.exercise == new.exercise);
     let id = new_id();
     sqlx::query!(
-        "insert into fits (trainer_id, id, slot_id, place_id, exercise, step, prescription)
-         values ($1, $2, $3, $4, $5, $6, $7)",
+        "insert into fits (trainer_id, id, slot_id, place_id, exercise, step, prescription, pinned)
+         values ($1, $2, $3, $4, $5, $6, $7, $8)",
         trainer.0,
         id,
         new.slot_id,
         new.place_id,
         new.exercise,
         step,
-        prescription
+        prescription,
+        pinned
     )
     .execute(&mut *tx)
     .await?;
@@ -134,7 +141,7 @@ pub async fn of_session(
     place_id: Uuid,
 ) -> Result<BTreeMap<Uuid, Fit>, StoreError> {
     let rows = sqlx::query!(
-        "select f.id, f.slot_id, f.place_id, f.exercise, f.step, f.prescription
+        "select f.id, f.slot_id, f.place_id, f.exercise, f.step, f.prescription, f.pinned
          from fits f
          join slots s on s.trainer_id = f.trainer_id and s.id = f.slot_id
          join blocks b on b.trainer_id = s.trainer_id and b.id = s.block_id
@@ -154,6 +161,7 @@ pub async fn of_session(
                 exercise: row.exercise,
                 step: serde_json::from_value(row.step)?,
                 prescription: serde_json::from_value(row.prescription)?,
+                pinned: row.pinned,
             };
             Ok((row.slot_id, fit))
         })
@@ -168,7 +176,7 @@ pub async fn of_slot(
     place_id: Uuid,
 ) -> Result<Option<Fit>, StoreError> {
     let row = sqlx::query!(
-        "select id, exercise, step, prescription from fits
+        "select id, exercise, step, prescription, pinned from fits
          where trainer_id = $1 and slot_id = $2 and place_id = $3 and replaced_at is null",
         trainer.0,
         slot_id,
@@ -184,9 +192,66 @@ pub async fn of_slot(
             exercise: row.exercise,
             step: serde_json::from_value(row.step)?,
             prescription: serde_json::from_value(row.prescription)?,
+            pinned: row.pinned,
         })
     })
     .transpose()
+}
+
+/// Pins the fit in force, or lets it go.
+pub async fn set_pinned(
+    pool: &Pool,
+    trainer: TrainerId,
+    slot_id: Uuid,
+    place_id: Uuid,
+    pinned: bool,
+) -> Result<(), StoreError> {
+    let done = sqlx::query!(
+        "update fits set pinned = $4
+         where trainer_id = $1 and slot_id = $2 and place_id = $3 and replaced_at is null",
+        trainer.0,
+        slot_id,
+        place_id,
+        pinned
+    )
+    .execute(pool)
+    .await?;
+    if done.rows_affected() == 1 { Ok(()) } else { Err(StoreError::NotFound) }
+}
+
+/// Moves sessions of a client to a place and takes fits there, all or nothing. What was taken elsewhere stays in force
+/// there. `NotFound` where a session or the place is not the client's.
+pub async fn refit(
+    pool: &Pool,
+    trainer: TrainerId,
+    client_id: Uuid,
+    sessions: &[Uuid],
+    to: Uuid,
+    takes: &[NewFit<'_>],
+) -> Result<(), StoreError> {
+    let mut tx = pool.begin().await?;
+    if !takes.is_empty() {
+        health::refuse_if_stopped(&mut tx, trainer, client_id).await?;
+    }
+    let moved = sqlx::query!(
+        "update sessions s set place_id = $4 from places p
+         where s.trainer_id = $1 and s.client_id = $2 and s.id = any($3) and p.trainer_id = $1 and p.id = $4
+           and p.client_id = s.client_id and p.removed_at is null",
+        trainer.0,
+        client_id,
+        sessions,
+        to
+    )
+    .execute(&mut *tx)
+    .await?;
+    if moved.rows_affected() != sessions.len() as u64 {
+        return Err(StoreError::NotFound);
+    }
+    for new in takes {
+        replace(&mut tx, trainer, new).await?;
+    }
+    tx.commit().await?;
+    Ok(())
 }
 
 /// Records a decision about a call and puts the fit it leads to in force, both or neither. A second decision on the

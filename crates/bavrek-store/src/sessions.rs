@@ -147,22 +147,6 @@ pub async fn at_place(pool: &Pool, trainer: TrainerId, place_id: Uuid) -> Result
     .await?)
 }
 
-/// Moves every session of one place to another place of the same client. Their slots keep their intents; fits taken
-/// at the old place stay on record there, for the return.
-pub async fn move_all(pool: &Pool, trainer: TrainerId, from: Uuid, to: Uuid) -> Result<u64, StoreError> {
-    let done = sqlx::query!(
-        "update sessions s set place_id = $3 from places p
-         where s.trainer_id = $1 and s.place_id = $2 and p.trainer_id = $1 and p.id = $3 and p.client_id = s.client_id
-           and p.removed_at is null",
-        trainer.0,
-        from,
-        to
-    )
-    .execute(pool)
-    .await?;
-    Ok(done.rows_affected())
-}
-
 /// The blocks of a session with their slots, in order.
 pub async fn blocks(pool: &Pool, trainer: TrainerId, session_id: Uuid) -> Result<Vec<Block>, StoreError> {
     let rows = sqlx::query!(

@@ -1,5 +1,6 @@
 //! What is stored, once and for whom.
 
+use bavrek_core::fit::PutAside;
 use bavrek_core::kit::{KitItem, Plain};
 use bavrek_core::log::LoggedSet;
 use bavrek_core::person::Limit;
@@ -9,13 +10,15 @@ use bavrek_store::fits::{self, Decision, NewFit};
 use bavrek_store::limits::{self, DatedLimit};
 use bavrek_store::log::{self, NewSet};
 use bavrek_store::roster::{self, RosterLine, Wanted};
-use bavrek_store::{Pool, StoreError, TrainerId, clients, kit, movements, new_id, places, sessions, trainers};
+use bavrek_store::{
+    Pool, StoreError, TrainerId, clients, kit, movements, new_id, places, put_aside, sessions, trainers,
+};
 use chrono::Utc;
 use uuid::Uuid;
 
 mod common;
 
-use common::{day, entry, fit, intent, set, step, world};
+use common::{World, day, entry, fit, intent, set, step, world};
 
 /// The first page of the roster on a day.
 async fn listed(pool: &Pool, trainer: TrainerId, today: chrono::NaiveDate) -> Vec<RosterLine> {
@@ -177,6 +180,7 @@ async fn nothing_of_another_trainer_is_found_or_written(pool: Pool) {
         exercise: "dumbbell_curl",
         step: &ten,
         prescription: &prescription,
+        pinned: false,
     };
     assert!(matches!(fits::take(&pool, me, &theirs).await, Err(StoreError::NotFound)));
     let set = set("2026-03-10", 10);
@@ -287,4 +291,48 @@ async fn all_places_come_with_their_client_and_are_the_trainers_own(pool: Pool) 
     let places = places::all(&pool, a.trainer).await.unwrap();
     assert_eq!(places.len(), 1);
     assert_eq!((places[0].place.id, places[0].client.as_str()), (a.place, "C"));
+}
+
+#[sqlx::test(migrations = "./migrations")]
+async fn a_refit_moves_and_takes_together_or_not_at_all(pool: Pool) {
+    let world = world(&pool, "a").await;
+    let World { trainer, client, session, slot, place } = world;
+    let (ten, prescription) = (step(10.0), intent().prescription());
+    fits::take(&pool, trainer, &fit(&world, "dumbbell_curl", &ten, &prescription)).await.unwrap();
+    let garage = new_id();
+    places::add(&pool, trainer, client, garage, "Garage").await.unwrap();
+    let there = NewFit { place_id: garage, pinned: true, ..fit(&world, "band_curl", &ten, &prescription) };
+    let nowhere = NewFit { slot_id: new_id(), ..there.clone() };
+    let both = [there.clone(), nowhere];
+    assert!(matches!(fits::refit(&pool, trainer, client, &[session], garage, &both).await, Err(StoreError::NotFound)));
+    assert_eq!(sessions::head(&pool, trainer, session).await.unwrap().place_id, place);
+    assert_eq!(fits::of_slot(&pool, trainer, slot, garage).await.unwrap(), None);
+    fits::refit(&pool, trainer, client, &[session], garage, &[there]).await.unwrap();
+    assert!(fits::of_slot(&pool, trainer, slot, garage).await.unwrap().unwrap().pinned);
+    // Another step of a pinned movement stays pinned; another movement does not.
+    let twelve = step(12.0);
+    let heavier = NewFit { place_id: garage, ..fit(&world, "band_curl", &twelve, &prescription) };
+    fits::take(&pool, trainer, &heavier).await.unwrap();
+    assert!(fits::of_slot(&pool, trainer, slot, garage).await.unwrap().unwrap().pinned);
+    let other = NewFit { exercise: "hammer_curl", ..heavier };
+    fits::take(&pool, trainer, &other).await.unwrap();
+    assert!(!fits::of_slot(&pool, trainer, slot, garage).await.unwrap().unwrap().pinned);
+    assert_eq!(fits::of_slot(&pool, trainer, slot, place).await.unwrap().unwrap().exercise, "dumbbell_curl");
+}
+
+#[sqlx::test(migrations = "./migrations")]
+async fn what_is_put_aside_is_once_and_comes_back(pool: Pool) {
+    let World { trainer, client, .. } = world(&pool, "a").await;
+    let other = world(&pool, "b").await;
+    let aside = |reason: &str| PutAside { exercise: "hammer_curl".into(), reason: reason.into() };
+    for reason in ["sore wrist", "said again"] {
+        put_aside::put(&pool, trainer, client, new_id(), &aside(reason)).await.unwrap();
+    }
+    assert_eq!(put_aside::of_client(&pool, trainer, client).await.unwrap(), [aside("sore wrist")]);
+    put_aside::take_back(&pool, trainer, client, "hammer_curl").await.unwrap();
+    assert_eq!(put_aside::of_client(&pool, trainer, client).await.unwrap(), []);
+    put_aside::put(&pool, trainer, client, new_id(), &aside("again")).await.unwrap();
+    assert_eq!(put_aside::of_client(&pool, trainer, client).await.unwrap(), [aside("again")]);
+    let theirs = put_aside::put(&pool, trainer, other.client, new_id(), &aside("not mine")).await;
+    assert!(matches!(theirs, Err(StoreError::NotFound)));
 }

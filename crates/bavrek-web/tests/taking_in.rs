@@ -529,7 +529,10 @@ async fn a_place_that_a_plan_uses_offers_to_refit_or_to_archive(pool: Pool) {
     let page = visitor.post(&format!("{path}/{}/remove", world.place), &[]).await;
     assert_refused(&page, "Room is used by a plan", "Session, 2026-03-10");
     assert!(page.text.contains("Re-fit there") && page.text.contains("Archive Room"));
-    assert_eq!(visitor.post(&format!("{path}/{}/refit", world.place), &[("to", &other)]).await.status, StatusCode::OK);
+    let from = world.place.to_string();
+    let refit = format!("/clients/{}/refit", world.client);
+    let page = visitor.post(&refit, &[("from", &from), ("to", &other), ("none", "1")]).await;
+    assert_eq!(page.status, StatusCode::OK);
     assert_eq!(sessions::head(&pool, world.trainer, world.session).await.unwrap().place_id.to_string(), other);
     let page = visitor.get(&format!("/sessions/{}", world.session)).await;
     assert!(page.text.contains("at Garage") && page.text.contains("Find a fit"), "every slot asks for a fit there");
@@ -756,7 +759,7 @@ async fn nobody_takes_in_for_somebody_else(pool: Pool) {
     let set = [("exercise", "Push-up"), ("reps", "9"), ("on", "2026-03-08")];
     let note = [("kind", "posture"), ("on", "2026-03-08"), ("note", "x")];
     let line = [("line", "5 kg pair")];
-    let place = theirs.place.to_string();
+    let (place, own_place) = (theirs.place.to_string(), mine.place.to_string());
     let posts: Vec<(String, Vec<(&str, &str)>)> = vec![
         (format!("{client}/profile"), profile),
         (format!("{client}/archive"), vec![]),
@@ -774,8 +777,12 @@ async fn nobody_takes_in_for_somebody_else(pool: Pool) {
         (format!("{client}/places/{place}/reopen"), vec![]),
         (format!("{client}/places/{place}/remove"), vec![]),
         (format!("{client}/places/{place}/restore"), vec![]),
-        (format!("{client}/places/{place}/refit"), vec![("to", &place)]),
-        (format!("/clients/{}/places/{}/refit", mine.client, mine.place), vec![("to", &place)]),
+        (format!("{client}/refit"), vec![("from", &place), ("to", &place)]),
+        (format!("/clients/{}/refit", mine.client), vec![("from", &own_place), ("to", &place)]),
+        (format!("/clients/{}/refit", mine.client), vec![("from", &place), ("to", &own_place)]),
+        (format!("/slots/{}/pin", theirs.slot), vec![("pinned", "1")]),
+        (format!("/slots/{}/aside", theirs.slot), vec![("exercise", "hammer_curl"), ("reason", "x")]),
+        (format!("/slots/{}/take-back", theirs.slot), vec![("exercise", "hammer_curl")]),
         (kit_path.clone(), vec![("kind", "chair")]),
         (mixed.clone(), vec![("kind", "chair")]),
         (format!("{kit_path}/line"), line.to_vec()),

@@ -9,6 +9,10 @@ pub use exclude::{Excluded, ExclusionCode, PutAside, Why};
 pub use score::Parts;
 pub use start::{Basis, Start};
 
+use std::cell::RefCell;
+use std::collections::BTreeMap;
+use std::sync::Arc;
+
 use chrono::NaiveDate;
 
 use crate::dose::Prescription;
@@ -51,7 +55,7 @@ pub struct Candidate<'a> {
     /// The movement.
     pub movement: &'a Movement,
     /// Its ladder here.
-    pub ladder: Ladder,
+    pub ladder: Arc<Ladder>,
     /// Where to start on it.
     pub start: Start,
     /// Overall score, 0 to 1.
@@ -123,23 +127,103 @@ pub enum Verdict {
 /// A movement must give the wanted regions at least this much to be considered for the job at all.
 const LEAST_TARGETING: f64 = 0.22;
 
+/// The least that counts where nothing does the job properly.
+const LAST_RESORT: f64 = 0.08;
+
 /// Answers a fit question from the catalogue.
 pub fn fit<'a>(catalogue: &'a Catalogue, question: &FitQuestion<'_>) -> FitAnswer<'a> {
-    let ledger = Ledger::replay(catalogue, question.person, question.history, question.today);
-    let reference = score::Reference::of(catalogue, question);
-    let mut answer = FitAnswer { candidates: Vec::new(), excluded: Vec::new(), notes: ledger.notes() };
-    for movement in &catalogue.movements {
-        let targeting = score::targeting(movement, question.intent, reference.style);
-        if targeting < LEAST_TARGETING {
-            continue;
-        }
-        match judge(catalogue, question, movement, &ledger, &reference, targeting) {
-            Ok(candidate) => answer.candidates.push(candidate),
-            Err(why) => answer.excluded.push(Excluded { movement, why }),
-        }
+    let room = Room { person: question.person, kit: question.kit, put_aside: question.put_aside };
+    Fitter::new(catalogue, room, question.history, question.today).fit(question.intent)
+}
+
+/// Who trains with what: all of a fit question but the intent and the log.
+#[derive(Debug, Clone, Copy)]
+pub struct Room<'a> {
+    /// Who trains.
+    pub person: &'a Person,
+    /// What the room holds.
+    pub kit: &'a [KitItem],
+    /// Movements that the trainer put aside for this client.
+    pub put_aside: &'a [PutAside],
+}
+
+/// Answers any number of intents for one client in one room: the log is replayed once, and a ladder that several slots
+/// ask for is worked out once.
+#[derive(Debug)]
+pub struct Fitter<'a, 'r> {
+    catalogue: &'a Catalogue,
+    room: Room<'r>,
+    ledger: Ledger<'a>,
+    ladders: RefCell<BTreeMap<&'a str, Arc<Ladder>>>,
+}
+
+impl<'a, 'r> Fitter<'a, 'r> {
+    /// Replays the log; sets after `today` are left out.
+    pub fn new(catalogue: &'a Catalogue, room: Room<'r>, history: &[LoggedSet], today: Option<NaiveDate>) -> Self {
+        let ledger = Ledger::replay(catalogue, room.person, history, today);
+        Self { catalogue, room, ledger, ladders: RefCell::default() }
     }
-    answer.candidates.sort_by(|a, b| b.score.total_cmp(&a.score).then(a.movement.id.cmp(&b.movement.id)));
-    answer
+
+    /// Which movements do the job of an intent.
+    pub fn fit(&self, intent: &Intent) -> FitAnswer<'a> {
+        self.fit_from(intent, LEAST_TARGETING)
+    }
+
+    /// The nearest honest answer where nothing does the job: what works a little of it. None where nothing does even
+    /// that.
+    pub fn nearest(&self, intent: &Intent) -> Option<Candidate<'a>> {
+        self.fit_from(intent, LAST_RESORT).candidates.into_iter().next()
+    }
+
+    fn fit_from(&self, intent: &Intent, least: f64) -> FitAnswer<'a> {
+        let reference = score::Reference::of(self.catalogue, self.room.person, intent);
+        let mut answer = FitAnswer { candidates: Vec::new(), excluded: Vec::new(), notes: self.ledger.notes() };
+        for movement in &self.catalogue.movements {
+            let targeting = score::targeting(movement, intent, reference.style);
+            if targeting < least {
+                continue;
+            }
+            match self.judge(movement, intent, &reference, targeting) {
+                Ok(candidate) => answer.candidates.push(candidate),
+                Err(why) => answer.excluded.push(Excluded { movement, why }),
+            }
+        }
+        answer.candidates.sort_by(|a, b| b.score.total_cmp(&a.score).then(a.movement.id.cmp(&b.movement.id)));
+        answer
+    }
+
+    fn ladder(&self, movement: &'a Movement) -> Arc<Ladder> {
+        let mut ladders = self.ladders.borrow_mut();
+        let ladder = ladders.entry(&movement.id);
+        ladder.or_insert_with(|| Arc::new(Ladder::of(movement, self.room.person, self.room.kit))).clone()
+    }
+
+    fn judge(
+        &self,
+        movement: &'a Movement,
+        intent: &Intent,
+        reference: &score::Reference,
+        targeting: f64,
+    ) -> Result<Candidate<'a>, Vec<Why>> {
+        let person = self.room.person;
+        exclude::by_trainer(movement, self.room.put_aside)?;
+        exclude::by_person(movement, person)?;
+        let ladder = self.ladder(movement);
+        exclude::by_kit(&ladder)?;
+        let start = start::find(&ladder, movement, intent, &self.ledger);
+        exclude::by_reach(&ladder, &start, intent)?;
+        let step = &ladder.steps[start.step];
+        let parts = score::parts(movement, person, intent, &ladder, &start, reference, targeting);
+        let mut prescription = intent.prescription();
+        for set in &mut prescription.sets {
+            set.load = step.load;
+        }
+        let (kept, lost) = words::kept_and_lost(movement, intent, &ladder, &start, reference);
+        let reasons = words::reasons(movement, person, intent, &ladder, &start, &parts);
+        let cautions = cautions(self.catalogue, movement, step, self.room.kit);
+        let score = parts.score();
+        Ok(Candidate { movement, start, score, parts, kept, lost, prescription, cautions, reasons, ladder })
+    }
 }
 
 /// Why a movement is not for this person in this room; empty where it is.
@@ -147,30 +231,4 @@ pub fn ruled_out(movement: &Movement, person: &Person, kit: &[KitItem]) -> Vec<W
     let by_person = exclude::by_person(movement, person).err();
     let by_kit = || exclude::by_kit(&Ladder::of(movement, person, kit)).err();
     by_person.or_else(by_kit).unwrap_or_default()
-}
-
-fn judge<'a>(
-    catalogue: &'a Catalogue,
-    question: &FitQuestion<'_>,
-    movement: &'a Movement,
-    ledger: &Ledger<'_>,
-    reference: &score::Reference,
-    targeting: f64,
-) -> Result<Candidate<'a>, Vec<Why>> {
-    exclude::by_trainer(movement, question.put_aside)?;
-    exclude::by_person(movement, question.person)?;
-    let ladder = Ladder::of(movement, question.person, question.kit);
-    exclude::by_kit(&ladder)?;
-    let start = start::find(&ladder, movement, question.intent, ledger);
-    exclude::by_reach(&ladder, &start, question.intent)?;
-    let step = &ladder.steps[start.step];
-    let parts = score::parts(movement, question, &ladder, &start, reference, targeting);
-    let mut prescription = question.intent.prescription();
-    for set in &mut prescription.sets {
-        set.load = step.load;
-    }
-    let (kept, lost) = words::kept_and_lost(movement, question.intent, &ladder, &start, reference);
-    let reasons = words::reasons(movement, question, &ladder, &start, &parts);
-    let cautions = cautions(catalogue, movement, step, question.kit);
-    Ok(Candidate { movement, start, score: parts.score(), parts, kept, lost, prescription, cautions, reasons, ladder })
 }

@@ -2,14 +2,13 @@
 
 use serde::{Deserialize, Serialize};
 
-use super::FitQuestion;
 use super::start::Start;
 use crate::anatomy::{LengthEmphasis, Surface};
 use crate::ladder::{Ladder, LadderStep};
 use crate::mechanics::profile::share_distance;
 use crate::mechanics::single_joint::SingleJoint;
 use crate::movement::{Catalogue, LimitEffect, Movement, RigModel, Style};
-use crate::person::Severity;
+use crate::person::{Person, Severity};
 use crate::plan::Intent;
 use crate::strength::reps;
 use crate::units::{Degrees, Metres};
@@ -73,14 +72,14 @@ pub(super) struct Reference {
 }
 
 impl Reference {
-    pub(super) fn of(catalogue: &Catalogue, question: &FitQuestion<'_>) -> Self {
-        let named = question.intent.reference_exercise.as_deref().and_then(|id| catalogue.movement(id));
+    pub(super) fn of(catalogue: &Catalogue, person: &Person, intent: &Intent) -> Self {
+        let named = intent.reference_exercise.as_deref().and_then(|id| catalogue.movement(id));
         let from_movement = named.and_then(|movement| {
-            let ladder = Ladder::anywhere(movement, question.person);
+            let ladder = Ladder::anywhere(movement, person);
             let plain = ladder.steps.iter().find(|s| s.bands.is_empty()).or_else(|| ladder.steps.first())?;
             Some(plain.thirds)
         });
-        let stated = question.intent.length_emphasis.map(|emphasis| match emphasis {
+        let stated = intent.length_emphasis.map(|emphasis| match emphasis {
             LengthEmphasis::Lengthened => [0.45, 0.38, 0.17],
             LengthEmphasis::Middle => [0.22, 0.56, 0.22],
             LengthEmphasis::Shortened => [0.17, 0.38, 0.45],
@@ -125,7 +124,8 @@ pub(super) fn targeting(movement: &Movement, intent: &Intent, style: Style) -> f
 
 pub(super) fn parts(
     movement: &Movement,
-    question: &FitQuestion<'_>,
+    person: &Person,
+    intent: &Intent,
     ladder: &Ladder,
     start: &Start,
     reference: &Reference,
@@ -135,9 +135,9 @@ pub(super) fn parts(
     Parts {
         targeting,
         tension: tension(movement, step, reference),
-        reach: reach(ladder, start, question.intent),
+        reach: reach(ladder, start, intent),
         steps: steps(ladder, start),
-        joints: joints(movement, question),
+        joints: joints(movement, person),
         stability: movement.stability,
         setup: setup(movement, step),
     }
@@ -191,9 +191,9 @@ fn steps(ladder: &Ladder, start: &Start) -> f64 {
     if ladder.steps.len() == 1 { 0.1 } else { 0.5 * headroom + 0.5 * smooth }
 }
 
-fn joints(movement: &Movement, question: &FitQuestion<'_>) -> f64 {
+fn joints(movement: &Movement, person: &Person) -> f64 {
     let mut kindness: f64 = 1.0;
-    for limit in &question.person.limits {
+    for limit in &person.limits {
         for rule in movement.limits.iter().filter(|r| r.joint == limit.joint && r.what == limit.what) {
             kindness *= match (rule.effect, limit.severity) {
                 (LimitEffect::Exclude, _) => 0.45,

@@ -1,13 +1,18 @@
 //! What is kept and lost, and why, in words with figures.
 
-use super::FitQuestion;
 use super::score::{Parts, Reference, stretch_tag};
 use super::start::{Basis, Start, target_reps};
 use crate::ladder::Ladder;
 use crate::mechanics::profile::share_distance;
 use crate::movement::Movement;
+use crate::person::Person;
 use crate::plan::Intent;
 use crate::strength::reps;
+
+/// The word with its article: `a fly`, `an incline press`.
+fn one(word: &str) -> String {
+    format!("{} {word}", if word.starts_with(['a', 'e', 'i', 'o', 'u']) { "an" } else { "a" })
+}
 
 fn percent(share: f64) -> f64 {
     (share * 100.0).round()
@@ -33,7 +38,7 @@ pub(super) fn kept_and_lost(
     if movement.pattern == intent.pattern {
         kept.push(format!("pattern: {}", intent.pattern));
     } else {
-        lost.push(format!("a {} instead of a {}", movement.pattern, intent.pattern));
+        lost.push(format!("{} instead of {}", one(movement.pattern.label()), one(intent.pattern.label())));
     }
     if let Some(arm) = intent.arm_position {
         let list = if arm == movement.arm_position { &mut kept } else { &mut lost };
@@ -80,18 +85,19 @@ pub(super) fn off_target(movement: &Movement, intent: &Intent) -> String {
     let asked: Vec<_> = intent.regions.keys().map(|r| r.label()).collect();
     let shared = intent.regions.keys().any(|r| movement.region_weight(*r) > 0.0);
     let how = if shared { "hardly works" } else { "does not work" };
-    format!("a {} for {}; it {how} {}", movement.pattern, direct.join(", "), asked.join(", "))
+    format!("{} for {}; it {how} {}", one(movement.pattern.label()), direct.join(", "), asked.join(", "))
 }
 
 pub(super) fn reasons(
     movement: &Movement,
-    question: &FitQuestion<'_>,
+    person: &Person,
+    intent: &Intent,
     ladder: &Ladder,
     start: &Start,
     parts: &Parts,
 ) -> Vec<String> {
     let step = &ladder.steps[start.step];
-    let expected = reps::expected_reps(start.reference, step.effective_kg.value().ln(), f64::from(question.intent.rir));
+    let expected = reps::expected_reps(start.reference, step.effective_kg.value().ln(), f64::from(intent.rir));
     let source = match start.basis {
         Basis::ThisExercise => "from this exercise's own sets".to_owned(),
         Basis::Pattern => {
@@ -103,8 +109,8 @@ pub(super) fn reasons(
         "{:.1} to {:.1} likely for {} reps with {} in reserve: {source}",
         start.low.two_figures(),
         start.high.two_figures(),
-        target_reps(question.intent),
-        question.intent.rir
+        target_reps(intent),
+        intent.rir
     )];
     reasons.push(if start.above_estimate {
         format!("even the lightest step is above the estimate: about {:.0} reps expected", expected.max(0.0))
@@ -115,13 +121,7 @@ pub(super) fn reasons(
         let above = ladder.steps.get(start.step + 1);
         reasons.push(above.map_or_else(
             || "the first set is a test set".to_owned(),
-            |next| {
-                format!(
-                    "the first set is a test set: over {} clean reps, take {}",
-                    question.intent.reps[1] + 4,
-                    next.label
-                )
-            },
+            |next| format!("the first set is a test set: over {} clean reps, take {}", intent.reps[1] + 4, next.label),
         ));
     }
     let jump = ladder.largest_jump(Some(step.effective_kg));
@@ -130,7 +130,7 @@ pub(super) fn reasons(
         ladder.headroom(start.step),
         percent(jump)
     ));
-    for limit in &question.person.limits {
+    for limit in &person.limits {
         if parts.joints < 1.0 && movement.limits.iter().any(|r| r.joint == limit.joint && r.what == limit.what) {
             reasons.push(format!("go easy: {}", limit.text()));
         }

@@ -44,7 +44,7 @@ impl<'a> Ledger<'a> {
     pub fn replay(
         catalogue: &'a Catalogue,
         person: &Person,
-        history: &'a [LoggedSet],
+        history: &[LoggedSet],
         today: Option<chrono::NaiveDate>,
     ) -> Self {
         let guesses: BTreeMap<&str, f64> =

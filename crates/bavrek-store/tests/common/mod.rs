@@ -73,7 +73,7 @@ pub(crate) fn fit<'a>(
     step: &'a LadderStep,
     prescription: &'a bavrek_core::dose::Prescription,
 ) -> NewFit<'a> {
-    NewFit { slot_id: world.slot, place_id: world.place, exercise, step, prescription }
+    NewFit { slot_id: world.slot, place_id: world.place, exercise, step, prescription, pinned: false }
 }
 
 pub(crate) fn set(date: &str, reps: u16) -> LoggedSet {

@@ -8,6 +8,7 @@ mod compute;
 mod fields;
 mod lab;
 mod places;
+mod refit;
 mod rig;
 mod roster;
 mod scene;
@@ -29,6 +30,7 @@ pub(crate) fn closed_routes() -> Router<App> {
         .merge(places::routes())
         .merge(sessions::routes())
         .merge(bench::routes())
+        .merge(refit::routes())
         .merge(train::routes())
         .merge(calls::routes())
         .merge(catalogue::routes())

@@ -81,6 +81,7 @@ impl World<'_> {
                 exercise: &best.movement.id,
                 step: best.step(),
                 prescription: &best.prescription,
+                pinned: false,
             };
             fits::take(&self.app.pool, self.trainer, &new).await?;
             let guess = Ledger::replay(&self.app.catalogue, &self.person, &[], Some(today)).predict(best.movement);
@@ -177,6 +178,7 @@ impl World<'_> {
                 exercise: &fit.exercise,
                 step: &step,
                 prescription: &call.prescription,
+                pinned: false,
             };
             let decided_at = date.and_hms_opt(20, 0, 0).unwrap_or_default().and_utc();
             let decision = Decision { proposed: call.call, decided, reasons: call.reasons, after_set, decided_at };

@@ -76,6 +76,7 @@ async fn take(Mine(app): Mine, Me(trainer): Me, Ids(slot): Ids, fields: Fields) 
         exercise: &candidate.movement.id,
         step: candidate.step(),
         prescription: &candidate.prescription,
+        pinned: false,
     };
     fits::take(&app.pool, trainer, &new).await?;
     Ok(Redirect::to(&format!("/sessions/{}#slot-{slot}", placed.session.id)))

@@ -162,6 +162,7 @@ async fn decide(Mine(app): Mine, Me(trainer): Me, Ids(slot): Ids, fields: Fields
         exercise: &fit.exercise,
         step: &step,
         prescription: &prescription,
+        pinned: false,
     };
     let decision = Decision {
         proposed: call.call,

@@ -27,7 +27,6 @@ pub(super) fn routes() -> Router<App> {
         .route("/clients/{client}/places/{place}/reopen", post(reopen))
         .route("/clients/{client}/places/{place}/remove", post(remove))
         .route("/clients/{client}/places/{place}/restore", post(restore))
-        .route("/clients/{client}/places/{place}/refit", post(refit))
 }
 
 /// The kit of a starting point.
@@ -156,20 +155,5 @@ async fn restore(
 ) -> Result<Redirect, WebError> {
     own(&app, trainer, client, place).await?;
     places::restore(&app.pool, trainer, place).await?;
-    Ok(Redirect::to(&address(client, place)))
-}
-
-/// Moves the sessions of a place to another one: every slot keeps what it is for and gets a fit there; what was taken
-/// at the old place stays on record.
-async fn refit(
-    Mine(app): Mine,
-    Me(trainer): Me,
-    Ids((client, place)): Ids<(Uuid, Uuid)>,
-    fields: Fields,
-) -> Result<Redirect, WebError> {
-    own(&app, trainer, client, place).await?;
-    let to = fields.id("to")?;
-    own(&app, trainer, client, to).await?;
-    sessions::move_all(&app.pool, trainer, place, to).await?;
     Ok(Redirect::to(&address(client, place)))
 }

@@ -143,6 +143,7 @@ async fn take(
             exercise: &movement.id,
             step: &step,
             prescription: &prescription,
+            pinned: false,
         };
         fits::take(&app.pool, trainer, &new).await?;
         Ok(Redirect::to(&format!("/sessions/{}#slot-{slot}", placed.session.id)).into_response())

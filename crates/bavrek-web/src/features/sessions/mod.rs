@@ -8,6 +8,7 @@ use bavrek_core::dose::Prescription;
 use bavrek_core::plan::{BlockKind, Intent};
 use bavrek_core::progress::{Call, CallKind};
 use bavrek_store::fits::{self, Fit};
+use bavrek_store::places::{self, PlaceHead};
 use bavrek_store::sessions::{self, Slot};
 use uuid::Uuid;
 
@@ -32,6 +33,9 @@ struct Page {
     when: String,
     client: (Uuid, String),
     place: String,
+    at: Uuid,
+    /// The client's places, others first, to re-fit to.
+    elsewhere: Vec<(Uuid, String)>,
     limits: Vec<String>,
     blocks: Vec<BlockView>,
     torso: Torso,
@@ -55,6 +59,7 @@ struct FitView {
     load: String,
     setup: String,
     dose: String,
+    pinned: bool,
     done: Option<String>,
 }
 
@@ -69,6 +74,7 @@ async fn show(Mine(app): Mine, Me(trainer): Me, Ids(session): Ids, chrome: Chrom
     let mut scene = Scene::load(&app, trainer, &head).await?;
     let chrome = scene.frame(chrome);
     let fits = fits::of_session(&app.pool, trainer, session, head.place_id).await?;
+    let places = places::of_client(&app.pool, trainer, head.client_id).await?;
     let mut blocks = Vec::new();
     let mut work = std::collections::BTreeMap::new();
     for block in sessions::blocks(&app.pool, trainer, session).await? {
@@ -93,11 +99,21 @@ async fn show(Mine(app): Mine, Me(trainer): Me, Ids(session): Ids, chrome: Chrom
         when: format!("{}, {} min", day(head.planned_on, scene.today), head.minutes),
         client: (scene.client.id, scene.client.name.clone()),
         place: scene.place.name.clone(),
+        at: head.place_id,
+        elsewhere: elsewhere(places, head.place_id),
         limits: scene.person.limits.iter().map(bavrek_core::person::Limit::text).collect(),
         blocks,
         torso: torso::draw("t", "Sets planned in this session", &work, &[]),
         chrome: chrome.titled(head.name),
     })
+}
+
+/// Where the session can be re-fitted: other places first, and here after a change of kit or limits.
+fn elsewhere(places: Vec<PlaceHead>, here: Uuid) -> Vec<(Uuid, String)> {
+    let mut found: Vec<_> = places.into_iter().filter(|p| !p.archived || p.id == here).collect();
+    found.sort_by_key(|p| p.id == here);
+    let label = |p: PlaceHead| if p.id == here { format!("{}, as it is now", p.name) } else { p.name };
+    found.into_iter().map(|p| (p.id, label(p))).collect()
 }
 
 fn add_work(app: &App, work: &mut std::collections::BTreeMap<bavrek_core::anatomy::Region, Work>, fit: &Fit) {
@@ -122,6 +138,7 @@ fn slot_view(app: &App, scene: &Scene, slot: &Slot, fit: Option<&Fit>, call: Opt
             load: fit.step.label.clone(),
             setup: fit.step.setup.surface.map_or_else(String::new, |s| s.label().to_owned()),
             dose: fit.prescription.text(),
+            pinned: fit.pinned,
             done: (done > 0).then(|| format!("{done} of {} sets logged today", expected_sets(app, fit))),
         }),
         call: call.map(|call| CallView {

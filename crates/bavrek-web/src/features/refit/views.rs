@@ -1,0 +1,128 @@
+//! What the re-fit shows, ready to be written down.
+
+use askama::Template;
+use askama_web::WebTemplate;
+use bavrek_core::fit::Candidate;
+use uuid::Uuid;
+
+use super::plan::{Because, Move, MovedSlot, There, choice};
+use crate::chrome::Chrome;
+use crate::features::roster::day;
+use crate::features::scene::{capital, purpose};
+use crate::state::App;
+
+#[derive(Template, WebTemplate)]
+#[template(path = "refit/page.html")]
+pub(super) struct Page {
+    chrome: Chrome,
+    client: (Uuid, String),
+    from: (Uuid, String),
+    to: (Uuid, String),
+    only: Option<Uuid>,
+    places: Vec<(Uuid, String)>,
+    sessions: Vec<SessionView>,
+    /// Slots, and those of them that find a movement for their job there.
+    count: (usize, usize),
+    stopped: bool,
+}
+
+struct SessionView {
+    name: String,
+    when: String,
+    slots: Vec<SlotView>,
+}
+
+struct SlotView {
+    name: String,
+    purpose: String,
+    today: Option<(String, String)>,
+    pinned: bool,
+    choices: Vec<(String, String)>,
+    start: String,
+    because: &'static str,
+    bars: [(&'static str, &'static str, String); 3],
+    kept: Vec<String>,
+    lost: Vec<String>,
+    /// What is said first where the job is not done there, or a pinned movement is impossible.
+    warning: Option<String>,
+    /// Left open unless the trainer chooses.
+    open: bool,
+}
+
+impl Page {
+    pub(super) fn new(chrome: Chrome, app: &App, plan: &Move) -> Self {
+        let answers = plan.answers(app);
+        let done = answers.iter().filter(|a| a.proposed.is_some_and(|(_, why)| why != Because::Nearest)).count();
+        let mut rest = answers.iter();
+        let scene = &plan.scene;
+        let sessions = plan.sessions.iter().map(|moved| SessionView {
+            name: moved.head.name.clone(),
+            when: day(moved.head.planned_on, scene.today),
+            slots: moved.slots.iter().zip(rest.by_ref()).map(|(slot, there)| slot_view(app, slot, there)).collect(),
+        });
+        Self {
+            client: (scene.client.id, scene.client.name.clone()),
+            from: (plan.from.id, plan.from.name.clone()),
+            to: (scene.place_head.id, scene.place_head.name.clone()),
+            only: plan.only,
+            places: plan.places.iter().map(|p| (p.id, p.name.clone())).collect(),
+            sessions: sessions.collect(),
+            count: (answers.len(), done),
+            stopped: scene.stopped,
+            chrome: chrome.titled(format!("Re-fit to {}", scene.place_head.name)),
+        }
+    }
+}
+
+fn slot_view(app: &App, moved: &MovedSlot, there: &There<'_>) -> SlotView {
+    let name = |id: &str| app.catalogue.movement(id).map_or(id.to_owned(), |m| m.name.clone());
+    let proposed = there.proposed.map(|(i, why)| (&there.candidates[i], why));
+    let nearest = proposed.is_some_and(|(_, why)| why == Because::Nearest);
+    let asked = purpose(&moved.slot.intent);
+    let warning = match (&there.unpinned, proposed) {
+        (_, None) => Some(format!("Nothing here works {asked}. Leave it open and make up for it on the return.")),
+        (_, Some((_, Because::Nearest))) => Some(format!("Nothing here does this job. Nearest for {asked}:")),
+        (Some(id), _) => Some(format!("{} is pinned and impossible there.", name(id))),
+        _ => None,
+    };
+    let percent = |part: f64| format!("{:.0}", part * 100.0);
+    let parts = proposed.map(|(c, _)| c.parts);
+    let bar = |label, class, value: Option<f64>| (label, class, percent(value.unwrap_or(0.0)));
+    SlotView {
+        name: choice(moved.slot.id),
+        purpose: capital(&asked),
+        today: moved.today.as_ref().map(|f| (name(&f.exercise), f.step.label.clone())),
+        pinned: moved.today.as_ref().is_some_and(|f| f.pinned),
+        choices: there.choices().into_iter().map(|c| (c.movement.id.clone(), label(c))).collect(),
+        start: proposed.map_or_else(String::new, |(c, _)| format!("{:.1}", c.step().effective_kg.two_figures())),
+        because: proposed.map_or("", |(_, why)| why.text()),
+        bars: [
+            bar("target kept", "t", parts.map(|p| p.targeting)),
+            bar("tension kept", "f", parts.map(|p| p.tension)),
+            bar("room to grow", "r", parts.map(|p| p.steps)),
+        ],
+        kept: proposed.map_or_else(Vec::new, |(c, _)| c.kept.clone()),
+        lost: proposed.map_or_else(Vec::new, |(c, _)| c.lost.clone()),
+        warning,
+        open: nearest || proposed.is_none(),
+    }
+}
+
+/// A candidate in a list: `Dumbbell fly on the floor: pair of 8 kg`.
+fn label(candidate: &Candidate<'_>) -> String {
+    let step = candidate.step();
+    let surface = step.setup.surface.map_or_else(String::new, |s| format!(", {}", s.label()));
+    format!("{}: {}{surface}", candidate.movement.name, step.label)
+}
+
+impl Because {
+    const fn text(self) -> &'static str {
+        match self {
+            Self::Before => "as it was taken there before",
+            Self::Pinned => "pinned: it stays",
+            Self::Same => "the movement goes on",
+            Self::Best => "does the job best there",
+            Self::Nearest => "the nearest there is",
+        }
+    }
+}

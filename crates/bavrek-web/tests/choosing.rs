@@ -1,0 +1,167 @@
+//! Choosing fits over HTTP: the swap bench, what is put aside, and a plan at another place.
+
+mod common;
+
+use bavrek_core::kit::KitItem;
+use bavrek_store::{Pool, fits, kit, new_id, places, put_aside, sessions};
+use common::{Visitor, World, start, world};
+use reqwest::StatusCode;
+use uuid::Uuid;
+
+const A: &str = "a@bavrek.example";
+const B: &str = "b@bavrek.example";
+
+async fn desk(pool: &Pool) -> (World, Visitor) {
+    let world = world(pool, A).await;
+    let visitor = Visitor::signed_in(&start(pool.clone()).await, A).await;
+    (world, visitor)
+}
+
+/// Another place of the client with these things in it.
+async fn another_place(pool: &Pool, world: &World, items: &str) -> Uuid {
+    let id = new_id();
+    places::add(pool, world.trainer, world.client, id, "Hotel").await.unwrap();
+    let items: Vec<KitItem> = serde_json::from_str(items).unwrap();
+    for item in items {
+        kit::add(pool, world.trainer, id, new_id(), &item).await.unwrap();
+    }
+    id
+}
+
+const BAND: &str = r#"[{"kind":"loop_band","count":1,"flat_length_m":1.04,"width_m":0.022,"thickness_m":0.0045}]"#;
+
+async fn in_force(pool: &Pool, world: &World, place: Uuid) -> Option<String> {
+    fits::of_slot(pool, world.trainer, world.slot, place).await.unwrap().map(|f| f.exercise)
+}
+
+#[sqlx::test(migrations = "../bavrek-store/migrations")]
+async fn a_movement_is_put_aside_with_its_reason_and_taken_back(pool: Pool) {
+    let (world, visitor) = desk(&pool).await;
+    let bench = format!("/slots/{}/bench", world.slot);
+    let aside = |reason: &'static str| {
+        let (visitor, path) = (&visitor, format!("/slots/{}/aside", world.slot));
+        async move { visitor.post(&path, &[("exercise", "hammer_curl"), ("reason", reason)]).await }
+    };
+    let page = aside("  ").await;
+    assert_eq!(page.status, StatusCode::UNPROCESSABLE_ENTITY);
+    assert!(page.text.contains("reason"));
+    let page = aside("wrists ached in May").await;
+    assert!(page.text.contains("is put aside for") && page.text.contains("put aside: wrists ached in May"));
+    let known = put_aside::of_client(&pool, world.trainer, world.client).await.unwrap();
+    assert_eq!(known.iter().map(|p| p.exercise.as_str()).collect::<Vec<_>>(), ["hammer_curl"]);
+    let refused = visitor.post(&format!("/slots/{}/fit", world.slot), &[("exercise", "hammer_curl")]).await;
+    assert_eq!(refused.status, StatusCode::UNPROCESSABLE_ENTITY, "what is put aside is not taken");
+    visitor.post(&format!("/slots/{}/take-back", world.slot), &[("exercise", "hammer_curl")]).await;
+    assert!(!visitor.get(&bench).await.text.contains("put aside:"));
+}
+
+#[sqlx::test(migrations = "../bavrek-store/migrations")]
+async fn every_movement_answers_why_not(pool: Pool) {
+    let (world, visitor) = desk(&pool).await;
+    let why = |name: &'static str| {
+        let path = format!("/slots/{}/bench?why={name}", world.slot);
+        let visitor = &visitor;
+        async move {
+            let text = visitor.get(&path).await.text;
+            let said = text.split("because\" role=\"status\">").nth(1).unwrap_or_default();
+            said.split("</p>").next().unwrap_or_default().to_owned()
+        }
+    };
+    assert!(why("ring_curl").await.contains("ruled out here: needs rings"));
+    assert!(why("lateral+raise").await.contains("does another job"));
+    assert!(why("hammer_curl").await.contains("ranks"));
+    assert!(why("zzz").await.contains("No movement is called"));
+    assert!(why("curl").await.contains("Which one"));
+    assert!(why("").await.is_empty());
+}
+
+#[sqlx::test(migrations = "../bavrek-store/migrations")]
+async fn candidates_are_filtered_and_set_side_by_side(pool: Pool) {
+    let (world, visitor) = desk(&pool).await;
+    let bench = format!("/slots/{}/bench", world.slot);
+    let page = visitor.get(&format!("{bench}?pick=dumbbell_curl&beside=hammer_curl")).await;
+    let table = page.text.split("Side by side").nth(1).unwrap();
+    assert!(table.contains("Standing dumbbell curl") && table.contains("room to grow"));
+    assert!(
+        !visitor.get(&format!("{bench}?pick=dumbbell_curl&beside=dumbbell_curl")).await.text.contains("Side by side")
+    );
+    let none = visitor.get(&format!("{bench}?with=rings")).await;
+    assert!(!none.text.contains("class=\"candidate on\""), "no candidate hangs from rings that are not there");
+    let all = visitor.get(&format!("{bench}?with=%22%3E%3Cscript%3E")).await;
+    assert!(all.text.contains("class=\"candidate on\"") && !all.text.contains("<script>\""));
+}
+
+#[sqlx::test(migrations = "../bavrek-store/migrations")]
+async fn a_session_goes_to_another_place_and_back_with_nothing_lost(pool: Pool) {
+    let (world, visitor) = desk(&pool).await;
+    visitor.post(&format!("/slots/{}/fit", world.slot), &[("exercise", "dumbbell_curl")]).await;
+    let home = fits::of_slot(&pool, world.trainer, world.slot, world.place).await.unwrap().unwrap();
+    let hotel = another_place(&pool, &world, BAND).await;
+    let refit = format!("/clients/{}/refit", world.client);
+    let page = visitor.get(&format!("{refit}?from={}&to={hotel}&session={}", world.place, world.session)).await;
+    assert_eq!(page.status, StatusCode::OK);
+    assert!(page.text.contains("Standing dumbbell curl") && page.text.contains("does the job best there"));
+    let (from, to, session) = (world.place.to_string(), hotel.to_string(), world.session.to_string());
+    let field = format!("take-{}", world.slot);
+    let away = [("from", from.as_str()), ("to", to.as_str()), ("session", session.as_str())];
+    // What does not work there is refused, and nothing is moved.
+    let wrong = visitor.post(&refit, &[&away[..], &[(field.as_str(), "dumbbell_curl")]].concat()).await;
+    assert_eq!(wrong.status, StatusCode::UNPROCESSABLE_ENTITY);
+    assert_eq!(sessions::head(&pool, world.trainer, world.session).await.unwrap().place_id, world.place);
+    let page = visitor.post(&refit, &[&away[..], &[(field.as_str(), "band_curl")]].concat()).await;
+    assert_eq!((page.status, page.address), (StatusCode::OK, format!("/sessions/{}", world.session)));
+    assert_eq!(in_force(&pool, &world, hotel).await.as_deref(), Some("band_curl"));
+    let back = [("from", to.as_str()), ("to", from.as_str()), ("session", session.as_str())];
+    let page = visitor.get(&format!("{refit}?from={hotel}&to={}&session={}", world.place, world.session)).await;
+    assert!(page.text.contains("as it was taken there before"));
+    visitor.post(&refit, &[&back[..], &[(field.as_str(), "dumbbell_curl")]].concat()).await;
+    let again = fits::of_slot(&pool, world.trainer, world.slot, world.place).await.unwrap().unwrap();
+    assert_eq!(again, home, "the very fit of before is in force");
+    assert_eq!(in_force(&pool, &world, hotel).await.as_deref(), Some("band_curl"), "the other one stays as well");
+}
+
+#[sqlx::test(migrations = "../bavrek-store/migrations")]
+async fn a_pinned_movement_stays_where_it_can_and_says_where_it_cannot(pool: Pool) {
+    let (world, visitor) = desk(&pool).await;
+    visitor.post(&format!("/slots/{}/fit", world.slot), &[("exercise", "dumbbell_curl")]).await;
+    let page = visitor.post(&format!("/slots/{}/pin", world.slot), &[("pinned", "1")]).await;
+    assert!(page.text.contains("Let go of Standing dumbbell curl"));
+    let pairs = r#"[{"kind":"dumbbells","unit":"kg","pairs":[4,6,8]},{"kind":"bench","angles_deg":[0,45,60]}]"#;
+    let (gym, bare) = (another_place(&pool, &world, pairs).await, another_place(&pool, &world, BAND).await);
+    let look = |to: Uuid| format!("/clients/{}/refit?from={}&to={to}", world.client, world.place);
+    assert!(visitor.get(&look(gym)).await.text.contains("pinned: it stays"));
+    assert!(visitor.get(&look(bare)).await.text.contains("Standing dumbbell curl is pinned and impossible there."));
+    let (from, to, field) = (world.place.to_string(), gym.to_string(), format!("take-{}", world.slot));
+    let fields = [("from", from.as_str()), ("to", to.as_str()), (field.as_str(), "dumbbell_curl")];
+    visitor.post(&format!("/clients/{}/refit", world.client), &fields).await;
+    assert!(fits::of_slot(&pool, world.trainer, world.slot, gym).await.unwrap().unwrap().pinned);
+}
+
+#[sqlx::test(migrations = "../bavrek-store/migrations")]
+async fn what_cannot_be_done_there_is_left_open(pool: Pool) {
+    let (world, visitor) = desk(&pool).await;
+    let bare = another_place(&pool, &world, "[]").await;
+    let page = visitor.get(&format!("/clients/{}/refit?from={}&to={bare}", world.client, world.place)).await;
+    assert!(page.text.contains("0 of 1</b> slots find a movement"), "a floor trains no biceps");
+    assert!(page.text.contains("Nothing here"));
+    let (from, to) = (world.place.to_string(), bare.to_string());
+    visitor.post(&format!("/clients/{}/refit", world.client), &[("from", &from), ("to", &to)]).await;
+    assert_eq!(in_force(&pool, &world, bare).await, None);
+    assert_eq!(sessions::head(&pool, world.trainer, world.session).await.unwrap().place_id, bare);
+}
+
+#[sqlx::test(migrations = "../bavrek-store/migrations")]
+async fn nobody_refits_for_somebody_else(pool: Pool) {
+    let (mine, theirs) = (world(&pool, A).await, world(&pool, B).await);
+    let me = Visitor::signed_in(&start(pool.clone()).await, A).await;
+    let look =
+        |client: Uuid, from: Uuid, to: Uuid, rest: String| format!("/clients/{client}/refit?from={from}&to={to}{rest}");
+    for path in [
+        look(theirs.client, theirs.place, theirs.place, String::new()),
+        look(mine.client, theirs.place, mine.place, String::new()),
+        look(mine.client, mine.place, theirs.place, String::new()),
+        look(mine.client, mine.place, mine.place, format!("&session={}", theirs.session)),
+    ] {
+        assert_eq!(me.get(&path).await.status, StatusCode::NOT_FOUND, "{path}");
+    }
+}
