@@ -70,5 +70,6 @@ pub mod rigging;
 pub mod safety;
 pub mod screening;
 pub mod simulate;
+pub mod spot;
 pub mod strength;
 pub mod units;

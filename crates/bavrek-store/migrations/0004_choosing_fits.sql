@@ -29,6 +29,7 @@ create table spot_swaps (
     prescription jsonb not null,
     reason text not null check (char_length(reason) between 1 and 300),
     swapped_at timestamptz not null default now(),
+    taken_back_at timestamptz,
     primary key (trainer_id, id),
     foreign key (trainer_id, slot_id) references slots (trainer_id, id),
     foreign key (trainer_id, place_id) references places (trainer_id, id)

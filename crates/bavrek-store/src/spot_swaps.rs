@@ -54,6 +54,20 @@ pub async fn add(pool: &Pool, trainer: TrainerId, swap: &SpotSwap) -> Result<(),
     Ok(())
 }
 
+/// Goes back to the plan: the swaps of a slot on a day count no longer. Their rows stay.
+pub async fn take_back(pool: &Pool, trainer: TrainerId, slot: Uuid, on: NaiveDate) -> Result<(), StoreError> {
+    sqlx::query!(
+        "update spot_swaps set taken_back_at = now()
+         where trainer_id = $1 and slot_id = $2 and swapped_on = $3 and taken_back_at is null",
+        trainer.0,
+        slot,
+        on
+    )
+    .execute(pool)
+    .await?;
+    Ok(())
+}
+
 /// The swaps of a session that hold on a day at a place, the latest of each slot.
 pub async fn of_session(
     pool: &Pool,
@@ -69,6 +83,7 @@ pub async fn of_session(
          join slots s on s.trainer_id = w.trainer_id and s.id = w.slot_id
          join blocks b on b.trainer_id = s.trainer_id and b.id = s.block_id
          where w.trainer_id = $1 and b.session_id = $2 and w.place_id = $3 and w.swapped_on = $4
+           and w.taken_back_at is null
          order by w.slot_id, w.swapped_at desc, w.id desc",
         trainer.0,
         session,

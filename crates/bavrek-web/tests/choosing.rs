@@ -165,3 +165,58 @@ async fn nobody_refits_for_somebody_else(pool: Pool) {
         assert_eq!(me.get(&path).await.status, StatusCode::NOT_FOUND, "{path}");
     }
 }
+
+#[sqlx::test(migrations = "../bavrek-store/migrations")]
+async fn a_swap_on_the_spot_holds_for_today_and_is_logged_with_its_reason(pool: Pool) {
+    let (world, visitor) = desk(&pool).await;
+    visitor.post(&format!("/slots/{}/fit", world.slot), &[("exercise", "dumbbell_curl")]).await;
+    let plan = fits::of_slot(&pool, world.trainer, world.slot, world.place).await.unwrap().unwrap();
+    let spot = format!("/slots/{}/spot", world.slot);
+    let asked = visitor.get(&spot).await;
+    assert!(asked.text.contains("What is in the way?") && asked.text.contains("why=broken"));
+    let piece = world.dumbbells.to_string();
+    let page = visitor.get(&format!("{spot}?piece={piece}&why=taken")).await;
+    assert!(page.text.contains("Do this today") && !page.text.contains("pair of"), "no dumbbell while they are taken");
+    let id = new_id().to_string();
+    let taken = [("id", id.as_str()), ("piece", piece.as_str()), ("why", "taken")];
+    let wrong = visitor.post(&spot, &[&taken[..], &[("exercise", "dumbbell_curl")]].concat()).await;
+    assert_eq!(wrong.status, StatusCode::UNPROCESSABLE_ENTITY);
+    let page = visitor.post(&spot, &[&taken[..], &[("exercise", "band_curl")]].concat()).await;
+    assert!(page.text.contains("Standing band curl") && page.text.contains("Instead of Standing dumbbell curl"));
+    assert!(page.text.contains("taken."), "the reason is shown");
+    let set = [("id", &*new_id().to_string()), ("slot", &*world.slot.to_string()), ("reps", "12"), ("rir", "2")]
+        .map(|(n, v)| (n, v.to_owned()));
+    let set: Vec<(&str, &str)> = set.iter().map(|(n, v)| (*n, v.as_str())).collect();
+    visitor.post(&format!("/sessions/{}/train", world.session), &set).await;
+    let log =
+        bavrek_store::log::of_client(&pool, world.trainer, world.client, common::now().date_naive()).await.unwrap();
+    assert_eq!(log[0].set.exercise, "band_curl");
+    let today = common::now().date_naive();
+    let on = |day| bavrek_store::spot_swaps::of_session(&pool, world.trainer, world.session, world.place, day);
+    let swap = on(today).await.unwrap().remove(&world.slot).unwrap();
+    assert!(swap.reason.ends_with("taken") && swap.instead_of == "dumbbell_curl");
+    assert!(on(today.succ_opt().unwrap()).await.unwrap().is_empty(), "tomorrow the plan is in force again");
+    assert_eq!(fits::of_slot(&pool, world.trainer, world.slot, world.place).await.unwrap().unwrap(), plan);
+    let page = visitor.post(&format!("{spot}/back"), &[]).await;
+    assert!(page.text.contains("Standing dumbbell curl") && !page.text.contains("Instead of"));
+    assert!(kit::pieces(&pool, world.trainer, world.place).await.unwrap().iter().any(|p| p.id == world.dumbbells));
+}
+
+#[sqlx::test(migrations = "../bavrek-store/migrations")]
+async fn what_broke_leaves_the_kit_and_what_hurts_is_spared(pool: Pool) {
+    let (world, visitor) = desk(&pool).await;
+    visitor.post(&format!("/slots/{}/fit", world.slot), &[("exercise", "dumbbell_curl")]).await;
+    let spot = format!("/slots/{}/spot", world.slot);
+    let page = visitor.get(&format!("{spot}?hurts=elbow")).await;
+    assert!(page.text.contains("elbow hurts") && page.text.contains("joint pain ends the movement"));
+    assert!(!page.text.contains("value=\"dumbbell_curl\""), "what hurt is not offered again");
+    assert_eq!(visitor.get(&format!("{spot}?hurts=soul")).await.status, StatusCode::UNPROCESSABLE_ENTITY);
+    assert_eq!(visitor.get(&format!("{spot}?piece={}", new_id())).await.status, StatusCode::UNPROCESSABLE_ENTITY);
+    let (id, piece) = (new_id().to_string(), world.dumbbells.to_string());
+    let broken = [("id", id.as_str()), ("piece", piece.as_str()), ("why", "broken"), ("exercise", "band_curl")];
+    visitor.post(&spot, &broken).await;
+    let left = kit::pieces(&pool, world.trainer, world.place).await.unwrap();
+    assert!(left.iter().all(|p| p.id != world.dumbbells));
+    let history = kit::history(&pool, world.trainer, world.place).await.unwrap();
+    assert!(history.iter().any(|p| p.piece.id == world.dumbbells && p.removed_at.is_some()), "dated, not deleted");
+}

@@ -780,6 +780,8 @@ async fn nobody_takes_in_for_somebody_else(pool: Pool) {
         (format!("{client}/refit"), vec![("from", &place), ("to", &place)]),
         (format!("/clients/{}/refit", mine.client), vec![("from", &own_place), ("to", &place)]),
         (format!("/clients/{}/refit", mine.client), vec![("from", &place), ("to", &own_place)]),
+        (format!("/slots/{}/spot", theirs.slot), vec![("hurts", "elbow"), ("exercise", "hammer_curl")]),
+        (format!("/slots/{}/spot/back", theirs.slot), vec![]),
         (format!("/slots/{}/pin", theirs.slot), vec![("pinned", "1")]),
         (format!("/slots/{}/aside", theirs.slot), vec![("exercise", "hammer_curl"), ("reason", "x")]),
         (format!("/slots/{}/take-back", theirs.slot), vec![("exercise", "hammer_curl")]),

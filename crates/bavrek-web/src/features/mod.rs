@@ -14,6 +14,7 @@ mod roster;
 mod scene;
 mod sessions;
 mod sign_in;
+mod spot;
 mod train;
 mod typed;
 mod who;
@@ -32,6 +33,7 @@ pub(crate) fn closed_routes() -> Router<App> {
         .merge(bench::routes())
         .merge(refit::routes())
         .merge(train::routes())
+        .merge(spot::routes())
         .merge(calls::routes())
         .merge(catalogue::routes())
         .merge(rig::routes())

@@ -8,14 +8,15 @@ use axum::extract::Query;
 use axum::http::StatusCode;
 use axum::response::{IntoResponse, Redirect, Response};
 use axum::routing::get;
+use bavrek_store::fits::{self, Fit};
 use bavrek_store::log::{self, NewSet, RecordedSet};
 use bavrek_store::sessions::{self, SessionHead, Slot};
-use bavrek_store::{TrainerId, fits};
+use bavrek_store::{TrainerId, spot_swaps};
 use serde::Deserialize;
 use uuid::Uuid;
 
 use self::forms::SetForm;
-use self::views::{Page, Turn};
+use self::views::{Instead, Page, Turn};
 use super::scene::Scene;
 use super::sessions::expected_sets;
 use crate::chrome::Chrome;
@@ -64,15 +65,26 @@ impl Floor {
         let head = sessions::head(&app.pool, trainer, session).await?;
         let scene = Scene::load(app, trainer, &head).await?;
         let mut fits = fits::of_session(&app.pool, trainer, session, head.place_id).await?;
+        let mut swaps = spot_swaps::of_session(&app.pool, trainer, session, head.place_id, scene.today).await?;
         let slots: Vec<Slot> =
             sessions::blocks(&app.pool, trainer, session).await?.into_iter().flat_map(|b| b.slots).collect();
         let turns = slots
             .into_iter()
             .filter_map(|slot| {
                 let fit = fits.remove(&slot.id)?;
+                // A swap stands in for the fit it was made for, no other.
+                let swap = swaps.remove(&slot.id).filter(|s| s.instead_of == fit.exercise);
+                let (fit, swap) = match swap {
+                    Some(swap) => {
+                        let instead = Instead { of: fit.exercise.clone(), reason: swap.reason };
+                        let (exercise, step, prescription) = (swap.exercise, swap.step, swap.prescription);
+                        (Fit { exercise, step, prescription, ..fit }, Some(instead))
+                    }
+                    None => (fit, None),
+                };
                 let done: Vec<RecordedSet> = scene.done_today(slot.id).cloned().collect();
                 let expected = expected_sets(app, &fit);
-                Some(Turn { slot, fit, done, expected })
+                Some(Turn { slot, fit, swap, done, expected })
             })
             .collect();
         Ok(Self { session: head, scene, turns })

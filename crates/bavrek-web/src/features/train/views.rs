@@ -23,8 +23,18 @@ const TRAVEL: u16 = 190;
 pub(super) struct Turn {
     pub(super) slot: Slot,
     pub(super) fit: Fit,
+    /// What the fit stands in for today.
+    pub(super) swap: Option<Instead>,
     pub(super) done: Vec<RecordedSet>,
     pub(super) expected: usize,
+}
+
+/// A swap on the spot.
+pub(super) struct Instead {
+    /// The plan's movement.
+    pub(super) of: String,
+    /// Why, for example `the bench is taken`.
+    pub(super) reason: String,
 }
 
 #[derive(Template, WebTemplate)]
@@ -53,6 +63,7 @@ struct Now {
     supersedes: Option<Uuid>,
     count: String,
     name: String,
+    instead: Option<String>,
     load: String,
     how: String,
     reps: String,
@@ -102,9 +113,10 @@ impl Page {
         form: Option<SetForm>,
     ) -> Self {
         let name = |fit: &Fit| app.catalogue.movement(&fit.exercise).map_or(fit.exercise.clone(), |m| m.name.clone());
-        let logged = turns.iter().flat_map(|t| t.done.iter().map(move |r| (t, r))).map(|(t, r)| Logged {
+        let named = |id: &str| app.catalogue.movement(id).map_or(id.to_owned(), |m| m.name.clone());
+        let logged = turns.iter().flat_map(|t| t.done.iter()).map(|r| Logged {
             id: r.id,
-            name: name(&t.fit),
+            name: named(&r.set.exercise),
             what: what(r),
         });
         let finished = turns.iter().filter(|t| !t.done.is_empty());
@@ -178,6 +190,10 @@ fn now(
         supersedes: correcting.map(|r| r.id),
         count: format!("Slot {place} of {} · {set_text} {number} of {}", turns.len(), turn.expected),
         name: movement.name.clone(),
+        instead: turn.swap.as_ref().map(|swap| {
+            let planned = app.catalogue.movement(&swap.of).map_or(swap.of.as_str(), |m| &m.name);
+            format!("Instead of {planned}: {}.", swap.reason)
+        }),
         load: big_load(fit, movement),
         how: how(fit),
         reps: if low == high { low.to_string() } else { format!("{low}–{high}") },

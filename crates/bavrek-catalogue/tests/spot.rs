@@ -1,0 +1,62 @@
+//! Swaps on the spot: what a movement uses, what is left without it, and whom to spare.
+
+mod common;
+
+use std::sync::LazyLock;
+
+use bavrek_catalogue::load;
+use bavrek_core::anatomy::Joint;
+use bavrek_core::fit::{FitQuestion, fit};
+use bavrek_core::kit::KitItem;
+use bavrek_core::ladder::Ladder;
+use bavrek_core::movement::Catalogue;
+use bavrek_core::spot::{in_use, kit_without, sparing};
+use common::{intent, kit, person};
+use rstest::rstest;
+
+static CATALOGUE: LazyLock<Catalogue> = LazyLock::new(|| load().unwrap());
+
+const ROOM: &str = r#"[{"kind":"dumbbells","unit":"kg","pairs":[8,12],"singles":[20]},
+    {"kind":"bench","angles_deg":[0,30]},{"kind":"rings","max_height_m":2.2},
+    {"kind":"loop_band","count":1,"flat_length_m":1.04,"width_m":0.022,"thickness_m":0.0045},{"kind":"chair"}]"#;
+
+#[rstest]
+#[case::weights_and_bench("dumbbell_bench_press", &[0, 1])]
+#[case::a_curl_stands("dumbbell_curl", &[0])]
+#[case::rings("ring_push_up", &[2])]
+#[case::the_floor_is_always_there("push_up", &[])]
+fn what_a_step_uses(#[case] id: &str, #[case] expected: &[usize]) {
+    let (room, movement) = (kit(ROOM), CATALOGUE.movement(id).unwrap());
+    let ladder = Ladder::unpruned(movement, &person(), &room);
+    let plain = ladder.steps.iter().find(|s| s.bands.is_empty()).unwrap();
+    assert_eq!(in_use(movement, &person(), &room, plain), expected);
+}
+
+#[rstest]
+#[case::a_piece(1, None, 4)]
+#[case::one_weight_leaves_the_others(0, Some(12.0), 5)]
+#[case::a_weight_that_is_not_there(0, Some(50.0), 5)]
+#[case::a_piece_that_is_not_there(9, None, 5)]
+fn what_is_left(#[case] index: usize, #[case] weight: Option<f64>, #[case] pieces: usize) {
+    let left = kit_without(&kit(ROOM), index, weight);
+    assert_eq!(left.len(), pieces);
+    if weight == Some(12.0) {
+        assert_eq!(left[0].text(), "dumbbells 8 kg pairs, 20 kg single");
+    }
+}
+
+#[test]
+fn the_last_weight_takes_the_shelf_with_it() {
+    let only: Vec<KitItem> = kit(r#"[{"kind":"dumbbells","unit":"kg","pairs":[8]}]"#);
+    assert_eq!(kit_without(&only, 0, Some(8.0)), []);
+}
+
+#[test]
+fn a_sore_shoulder_is_not_pressed_overhead() {
+    let wanted = intent(r#"{"pattern":"overhead_press","regions":{"delt_front":1.0},"reps":[8,12],"rir":2,"sets":3}"#);
+    let (room, sore) = (kit(ROOM), sparing(&person(), Joint::Shoulder));
+    let before = fit(&CATALOGUE, &FitQuestion::plain(&person(), &room, &wanted)).candidates.len();
+    let answer = fit(&CATALOGUE, &FitQuestion::plain(&sore, &room, &wanted));
+    assert!(answer.candidates.len() < before);
+    assert!(answer.candidates.iter().all(|c| c.movement.id != "overhead_dumbbell_press"));
+}

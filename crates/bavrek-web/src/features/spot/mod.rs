@@ -1,0 +1,166 @@
+//! The swap on the spot: something is taken, broken or hurts; the three best for right now, taken with one tap.
+
+mod trouble;
+
+use askama::Template;
+use askama_web::WebTemplate;
+use axum::Router;
+use axum::extract::Query;
+use axum::response::Redirect;
+use axum::routing::{get, post};
+use bavrek_core::fit::Candidate;
+use bavrek_store::fits::{self, Fit};
+use bavrek_store::sessions::PlacedSlot;
+use bavrek_store::spot_swaps::{self, SpotSwap};
+use bavrek_store::{StoreError, TrainerId, kit, new_id};
+use uuid::Uuid;
+
+use self::trouble::{Choice, Told, Trouble};
+use super::scene::{self, Scene};
+use crate::chrome::Chrome;
+use crate::error::WebError;
+use crate::extract::{Fields, Ids, Me, Mine};
+use crate::state::App;
+
+/// Answers offered: more would have to be read.
+const BEST: usize = 3;
+
+pub(super) fn routes() -> Router<App> {
+    Router::new().route("/slots/{slot}/spot", get(show).post(swap)).route("/slots/{slot}/spot/back", post(back))
+}
+
+#[derive(Template, WebTemplate)]
+#[template(path = "spot/page.html")]
+struct Page {
+    chrome: Chrome,
+    slot: Uuid,
+    session: (Uuid, String),
+    planned: String,
+    /// What can be in the way: first what the movement uses, then the rest of the room.
+    used: Vec<Choice>,
+    others: Vec<Choice>,
+    joints: Vec<(&'static str, &'static str)>,
+    /// What was said to be in the way, and the answers to it.
+    answer: Option<Answer>,
+}
+
+struct Answer {
+    reason: String,
+    advice: Option<&'static str>,
+    told: Vec<(&'static str, String)>,
+    best: Vec<Best>,
+}
+
+struct Best {
+    id: Uuid,
+    exercise: String,
+    name: String,
+    load: String,
+    how: String,
+    lost: Option<String>,
+}
+
+/// A slot in a session in progress with the fit that the plan has for it.
+struct Spot {
+    placed: PlacedSlot,
+    scene: Scene,
+    fit: Fit,
+    pieces: Vec<kit::Piece>,
+}
+
+impl Spot {
+    async fn load(app: &App, trainer: TrainerId, slot: Uuid) -> Result<Self, WebError> {
+        let (placed, scene) = scene::of_slot(app, trainer, slot).await?;
+        let fit = fits::of_slot(&app.pool, trainer, slot, scene.place_head.id).await?.ok_or(WebError::NotFound)?;
+        let mut pieces = kit::pieces(&app.pool, trainer, scene.place_head.id).await?;
+        pieces.retain(kit::Piece::usable);
+        Ok(Self { placed, scene, fit, pieces })
+    }
+
+    /// The best answers to a trouble, the plan's own movement left out where it hurts.
+    fn best<'a>(&self, app: &'a App, trouble: &Trouble) -> Vec<Candidate<'a>> {
+        let (person, kit) = trouble.leaves(&self.scene.person, &self.pieces);
+        let answer = self.scene.fit(app, &person, &kit, &self.placed.slot.intent);
+        let other = |c: &Candidate<'_>| !trouble.hurts() || c.movement.id != self.fit.exercise;
+        answer.candidates.into_iter().filter(other).take(BEST).collect()
+    }
+}
+
+async fn show(
+    Mine(app): Mine,
+    Me(trainer): Me,
+    Ids(slot): Ids,
+    Query(told): Query<Told>,
+    chrome: Chrome,
+) -> Result<Page, WebError> {
+    let mut spot = Spot::load(&app, trainer, slot).await?;
+    let chrome = spot.scene.frame(chrome);
+    let movement = app.catalogue.movement(&spot.fit.exercise).ok_or(WebError::NotFound)?;
+    let (used, others) = trouble::choices(movement, &spot.scene.person, &spot.pieces, &spot.fit.step);
+    let trouble = told.read(&spot.pieces)?;
+    Ok(Page {
+        chrome: chrome.titled("Swap on the spot"),
+        slot,
+        session: (spot.placed.session.id, spot.placed.session.name.clone()),
+        planned: movement.name.clone(),
+        used,
+        others,
+        joints: trouble::JOINTS.iter().map(|j| (j.id(), j.label())).collect(),
+        answer: trouble.map(|trouble| Answer {
+            reason: trouble.reason(&spot.pieces),
+            advice: trouble.advice(),
+            best: spot.best(&app, &trouble).iter().map(best).collect(),
+            told: told.fields(),
+        }),
+    })
+}
+
+fn best(candidate: &Candidate<'_>) -> Best {
+    let step = candidate.step();
+    Best {
+        id: new_id(),
+        exercise: candidate.movement.id.clone(),
+        name: candidate.movement.name.clone(),
+        load: step.label.clone(),
+        how: step.setup.surface.map_or_else(String::new, |s| s.label().to_owned()),
+        lost: candidate.lost.first().cloned(),
+    }
+}
+
+/// Takes an answer for today. It is computed again; a broken piece leaves the kit, dated, and can come back.
+async fn swap(Mine(app): Mine, Me(trainer): Me, Ids(slot): Ids, fields: Fields) -> Result<Redirect, WebError> {
+    let spot = Spot::load(&app, trainer, slot).await?;
+    let trouble = Told::of(&fields).read(&spot.pieces)?.ok_or(WebError::bad("piece", "say what is in the way"))?;
+    let wanted = fields.text("exercise");
+    let best = spot.best(&app, &trouble);
+    let candidate = best
+        .iter()
+        .find(|c| c.movement.id == wanted)
+        .ok_or(WebError::bad("exercise", "is not among the answers any more; look again"))?;
+    let new = SpotSwap {
+        id: fields.id("id")?,
+        slot_id: slot,
+        place_id: spot.scene.place_head.id,
+        on: spot.scene.today,
+        instead_of: spot.fit.exercise.clone(),
+        exercise: candidate.movement.id.clone(),
+        step: candidate.step().clone(),
+        prescription: candidate.prescription.clone(),
+        reason: trouble.reason(&spot.pieces),
+    };
+    spot_swaps::add(&app.pool, trainer, &new).await?;
+    if let Some(piece) = trouble.broken(&spot.pieces) {
+        match kit::remove(&app.pool, trainer, spot.scene.place_head.id, piece).await {
+            Ok(_) | Err(StoreError::NotFound) => {}
+            Err(other) => return Err(other.into()),
+        }
+    }
+    Ok(Redirect::to(&format!("/sessions/{}/train?slot={slot}", spot.placed.session.id)))
+}
+
+/// Back to what the plan says.
+async fn back(Mine(app): Mine, Me(trainer): Me, Ids(slot): Ids) -> Result<Redirect, WebError> {
+    let (placed, scene) = scene::of_slot(&app, trainer, slot).await?;
+    spot_swaps::take_back(&app.pool, trainer, slot, scene.today).await?;
+    Ok(Redirect::to(&format!("/sessions/{}/train?slot={slot}", placed.session.id)))
+}

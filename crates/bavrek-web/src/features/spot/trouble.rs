@@ -1,0 +1,162 @@
+//! What is in the way of a planned movement, and what that leaves.
+
+use bavrek_core::anatomy::Joint;
+use bavrek_core::kit::KitItem;
+use bavrek_core::ladder::LadderStep;
+use bavrek_core::movement::Movement;
+use bavrek_core::person::Person;
+use bavrek_core::spot::{in_use, kit_without, sparing};
+use bavrek_core::units::trim_number;
+use bavrek_store::kit::Piece;
+use serde::Deserialize;
+use uuid::Uuid;
+
+use crate::error::WebError;
+use crate::extract::Fields;
+
+/// Joints that are asked about.
+pub(super) const JOINTS: [Joint; 4] = [Joint::Shoulder, Joint::Elbow, Joint::Wrist, Joint::LowBack];
+
+/// What is in the way, as the address or a form says it.
+#[derive(Debug, Clone, Deserialize, Default)]
+pub(super) struct Told {
+    /// The piece of kit.
+    #[serde(default)]
+    piece: String,
+    /// One weight of it.
+    #[serde(default)]
+    weight: String,
+    /// `broken`, or anything else for taken.
+    #[serde(default)]
+    why: String,
+    /// The joint that hurts.
+    #[serde(default)]
+    hurts: String,
+}
+
+/// What is in the way.
+#[derive(Debug, Clone, Copy, PartialEq)]
+pub(super) enum Trouble {
+    /// A piece of the kit by its place, or one weight of it.
+    Kit { index: usize, weight: Option<f64>, broken: bool },
+    /// A joint.
+    Pain(Joint),
+}
+
+/// A piece that can be in the way.
+pub(super) struct Choice {
+    pub(super) piece: Uuid,
+    pub(super) weight: String,
+    pub(super) text: String,
+}
+
+impl Told {
+    pub(super) fn of(fields: &Fields) -> Self {
+        let text = |name: &str| fields.text(name).to_owned();
+        Self { piece: text("piece"), weight: text("weight"), why: text("why"), hurts: text("hurts") }
+    }
+
+    /// What was told, as hidden fields.
+    pub(super) fn fields(&self) -> Vec<(&'static str, String)> {
+        vec![
+            ("piece", self.piece.clone()),
+            ("weight", self.weight.clone()),
+            ("why", self.why.clone()),
+            ("hurts", self.hurts.clone()),
+        ]
+    }
+
+    /// The trouble; none where nothing was said yet.
+    pub(super) fn read(&self, pieces: &[Piece]) -> Result<Option<Trouble>, WebError> {
+        if !self.hurts.is_empty() {
+            let joint = JOINTS.into_iter().find(|j| j.id() == self.hurts);
+            return joint
+                .map(|j| Some(Trouble::Pain(j)))
+                .ok_or(WebError::bad("hurts", "is no joint that is asked for"));
+        }
+        if self.piece.is_empty() {
+            return Ok(None);
+        }
+        let index = pieces.iter().position(|p| p.id.to_string() == self.piece);
+        let index = index.ok_or(WebError::bad("piece", "is not in the kit any more"))?;
+        let weight = match self.weight.as_str() {
+            "" => None,
+            text => Some(text.parse().map_err(|_| WebError::bad("weight", "is no number"))?),
+        };
+        Ok(Some(Trouble::Kit { index, weight, broken: self.why == "broken" }))
+    }
+}
+
+impl Trouble {
+    /// Who trains with what, under these circumstances.
+    pub(super) fn leaves(self, person: &Person, pieces: &[Piece]) -> (Person, Vec<KitItem>) {
+        let kit: Vec<KitItem> = pieces.iter().map(|p| p.item.clone()).collect();
+        match self {
+            Self::Kit { index, weight, .. } => (person.clone(), kit_without(&kit, index, weight)),
+            Self::Pain(joint) => (sparing(person, joint), kit),
+        }
+    }
+
+    pub(super) const fn hurts(self) -> bool {
+        matches!(self, Self::Pain(_))
+    }
+
+    /// The piece that leaves the kit; a single broken weight is the trainer's to take out.
+    pub(super) fn broken(self, pieces: &[Piece]) -> Option<Uuid> {
+        match self {
+            Self::Kit { index, weight: None, broken: true } => pieces.get(index).map(|p| p.id),
+            _ => None,
+        }
+    }
+
+    /// In words: `grey loop 22 mm is taken`.
+    pub(super) fn reason(self, pieces: &[Piece]) -> String {
+        match self {
+            Self::Kit { index, weight, broken } => {
+                let what = match (weight, pieces.get(index).map(|p| &p.item)) {
+                    (Some(weight), Some(KitItem::Dumbbells(d))) => {
+                        format!("{} {}", trim_number(weight, 2), d.unit.symbol())
+                    }
+                    (_, item) => item.map_or_else(String::new, KitItem::text),
+                };
+                format!("{what} {}", if broken { "broken" } else { "taken" })
+            }
+            Self::Pain(joint) => format!("{joint} hurts"),
+        }
+    }
+
+    pub(super) const fn advice(self) -> Option<&'static str> {
+        match self {
+            Self::Pain(_) => Some(
+                "Sharp, radiating or joint pain ends the movement. If the next one hurts as well, stop for today and tell your trainer.",
+            ),
+            Self::Kit { broken: true, .. } => Some("It leaves the kit until it is put back there."),
+            Self::Kit { .. } => None,
+        }
+    }
+}
+
+/// What can be in the way: the weight and the pieces that the step uses, and the other pieces.
+pub(super) fn choices(
+    movement: &Movement,
+    person: &Person,
+    pieces: &[Piece],
+    step: &LadderStep,
+) -> (Vec<Choice>, Vec<Choice>) {
+    let kit: Vec<KitItem> = pieces.iter().map(|p| p.item.clone()).collect();
+    let using = in_use(movement, person, &kit, step);
+    let (mut used, mut others) = (Vec::new(), Vec::new());
+    for (i, piece) in pieces.iter().enumerate() {
+        let whole = Choice { piece: piece.id, weight: String::new(), text: piece.item.text() };
+        match (using.contains(&i), &piece.item, step.load) {
+            (true, KitItem::Dumbbells(_), Some(load)) => {
+                let weight = trim_number(load.value, 2);
+                used.push(Choice { piece: piece.id, weight, text: load.short() });
+                others.push(whole);
+            }
+            (true, ..) => used.push(whole),
+            (false, ..) => others.push(whole),
+        }
+    }
+    (used, others)
+}
