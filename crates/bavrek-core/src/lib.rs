@@ -65,6 +65,7 @@ pub mod person;
 pub mod plan;
 pub mod posture;
 pub mod progress;
+pub mod purchase;
 pub mod ranges;
 pub mod rigging;
 pub mod safety;

@@ -198,6 +198,31 @@ pub async fn of_slot(
     .transpose()
 }
 
+/// Every fit in force at a place, of whichever slot.
+pub async fn at_place(pool: &Pool, trainer: TrainerId, place_id: Uuid) -> Result<Vec<Fit>, StoreError> {
+    let rows = sqlx::query!(
+        "select id, slot_id, place_id, exercise, step, prescription, pinned from fits
+         where trainer_id = $1 and place_id = $2 and replaced_at is null order by slot_id",
+        trainer.0,
+        place_id
+    )
+    .fetch_all(pool)
+    .await?;
+    rows.into_iter()
+        .map(|row| {
+            Ok(Fit {
+                id: row.id,
+                slot_id: row.slot_id,
+                place_id: row.place_id,
+                exercise: row.exercise,
+                step: serde_json::from_value(row.step)?,
+                prescription: serde_json::from_value(row.prescription)?,
+                pinned: row.pinned,
+            })
+        })
+        .collect()
+}
+
 /// Pins the fit in force, or lets it go.
 pub async fn set_pinned(
     pool: &Pool,

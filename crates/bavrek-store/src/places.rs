@@ -1,5 +1,6 @@
 //! Where clients train. A place that is put away or removed keeps its kit and its plans.
 
+use bavrek_core::kit::KitItem;
 use uuid::Uuid;
 
 use crate::{Pool, StoreError, TrainerId, new_id};
@@ -47,6 +48,30 @@ pub async fn add(pool: &Pool, trainer: TrainerId, client: Uuid, id: Uuid, name: 
 
 /// Adds a place with the kit that another one holds now, checks of furniture left out: another room is looked at anew.
 pub async fn copy(pool: &Pool, trainer: TrainerId, from: Uuid, id: Uuid, name: &str) -> Result<(), StoreError> {
+    copy_with(pool, trainer, from, id, name, &[], false).await
+}
+
+/// Adds a place that is another one with more in it: the same room, so the checks of its furniture hold.
+pub async fn what_if(
+    pool: &Pool,
+    trainer: TrainerId,
+    from: Uuid,
+    id: Uuid,
+    name: &str,
+    more: &[KitItem],
+) -> Result<(), StoreError> {
+    copy_with(pool, trainer, from, id, name, more, true).await
+}
+
+async fn copy_with(
+    pool: &Pool,
+    trainer: TrainerId,
+    from: Uuid,
+    id: Uuid,
+    name: &str,
+    more: &[KitItem],
+    checked: bool,
+) -> Result<(), StoreError> {
     let mut tx = pool.begin().await?;
     let done = sqlx::query!(
         "insert into places (trainer_id, id, client_id, name)
@@ -61,7 +86,7 @@ pub async fn copy(pool: &Pool, trainer: TrainerId, from: Uuid, id: Uuid, name: &
     .await?;
     if done.rows_affected() == 1 {
         let kit = sqlx::query!(
-            "select item, position from kit_items
+            "select item, position, stability from kit_items
              where trainer_id = $1 and place_id = $2 and removed_at is null order by position, id",
             trainer.0,
             from
@@ -70,12 +95,27 @@ pub async fn copy(pool: &Pool, trainer: TrainerId, from: Uuid, id: Uuid, name: &
         .await?;
         for piece in kit {
             sqlx::query!(
-                "insert into kit_items (trainer_id, id, place_id, item, position) values ($1, $2, $3, $4, $5)",
+                "insert into kit_items (trainer_id, id, place_id, item, position, stability)
+                 values ($1, $2, $3, $4, $5, $6)",
                 trainer.0,
                 new_id(),
                 id,
                 piece.item,
-                piece.position
+                piece.position,
+                piece.stability.filter(|_| checked)
+            )
+            .execute(&mut *tx)
+            .await?;
+        }
+        for item in more {
+            sqlx::query!(
+                "insert into kit_items (trainer_id, id, place_id, item, position)
+                 values ($1, $2, $3, $4, (select coalesce(max(position), 0) + 1 from kit_items
+                                          where trainer_id = $1 and place_id = $3))",
+                trainer.0,
+                new_id(),
+                id,
+                serde_json::to_value(item)?
             )
             .execute(&mut *tx)
             .await?;

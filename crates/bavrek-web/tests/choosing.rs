@@ -220,3 +220,40 @@ async fn what_broke_leaves_the_kit_and_what_hurts_is_spared(pool: Pool) {
     let history = kit::history(&pool, world.trainer, world.place).await.unwrap();
     assert!(history.iter().any(|p| p.piece.id == world.dumbbells && p.removed_at.is_some()), "dated, not deleted");
 }
+
+#[sqlx::test(migrations = "../bavrek-store/migrations")]
+async fn the_ladder_shows_today_and_a_purchase_becomes_a_what_if_place(pool: Pool) {
+    let (world, visitor) = desk(&pool).await;
+    let path = format!("/slots/{}/ladder", world.slot);
+    assert_eq!(visitor.get(&path).await.status, StatusCode::NOT_FOUND, "nothing is taken yet");
+    // Wide gaps, and furniture that was looked at.
+    kit::remove(&pool, world.trainer, world.place, world.dumbbells).await.unwrap();
+    for piece in kit::pieces(&pool, world.trainer, world.place).await.unwrap() {
+        kit::remove(&pool, world.trainer, world.place, piece.id).await.unwrap();
+    }
+    let chair = new_id();
+    kit::add(&pool, world.trainer, world.place, chair, &serde_json::from_str(r#"{"kind":"chair"}"#).unwrap())
+        .await
+        .unwrap();
+    let firm =
+        bavrek_core::kit::improvised::StabilityCheck { holds: true, slips: false, on: common::now().date_naive() };
+    kit::answer(&pool, world.trainer, world.place, chair, firm).await.unwrap();
+    let pairs: KitItem = serde_json::from_str(r#"{"kind":"dumbbells","unit":"kg","pairs":[5,8,12]}"#).unwrap();
+    kit::add(&pool, world.trainer, world.place, new_id(), &pairs).await.unwrap();
+    visitor.post(&format!("/slots/{}/fit", world.slot), &[("exercise", "dumbbell_curl")]).await;
+    let page = visitor.get(&path).await;
+    assert!(page.text.contains("What would help") && page.text.contains("kg dumbbells"));
+    let offer = page.text.split("name=\"offer\" value=\"").nth(1).unwrap().split('"').next().unwrap().to_owned();
+    let what_if = format!("/slots/{}/what-if", world.slot);
+    let wrong = visitor.post(&what_if, &[("offer", "a_horse")]).await;
+    assert_eq!(wrong.status, StatusCode::UNPROCESSABLE_ENTITY);
+    let page = visitor.post(&what_if, &[("offer", &offer)]).await;
+    assert_eq!(page.address, format!("/clients/{}/refit", world.client));
+    assert!(page.text.contains("Re-fit to Room with"));
+    let there = places::of_client(&pool, world.trainer, world.client).await.unwrap();
+    let there = there.iter().find(|p| p.name.starts_with("Room with")).unwrap();
+    let kit_there = kit::pieces(&pool, world.trainer, there.id).await.unwrap();
+    assert_eq!(kit_there.len(), 3, "all of the room and what was bought");
+    assert!(kit_there.iter().any(|p| p.stability.is_some()), "the same chair in the same room needs no second look");
+    assert_eq!(sessions::head(&pool, world.trainer, world.session).await.unwrap().place_id, world.place);
+}

@@ -80,7 +80,7 @@ struct OwnBand {
     band: BandInUse,
 }
 
-pub(super) fn name_of(item: &KitItem) -> String {
+pub(crate) fn name_of(item: &KitItem) -> String {
     match item {
         KitItem::LoopBand(b) => b.name(),
         KitItem::TubeBand(b) => b.name(),

@@ -8,6 +8,7 @@ mod rungs;
 mod setup;
 mod supports;
 
+pub(crate) use bands::name_of as band_name;
 pub(crate) use bridges::ORDINARY_JUMP;
 pub use bridges::{Bridge, BridgeCode, Way, bridges};
 pub use prune::{Rated, prune};

@@ -7,6 +7,7 @@ mod clients;
 mod compute;
 mod fields;
 mod lab;
+mod ladder;
 mod places;
 mod refit;
 mod rig;
@@ -32,6 +33,7 @@ pub(crate) fn closed_routes() -> Router<App> {
         .merge(sessions::routes())
         .merge(bench::routes())
         .merge(refit::routes())
+        .merge(ladder::routes())
         .merge(train::routes())
         .merge(spot::routes())
         .merge(calls::routes())

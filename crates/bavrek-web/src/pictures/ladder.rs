@@ -34,7 +34,7 @@ pub(crate) fn draw(ladder: &Ladder, at: usize) -> Excerpt {
     let to = (at + AROUND).min(ladder.steps.len().saturating_sub(1));
     let shown = &ladder.steps[from..=to];
     let logs: Vec<f64> = shown.iter().map(|s| s.effective_kg.value().ln()).collect();
-    let ys = spread(&logs);
+    let ys = spread(&logs, TOP, BOTTOM, LEAST);
     let labels = distinct(&shown.iter().map(|s| s.label.as_str()).collect::<Vec<_>>());
     let rungs = shown.iter().zip(&ys).enumerate().map(|(i, (step, y))| Rung {
         y: format!("{y:.1}"),
@@ -54,24 +54,24 @@ pub(crate) fn draw(ladder: &Ladder, at: usize) -> Excerpt {
 }
 
 /// Heights on a logarithmic scale, lightest at the bottom, pushed apart where labels would touch.
-fn spread(logs: &[f64]) -> Vec<f64> {
+pub(super) fn spread(logs: &[f64], top: f64, bottom: f64, least: f64) -> Vec<f64> {
     let (low, high) = (logs.first().copied().unwrap_or(0.0), logs.last().copied().unwrap_or(0.0));
     let span = (high - low).max(1e-6);
-    let mut ys: Vec<f64> = logs.iter().map(|l| BOTTOM - (BOTTOM - TOP) * (l - low) / span).collect();
+    let mut ys: Vec<f64> = logs.iter().map(|l| bottom - (bottom - top) * (l - low) / span).collect();
     for i in 1..ys.len() {
-        ys[i] = ys[i].min(ys[i - 1] - LEAST);
+        ys[i] = ys[i].min(ys[i - 1] - least);
     }
     // Whatever was pushed over the top comes down again, from the top on.
-    let mut ceiling = TOP;
+    let mut ceiling = top;
     for y in ys.iter_mut().rev() {
         *y = y.max(ceiling);
-        ceiling = *y + LEAST;
+        ceiling = *y + least;
     }
     ys
 }
 
 /// Labels without the parts that all of them share.
-fn distinct(labels: &[&str]) -> Vec<String> {
+pub(super) fn distinct(labels: &[&str]) -> Vec<String> {
     let shared = |part: &str| labels.len() > 1 && labels.iter().all(|l| l.split(", ").any(|p| p == part));
     labels
         .iter()
@@ -83,7 +83,7 @@ fn distinct(labels: &[&str]) -> Vec<String> {
 }
 
 /// The same in fewer words, for a narrow column.
-fn brief(label: &str) -> String {
+pub(super) fn brief(label: &str) -> String {
     label
         .replace(" loop", "")
         .replace("stand on it, ", "")
@@ -117,7 +117,7 @@ mod tests {
     #[case::crowded(&[0.0, 0.01, 0.02, 0.03, 0.04, 0.05, 1.0])]
     #[case::one(&[2.0])]
     fn rungs_keep_apart_and_inside(#[case] logs: &[f64]) {
-        let ys = spread(logs);
+        let ys = spread(logs, TOP, BOTTOM, LEAST);
         assert!(ys.windows(2).all(|w| w[0] - w[1] >= LEAST - 1e-9), "{ys:?}");
         assert!(ys.iter().all(|y| *y >= TOP - 1e-9 && *y <= BOTTOM + 1e-9), "{ys:?}");
     }

@@ -12,6 +12,7 @@ pub(crate) mod ladder;
 pub(crate) mod rig;
 pub(crate) mod shelf;
 pub(crate) mod torso;
+pub(crate) mod whole_ladder;
 
 use std::fmt::Write;
 
