@@ -1,4 +1,4 @@
-//! Four invented clients with different rooms. Any likeness to a person is accidental.
+//! Five invented clients with different rooms. Any likeness to a person is accidental.
 
 use bavrek_core::aims::Goal;
 use bavrek_core::anatomy::Region;
@@ -41,6 +41,14 @@ const PARK: &str = r#"[
     {"kind":"loop_band","label":"black","count":1,"flat_length_m":1.04,"rated_kg":[16,39]},
     {"kind":"backpack","max_kg":20},
     {"kind":"step","height_m":0.4}]"#;
+const GARAGE: &str = r#"[
+    {"kind":"dumbbells","unit":"kg","pairs":[4,6,8,12,18]},
+    {"kind":"bench","angles_deg":[0,30,45,60]},
+    {"kind":"loop_band","label":"blue","count":1,"flat_length_m":1.04,"width_m":0.022,"thickness_m":0.0045},
+    {"kind":"anchor","heights_m":[0.1,1.2,2.1]}]"#;
+const HOTEL_ROOM: &str = r#"[
+    {"kind":"loop_band","label":"travel","count":1,"flat_length_m":1.04,"width_m":0.013,"thickness_m":0.0045},
+    {"kind":"chair"}]"#;
 const HOTEL: &str = r#"[
     {"kind":"dumbbells","unit":"kg","pairs":[2,4,6,8,10,12,16]},
     {"kind":"bench","angles_deg":[0,30,45,75]},
@@ -77,7 +85,7 @@ fn training(client: Client, aim: Goal, goal: &str, days: i16, minutes: i16) -> C
 
 /// The clients of the demo.
 pub(super) fn clients() -> anyhow::Result<Vec<ClientPlan>> {
-    Ok(vec![flat()?, park()?, hotel()?, newcomer()?])
+    Ok(vec![flat()?, park()?, hotel()?, traveller()?, newcomer()?])
 }
 
 /// Just taken in, and waiting for a doctor's word.
@@ -188,6 +196,45 @@ fn park() -> anyhow::Result<ClientPlan> {
                 BlockKind::Straight,
                 intents(
                     r#"[{"pattern":"elbow_flexion","regions":{"biceps_short":1.0},"arm_position":"in_front","reps":[8,12],"rir":2,"sets":3}]"#,
+                )?,
+            ),
+        ],
+    })
+}
+
+fn traveller() -> anyhow::Result<ClientPlan> {
+    Ok(ClientPlan {
+        client: training(
+            client("Perrin Vale", 77.0, 1.74, Experience::Intermediate, Sex::Male, 1983),
+            Goal::SizeFirst,
+            "every second week on the road",
+            3,
+            40,
+        ),
+        limits: vec![],
+        places: vec![("Lock house garage", read_kit(GARAGE)?, true), ("Hotel room", read_kit(HOTEL_ROOM)?, true)],
+        focus: vec![Region::ChestClavicular],
+        told: vec![("dumbbell_curl", Some(12.0), 9)],
+        seen: vec![],
+        screening: Some((None, None)),
+        session: Some(("Press, row, arms", 40)),
+        blocks: vec![
+            (
+                BlockKind::Straight,
+                intents(
+                    r#"[{"pattern":"incline_press","regions":{"chest_clavicular":1.0},"reps":[8,12],"rir":2,"sets":3,"reference_exercise":"incline_dumbbell_press"}]"#,
+                )?,
+            ),
+            (
+                BlockKind::Straight,
+                intents(r#"[{"pattern":"close_row","regions":{"lats":1.0},"reps":[8,12],"rir":2,"sets":3}]"#)?,
+            ),
+            (
+                BlockKind::Superset,
+                intents(
+                    r#"[
+                {"pattern":"elbow_flexion","regions":{"biceps_long":1.0},"arm_position":"behind","reps":[8,12],"rir":2,"sets":3},
+                {"pattern":"elbow_extension","regions":{"triceps_long":1.0},"arm_position":"overhead","reps":[8,12],"rir":2,"sets":3}]"#,
                 )?,
             ),
         ],
