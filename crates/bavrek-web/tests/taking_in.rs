@@ -10,6 +10,9 @@ use common::{Page, Visitor, World, now, start, world};
 use reqwest::StatusCode;
 use uuid::Uuid;
 
+/// Fields of a form, what the refusal says, and what it keeps.
+type Refusal<'a> = (&'a [(&'a str, &'a str)], &'a str, &'a str);
+
 const A: &str = "a@bavrek.example";
 const B: &str = "b@bavrek.example";
 
@@ -241,7 +244,7 @@ async fn a_yes_puts_a_banner_everywhere_and_stops_new_fits_until_cleared(pool: P
     let path = format!("/clients/{}/health/{screening}/clearance", world.client);
     let id = new_id().to_string();
     let usual = [("id", id.as_str()), ("given_by", "the heart practice"), ("given_on", "2026-03-09")];
-    let cases: &[(&[(&str, &str)], &str, &str)] = &[
+    let cases: &[Refusal<'_>] = &[
         (&[("given_by", "")], "Given by: is needed", "2026-03-09"),
         (&[("given_on", "2026-03-11")], "2026-03-11 is in the future", "the heart practice"),
         (&[("given_on", "soon")], "is no date", "the heart practice"),
@@ -334,7 +337,7 @@ async fn a_limit_is_refused_beside_its_field(pool: Pool) {
     let path = format!("/clients/{}/limits", world.client);
     let id = new_id().to_string();
     let long = "n".repeat(5001);
-    let cases: &[(&[(&str, &str)], &str, &str)] = &[
+    let cases: &[Refusal<'_>] = &[
         (&[("joint", "")], "Joint: choose one", "pain_overhead\" selected"),
         (&[("what", "itches")], "&#34;itches&#34; is none of the choices", "shoulder\" selected"),
         (&[("severity", "")], "Severity: choose one", "shoulder\" selected"),
@@ -597,7 +600,7 @@ async fn a_range_of_sets_is_refused_beside_its_region(pool: Pool) {
     let (world, visitor) = desk(&pool).await;
     let path = format!("/clients/{}/aims", world.client);
     let id = new_id().to_string();
-    let cases: &[(&[(&str, &str)], &str, &str)] = &[
+    let cases: &[Refusal<'_>] = &[
         (&[("least_lats", "12"), ("most_lats", "8")], "the larger number comes second: 8 to 12", "value=\"12\""),
         (&[("least_lats", "12")], "give both ends", "value=\"12\""),
         (&[("most_lats", "400"), ("least_lats", "2")], "between 0 and 40 sets, not 400", "value=\"400\""),
@@ -673,7 +676,7 @@ async fn a_told_set_is_refused_beside_its_field(pool: Pool) {
         ("rir", "2"),
         ("on", "2026-03-08"),
     ];
-    let cases: &[(&[(&str, &str)], &str, &str)] = &[
+    let cases: &[Refusal<'_>] = &[
         (&[("exercise", "")], "Movement: is needed", "value=\"12,5\""),
         (&[("exercise", "knitting")], "no movement is called", "value=\"knitting\""),
         (&[("exercise", "press")], "which one is", "value=\"press\""),
@@ -699,7 +702,7 @@ async fn observations_are_kept_with_their_day(pool: Pool) {
     let id = new_id().to_string();
     let usual = [("id", id.as_str()), ("kind", "posture"), ("on", "2026-03-08"), ("note", "stands well 🙂")];
     let long = "x".repeat(5001);
-    let cases: &[(&[(&str, &str)], &str, &str)] = &[
+    let cases: &[Refusal<'_>] = &[
         (&[("kind", "")], "About: choose one", "stands well"),
         (&[("on", "2027-01-01")], "in the future", "stands well"),
         (&[("note", "")], "What was seen: is needed", "2026-03-08"),

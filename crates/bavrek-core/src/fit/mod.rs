@@ -222,7 +222,7 @@ impl<'a, 'r> Fitter<'a, 'r> {
         let reasons = words::reasons(movement, person, intent, &ladder, &start, &parts);
         let cautions = cautions(self.catalogue, movement, step, self.room.kit);
         let score = parts.score();
-        Ok(Candidate { movement, start, score, parts, kept, lost, prescription, cautions, reasons, ladder })
+        Ok(Candidate { movement, ladder, start, score, parts, kept, lost, prescription, cautions, reasons })
     }
 }
 

@@ -48,6 +48,7 @@ const GARAGE: &str = r#"[
     {"kind":"anchor","heights_m":[0.1,1.2,2.1]}]"#;
 const HOTEL_ROOM: &str = r#"[
     {"kind":"loop_band","label":"travel","count":1,"flat_length_m":1.04,"width_m":0.013,"thickness_m":0.0045},
+    {"kind":"anchor","heights_m":[0.1,1.2,2.0],"door":true},
     {"kind":"chair"}]"#;
 const HOTEL: &str = r#"[
     {"kind":"dumbbells","unit":"kg","pairs":[2,4,6,8,10,12,16]},
