@@ -6,7 +6,8 @@ mod common;
 use std::sync::LazyLock;
 
 use bavrek_catalogue::load;
-use bavrek_core::fit::{ExclusionCode, FitAnswer, FitQuestion, fit};
+use bavrek_core::fit::{ExclusionCode, FitAnswer, FitQuestion, Weights, fit};
+use bavrek_core::method::Method;
 use bavrek_core::movement::Catalogue;
 use bavrek_core::person::{Experience, Limit, Person};
 use common::{intent, kit, person};
@@ -248,4 +249,37 @@ fn limits_that_leave_nothing_are_answered_with_both() {
     let wanted = intent(OVERHEAD);
     let answer = fit(&CATALOGUE, &FitQuestion::plain(&sore, &kit, &wanted));
     check(&answer, Out("overhead_dumbbell_press", ByLimit));
+}
+
+/// A strong client with light bands only: the high-rep school is content, the heavy one is not.
+#[test]
+fn the_method_in_force_decides_what_a_light_band_is_worth() {
+    let (strong, wanted) = (Person { experience: Experience::Advanced, ..person() }, intent(CLOSE_ROW));
+    let kit = kit(&format!("[{BANDS},{ANCHOR}]"));
+    let reach = |method: Option<Method>| {
+        let answer = fit(&CATALOGUE, &FitQuestion { method, ..FitQuestion::plain(&strong, &kit, &wanted) });
+        answer.candidates.iter().map(|c| (c.movement.id.clone(), c.parts.reach)).collect::<Vec<_>>()
+    };
+    let (heavy, high) = (reach(Some(Method::HeavyCompound)), reach(Some(Method::HighRepBand)));
+    let of = |found: &[(String, f64)], id: &str| found.iter().find(|(m, _)| m == id).unwrap().1;
+    for (id, usual) in reach(None) {
+        assert!(of(&heavy, &id) <= usual + 1e-12 && usual <= of(&high, &id) + 1e-12, "{id}");
+    }
+    assert!(heavy.iter().any(|(id, reach)| *reach < of(&high, id) - 0.05), "{heavy:?} {high:?}");
+}
+
+#[test]
+fn every_method_weighs_all_parts_and_says_what_it_holds_dear() {
+    let wanted = intent(FLY);
+    let kit = kit(&format!("[{DUMBBELLS},{BENCH}]"));
+    for method in Method::ALL {
+        let weights = Weights::of(*method).values();
+        assert!((weights.iter().sum::<f64>() - 1.0).abs() < 1e-9, "{method}: {weights:?}");
+        assert!(weights.iter().all(|w| *w > 0.0) && weights[4] >= Weights::USUAL.values()[4], "{method}");
+        let person = person();
+        let question = FitQuestion { method: Some(*method), ..FitQuestion::plain(&person, &kit, &wanted) };
+        let answer = fit(&CATALOGUE, &question);
+        check(&answer, First("dumbbell_bench_fly"));
+        check(&answer, Says("dumbbell_bench_fly", method.says()));
+    }
 }

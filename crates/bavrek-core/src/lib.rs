@@ -59,6 +59,7 @@ pub mod ladder;
 pub mod log;
 pub mod measures;
 pub mod mechanics;
+pub mod method;
 pub mod movement;
 pub mod notes;
 pub mod person;

@@ -6,7 +6,7 @@ mod start;
 mod words;
 
 pub use exclude::{Excluded, ExclusionCode, PutAside, Why};
-pub use score::Parts;
+pub use score::{Parts, Weights};
 pub use start::{Basis, Start};
 
 use std::cell::RefCell;
@@ -19,6 +19,7 @@ use crate::dose::Prescription;
 use crate::kit::KitItem;
 use crate::ladder::{Ladder, LadderStep};
 use crate::log::LoggedSet;
+use crate::method::Method;
 use crate::movement::{Catalogue, Movement};
 use crate::person::Person;
 use crate::plan::Intent;
@@ -40,12 +41,14 @@ pub struct FitQuestion<'a> {
     pub today: Option<NaiveDate>,
     /// Movements that the trainer put aside for this client.
     pub put_aside: &'a [PutAside],
+    /// The school in force; none weighs as usual.
+    pub method: Option<Method>,
 }
 
 impl<'a> FitQuestion<'a> {
     /// The question without a log and with nothing put aside.
     pub const fn plain(person: &'a Person, kit: &'a [KitItem], intent: &'a Intent) -> Self {
-        Self { person, kit, intent, history: &[], today: None, put_aside: &[] }
+        Self { person, kit, intent, history: &[], today: None, put_aside: &[], method: None }
     }
 }
 
@@ -90,6 +93,8 @@ pub struct FitAnswer<'a> {
     pub excluded: Vec<Excluded<'a>>,
     /// What of the log was left out, and what else is to be said.
     pub notes: Vec<String>,
+    /// How the parts were weighed.
+    pub weights: Weights,
 }
 
 impl<'a> FitAnswer<'a> {
@@ -107,7 +112,8 @@ impl<'a> FitAnswer<'a> {
     /// The parts in which the leader is better than the candidate at `place`, the costliest first.
     fn behind(&self, place: usize) -> Vec<String> {
         let (leader, own) = (&self.candidates[0].parts, &self.candidates[place].parts);
-        let mut behind: Vec<_> = leader.costs_against(own).into_iter().filter(|(_, cost)| *cost > 0.005).collect();
+        let mut behind: Vec<_> =
+            leader.costs_against(own, &self.weights).into_iter().filter(|(_, cost)| *cost > 0.005).collect();
         behind.sort_by(|a, b| b.1.total_cmp(&a.1));
         behind.into_iter().map(|(name, _)| name.to_owned()).collect()
     }
@@ -132,7 +138,8 @@ const LAST_RESORT: f64 = 0.08;
 
 /// Answers a fit question from the catalogue.
 pub fn fit<'a>(catalogue: &'a Catalogue, question: &FitQuestion<'_>) -> FitAnswer<'a> {
-    let room = Room { person: question.person, kit: question.kit, put_aside: question.put_aside };
+    let room =
+        Room { person: question.person, kit: question.kit, put_aside: question.put_aside, method: question.method };
     Fitter::new(catalogue, room, question.history, question.today).fit(question.intent)
 }
 
@@ -145,6 +152,8 @@ pub struct Room<'a> {
     pub kit: &'a [KitItem],
     /// Movements that the trainer put aside for this client.
     pub put_aside: &'a [PutAside],
+    /// The school in force; none weighs as usual.
+    pub method: Option<Method>,
 }
 
 /// Answers any number of intents for one client in one room: the log is replayed once, and a ladder that several slots
@@ -176,14 +185,16 @@ impl<'a, 'r> Fitter<'a, 'r> {
     }
 
     fn fit_from(&self, intent: &Intent, least: f64) -> FitAnswer<'a> {
-        let reference = score::Reference::of(self.catalogue, self.room.person, intent);
-        let mut answer = FitAnswer { candidates: Vec::new(), excluded: Vec::new(), notes: self.ledger.notes() };
+        let reference = score::Reference::of(self.catalogue, self.room.person, intent, self.room.method);
+        let weights = self.room.method.map_or(Weights::USUAL, Weights::of);
+        let mut answer =
+            FitAnswer { candidates: Vec::new(), excluded: Vec::new(), notes: self.ledger.notes(), weights };
         for movement in &self.catalogue.movements {
             let targeting = score::targeting(movement, intent, reference.style);
             if targeting < least {
                 continue;
             }
-            match self.judge(movement, intent, &reference, targeting) {
+            match self.judge(movement, intent, &reference, &weights, targeting) {
                 Ok(candidate) => answer.candidates.push(candidate),
                 Err(why) => answer.excluded.push(Excluded { movement, why }),
             }
@@ -203,6 +214,7 @@ impl<'a, 'r> Fitter<'a, 'r> {
         movement: &'a Movement,
         intent: &Intent,
         reference: &score::Reference,
+        weights: &Weights,
         targeting: f64,
     ) -> Result<Candidate<'a>, Vec<Why>> {
         let person = self.room.person;
@@ -219,9 +231,10 @@ impl<'a, 'r> Fitter<'a, 'r> {
             set.load = step.load;
         }
         let (kept, lost) = words::kept_and_lost(movement, intent, &ladder, &start, reference);
-        let reasons = words::reasons(movement, person, intent, &ladder, &start, &parts);
+        let mut reasons = words::reasons(movement, person, intent, &ladder, &start, &parts);
+        reasons.extend(self.room.method.map(|method| format!("{method}: {}", method.says())));
         let cautions = cautions(self.catalogue, movement, step, self.room.kit);
-        let score = parts.score();
+        let score = parts.score(weights);
         Ok(Candidate { movement, ladder, start, score, parts, kept, lost, prescription, cautions, reasons })
     }
 }

@@ -7,6 +7,7 @@ use crate::anatomy::{LengthEmphasis, Surface};
 use crate::ladder::{Ladder, LadderStep};
 use crate::mechanics::profile::share_distance;
 use crate::mechanics::single_joint::SingleJoint;
+use crate::method::Method;
 use crate::movement::{Catalogue, LimitEffect, Movement, RigModel, Style};
 use crate::person::{Person, Severity};
 use crate::plan::Intent;
@@ -33,8 +34,34 @@ pub struct Parts {
     pub setup: f64,
 }
 
-/// Weights of the parts in the geometric mean; they sum to 1. Assumed; more weight makes a weak part count for more.
-const WEIGHTS: [f64; 7] = [0.42, 0.14, 0.14, 0.05, 0.15, 0.05, 0.05];
+/// Weights of the parts in the geometric mean, in the order of [`Parts`]. They sum to 1; more weight makes a weak part
+/// count for more.
+#[derive(Debug, Clone, Copy, PartialEq)]
+pub struct Weights([f64; 7]);
+
+impl Weights {
+    /// Where no method says otherwise. Assumed.
+    pub const USUAL: Self = Self([0.42, 0.14, 0.14, 0.05, 0.15, 0.05, 0.05]);
+
+    /// What a school holds dear. Assumed from what it says of itself; joints never count for less.
+    pub const fn of(method: Method) -> Self {
+        match method {
+            Method::ReserveBased => Self::USUAL,
+            Method::HeavyCompound => Self([0.38, 0.07, 0.20, 0.07, 0.15, 0.08, 0.05]),
+            Method::SlowTempo => Self([0.43, 0.20, 0.10, 0.02, 0.15, 0.06, 0.04]),
+            Method::HighRepBand => Self([0.45, 0.20, 0.06, 0.02, 0.17, 0.05, 0.05]),
+            Method::PastFailure => Self([0.38, 0.12, 0.16, 0.05, 0.15, 0.10, 0.04]),
+            Method::AntagonistPairs | Method::TimedCircuit => Self([0.38, 0.12, 0.12, 0.04, 0.15, 0.07, 0.12]),
+            Method::RegionSweep => Self([0.50, 0.12, 0.12, 0.04, 0.15, 0.03, 0.04]),
+            Method::MixedContractions => Self([0.41, 0.13, 0.13, 0.04, 0.15, 0.10, 0.04]),
+        }
+    }
+
+    /// The weights in the order of the parts.
+    pub const fn values(&self) -> [f64; 7] {
+        self.0
+    }
+}
 /// A part never counts below this, so that one weak part does not erase the others.
 const FLOOR: f64 = 0.03;
 
@@ -49,14 +76,14 @@ impl Parts {
         ["target kept", "tension kept", "reach", "room to grow", "joints", "steadiness", "set-up"];
 
     /// What each part of `other` costs it against these, as a share of log score; negative where `other` is better.
-    pub(super) fn costs_against(&self, other: &Self) -> [(&'static str, f64); 7] {
+    pub(super) fn costs_against(&self, other: &Self, weights: &Weights) -> [(&'static str, f64); 7] {
         let (mine, theirs) = (self.values(), other.values());
-        std::array::from_fn(|i| (Self::NAMES[i], WEIGHTS[i] * (mine[i].max(FLOOR).ln() - theirs[i].max(FLOOR).ln())))
+        std::array::from_fn(|i| (Self::NAMES[i], weights.0[i] * (mine[i].max(FLOOR).ln() - theirs[i].max(FLOOR).ln())))
     }
 
     /// Weighted geometric mean.
-    pub fn score(&self) -> f64 {
-        self.values().iter().zip(WEIGHTS).map(|(v, w)| w * v.max(FLOOR).ln()).sum::<f64>().exp()
+    pub fn score(&self, weights: &Weights) -> f64 {
+        self.values().iter().zip(weights.0).map(|(v, w)| w * v.max(FLOOR).ln()).sum::<f64>().exp()
     }
 }
 
@@ -69,10 +96,12 @@ pub(super) struct Reference {
     pub(super) tag: Option<i8>,
     /// How its sets go.
     pub(super) style: Style,
+    /// What steps count that only long sets use.
+    pub(super) long_sets: f64,
 }
 
 impl Reference {
-    pub(super) fn of(catalogue: &Catalogue, person: &Person, intent: &Intent) -> Self {
+    pub(super) fn of(catalogue: &Catalogue, person: &Person, intent: &Intent, method: Option<Method>) -> Self {
         let named = intent.reference_exercise.as_deref().and_then(|id| catalogue.movement(id));
         let from_movement = named.and_then(|movement| {
             let ladder = Ladder::anywhere(movement, person);
@@ -88,6 +117,7 @@ impl Reference {
             thirds: stated.or(from_movement),
             tag: named.and_then(stretch_tag),
             style: named.map_or(Style::Reps, |m| m.style),
+            long_sets: method.unwrap_or(Method::ReserveBased).long_sets(),
         }
     }
 }
@@ -135,7 +165,7 @@ pub(super) fn parts(
     Parts {
         targeting,
         tension: tension(movement, step, reference),
-        reach: reach(ladder, start, intent),
+        reach: reach(ladder, start, intent, reference.long_sets),
         steps: steps(ladder, start),
         joints: joints(movement, person),
         stability: movement.stability,
@@ -151,13 +181,13 @@ fn tension(movement: &Movement, step: &LadderStep, reference: &Reference) -> f64
     match_of_shares * (1.0 - 0.15 * off)
 }
 
-/// Probability that some step gives repetitions inside the zone at the wanted reserve; half as much again counts for
-/// steps on which up to 30 repetitions would still train the muscle.
-fn reach(ladder: &Ladder, start: &Start, intent: &Intent) -> f64 {
+/// Probability that some step gives repetitions inside the zone at the wanted reserve; steps on which up to 30
+/// repetitions would still train the muscle count for the share that the method gives long sets.
+fn reach(ladder: &Ladder, start: &Start, intent: &Intent, long_sets: f64) -> f64 {
     let [low, high] = intent.reps.map(f64::from);
     let inside = covered(ladder, start, intent, low - 0.5, high + 0.5);
     let with_long_sets = covered(ladder, start, intent, low - 0.5, high.max(30.0) + 0.5);
-    inside + 0.5 * (with_long_sets - inside)
+    inside + long_sets * (with_long_sets - inside)
 }
 
 fn covered(ladder: &Ladder, start: &Start, intent: &Intent, low: f64, high: f64) -> f64 {

@@ -8,6 +8,7 @@ use bavrek_core::fit::{self, Candidate, ExclusionCode, FitQuestion, Parts};
 use bavrek_core::kit::Place;
 use bavrek_core::ladder::Setup;
 use bavrek_core::log::LoggedSet;
+use bavrek_core::method::Method;
 use bavrek_core::movement::Catalogue;
 use bavrek_core::person::Person;
 use bavrek_core::plan::Intent;
@@ -18,19 +19,6 @@ use serde::{Deserialize, Serialize};
 use super::parts::{check_history, check_person, check_place, find};
 use crate::RequestError;
 
-/// The methods that a request may name. They do not change the ranking yet beyond what the intent states.
-const METHODS: [&str; 9] = [
-    "reserve_based",
-    "heavy_compound",
-    "slow_tempo",
-    "high_rep_band",
-    "past_failure",
-    "antagonist_pairs",
-    "region_sweep",
-    "timed_circuit",
-    "mixed_contractions",
-];
-
 /// What is asked.
 #[derive(Debug, Clone, Deserialize, JsonSchema)]
 #[serde(deny_unknown_fields)]
@@ -38,7 +26,7 @@ pub struct FitRequest {
     client: Person,
     place: Place,
     intent: Intent,
-    method: Option<String>,
+    method: Option<Method>,
     #[serde(default)]
     history: Vec<LoggedSet>,
     limit: Option<u16>,
@@ -110,20 +98,10 @@ pub(super) fn check_intent(catalogue: &Catalogue, intent: &Intent) -> Result<(),
     Ok(())
 }
 
-pub(super) fn check_method(method: Option<&str>) -> Result<(), RequestError> {
-    match method {
-        Some(name) if !METHODS.contains(&name) => {
-            Err(RequestError::new("method", format!("{name:?} is not one of {}", METHODS.join(", "))))
-        }
-        _ => Ok(()),
-    }
-}
-
 pub(super) fn answer(catalogue: &Catalogue, request: &FitRequest) -> Result<FitAnswer, RequestError> {
     check_person(&request.client)?;
     check_place(&request.place)?;
     check_intent(catalogue, &request.intent)?;
-    check_method(request.method.as_deref())?;
     check_history(catalogue, &request.history)?;
     let limit = match request.limit {
         Some(0) => return Err(RequestError::new("limit", "must be at least 1")),
@@ -133,6 +111,7 @@ pub(super) fn answer(catalogue: &Catalogue, request: &FitRequest) -> Result<FitA
         catalogue,
         &FitQuestion {
             history: &request.history,
+            method: request.method,
             ..FitQuestion::plain(&request.client, &request.place.kit, &request.intent)
         },
     );

@@ -3,6 +3,7 @@
 use bavrek_core::dose::Prescription;
 use bavrek_core::kit::Place;
 use bavrek_core::log::LoggedSet;
+use bavrek_core::method::Method;
 use bavrek_core::movement::Catalogue;
 use bavrek_core::person::Person;
 use bavrek_core::plan::Intent;
@@ -11,7 +12,7 @@ use chrono::NaiveDate;
 use schemars::JsonSchema;
 use serde::{Deserialize, Serialize};
 
-use super::fit::{check_intent, check_method};
+use super::fit::check_intent;
 use super::parts::{StepAnswer, check_history, check_person, check_place};
 use crate::RequestError;
 
@@ -25,7 +26,9 @@ pub struct NextRequest {
     prescription: Prescription,
     history: Vec<LoggedSet>,
     today: NaiveDate,
-    method: Option<String>,
+    /// The school in force; a call does not depend on it.
+    #[serde(rename = "method")]
+    _method: Option<Method>,
 }
 
 /// What is answered.
@@ -55,7 +58,6 @@ pub(super) fn answer(catalogue: &Catalogue, request: &NextRequest) -> Result<Nex
     check_person(&request.client)?;
     check_place(&request.place)?;
     check_intent(catalogue, &request.intent)?;
-    check_method(request.method.as_deref())?;
     request.prescription.validate().map_err(RequestError::at("prescription"))?;
     check_history(catalogue, &request.history)?;
     let call = progress::next(

@@ -68,7 +68,8 @@ impl Scene {
     pub(super) fn fit<'a>(&self, app: &'a App, person: &Person, kit: &[KitItem], intent: &Intent) -> FitAnswer<'a> {
         let history = self.history();
         let put_aside = &self.put_aside;
-        let question = FitQuestion { person, kit, intent, history: &history, today: Some(self.today), put_aside };
+        let question =
+            FitQuestion { person, kit, intent, history: &history, today: Some(self.today), put_aside, method: None };
         fit(&app.catalogue, &question)
     }
 

@@ -91,7 +91,12 @@ impl Move {
     /// What every slot is answered with, in the order of [`Self::slots`].
     pub(super) fn answers<'a>(&self, app: &'a App) -> Vec<There<'a>> {
         let history = self.scene.history();
-        let room = Room { person: &self.scene.person, kit: &self.scene.place.kit, put_aside: &self.scene.put_aside };
+        let room = Room {
+            person: &self.scene.person,
+            kit: &self.scene.place.kit,
+            put_aside: &self.scene.put_aside,
+            method: None,
+        };
         let fitter = Fitter::new(&app.catalogue, room, &history, Some(self.scene.today));
         self.slots().map(|slot| There::of(&fitter, slot)).collect()
     }
