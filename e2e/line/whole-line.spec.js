@@ -31,7 +31,7 @@ test("the whole line: room, swap bench, logged sets, accepted call", async ({ pa
   await expectNoSidewaysScroll(page);
 
   // Another candidate is picked in place; the address names it, and back works.
-  const second = page.locator(".candidate a").nth(1);
+  const second = page.locator("a.candidate-grid").nth(1);
   await second.click();
   await expect(page.locator(".candidate").nth(1)).toHaveClass(/on/);
   await expect(page).toHaveURL(/pick=/);
@@ -141,7 +141,7 @@ test("pages read and forms post without scripts", async ({ browser }) => {
   await openSession(page, "Ysolde Quarry");
   await page.getByRole("link", { name: "Swap bench" }).first().click();
   await expectNoSidewaysScroll(page);
-  await page.locator(".candidate a").nth(1).click();
+  await page.locator("a.candidate-grid").nth(1).click();
   await expect(page.locator(".candidate").nth(1)).toHaveClass(/on/);
   await page.getByRole("button", { name: /^Take this fit/ }).click();
   await expectNoSidewaysScroll(page);
