@@ -175,7 +175,8 @@ fn every_movement_can_be_asked_why_not() {
     assert!(matches!(of("neutral_ring_curl"), Verdict::Excluded(why) if why[0].text == "needs rings"));
     let Verdict::OffTarget(text) = of("side_raise") else { panic!("{:?}", of("side_raise")) };
     assert_eq!(text, "a side raise for side shoulder; it does not work brachialis");
-    for movement in &CATALOGUE.movements {
-        answer.verdict(movement, &wanted);
-    }
+    let verdicts: Vec<_> = CATALOGUE.movements.iter().map(|m| answer.verdict(m, &wanted)).collect();
+    let ranked = verdicts.iter().filter(|v| matches!(v, Verdict::Ranked(..))).count();
+    let out = verdicts.iter().filter(|v| matches!(v, Verdict::Excluded(why) if !why.is_empty())).count();
+    assert_eq!((ranked, out), (answer.candidates.len(), answer.excluded.len()));
 }

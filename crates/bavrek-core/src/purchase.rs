@@ -117,10 +117,11 @@ pub fn would_help(person: &Person, kit: &[KitItem], in_use: &[InUse<'_>], offers
                 if eased > LEAST_EASING {
                     help.eases += eased;
                     help.closes += before.count.saturating_sub(after.count);
-                    help.movements.push(used.movement.name.clone());
+                    if !help.movements.contains(&used.movement.name) {
+                        help.movements.push(used.movement.name.clone());
+                    }
                 }
             }
-            help.movements.dedup();
             (help.eases > LEAST_EASING).then_some(help)
         })
         .collect();

@@ -29,11 +29,8 @@ pub fn kit_without(kit: &[KitItem], index: usize, weight: Option<f64>) -> Vec<Ki
 
 /// Places in the kit of the pieces that a step cannot do without.
 pub fn in_use(movement: &Movement, person: &Person, kit: &[KitItem], step: &LadderStep) -> Vec<usize> {
-    let possible = |kit: &[KitItem]| {
-        let steps = Ladder::unpruned(movement, person, kit).steps;
-        steps.iter().any(|s| s.load == step.load && s.bands == step.bands && s.setup == step.setup)
-    };
-    (0..kit.len()).filter(|i| !possible(&kit_without(kit, *i, None))).collect()
+    let needed = |i: &usize| !Ladder::can_set_up(movement, person, &kit_without(kit, *i, None), step);
+    (0..kit.len()).filter(needed).collect()
 }
 
 /// The person with a joint spared for today: everything that loads, stretches or raises it counts as painful.

@@ -6,6 +6,7 @@ use bavrek_core::dose::Prescription;
 use bavrek_core::ladder::LadderStep;
 use bavrek_core::progress::CallKind;
 use chrono::{DateTime, Utc};
+use sqlx::types::Json;
 use uuid::Uuid;
 
 use crate::error::word;
@@ -28,6 +29,31 @@ pub struct Fit {
     pub prescription: Prescription,
     /// Stays at a re-fit unless the movement is impossible there.
     pub pinned: bool,
+}
+
+/// A fit as it is stored.
+struct Row {
+    id: Uuid,
+    slot_id: Uuid,
+    place_id: Uuid,
+    exercise: String,
+    step: Json<LadderStep>,
+    prescription: Json<Prescription>,
+    pinned: bool,
+}
+
+impl From<Row> for Fit {
+    fn from(row: Row) -> Self {
+        Self {
+            id: row.id,
+            slot_id: row.slot_id,
+            place_id: row.place_id,
+            exercise: row.exercise,
+            step: row.step.0,
+            prescription: row.prescription.0,
+            pinned: row.pinned,
+        }
+    }
 }
 
 /// A decision about a call.
@@ -140,32 +166,21 @@ pub async fn of_session(
     session_id: Uuid,
     place_id: Uuid,
 ) -> Result<BTreeMap<Uuid, Fit>, StoreError> {
-    let rows = sqlx::query!(
-        "select f.id, f.slot_id, f.place_id, f.exercise, f.step, f.prescription, f.pinned
-         from fits f
-         join slots s on s.trainer_id = f.trainer_id and s.id = f.slot_id
-         join blocks b on b.trainer_id = s.trainer_id and b.id = s.block_id
-         where f.trainer_id = $1 and b.session_id = $2 and f.place_id = $3 and f.replaced_at is null",
+    let rows = sqlx::query_as!(
+        Row,
+        r#"select f.id, f.slot_id, f.place_id, f.exercise, f.step as "step: Json<LadderStep>",
+                  f.prescription as "prescription: Json<Prescription>", f.pinned
+           from fits f
+           join slots s on s.trainer_id = f.trainer_id and s.id = f.slot_id
+           join blocks b on b.trainer_id = s.trainer_id and b.id = s.block_id
+           where f.trainer_id = $1 and b.session_id = $2 and f.place_id = $3 and f.replaced_at is null"#,
         trainer.0,
         session_id,
         place_id
     )
     .fetch_all(pool)
     .await?;
-    rows.into_iter()
-        .map(|row| {
-            let fit = Fit {
-                id: row.id,
-                slot_id: row.slot_id,
-                place_id: row.place_id,
-                exercise: row.exercise,
-                step: serde_json::from_value(row.step)?,
-                prescription: serde_json::from_value(row.prescription)?,
-                pinned: row.pinned,
-            };
-            Ok((row.slot_id, fit))
-        })
-        .collect()
+    Ok(rows.into_iter().map(|row| (row.slot_id, row.into())).collect())
 }
 
 /// The fit in force for a slot at a place.
@@ -175,52 +190,33 @@ pub async fn of_slot(
     slot_id: Uuid,
     place_id: Uuid,
 ) -> Result<Option<Fit>, StoreError> {
-    let row = sqlx::query!(
-        "select id, exercise, step, prescription, pinned from fits
-         where trainer_id = $1 and slot_id = $2 and place_id = $3 and replaced_at is null",
+    let row = sqlx::query_as!(
+        Row,
+        r#"select id, slot_id, place_id, exercise, step as "step: Json<LadderStep>",
+                  prescription as "prescription: Json<Prescription>", pinned
+           from fits where trainer_id = $1 and slot_id = $2 and place_id = $3 and replaced_at is null"#,
         trainer.0,
         slot_id,
         place_id
     )
     .fetch_optional(pool)
     .await?;
-    row.map(|row| {
-        Ok(Fit {
-            id: row.id,
-            slot_id,
-            place_id,
-            exercise: row.exercise,
-            step: serde_json::from_value(row.step)?,
-            prescription: serde_json::from_value(row.prescription)?,
-            pinned: row.pinned,
-        })
-    })
-    .transpose()
+    Ok(row.map(Into::into))
 }
 
 /// Every fit in force at a place, of whichever slot.
 pub async fn at_place(pool: &Pool, trainer: TrainerId, place_id: Uuid) -> Result<Vec<Fit>, StoreError> {
-    let rows = sqlx::query!(
-        "select id, slot_id, place_id, exercise, step, prescription, pinned from fits
-         where trainer_id = $1 and place_id = $2 and replaced_at is null order by slot_id",
+    let rows = sqlx::query_as!(
+        Row,
+        r#"select id, slot_id, place_id, exercise, step as "step: Json<LadderStep>",
+                  prescription as "prescription: Json<Prescription>", pinned
+           from fits where trainer_id = $1 and place_id = $2 and replaced_at is null order by slot_id"#,
         trainer.0,
         place_id
     )
     .fetch_all(pool)
     .await?;
-    rows.into_iter()
-        .map(|row| {
-            Ok(Fit {
-                id: row.id,
-                slot_id: row.slot_id,
-                place_id: row.place_id,
-                exercise: row.exercise,
-                step: serde_json::from_value(row.step)?,
-                prescription: serde_json::from_value(row.prescription)?,
-                pinned: row.pinned,
-            })
-        })
-        .collect()
+    Ok(rows.into_iter().map(Into::into).collect())
 }
 
 /// Pins the fit in force, or lets it go.

@@ -3,11 +3,12 @@
 use std::collections::BTreeMap;
 
 use bavrek_core::dose::Prescription;
+use bavrek_core::kit::KitItem;
 use bavrek_core::ladder::LadderStep;
 use chrono::NaiveDate;
 use uuid::Uuid;
 
-use crate::{Pool, StoreError, TrainerId};
+use crate::{Pool, StoreError, TrainerId, new_id};
 
 /// A swap of one slot for one day.
 #[derive(Debug, Clone, PartialEq)]
@@ -32,9 +33,31 @@ pub struct SpotSwap {
     pub reason: String,
 }
 
-/// Stores a swap.
-pub async fn add(pool: &Pool, trainer: TrainerId, swap: &SpotSwap) -> Result<(), StoreError> {
-    sqlx::query!(
+/// A piece of kit that broke: it leaves the kit, dated.
+#[derive(Debug, Clone, PartialEq)]
+pub struct Broken {
+    /// The piece.
+    pub piece: Uuid,
+    /// What is left of it, where only a part broke.
+    pub left: Option<KitItem>,
+}
+
+/// Whether a swap was stored already.
+pub async fn known(pool: &Pool, trainer: TrainerId, id: Uuid) -> Result<bool, StoreError> {
+    let row = sqlx::query!(
+        r#"select exists (select 1 from spot_swaps where trainer_id = $1 and id = $2) as "known!""#,
+        trainer.0,
+        id
+    )
+    .fetch_one(pool)
+    .await?;
+    Ok(row.known)
+}
+
+/// Stores a swap, and takes what broke out of the kit.
+pub async fn add(pool: &Pool, trainer: TrainerId, swap: &SpotSwap, broken: Option<&Broken>) -> Result<(), StoreError> {
+    let mut tx = pool.begin().await?;
+    let done = sqlx::query!(
         "insert into spot_swaps (trainer_id, id, slot_id, place_id, swapped_on, instead_of, exercise, step,
                                  prescription, reason)
          values ($1, $2, $3, $4, $5, $6, $7, $8, $9, $10) on conflict (trainer_id, id) do nothing",
@@ -49,7 +72,42 @@ pub async fn add(pool: &Pool, trainer: TrainerId, swap: &SpotSwap) -> Result<(),
         serde_json::to_value(&swap.prescription)?,
         swap.reason
     )
-    .execute(pool)
+    .execute(&mut *tx)
+    .await?;
+    if let Some(broken) = broken.filter(|_| done.rows_affected() == 1) {
+        take_out(&mut tx, trainer, swap.place_id, broken).await?;
+    }
+    tx.commit().await?;
+    Ok(())
+}
+
+async fn take_out(
+    tx: &mut sqlx::PgConnection,
+    trainer: TrainerId,
+    place: Uuid,
+    broken: &Broken,
+) -> Result<(), StoreError> {
+    let gone = sqlx::query!(
+        "update kit_items set removed_at = now()
+         where trainer_id = $1 and place_id = $2 and id = $3 and removed_at is null returning position, stability",
+        trainer.0,
+        place,
+        broken.piece
+    )
+    .fetch_optional(&mut *tx)
+    .await?;
+    // Whoever took it out before was faster; it is gone either way.
+    let (Some(gone), Some(left)) = (gone, &broken.left) else { return Ok(()) };
+    sqlx::query!(
+        "insert into kit_items (trainer_id, id, place_id, item, position, stability) values ($1, $2, $3, $4, $5, $6)",
+        trainer.0,
+        new_id(),
+        place,
+        serde_json::to_value(left)?,
+        gone.position,
+        gone.stability
+    )
+    .execute(tx)
     .await?;
     Ok(())
 }

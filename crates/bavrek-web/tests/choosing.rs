@@ -4,18 +4,12 @@ mod common;
 
 use bavrek_core::kit::KitItem;
 use bavrek_store::{Pool, fits, kit, new_id, places, put_aside, sessions};
-use common::{Visitor, World, start, world};
+use common::{Visitor, World, desk, start, world};
 use reqwest::StatusCode;
 use uuid::Uuid;
 
 const A: &str = "a@bavrek.example";
 const B: &str = "b@bavrek.example";
-
-async fn desk(pool: &Pool) -> (World, Visitor) {
-    let world = world(pool, A).await;
-    let visitor = Visitor::signed_in(&start(pool.clone()).await, A).await;
-    (world, visitor)
-}
 
 /// Another place of the client with these things in it.
 async fn another_place(pool: &Pool, world: &World, items: &str) -> Uuid {
@@ -214,7 +208,9 @@ async fn what_broke_leaves_the_kit_and_what_hurts_is_spared(pool: Pool) {
     assert_eq!(visitor.get(&format!("{spot}?piece={}", new_id())).await.status, StatusCode::UNPROCESSABLE_ENTITY);
     let (id, piece) = (new_id().to_string(), world.dumbbells.to_string());
     let broken = [("id", id.as_str()), ("piece", piece.as_str()), ("why", "broken"), ("exercise", "band_curl")];
-    visitor.post(&spot, &broken).await;
+    for _ in 0..2 {
+        assert_eq!(visitor.post(&spot, &broken).await.status, StatusCode::OK, "sent twice, it is stored once");
+    }
     let left = kit::pieces(&pool, world.trainer, world.place).await.unwrap();
     assert!(left.iter().all(|p| p.id != world.dumbbells));
     let history = kit::history(&pool, world.trainer, world.place).await.unwrap();
@@ -245,15 +241,48 @@ async fn the_ladder_shows_today_and_a_purchase_becomes_a_what_if_place(pool: Poo
     assert!(page.text.contains("What would help") && page.text.contains("kg dumbbells"));
     let offer = page.text.split("name=\"offer\" value=\"").nth(1).unwrap().split('"').next().unwrap().to_owned();
     let what_if = format!("/slots/{}/what-if", world.slot);
-    let wrong = visitor.post(&what_if, &[("offer", "a_horse")]).await;
+    let id = new_id().to_string();
+    let wrong = visitor.post(&what_if, &[("id", &id), ("offer", "a_horse")]).await;
     assert_eq!(wrong.status, StatusCode::UNPROCESSABLE_ENTITY);
-    let page = visitor.post(&what_if, &[("offer", &offer)]).await;
+    // Sent twice, it becomes one place.
+    visitor.post(&what_if, &[("id", &id), ("offer", &offer)]).await;
+    let page = visitor.post(&what_if, &[("id", &id), ("offer", &offer)]).await;
     assert_eq!(page.address, format!("/clients/{}/refit", world.client));
     assert!(page.text.contains("Re-fit to Room with"));
     let there = places::of_client(&pool, world.trainer, world.client).await.unwrap();
+    assert_eq!(there.len(), 2);
     let there = there.iter().find(|p| p.name.starts_with("Room with")).unwrap();
     let kit_there = kit::pieces(&pool, world.trainer, there.id).await.unwrap();
     assert!(kit_there.len() >= 3, "all of the room and what was bought");
     assert!(kit_there.iter().any(|p| p.stability.is_some()), "the same chair in the same room needs no second look");
     assert_eq!(sessions::head(&pool, world.trainer, world.session).await.unwrap().place_id, world.place);
+}
+
+#[sqlx::test(migrations = "../bavrek-store/migrations")]
+async fn one_broken_weight_leaves_the_others_on_the_shelf(pool: Pool) {
+    let (world, visitor) = desk(&pool).await;
+    visitor.post(&format!("/slots/{}/fit", world.slot), &[("exercise", "dumbbell_curl")]).await;
+    let (spot, id, piece) = (format!("/slots/{}/spot", world.slot), new_id().to_string(), world.dumbbells.to_string());
+    let broken = [("id", id.as_str()), ("piece", piece.as_str()), ("weight", "8.5"), ("why", "broken")];
+    visitor.post(&spot, &[&broken[..], &[("exercise", "band_curl")]].concat()).await;
+    let left = kit::pieces(&pool, world.trainer, world.place).await.unwrap();
+    assert!(left.iter().any(|p| p.item.text() == "dumbbells 8, 9, 9.5, 10, 10.5, 11, 11.5, 12 kg pairs"), "{left:?}");
+}
+
+/// A fit from before whose weight is gone is not silently left in force.
+#[sqlx::test(migrations = "../bavrek-store/migrations")]
+async fn a_refit_after_a_change_of_kit_replaces_a_step_that_is_gone(pool: Pool) {
+    let (world, visitor) = desk(&pool).await;
+    visitor.post(&format!("/slots/{}/fit", world.slot), &[("exercise", "dumbbell_curl")]).await;
+    let old = fits::of_slot(&pool, world.trainer, world.slot, world.place).await.unwrap().unwrap();
+    let lighter: KitItem = serde_json::from_str(r#"{"kind":"dumbbells","unit":"kg","pairs":[2,4,5]}"#).unwrap();
+    kit::replace(&pool, world.trainer, world.place, world.dumbbells, new_id(), &lighter).await.unwrap();
+    let here = world.place.to_string();
+    let refit = format!("/clients/{}/refit", world.client);
+    let page = visitor.get(&format!("{refit}?from={here}&to={here}")).await;
+    assert!(!page.text.contains("as it was taken there before"));
+    let field = format!("take-{}", world.slot);
+    visitor.post(&refit, &[("from", &*here), ("to", &*here), (&*field, "dumbbell_curl")]).await;
+    let new = fits::of_slot(&pool, world.trainer, world.slot, world.place).await.unwrap().unwrap();
+    assert!(new.exercise == "dumbbell_curl" && new.step.load != old.step.load, "{:?}", new.step);
 }

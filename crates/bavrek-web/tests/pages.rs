@@ -3,11 +3,8 @@
 mod common;
 
 use bavrek_store::{Pool, StoreError, clients, fits, kit, log, new_id};
-use common::{Visitor, World, now, start, world};
+use common::{Refusal, Visitor, World, now, start, world};
 use reqwest::StatusCode;
-
-/// Fields of a form, what the refusal says, and what it keeps.
-type Refusal<'a> = (&'a [(&'a str, &'a str)], &'a str, &'a str);
 
 const A: &str = "a@bavrek.example";
 const B: &str = "b@bavrek.example";

@@ -1,11 +1,13 @@
 //! The fit: which movements do a slot's job in this room, best first, with what is kept and lost and where to start.
 
 mod exclude;
+mod refit;
 mod score;
 mod start;
 mod words;
 
 pub use exclude::{Excluded, ExclusionCode, PutAside, Why};
+pub use refit::{Because, Known, Refit};
 pub use score::{Parts, Weights};
 pub use start::{Basis, Start};
 
@@ -201,6 +203,11 @@ impl<'a, 'r> Fitter<'a, 'r> {
         }
         answer.candidates.sort_by(|a, b| b.score.total_cmp(&a.score).then(a.movement.id.cmp(&b.movement.id)));
         answer
+    }
+
+    /// Whether a step can be set up here as it is.
+    pub fn possible(&self, movement: &Movement, step: &LadderStep) -> bool {
+        Ladder::can_set_up(movement, self.room.person, self.room.kit, step)
     }
 
     fn ladder(&self, movement: &'a Movement) -> Arc<Ladder> {

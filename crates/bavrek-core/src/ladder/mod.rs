@@ -128,6 +128,16 @@ impl Ladder {
         }
     }
 
+    /// Whether a step can be set up with a kit: its weight and its bands are there, and what carries the body is at its
+    /// height. Where a weight or a band is held, the trainer's own distances and grips are possible as well.
+    pub fn can_set_up(movement: &Movement, person: &Person, kit: &[KitItem], step: &LadderStep) -> bool {
+        let lever = movement.rig.is_lever();
+        Self::unpruned(movement, person, kit)
+            .steps
+            .iter()
+            .any(|s| s.load == step.load && s.bands == step.bands && (!lever || s.setup == step.setup))
+    }
+
     /// The ladder in a room that has everything: what the movement is like before a kit narrows it.
     pub fn anywhere(movement: &Movement, person: &Person) -> Self {
         Self::of(movement, person, &crate::kit::full_room())

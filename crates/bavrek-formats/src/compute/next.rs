@@ -27,8 +27,8 @@ pub struct NextRequest {
     history: Vec<LoggedSet>,
     today: NaiveDate,
     /// The school in force; a call does not depend on it.
-    #[serde(rename = "method")]
-    _method: Option<Method>,
+    #[expect(dead_code, reason = "it is read to be checked")]
+    method: Option<Method>,
 }
 
 /// What is answered.

@@ -152,3 +152,30 @@ impl Visitor {
         Self { http: self.http.clone(), base: base.to_owned(), csrf: self.csrf.clone() }
     }
 }
+
+/// The address of the trainer at the [`desk`].
+pub(crate) const DESK: &str = "a@bavrek.example";
+
+/// Fields of a form, what the refusal says, and what it keeps.
+pub(crate) type Refusal<'a> = (&'a [(&'a str, &'a str)], &'a str, &'a str);
+
+/// A trainer's world, and that trainer signed in.
+pub(crate) async fn desk(pool: &Pool) -> (World, Visitor) {
+    let world = world(pool, DESK).await;
+    let base = start(pool.clone()).await;
+    let visitor = Visitor::signed_in(&base, DESK).await;
+    (world, visitor)
+}
+
+/// The usual fields of a form with some changed or added.
+pub(crate) fn with<'a>(usual: &[(&'a str, &'a str)], changed: &[(&'a str, &'a str)]) -> Vec<(&'a str, &'a str)> {
+    let kept = usual.iter().filter(|(name, _)| changed.iter().all(|(c, _)| c != name));
+    kept.chain(changed).copied().collect()
+}
+
+/// A refusal that stands beside its field and keeps what was typed.
+pub(crate) fn assert_refused(page: &Page, says: &str, keeps: &str) {
+    assert_eq!(page.status, StatusCode::UNPROCESSABLE_ENTITY, "{says}");
+    assert!(page.text.contains(says), "{says} is not said");
+    assert!(page.text.contains(keeps), "{keeps} is not kept");
+}

@@ -77,6 +77,8 @@ struct Gap {
 }
 
 struct HelpView {
+    /// Of the place that it would become.
+    place: Uuid,
     id: String,
     name: String,
     text: String,
@@ -225,6 +227,7 @@ fn help_view(help: &Help) -> HelpView {
         n => format!("closes {n} gaps"),
     };
     HelpView {
+        place: new_id(),
         id: help.offer.id.clone(),
         name: help.offer.name.clone(),
         text: format!("{closes} for: {}", help.movements.join(", ")),
@@ -238,7 +241,7 @@ async fn what_if(Mine(app): Mine, Me(trainer): Me, Ids(slot): Ids, fields: Field
     let help = climb.help(&app);
     let offer =
         help.iter().find(|h| h.offer.id == wanted).ok_or(WebError::bad("offer", "helps nothing here any more"))?;
-    let (place, id) = (&climb.scene.place_head, new_id());
+    let (place, id) = (&climb.scene.place_head, fields.id("id")?);
     let name: String = format!("{} with {}", place.name, offer.offer.name).chars().take(120).collect();
     places::what_if(&app.pool, trainer, place.id, id, &name, &offer.offer.kit).await?;
     let session = climb.placed.session.id;

@@ -54,10 +54,10 @@ async fn take(Mine(app): Mine, Me(trainer): Me, Ids(client): Ids, fields: Fields
     let mut takes = Vec::new();
     for (slot, there) in plan.slots().zip(&answers) {
         let wanted = fields.text(&choice(slot.slot.id));
-        if wanted.is_empty() || fields.text("none") == "1" || there.keeps(wanted) {
+        if wanted.is_empty() || fields.text("none") == "1" || slot.kept(there, wanted).is_some() {
             continue;
         }
-        let candidate = there.candidate(wanted).ok_or_else(|| {
+        let candidate = there.candidates.iter().find(|c| c.movement.id == wanted).ok_or_else(|| {
             WebError::bad("take", "one of the movements does not work there any more; look at the re-fit again")
         })?;
         takes.push(NewFit {

@@ -1,6 +1,6 @@
 //! What is moved where, and what each slot is answered with there.
 
-use bavrek_core::fit::{Candidate, Fitter, Room};
+use bavrek_core::fit::{Candidate, Fitter, Known, Refit, Room};
 use bavrek_store::fits::{self, Fit};
 use bavrek_store::places::{self, PlaceHead};
 use bavrek_store::sessions::{self, SessionHead, Slot};
@@ -13,8 +13,6 @@ use crate::state::App;
 
 /// Choices offered for a slot.
 const MOST_CHOICES: usize = 5;
-/// A movement that is known already is kept where it scores at least this share of the best.
-const AS_GOOD: f64 = 0.93;
 
 /// The field that holds what is taken for a slot.
 pub(super) fn choice(slot: Uuid) -> String {
@@ -89,7 +87,7 @@ impl Move {
     }
 
     /// What every slot is answered with, in the order of [`Self::slots`].
-    pub(super) fn answers<'a>(&self, app: &'a App) -> Vec<There<'a>> {
+    pub(super) fn answers<'a>(&self, app: &'a App) -> Vec<Refit<'a>> {
         let history = self.scene.history();
         let room = Room {
             person: &self.scene.person,
@@ -98,74 +96,28 @@ impl Move {
             method: None,
         };
         let fitter = Fitter::new(&app.catalogue, room, &history, Some(self.scene.today));
-        self.slots().map(|slot| There::of(&fitter, slot)).collect()
+        self.slots().map(|slot| slot.refit(&fitter)).collect()
     }
 }
 
-/// Why a candidate is the one that is proposed.
-#[derive(Debug, Clone, Copy, PartialEq, Eq)]
-pub(super) enum Because {
-    /// It was taken there before, and still works.
-    Before,
-    /// It is pinned.
-    Pinned,
-    /// The movement goes on as it is.
-    Same,
-    /// It does the job best there.
-    Best,
-    /// Nothing does the job; this works a little of it.
-    Nearest,
-}
-
-/// What a slot is answered with at the place.
-pub(super) struct There<'a> {
-    pub(super) candidates: Vec<Candidate<'a>>,
-    /// The proposed one and why; none where nothing works there at all.
-    pub(super) proposed: Option<(usize, Because)>,
-    /// The fit that was taken there before and still works, by its movement.
-    kept: Option<String>,
-    /// A pinned movement that is impossible there.
-    pub(super) unpinned: Option<String>,
-}
-
-impl<'a> There<'a> {
-    fn of(fitter: &Fitter<'a, '_>, slot: &MovedSlot) -> Self {
-        let mut candidates = fitter.fit(&slot.slot.intent).candidates;
-        let at = |id: Option<&str>| candidates.iter().position(|c| Some(c.movement.id.as_str()) == id);
-        let before = at(slot.before.as_ref().map(|f| f.exercise.as_str()));
-        let same = at(slot.today.as_ref().map(|f| f.exercise.as_str()));
-        let pinned = slot.today.as_ref().filter(|f| f.pinned);
-        let good = |i: &usize| candidates[*i].score >= AS_GOOD * candidates[0].score;
-        let proposed = match (pinned.and(same), before) {
-            (Some(i), _) => Some((i, Because::Pinned)),
-            (None, Some(i)) => Some((i, Because::Before)),
-            (None, None) => same.filter(good).map(|i| (i, Because::Same)),
+impl MovedSlot {
+    fn refit<'a>(&self, fitter: &Fitter<'a, '_>) -> Refit<'a> {
+        let known = Known {
+            today: self.today.as_ref().map(|f| (f.exercise.as_str(), f.pinned)),
+            before: self.before.as_ref().map(|f| (f.exercise.as_str(), &f.step)),
         };
-        let unpinned = pinned.filter(|_| same.is_none()).map(|f| f.exercise.clone());
-        let kept = before.map(|i| candidates[i].movement.id.clone());
-        let proposed = match proposed {
-            None if candidates.is_empty() => {
-                candidates.extend(fitter.nearest(&slot.slot.intent));
-                (!candidates.is_empty()).then_some((0, Because::Nearest))
-            }
-            found => found.or(Some((0, Because::Best))),
-        };
-        Self { candidates, proposed, kept, unpinned }
+        fitter.refit(&self.slot.intent, &known)
     }
 
-    /// Whether this choice leaves the fit in force that was taken there before.
-    pub(super) fn keeps(&self, exercise: &str) -> bool {
-        self.kept.as_deref() == Some(exercise)
+    /// The fit that was taken there before, where choosing this movement leaves it in force.
+    pub(super) fn kept(&self, there: &Refit<'_>, exercise: &str) -> Option<&Fit> {
+        self.before.as_ref().filter(|f| there.stands && f.exercise == exercise)
     }
+}
 
-    pub(super) fn candidate(&self, exercise: &str) -> Option<&Candidate<'a>> {
-        self.candidates.iter().find(|c| c.movement.id == exercise)
-    }
-
-    /// The candidates to choose from: the proposed one, and the best.
-    pub(super) fn choices(&self) -> Vec<&Candidate<'a>> {
-        let proposed = self.proposed.map(|(i, _)| i);
-        let best = (0..self.candidates.len()).filter(|i| Some(*i) != proposed);
-        proposed.into_iter().chain(best).take(MOST_CHOICES).map(|i| &self.candidates[i]).collect()
-    }
+/// The candidates to choose from: the proposed one, and the best.
+pub(super) fn choices<'c, 'a>(there: &'c Refit<'a>) -> Vec<&'c Candidate<'a>> {
+    let proposed = there.proposed.map(|(i, _)| i);
+    let best = (0..there.candidates.len()).filter(|i| Some(*i) != proposed);
+    proposed.into_iter().chain(best).take(MOST_CHOICES).map(|i| &there.candidates[i]).collect()
 }

@@ -2,10 +2,11 @@
 
 use askama::Template;
 use askama_web::WebTemplate;
-use bavrek_core::fit::Candidate;
+use bavrek_core::fit::{Because, Candidate, Refit};
+use bavrek_core::ladder::LadderStep;
 use uuid::Uuid;
 
-use super::plan::{Because, Move, MovedSlot, There, choice};
+use super::plan::{Move, MovedSlot, choice, choices};
 use crate::chrome::Chrome;
 use crate::features::roster::day;
 use crate::features::scene::{capital, purpose};
@@ -74,15 +75,16 @@ impl Page {
     }
 }
 
-fn slot_view(app: &App, moved: &MovedSlot, there: &There<'_>) -> SlotView {
+fn slot_view(app: &App, moved: &MovedSlot, there: &Refit<'_>) -> SlotView {
     let name = |id: &str| app.catalogue.movement(id).map_or(id.to_owned(), |m| m.name.clone());
     let proposed = there.proposed.map(|(i, why)| (&there.candidates[i], why));
     let nearest = proposed.is_some_and(|(_, why)| why == Because::Nearest);
     let asked = purpose(&moved.slot.intent);
-    let warning = match (&there.unpinned, proposed) {
+    let pinned = moved.today.as_ref().filter(|_| there.unpinned);
+    let warning = match (pinned, proposed) {
         (_, None) => Some(format!("Nothing here works {asked}. Leave it open and make up for it on the return.")),
         (_, Some((_, Because::Nearest))) => Some(format!("Nothing here does this job. Nearest for {asked}:")),
-        (Some(id), _) => Some(format!("{} is pinned and impossible there.", name(id))),
+        (Some(fit), _) => Some(format!("{} is pinned and impossible there.", name(&fit.exercise))),
         _ => None,
     };
     let percent = |part: f64| format!("{:.0}", part * 100.0);
@@ -93,9 +95,13 @@ fn slot_view(app: &App, moved: &MovedSlot, there: &There<'_>) -> SlotView {
         purpose: capital(&asked),
         today: moved.today.as_ref().map(|f| (name(&f.exercise), f.step.label.clone())),
         pinned: moved.today.as_ref().is_some_and(|f| f.pinned),
-        choices: there.choices().into_iter().map(|c| (c.movement.id.clone(), label(c))).collect(),
-        start: proposed.map_or_else(String::new, |(c, _)| format!("{:.1}", c.step().effective_kg.two_figures())),
-        because: proposed.map_or("", |(_, why)| why.text()),
+        choices: choices(there)
+            .into_iter()
+            .map(|c| (c.movement.id.clone(), label(&c.movement.name, step_of(moved, there, c))))
+            .collect(),
+        start: proposed
+            .map_or_else(String::new, |(c, _)| format!("{:.1}", step_of(moved, there, c).effective_kg.two_figures())),
+        because: proposed.map_or("", |(_, why)| because(why)),
         bars: [
             bar("target kept", "t", parts.map(|p| p.targeting)),
             bar("tension kept", "f", parts.map(|p| p.tension)),
@@ -108,21 +114,23 @@ fn slot_view(app: &App, moved: &MovedSlot, there: &There<'_>) -> SlotView {
     }
 }
 
-/// A candidate in a list: `Dumbbell fly on the floor: pair of 8 kg`.
-fn label(candidate: &Candidate<'_>) -> String {
-    let step = candidate.step();
-    let surface = step.setup.surface.map_or_else(String::new, |s| format!(", {}", s.label()));
-    format!("{}: {}{surface}", candidate.movement.name, step.label)
+/// The step that choosing a candidate puts in force: as it was taken there before, or its start.
+fn step_of<'s>(moved: &'s MovedSlot, there: &Refit<'_>, candidate: &'s Candidate<'_>) -> &'s LadderStep {
+    moved.kept(there, &candidate.movement.id).map_or_else(|| candidate.step(), |fit| &fit.step)
 }
 
-impl Because {
-    const fn text(self) -> &'static str {
-        match self {
-            Self::Before => "as it was taken there before",
-            Self::Pinned => "pinned: it stays",
-            Self::Same => "the movement goes on",
-            Self::Best => "does the job best there",
-            Self::Nearest => "the nearest there is",
-        }
+/// A movement with its step in a list: `Dumbbell fly on the floor: pair of 8 kg, on the floor`.
+fn label(name: &str, step: &LadderStep) -> String {
+    let surface = step.setup.surface.map_or_else(String::new, |s| format!(", {}", s.label()));
+    format!("{name}: {}{surface}", step.label)
+}
+
+const fn because(why: Because) -> &'static str {
+    match why {
+        Because::Before => "as it was taken there before",
+        Because::Pinned => "pinned: it stays",
+        Because::Same => "the movement goes on",
+        Because::Best => "does the job best there",
+        Because::Nearest => "the nearest there is",
     }
 }

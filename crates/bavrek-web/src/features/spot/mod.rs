@@ -12,7 +12,7 @@ use bavrek_core::fit::Candidate;
 use bavrek_store::fits::{self, Fit};
 use bavrek_store::sessions::PlacedSlot;
 use bavrek_store::spot_swaps::{self, SpotSwap};
-use bavrek_store::{StoreError, TrainerId, kit, new_id};
+use bavrek_store::{TrainerId, kit, new_id};
 use uuid::Uuid;
 
 use self::trouble::{Choice, Told, Trouble};
@@ -130,6 +130,11 @@ fn best(candidate: &Candidate<'_>) -> Best {
 /// Takes an answer for today. It is computed again; a broken piece leaves the kit, dated, and can come back.
 async fn swap(Mine(app): Mine, Me(trainer): Me, Ids(slot): Ids, fields: Fields) -> Result<Redirect, WebError> {
     let spot = Spot::load(&app, trainer, slot).await?;
+    let train = Redirect::to(&format!("/sessions/{}/train?slot={slot}", spot.placed.session.id));
+    let id = fields.id("id")?;
+    if spot_swaps::known(&app.pool, trainer, id).await? {
+        return Ok(train);
+    }
     let trouble = Told::of(&fields).read(&spot.pieces)?.ok_or(WebError::bad("piece", "say what is in the way"))?;
     let wanted = fields.text("exercise");
     let best = spot.best(&app, &trouble);
@@ -138,7 +143,7 @@ async fn swap(Mine(app): Mine, Me(trainer): Me, Ids(slot): Ids, fields: Fields) 
         .find(|c| c.movement.id == wanted)
         .ok_or(WebError::bad("exercise", "is not among the answers any more; look again"))?;
     let new = SpotSwap {
-        id: fields.id("id")?,
+        id,
         slot_id: slot,
         place_id: spot.scene.place_head.id,
         on: spot.scene.today,
@@ -148,14 +153,8 @@ async fn swap(Mine(app): Mine, Me(trainer): Me, Ids(slot): Ids, fields: Fields) 
         prescription: candidate.prescription.clone(),
         reason: trouble.reason(&spot.pieces),
     };
-    spot_swaps::add(&app.pool, trainer, &new).await?;
-    if let Some(piece) = trouble.broken(&spot.pieces) {
-        match kit::remove(&app.pool, trainer, spot.scene.place_head.id, piece).await {
-            Ok(_) | Err(StoreError::NotFound) => {}
-            Err(other) => return Err(other.into()),
-        }
-    }
-    Ok(Redirect::to(&format!("/sessions/{}/train?slot={slot}", spot.placed.session.id)))
+    spot_swaps::add(&app.pool, trainer, &new, trouble.broken(&spot.pieces).as_ref()).await?;
+    Ok(train)
 }
 
 /// Back to what the plan says.

@@ -8,6 +8,7 @@ use bavrek_core::person::Person;
 use bavrek_core::spot::{in_use, kit_without, sparing};
 use bavrek_core::units::trim_number;
 use bavrek_store::kit::Piece;
+use bavrek_store::spot_swaps::Broken;
 use serde::Deserialize;
 use uuid::Uuid;
 
@@ -101,12 +102,12 @@ impl Trouble {
         matches!(self, Self::Pain(_))
     }
 
-    /// The piece that leaves the kit; a single broken weight is the trainer's to take out.
-    pub(super) fn broken(self, pieces: &[Piece]) -> Option<Uuid> {
-        match self {
-            Self::Kit { index, weight: None, broken: true } => pieces.get(index).map(|p| p.id),
-            _ => None,
-        }
+    /// The piece that leaves the kit, with what is left of it.
+    pub(super) fn broken(self, pieces: &[Piece]) -> Option<Broken> {
+        let Self::Kit { index, weight, broken: true } = self else { return None };
+        let piece = pieces.get(index)?;
+        let left = kit_without(std::slice::from_ref(&piece.item), 0, weight);
+        Some(Broken { piece: piece.id, left: left.into_iter().next() })
     }
 
     /// In words: `grey loop 22 mm is taken`.

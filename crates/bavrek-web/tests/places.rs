@@ -1,0 +1,205 @@
+//! Places and their kit over HTTP: typed, put up on the wall, checked, changed, put away.
+
+mod common;
+
+use bavrek_core::kit::KitItem;
+use bavrek_store::{Pool, kit, new_id, places, sessions};
+use common::{assert_refused, desk};
+use reqwest::StatusCode;
+use uuid::Uuid;
+
+#[sqlx::test(migrations = "../bavrek-store/migrations")]
+async fn dumbbells_come_in_one_line(pool: Pool) {
+    let (world, visitor) = desk(&pool).await;
+    let path = format!("/clients/{}/places/{}/kit/line", world.client, world.place);
+    let id = new_id().to_string();
+    for _ in 0..2 {
+        let line = [("id", id.as_str()), ("line", "5, 8, 12 kg pairs and a single 20, 15 lb pair")];
+        let page = visitor.post(&path, &line).await;
+        assert_eq!((page.status, page.address), (StatusCode::OK, format!("/clients/{}/places", world.client)));
+        assert!(page.text.contains("2 × 12 kg") && page.text.contains("1 × 20 kg") && page.text.contains("2 × 15 lb"));
+    }
+    assert_eq!(kit::pieces(&pool, world.trainer, world.place).await.unwrap().len(), 4, "two units, two pieces");
+    let many = "5 ".repeat(3000);
+    let cases = [
+        ("5, 8 kg", "say whether 5 comes in pairs or single"),
+        ("5 stone pair", "&#34;stone&#34; is not understood"),
+        ("0 kg pair", "between 0.25 and 100 kg, not 0"),
+        ("10,000 kg pairs", "between 0.25 and 100 kg, not 10000"),
+        ("🏋️ pair", "is not understood"),
+        (&many, "at most 500 characters"),
+        ("", "name the weights"),
+    ];
+    for (line, says) in cases {
+        let id = new_id().to_string();
+        assert_refused(&visitor.post(&path, &[("id", &id), ("line", line)]).await, says, line.trim());
+    }
+    assert_eq!(kit::pieces(&pool, world.trainer, world.place).await.unwrap().len(), 4);
+}
+
+#[sqlx::test(migrations = "../bavrek-store/migrations")]
+async fn a_piece_is_put_up_moved_and_taken_off_on_the_wall(pool: Pool) {
+    let (world, visitor) = desk(&pool).await;
+    let base = format!("/clients/{}/places/{}/kit", world.client, world.place);
+    let (anchor, moved) = (new_id().to_string(), new_id().to_string());
+    let quick = [("id", anchor.as_str()), ("kind", "anchor"), ("height", "1.45")];
+    assert!(visitor.post(&format!("{base}/quick"), &quick).await.text.contains("anchor at 1.45 m"));
+    let to = [("id", moved.as_str()), ("index", "0"), ("height", "1,8")];
+    let page = visitor.post(&format!("{base}/{anchor}/move"), &to).await;
+    assert!(page.text.contains("aria-valuetext=\"1.8 m\""));
+    for (height, says) in [("4", "between 0 and 3.5 m, not 4"), ("", "is needed"), ("high", "is not a number")] {
+        let id = new_id().to_string();
+        let fields = [("id", id.as_str()), ("index", "0"), ("height", height)];
+        assert_refused(&visitor.post(&format!("{base}/{moved}/move"), &fields).await, says, "1.8");
+        let quick = [("id", id.as_str()), ("kind", "anchor"), ("height", height)];
+        if !height.is_empty() {
+            assert_refused(&visitor.post(&format!("{base}/quick"), &quick).await, says, "1.8");
+        }
+    }
+    let wrong = [("id", moved.as_str()), ("index", "3"), ("height", "1")];
+    assert_eq!(visitor.post(&format!("{base}/{moved}/move"), &wrong).await.status, StatusCode::UNPROCESSABLE_ENTITY);
+    // A window that still shows the anchor where it was.
+    let late = new_id().to_string();
+    let page =
+        visitor.post(&format!("{base}/{anchor}/move"), &[("id", &late), ("index", "0"), ("height", "0.4")]).await;
+    assert_eq!(page.status, StatusCode::CONFLICT);
+    assert!(page.text.contains("now there: anchor at 1.8 m. Yours was: anchor at 0.4 m"));
+    // One weight of nine comes off the shelf, and back on.
+    let weight = new_id().to_string();
+    let off = [("id", weight.as_str()), ("weight", "8.5"), ("pair", "true")];
+    let page = visitor.post(&format!("{base}/{}/weight", world.dumbbells), &off).await;
+    assert!(!page.text.contains("2 × 8.5 kg") && page.text.contains("Undo"));
+    let undo = [("instead", page.hidden("instead"))];
+    let undo: Vec<_> = undo.iter().map(|(n, v)| (*n, v.as_str())).collect();
+    let page = visitor.post(&format!("{base}/{}/restore", world.dumbbells), &undo).await;
+    assert!(page.text.contains("2 × 8.5 kg"));
+    assert_eq!(page.text.matches("2 × 9 kg</text>").count(), 1, "nothing is there twice");
+}
+
+#[sqlx::test(migrations = "../bavrek-store/migrations")]
+async fn a_chair_carries_nobody_before_its_check(pool: Pool) {
+    let (world, visitor) = desk(&pool).await;
+    let base = format!("/clients/{}/places/{}/kit", world.client, world.place);
+    let chair = new_id().to_string();
+    let page = visitor.post(&format!("{base}/quick"), &[("id", &chair), ("kind", "chair")]).await;
+    assert!(page.text.contains("1 not used yet") && page.text.contains("Furniture against a wall"));
+    let head = places::one(&pool, world.trainer, world.place).await.unwrap();
+    let usable = || async { kit::place(&pool, world.trainer, &head).await.unwrap().kit.len() };
+    assert_eq!(usable().await, 2);
+    for half in [&[("holds", "yes")][..], &[("slips", "no")][..], &[][..]] {
+        assert_refused(&visitor.post(&format!("{base}/{chair}/check"), half).await, "Answer both questions", "chair");
+    }
+    let page = visitor.post(&format!("{base}/{chair}/check"), &[("holds", "yes"), ("slips", "yes")]).await;
+    assert!(page.text.contains("not to be used") && usable().await == 2);
+    let page = visitor.post(&format!("{base}/{chair}/check"), &[("holds", "yes"), ("slips", "no")]).await;
+    assert!(page.text.contains("looked at and firm, 2026-03-10") && usable().await == 3);
+}
+
+#[sqlx::test(migrations = "../bavrek-store/migrations")]
+async fn a_piece_is_changed_in_its_form_and_two_windows_see_both(pool: Pool) {
+    let (world, visitor) = desk(&pool).await;
+    let base = format!("/clients/{}/places/{}/kit", world.client, world.place);
+    let old = world.dumbbells.to_string();
+    let page = visitor.get(&format!("/clients/{}/places?place={}&edit={old}", world.client, world.place)).await;
+    assert!(page.text.contains("value=\"8, 8.5, 9, 9.5, 10, 10.5, 11, 11.5, 12\""), "what is there is in the form");
+    let (first, second) = (new_id().to_string(), new_id().to_string());
+    let change = |id, pairs| [("id", id), ("replaces", old.as_str()), ("kind", "dumbbells"), ("pairs", pairs)];
+    assert_eq!(visitor.post(&base, &change(&first, "8, 12")).await.status, StatusCode::OK);
+    let page = visitor.post(&base, &change(&second, "8, 14")).await;
+    assert_eq!(page.status, StatusCode::CONFLICT);
+    assert!(page.text.contains("now there: dumbbells 8, 12 kg pairs. Yours was: dumbbells 8, 14 kg pairs"));
+    assert!(page.text.contains("value=\"8, 14\""), "what was typed is kept");
+}
+
+#[sqlx::test(migrations = "../bavrek-store/migrations")]
+async fn a_band_that_is_not_measured_says_so(pool: Pool) {
+    let (world, visitor) = desk(&pool).await;
+    let base = format!("/clients/{}/places/{}/kit", world.client, world.place);
+    let id = new_id().to_string();
+    let printed =
+        [("id", id.as_str()), ("kind", "tube_band"), ("length_m", "1,2"), ("rated_min", "5"), ("rated_max", "16")];
+    let page = visitor.post(&base, &printed).await;
+    assert!(page.text.contains("not measured: by its size") && page.text.contains("not measured: by its print"));
+    assert!(page.text.contains(&format!("/lab?band={id}")), "the gauge is one press away");
+    let KitItem::TubeBand(mut band) = kit::pieces(&pool, world.trainer, world.place).await.unwrap().remove(2).item
+    else {
+        panic!("the tube was added last")
+    };
+    let guessed = KitItem::TubeBand(band.clone()).band_knowledge().unwrap().1;
+    band.measured = Some(serde_json::from_str(r#"[{"length_m":1.8,"kg":6},{"length_m":2.4,"kg":9}]"#).unwrap());
+    let measured = KitItem::TubeBand(band);
+    kit::add(&pool, world.trainer, world.place, new_id(), &measured).await.unwrap();
+    assert!(measured.band_knowledge().unwrap().1 < guessed / 2.0);
+    let page = visitor.get(&format!("/clients/{}/places", world.client)).await;
+    assert!(page.text.contains(">measured, force known to about"), "what is measured is known better");
+}
+
+#[sqlx::test(migrations = "../bavrek-store/migrations")]
+async fn places_are_added_named_copied_and_put_away(pool: Pool) {
+    let (world, visitor) = desk(&pool).await;
+    let path = format!("/clients/{}/places", world.client);
+    let id = new_id().to_string();
+    for name in ["", &"x".repeat(121)] {
+        let page = visitor.post(&path, &[("id", &id), ("name", name)]).await;
+        assert_eq!(page.status, StatusCode::UNPROCESSABLE_ENTITY);
+    }
+    for _ in 0..2 {
+        let page = visitor.post(&path, &[("id", &id), ("name", "Garage 🚗"), ("start", "garage")]).await;
+        assert!(page.text.contains("Garage 🚗") && page.text.contains("2 × 24 kg"));
+    }
+    let garage: Uuid = id.parse().unwrap();
+    assert_eq!(kit::pieces(&pool, world.trainer, garage).await.unwrap().len(), 7);
+    let copy = new_id().to_string();
+    let page = visitor.post(&format!("{path}/{id}/copy"), &[("id", &copy), ("copy_name", "Barn")]).await;
+    assert!(page.text.contains("Barn") && page.text.contains("2 × 24 kg"));
+    let rename = |version, name| [("version", version), ("new_name", name)];
+    visitor.post(&format!("{path}/{id}/name"), &rename("1", "Hall")).await;
+    let page = visitor.post(&format!("{path}/{id}/name"), &rename("1", "Shed")).await;
+    assert_eq!(page.status, StatusCode::CONFLICT);
+    assert!(
+        page.text.contains("saved is &#34;Hall&#34;, yours is &#34;Shed&#34;") && page.text.contains("value=\"Shed\"")
+    );
+    visitor.post(&format!("{path}/{id}/archive"), &[]).await;
+    assert!(visitor.get(&path).await.text.contains("Hall (archived)"));
+    visitor.post(&format!("{path}/{id}/reopen"), &[]).await;
+    let page = visitor.post(&format!("{path}/{id}/remove"), &[]).await;
+    assert!(page.text.contains("The place was removed") && !page.text.contains("Hall"));
+    assert!(visitor.post(&format!("{path}/{id}/restore"), &[]).await.text.contains("Hall"));
+}
+
+#[sqlx::test(migrations = "../bavrek-store/migrations")]
+async fn a_place_that_a_plan_uses_offers_to_refit_or_to_archive(pool: Pool) {
+    let (world, visitor) = desk(&pool).await;
+    let path = format!("/clients/{}/places", world.client);
+    let other = new_id().to_string();
+    visitor.post(&path, &[("id", &other), ("name", "Garage"), ("start", "garage")]).await;
+    let page = visitor.post(&format!("{path}/{}/remove", world.place), &[]).await;
+    assert_refused(&page, "Room is used by a plan", "Session, 2026-03-10");
+    assert!(page.text.contains("Re-fit there") && page.text.contains("Archive Room"));
+    let from = world.place.to_string();
+    let refit = format!("/clients/{}/refit", world.client);
+    let page = visitor.post(&refit, &[("from", &from), ("to", &other), ("none", "1")]).await;
+    assert_eq!(page.status, StatusCode::OK);
+    assert_eq!(sessions::head(&pool, world.trainer, world.session).await.unwrap().place_id.to_string(), other);
+    let page = visitor.get(&format!("/sessions/{}", world.session)).await;
+    assert!(page.text.contains("at Garage") && page.text.contains("Find a fit"), "every slot asks for a fit there");
+    assert_eq!(visitor.post(&format!("{path}/{}/remove", world.place), &[]).await.status, StatusCode::OK);
+}
+
+#[sqlx::test(migrations = "../bavrek-store/migrations")]
+async fn kit_is_shown_as_it_was_on_a_day(pool: Pool) {
+    let (world, visitor) = desk(&pool).await;
+    sqlx::query("update kit_items set added_at = '2026-01-05T10:00Z', removed_at = '2026-02-01T10:00Z' where id = $1")
+        .bind(world.dumbbells)
+        .execute(&pool)
+        .await
+        .unwrap();
+    let on = |day: &'static str| {
+        let path = format!("/clients/{}/places?place={}&on={day}", world.client, world.place);
+        let visitor = &visitor;
+        async move { visitor.get(&path).await.text.split("<h3>On ").nth(1).unwrap_or_default().to_owned() }
+    };
+    assert!(on("2026-01-20").await.contains("2 × 8.5 kg"));
+    assert!(on("2026-02-02").await.contains("nothing but the floor"));
+    assert!(on("someday").await.is_empty());
+}
