@@ -104,7 +104,7 @@ fn fit_one_slot(criterion: &mut Criterion) {
     let week = week();
     criterion.bench_function("fit/week_of_28_slots", |b| {
         b.iter(|| {
-            let room = Room { person: &person, kit: &kit, put_aside: &[], method: None };
+            let room = Room::plain(&person, &kit);
             let fitter = Fitter::new(&catalogue, room, &[], None);
             week.iter().map(|intent| fitter.fit(black_box(intent)).candidates.len()).sum::<usize>()
         });

@@ -1,6 +1,11 @@
 //! What an entry must satisfy beyond its types. Errors start with the field.
 
-use bavrek_core::movement::{Catalogue, Movement};
+use std::collections::BTreeMap;
+
+use bavrek_core::anatomy::Region;
+use bavrek_core::movement::{Catalogue, GymMovement, Movement};
+use bavrek_core::person::Person;
+use bavrek_core::reference::{Named, Reference};
 use bavrek_core::strength::PatternPrior;
 
 pub(crate) fn movement(catalogue: &Catalogue, movement: &Movement) -> Result<(), String> {
@@ -14,17 +19,7 @@ pub(crate) fn movement(catalogue: &Catalogue, movement: &Movement) -> Result<(),
     ] {
         text(field, cue)?;
     }
-    if movement.direct.is_empty() {
-        return Err("direct: names no region".into());
-    }
-    for (field, weights) in [("direct", &movement.direct), ("assisting", &movement.assisting)] {
-        for (region, weight) in weights {
-            share(&format!("{field}.{}", region.id()), *weight)?;
-        }
-    }
-    if let Some(region) = movement.direct.keys().find(|r| movement.assisting.contains_key(r)) {
-        return Err(format!("assisting.{}: is direct already", region.id()));
-    }
+    regions(&movement.direct, &movement.assisting)?;
     share("confidence", movement.confidence)?;
     share("stability", movement.stability)?;
     if movement.implements.is_empty() {
@@ -52,6 +47,34 @@ pub(crate) fn movement(catalogue: &Catalogue, movement: &Movement) -> Result<(),
     }
     match movement.cautions.iter().find(|code| !catalogue.cautions.contains_key(*code)) {
         Some(code) => Err(format!("cautions: {code:?} is not known")),
+        None => Ok(()),
+    }
+}
+
+pub(crate) fn gym_movement(catalogue: &Catalogue, movement: &GymMovement) -> Result<(), String> {
+    identifier("id", &movement.id)?;
+    text("name", &movement.name)?;
+    if Named::find(catalogue, &movement.id).is_some() {
+        return Err("id: is used twice".into());
+    }
+    regions(&movement.direct, &movement.assisting)?;
+    match Reference::of(Named::Gym(movement), &Person::default_figure()) {
+        Some(_) => Ok(()),
+        None => Err("resistance: does not load the target".into()),
+    }
+}
+
+fn regions(direct: &BTreeMap<Region, f64>, assisting: &BTreeMap<Region, f64>) -> Result<(), String> {
+    if direct.is_empty() {
+        return Err("direct: names no region".into());
+    }
+    for (field, weights) in [("direct", direct), ("assisting", assisting)] {
+        for (region, weight) in weights {
+            share(&format!("{field}.{}", region.id()), *weight)?;
+        }
+    }
+    match direct.keys().find(|r| assisting.contains_key(r)) {
+        Some(region) => Err(format!("assisting.{}: is direct already", region.id())),
         None => Ok(()),
     }
 }

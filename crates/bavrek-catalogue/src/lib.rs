@@ -10,7 +10,7 @@ pub use intake::{Intake, StartingKit, intake, intake_from};
 
 use std::collections::BTreeMap;
 
-use bavrek_core::movement::{Catalogue, Movement};
+use bavrek_core::movement::{Catalogue, GymMovement, Movement};
 use bavrek_core::strength::PatternPrior;
 use serde::Deserialize;
 
@@ -27,6 +27,7 @@ const FILES: &[(&str, &str)] = &[
     ("movements/extensions.toml", include_str!("../data/movements/extensions.toml")),
     ("movements/forearm_and_trunk.toml", include_str!("../data/movements/forearm_and_trunk.toml")),
 ];
+const GYM: (&str, &str) = ("gym.toml", include_str!("../data/gym.toml"));
 const CAUTIONS: (&str, &str) = ("cautions.toml", include_str!("../data/cautions.toml"));
 const STRENGTH: (&str, &str) = ("strength.toml", include_str!("../data/strength.toml"));
 
@@ -54,7 +55,18 @@ pub struct GeneralCautions(pub Vec<String>);
 
 /// Loads and checks the catalogue that ships with the application.
 pub fn load() -> Result<Catalogue, LoadError> {
-    load_from(FILES, CAUTIONS, STRENGTH)
+    let mut catalogue = load_from(FILES, CAUTIONS, STRENGTH)?;
+    add_gym(&mut catalogue, GYM)?;
+    Ok(catalogue)
+}
+
+/// Adds the movements of a gym from a `(file name, text)` pair.
+pub fn add_gym(catalogue: &mut Catalogue, (file, text): (&str, &str)) -> Result<(), LoadError> {
+    for movement in entries::<GymMovement>(file, text, "gym")? {
+        check::gym_movement(catalogue, &movement).map_err(|m| LoadError::new(file, &movement.id, m))?;
+        catalogue.add_gym(movement);
+    }
+    Ok(())
 }
 
 /// Loads and checks a catalogue from `(file name, text)` pairs.

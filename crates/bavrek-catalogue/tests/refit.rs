@@ -22,7 +22,7 @@ fn curl() -> Intent {
 
 fn refit(room: &[KitItem], wanted: &Intent, known: &Known<'_>) -> Refit<'static> {
     let person = person();
-    let room = Room { person: &person, kit: room, put_aside: &[], method: None };
+    let room = Room::plain(&person, room);
     Fitter::new(&CATALOGUE, room, &[], None).refit(wanted, known)
 }
 

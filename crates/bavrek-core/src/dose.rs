@@ -201,8 +201,11 @@ impl Prescription {
             (None, Some(s)) => format!("{s} s"),
             (None, None) => "max".into(),
         };
-        let reserve = first.rir.map_or_else(String::new, |r| format!(", {r} in reserve"));
-        format!("{} × {amount}{reserve}, {}, rest {} s", self.sets.len(), first.tempo, first.rest_s)
+        let in_reserve = |rir: u8| if rir == 0 { "to failure".to_owned() } else { format!("{rir} in reserve") };
+        let reserve = first.rir.map_or_else(String::new, |r| format!(", {}", in_reserve(r)));
+        let last = self.sets.last().and_then(|s| s.rir).filter(|r| first.rir.is_some_and(|f| f != *r));
+        let last = last.map_or_else(String::new, |r| format!(", the last {}", in_reserve(r)));
+        format!("{} × {amount}{reserve}{last}, {}, rest {} s", self.sets.len(), first.tempo, first.rest_s)
     }
 
     /// Checks counts and orders; the path starts with `sets[i]`.

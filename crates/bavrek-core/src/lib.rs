@@ -68,6 +68,7 @@ pub mod posture;
 pub mod progress;
 pub mod purchase;
 pub mod ranges;
+pub mod reference;
 pub mod rigging;
 pub mod safety;
 pub mod screening;

@@ -19,6 +19,25 @@ vocabulary!(
     }
 );
 
+vocabulary!(
+    /// Whether the sides work together.
+    Sides {
+        Both => "both", "both sides together";
+        One => "one", "one side at a time";
+    }
+);
+
+vocabulary!(
+    /// When a set ends. Trainers disagree on failure; whichever is chosen is prescribed as it is.
+    StopRule {
+        Reserve => "reserve", "with the repetitions in reserve";
+        LastToFailure => "last_to_failure", "the last set to failure";
+        Failure => "failure", "every set to failure";
+        RangeLost => "range_lost", "when the range is cut short";
+        SpeedLost => "speed_lost", "when the lowering speed is lost";
+    }
+);
+
 /// The purpose of a slot: what it must load, where in the length, in which rep zone, and when to stop.
 #[derive(Debug, Clone, PartialEq, Serialize, Deserialize)]
 #[cfg_attr(feature = "schema", derive(schemars::JsonSchema))]
@@ -37,6 +56,9 @@ pub struct Intent {
     /// Where in the muscle's length it must be hard.
     #[serde(default, skip_serializing_if = "Option::is_none")]
     pub length_emphasis: Option<LengthEmphasis>,
+    /// One or both sides at a time, where it matters.
+    #[serde(default, skip_serializing_if = "Option::is_none")]
+    pub sides: Option<Sides>,
     /// Rep zone.
     pub reps: [u16; 2],
     /// Repetitions in reserve at which to stop.
@@ -46,6 +68,9 @@ pub struct Intent {
     /// Wanted tempo.
     #[serde(default, skip_serializing_if = "Option::is_none")]
     pub tempo: Option<Tempo>,
+    /// When a set ends; with the reserve where it is left out.
+    #[serde(default, skip_serializing_if = "Option::is_none")]
+    pub stop: Option<StopRule>,
     /// The movement it is measured against.
     #[serde(default, skip_serializing_if = "Option::is_none")]
     pub reference_exercise: Option<String>,
@@ -82,7 +107,24 @@ impl Intent {
             7..=10 => 120,
             _ => 90,
         };
-        Prescription::straight(self.sets, self.reps, self.rir, self.tempo.unwrap_or(Tempo::USUAL), rest)
+        let tempo = self.tempo.unwrap_or(Tempo::USUAL);
+        let mut dose = Prescription::straight(self.sets, self.reps, self.reserve(), tempo, rest);
+        if self.stop == Some(StopRule::LastToFailure)
+            && let Some(last) = dose.sets.last_mut()
+        {
+            last.rir = Some(0);
+        }
+        dose
+    }
+
+    /// Repetitions in reserve at which its sets end, the last one aside: none where they go to failure.
+    pub fn reserve(&self) -> u8 {
+        if self.stop == Some(StopRule::Failure) { 0 } else { self.rir }
+    }
+
+    /// Whether a set of it goes to failure.
+    pub fn to_failure(&self) -> bool {
+        matches!(self.stop, Some(StopRule::Failure | StopRule::LastToFailure)) || self.rir == 0
     }
 
     /// The region with the largest weight; the first of equals.

@@ -12,7 +12,7 @@ use crate::movement::{Catalogue, Movement};
 use crate::person::Person;
 use crate::plan::Intent;
 use crate::strength::{Ledger, reps};
-use crate::units::Kilograms;
+use crate::units::{Kilograms, trim_number};
 
 vocabulary!(
     /// A proposed next step.
@@ -115,15 +115,15 @@ impl Day<'_> {
     }
 
     /// Repetitions left in reserve on average; a set logged without them counts as wanted.
-    fn reserve(&self, wanted: u8) -> f64 {
-        let total: f64 = self.sets.iter().map(|s| f64::from(s.rir.unwrap_or(wanted))).sum();
+    fn reserve(&self, wanted: f64) -> f64 {
+        let total: f64 = self.sets.iter().map(|s| s.rir.map_or(wanted, f64::from)).sum();
         total / self.sets.len().max(1) as f64
     }
 
     /// Whether the sets left as much in reserve as wanted, on average and to half a repetition: single judgements are
     /// too noisy to decide alone.
-    fn reserve_kept(&self, wanted: u8) -> bool {
-        self.reserve(wanted) >= f64::from(wanted) - 0.5
+    fn reserve_kept(&self, wanted: f64) -> bool {
+        self.reserve(wanted) >= wanted - 0.5
     }
 
     fn count(&self, test: impl Fn(&LoggedSet) -> bool) -> usize {
@@ -288,14 +288,22 @@ impl<'a> Caller<'a> {
         Some(self.call(CallKind::Hold, self.at, vec![reason]))
     }
 
+    /// Repetitions to be left in reserve on average: the last set may be the only one to failure.
+    fn wanted_reserve(&self) -> f64 {
+        let NextQuestion { intent, prescription, .. } = self.question;
+        let sets = &prescription.sets;
+        let total: f64 = sets.iter().map(|s| f64::from(s.rir.unwrap_or(intent.reserve()))).sum();
+        if sets.is_empty() { f64::from(intent.reserve()) } else { total / sets.len() as f64 }
+    }
+
     fn upwards(&self, last: &Day<'_>) -> Option<Call> {
         let [low, high] = self.question.intent.reps;
-        let wanted = self.question.intent.rir;
+        let wanted = self.wanted_reserve();
         let enough_sets = last.sets.len() >= self.question.prescription.sets.len().min(2);
         if last.least_reps() < high || !last.reserve_kept(wanted) || !enough_sets {
             return None;
         }
-        let done = format!("every set reached {high} reps with {wanted} or more in reserve");
+        let done = format!("every set reached {high} reps with {} or more in reserve", trim_number(wanted, 1));
         let Some(up) = self.above() else {
             return Some(self.beyond_the_ladder(done));
         };
@@ -388,7 +396,7 @@ impl<'a> Caller<'a> {
     fn stuck(&self, last: &Day<'_>) -> Option<Call> {
         let recent: Vec<_> = self.days.iter().rev().take(STUCK_SESSIONS).collect();
         let no_gain = recent.windows(2).all(|w| w[0].total_reps() <= w[1].total_reps());
-        let hard = recent.iter().all(|d| !d.reserve_kept(self.question.intent.rir));
+        let hard = recent.iter().all(|d| !d.reserve_kept(self.wanted_reserve()));
         if recent.len() < STUCK_SESSIONS || !no_gain || !hard || last.sets.is_empty() {
             return None;
         }
@@ -403,13 +411,17 @@ impl<'a> Caller<'a> {
 
     fn within(&self, last: &Day<'_>) -> Call {
         let [low, high] = self.question.intent.reps;
-        let wanted = self.question.intent.rir;
+        let wanted = self.wanted_reserve();
         let inside = format!("reps lie inside {low}–{high}");
         if last.reserve_kept(wanted) {
             let why = "one more rep in each set, the same load".to_owned();
             return self.call(CallKind::AddReps, self.at, vec![inside, why]);
         }
-        self.call(CallKind::Hold, self.at, vec![inside, format!("fewer than {wanted} were in reserve")])
+        self.call(
+            CallKind::Hold,
+            self.at,
+            vec![inside, format!("fewer than {} were in reserve", trim_number(wanted, 1))],
+        )
     }
 }
 

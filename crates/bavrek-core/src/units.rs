@@ -3,6 +3,8 @@
 //! Bare `f64` stays inside an equation; whatever crosses a module boundary says what it measures. Conversions from
 //! pounds and inches happen at the edges only.
 
+use std::fmt;
+
 use serde::{Deserialize, Serialize};
 
 /// Standard gravity, m/s².
@@ -155,6 +157,53 @@ impl MassUnit {
 /// assert_eq!(bavrek_core::units::trim_number(8.0, 1), "8");
 /// ```
 pub fn trim_number(value: f64, decimals: usize) -> String {
-    let text = format!("{value:.decimals$}");
-    if text.contains('.') { text.trim_end_matches('0').trim_end_matches('.').to_owned() } else { text }
+    Trimmed(value, decimals).to_string()
+}
+
+/// A number that writes itself with at most so many decimals and without trailing zeros.
+///
+/// Whole numbers are written many times faster than fractions, and every step of a ladder is labelled.
+#[derive(Debug, Clone, Copy)]
+pub(crate) struct Trimmed(pub f64, pub usize);
+
+impl fmt::Display for Trimmed {
+    fn fmt(&self, f: &mut fmt::Formatter<'_>) -> fmt::Result {
+        let &Self(value, decimals) = self;
+        let factor = 10_f64.powi(decimals as i32);
+        let scaled = (value * factor).round();
+        if scaled.abs() > 1e15 || !scaled.is_finite() {
+            return write!(f, "{value}");
+        }
+        let sign = if scaled < 0.0 { "-" } else { "" };
+        let (scaled, factor) = (scaled.abs() as u64, factor as u64);
+        let (whole, mut part, mut digits) = (scaled / factor, scaled % factor, decimals);
+        if part == 0 {
+            return write!(f, "{sign}{whole}");
+        }
+        while part % 10 == 0 {
+            part /= 10;
+            digits -= 1;
+        }
+        write!(f, "{sign}{whole}.{part:0digits$}")
+    }
+}
+
+#[cfg(test)]
+mod tests {
+    use super::trim_number;
+    use rstest::rstest;
+
+    #[rstest]
+    #[case(0.05, 2, "0.05")]
+    #[case(-0.004, 2, "0")]
+    #[case(-12.5, 1, "-12.5")]
+    #[case(99.999, 2, "100")]
+    #[case(1.1, 0, "1")]
+    #[case(20.0, 0, "20")]
+    #[case(3.0625, 3, "3.063")]
+    #[case(f64::INFINITY, 2, "inf")]
+    #[case(1e18, 1, "1000000000000000000")]
+    fn numbers_are_written_short(#[case] value: f64, #[case] decimals: usize, #[case] expected: &str) {
+        assert_eq!(trim_number(value, decimals), expected);
+    }
 }

@@ -98,7 +98,7 @@ pub(super) fn by_reach(ladder: &Ladder, start: &Start, intent: &Intent) -> Resul
     let lightest = ladder.steps[0].effective_kg;
     // The sure side of the estimate decides: nobody is ruled out for being unknown.
     let hopeful = start.reference + NINETY * start.sd;
-    let reps = reps::expected_reps(hopeful, lightest.value().ln(), f64::from(intent.rir));
+    let reps = reps::expected_reps(hopeful, lightest.value().ln(), f64::from(intent.reserve()));
     if reps >= LEAST_REPS {
         return Ok(());
     }

@@ -1,15 +1,19 @@
 //! The fit: which movements do a slot's job in this room, best first, with what is kept and lost and where to start.
 
+mod beside;
 mod exclude;
 mod refit;
 mod score;
 mod start;
+mod weights;
 mod words;
 
+pub use beside::{Conflict, ConflictCode, Mate, conflicts};
 pub use exclude::{Excluded, ExclusionCode, PutAside, Why};
 pub use refit::{Because, Known, Refit};
-pub use score::{Parts, Weights};
+pub use score::Parts;
 pub use start::{Basis, Start};
+pub use weights::Weights;
 
 use std::cell::RefCell;
 use std::collections::BTreeMap;
@@ -25,8 +29,12 @@ use crate::method::Method;
 use crate::movement::{Catalogue, Movement};
 use crate::person::Person;
 use crate::plan::Intent;
+use crate::reference::{Named, Reference};
 use crate::safety::{Caution, cautions};
 use crate::strength::Ledger;
+use crate::units::Seconds;
+
+use self::score::Yardstick;
 
 /// What a fit is asked for.
 #[derive(Debug, Clone, Copy)]
@@ -45,12 +53,32 @@ pub struct FitQuestion<'a> {
     pub put_aside: &'a [PutAside],
     /// The school in force; none weighs as usual.
     pub method: Option<Method>,
+    /// How the trainer weighs the parts of a score.
+    pub weights: Weights,
+    /// What the block's other slots are done with, where they alternate with this one.
+    pub beside: &'a [Mate<'a>],
 }
 
 impl<'a> FitQuestion<'a> {
-    /// The question without a log and with nothing put aside.
+    /// The question without a log, with nothing put aside, and alone in its block.
     pub const fn plain(person: &'a Person, kit: &'a [KitItem], intent: &'a Intent) -> Self {
-        Self { person, kit, intent, history: &[], today: None, put_aside: &[], method: None }
+        Self {
+            person,
+            kit,
+            intent,
+            history: &[],
+            today: None,
+            put_aside: &[],
+            method: None,
+            weights: Weights::USUAL,
+            beside: &[],
+        }
+    }
+
+    /// All of it but the intent and the log.
+    pub const fn room(&self) -> Room<'a> {
+        let Self { person, kit, put_aside, method, weights, .. } = *self;
+        Room { person, kit, put_aside, method, weights }
     }
 }
 
@@ -73,6 +101,8 @@ pub struct Candidate<'a> {
     pub lost: Vec<String>,
     /// Sets, reps and the starting load.
     pub prescription: Prescription,
+    /// How it gets in the way of the block's other slots.
+    pub conflicts: Vec<Conflict>,
     /// Cautions that apply.
     pub cautions: Vec<Caution>,
     /// How the score and the load came about.
@@ -97,6 +127,8 @@ pub struct FitAnswer<'a> {
     pub notes: Vec<String>,
     /// How the parts were weighed.
     pub weights: Weights,
+    /// What the candidates were measured against, where the intent names it.
+    pub reference: Option<Reference>,
 }
 
 impl<'a> FitAnswer<'a> {
@@ -140,9 +172,8 @@ const LAST_RESORT: f64 = 0.08;
 
 /// Answers a fit question from the catalogue.
 pub fn fit<'a>(catalogue: &'a Catalogue, question: &FitQuestion<'_>) -> FitAnswer<'a> {
-    let room =
-        Room { person: question.person, kit: question.kit, put_aside: question.put_aside, method: question.method };
-    Fitter::new(catalogue, room, question.history, question.today).fit(question.intent)
+    let fitter = Fitter::new(catalogue, question.room(), question.history, question.today);
+    fitter.fit_beside(question.intent, question.beside)
 }
 
 /// Who trains with what: all of a fit question but the intent and the log.
@@ -156,6 +187,34 @@ pub struct Room<'a> {
     pub put_aside: &'a [PutAside],
     /// The school in force; none weighs as usual.
     pub method: Option<Method>,
+    /// How the trainer weighs the parts of a score.
+    pub weights: Weights,
+}
+
+impl<'a> Room<'a> {
+    /// The room with nothing put aside, weighed as usual.
+    pub const fn plain(person: &'a Person, kit: &'a [KitItem]) -> Self {
+        Self { person, kit, put_aside: &[], method: None, weights: Weights::USUAL }
+    }
+}
+
+/// What a movement is judged by: the job, and how much each part of it counts.
+struct Job<'j> {
+    intent: &'j Intent,
+    yardstick: Yardstick,
+    weights: Weights,
+    beside: &'j [Mate<'j>],
+}
+
+/// One movement with where it would start, before it is judged.
+#[derive(Clone, Copy)]
+struct Case<'c> {
+    movement: &'c Movement,
+    person: &'c Person,
+    intent: &'c Intent,
+    yardstick: &'c Yardstick,
+    ladder: &'c Ladder,
+    start: &'c Start,
 }
 
 /// Answers any number of intents for one client in one room: the log is replayed once, and a ladder that several slots
@@ -177,32 +236,53 @@ impl<'a, 'r> Fitter<'a, 'r> {
 
     /// Which movements do the job of an intent.
     pub fn fit(&self, intent: &Intent) -> FitAnswer<'a> {
-        self.fit_from(intent, LEAST_TARGETING)
+        self.fit_from(intent, &[], LEAST_TARGETING)
+    }
+
+    /// The same in a block where it alternates with others.
+    pub fn fit_beside(&self, intent: &Intent, beside: &[Mate<'_>]) -> FitAnswer<'a> {
+        self.fit_from(intent, beside, LEAST_TARGETING)
     }
 
     /// The nearest honest answer where nothing does the job: what works a little of it. None where nothing does even
     /// that.
     pub fn nearest(&self, intent: &Intent) -> Option<Candidate<'a>> {
-        self.fit_from(intent, LAST_RESORT).candidates.into_iter().next()
+        self.fit_from(intent, &[], LAST_RESORT).candidates.into_iter().next()
     }
 
-    fn fit_from(&self, intent: &Intent, least: f64) -> FitAnswer<'a> {
-        let reference = score::Reference::of(self.catalogue, self.room.person, intent, self.room.method);
-        let weights = self.room.method.map_or(Weights::USUAL, Weights::of);
-        let mut answer =
-            FitAnswer { candidates: Vec::new(), excluded: Vec::new(), notes: self.ledger.notes(), weights };
+    fn fit_from(&self, intent: &Intent, beside: &[Mate<'_>], least: f64) -> FitAnswer<'a> {
+        let (reference, note) = self.reference(intent);
+        let yardstick = Yardstick::of(intent, reference.as_ref(), self.room.method);
+        let weights = self.room.weights.bent_by(self.room.method);
+        let job = Job { intent, yardstick, weights, beside };
+        let mut notes = self.ledger.notes();
+        notes.extend(note);
+        let mut answer = FitAnswer { candidates: Vec::new(), excluded: Vec::new(), notes, weights, reference };
         for movement in &self.catalogue.movements {
-            let targeting = score::targeting(movement, intent, reference.style);
+            let targeting = score::targeting(movement, intent, job.yardstick.style);
             if targeting < least {
                 continue;
             }
-            match self.judge(movement, intent, &reference, &weights, targeting) {
+            match self.judge(movement, &job, targeting) {
                 Ok(candidate) => answer.candidates.push(candidate),
                 Err(why) => answer.excluded.push(Excluded { movement, why }),
             }
         }
         answer.candidates.sort_by(|a, b| b.score.total_cmp(&a.score).then(a.movement.id.cmp(&b.movement.id)));
         answer
+    }
+
+    /// What the intent is measured against. A movement that works none of the asked regions says nothing about where
+    /// they are hard: it is left out, with a note.
+    fn reference(&self, intent: &Intent) -> (Option<Reference>, Option<String>) {
+        let named = intent.reference_exercise.as_deref().and_then(|id| Named::find(self.catalogue, id));
+        let Some(named) = named else { return (None, None) };
+        if !intent.regions.keys().any(|region| named.works(*region)) {
+            let asked: Vec<_> = intent.regions.keys().map(|r| r.label()).collect();
+            let note = format!("{} works none of: {}. Nothing is measured against it.", named.name(), asked.join(", "));
+            return (None, Some(note));
+        }
+        (Reference::of(named, self.room.person), None)
     }
 
     /// Whether a step can be set up here as it is.
@@ -216,15 +296,8 @@ impl<'a, 'r> Fitter<'a, 'r> {
         ladder.or_insert_with(|| Arc::new(Ladder::of(movement, self.room.person, self.room.kit))).clone()
     }
 
-    fn judge(
-        &self,
-        movement: &'a Movement,
-        intent: &Intent,
-        reference: &score::Reference,
-        weights: &Weights,
-        targeting: f64,
-    ) -> Result<Candidate<'a>, Vec<Why>> {
-        let person = self.room.person;
+    fn judge(&self, movement: &'a Movement, job: &Job<'_>, targeting: f64) -> Result<Candidate<'a>, Vec<Why>> {
+        let (person, intent) = (self.room.person, job.intent);
         exclude::by_trainer(movement, self.room.put_aside)?;
         exclude::by_person(movement, person)?;
         let ladder = self.ladder(movement);
@@ -232,17 +305,28 @@ impl<'a, 'r> Fitter<'a, 'r> {
         let start = start::find(&ladder, movement, intent, &self.ledger);
         exclude::by_reach(&ladder, &start, intent)?;
         let step = &ladder.steps[start.step];
-        let parts = score::parts(movement, person, intent, &ladder, &start, reference, targeting);
+        let conflicts: Vec<_> =
+            job.beside.iter().flat_map(|mate| conflicts(movement, step, mate, self.room.kit)).collect();
+        let added = Seconds(conflicts.iter().map(|c| c.added_s.value()).sum());
+        let case = Case { movement, person, intent, yardstick: &job.yardstick, ladder: &ladder, start: &start };
+        let parts = score::parts(&case, targeting, added);
         let mut prescription = intent.prescription();
         for set in &mut prescription.sets {
             set.load = step.load;
         }
-        let (kept, lost) = words::kept_and_lost(movement, intent, &ladder, &start, reference);
-        let mut reasons = words::reasons(movement, person, intent, &ladder, &start, &parts);
+        let (kept, mut lost) = words::kept_and_lost(&case);
+        let mut reasons = words::reasons(&case, &parts);
         reasons.extend(self.room.method.map(|method| format!("{method}: {}", method.says())));
+        if !conflicts.is_empty() {
+            lost.extend(conflicts.iter().map(|c| format!("{}: {:.0} s a round", c.text, c.added_s.value())));
+            let around = beside::way_round(&case, job.beside, self.room.kit);
+            reasons.extend(
+                around.map(|(step, reps)| format!("without changing over: {}, about {reps:.0} reps", step.label)),
+            );
+        }
         let cautions = cautions(self.catalogue, movement, step, self.room.kit);
-        let score = parts.score(weights);
-        Ok(Candidate { movement, ladder, start, score, parts, kept, lost, prescription, cautions, reasons })
+        let score = parts.score(&job.weights);
+        Ok(Candidate { movement, ladder, start, score, parts, kept, lost, prescription, conflicts, cautions, reasons })
     }
 }
 

@@ -3,16 +3,17 @@
 use serde::{Deserialize, Serialize};
 
 use super::start::Start;
+use super::{Case, Weights};
 use crate::anatomy::{LengthEmphasis, Surface};
 use crate::ladder::{Ladder, LadderStep};
 use crate::mechanics::profile::share_distance;
-use crate::mechanics::single_joint::SingleJoint;
 use crate::method::Method;
-use crate::movement::{Catalogue, LimitEffect, Movement, RigModel, Style};
+use crate::movement::{LimitEffect, Movement, Style};
 use crate::person::{Person, Severity};
-use crate::plan::Intent;
+use crate::plan::{Intent, Sides};
+use crate::reference::{Reference, stretch_tag};
 use crate::strength::reps;
-use crate::units::{Degrees, Metres};
+use crate::units::Seconds;
 
 /// How well a movement does the job, part by part, each 0 to 1.
 #[derive(Debug, Clone, Copy, PartialEq, Serialize, Deserialize)]
@@ -34,34 +35,6 @@ pub struct Parts {
     pub setup: f64,
 }
 
-/// Weights of the parts in the geometric mean, in the order of [`Parts`]. They sum to 1; more weight makes a weak part
-/// count for more.
-#[derive(Debug, Clone, Copy, PartialEq)]
-pub struct Weights([f64; 7]);
-
-impl Weights {
-    /// Where no method says otherwise. Assumed.
-    pub const USUAL: Self = Self([0.42, 0.14, 0.14, 0.05, 0.15, 0.05, 0.05]);
-
-    /// What a school holds dear. Assumed from what it says of itself; joints never count for less.
-    pub const fn of(method: Method) -> Self {
-        match method {
-            Method::ReserveBased => Self::USUAL,
-            Method::HeavyCompound => Self([0.38, 0.07, 0.20, 0.07, 0.15, 0.08, 0.05]),
-            Method::SlowTempo => Self([0.43, 0.20, 0.10, 0.02, 0.15, 0.06, 0.04]),
-            Method::HighRepBand => Self([0.45, 0.20, 0.06, 0.02, 0.17, 0.05, 0.05]),
-            Method::PastFailure => Self([0.38, 0.12, 0.16, 0.05, 0.15, 0.10, 0.04]),
-            Method::AntagonistPairs | Method::TimedCircuit => Self([0.38, 0.12, 0.12, 0.04, 0.15, 0.07, 0.12]),
-            Method::RegionSweep => Self([0.50, 0.12, 0.12, 0.04, 0.15, 0.03, 0.04]),
-            Method::MixedContractions => Self([0.41, 0.13, 0.13, 0.04, 0.15, 0.10, 0.04]),
-        }
-    }
-
-    /// The weights in the order of the parts.
-    pub const fn values(&self) -> [f64; 7] {
-        self.0
-    }
-}
 /// A part never counts below this, so that one weak part does not erase the others.
 const FLOOR: f64 = 0.03;
 
@@ -71,6 +44,9 @@ impl Parts {
         [self.targeting, self.tension, self.reach, self.steps, self.joints, self.stability, self.setup]
     }
 
+    /// The fields of the parts, in the order of their declaration.
+    pub const FIELDS: [&'static str; 7] = ["targeting", "tension", "reach", "steps", "joints", "stability", "setup"];
+
     /// What the parts are called, in the order of their declaration.
     pub const NAMES: [&'static str; 7] =
         ["target kept", "tension kept", "reach", "room to grow", "joints", "steadiness", "set-up"];
@@ -78,18 +54,20 @@ impl Parts {
     /// What each part of `other` costs it against these, as a share of log score; negative where `other` is better.
     pub(super) fn costs_against(&self, other: &Self, weights: &Weights) -> [(&'static str, f64); 7] {
         let (mine, theirs) = (self.values(), other.values());
-        std::array::from_fn(|i| (Self::NAMES[i], weights.0[i] * (mine[i].max(FLOOR).ln() - theirs[i].max(FLOOR).ln())))
+        std::array::from_fn(|i| {
+            (Self::NAMES[i], weights.values()[i] * (mine[i].max(FLOOR).ln() - theirs[i].max(FLOOR).ln()))
+        })
     }
 
     /// Weighted geometric mean.
     pub fn score(&self, weights: &Weights) -> f64 {
-        self.values().iter().zip(weights.0).map(|(v, w)| w * v.max(FLOOR).ln()).sum::<f64>().exp()
+        self.values().iter().zip(weights.values()).map(|(v, w)| w * v.max(FLOOR).ln()).sum::<f64>().exp()
     }
 }
 
-/// What tension is compared with.
+/// What candidates are held against.
 #[derive(Debug, Clone)]
-pub(super) struct Reference {
+pub(super) struct Yardstick {
     /// Shares of work in thirds that are wanted; `None` where the intent does not say.
     pub(super) thirds: Option<[f64; 3]>,
     /// Stretch tag wanted, where a reference movement sets one.
@@ -100,37 +78,19 @@ pub(super) struct Reference {
     pub(super) long_sets: f64,
 }
 
-impl Reference {
-    pub(super) fn of(catalogue: &Catalogue, person: &Person, intent: &Intent, method: Option<Method>) -> Self {
-        let named = intent.reference_exercise.as_deref().and_then(|id| catalogue.movement(id));
-        let from_movement = named.and_then(|movement| {
-            let ladder = Ladder::anywhere(movement, person);
-            let plain = ladder.steps.iter().find(|s| s.bands.is_empty()).or_else(|| ladder.steps.first())?;
-            Some(plain.thirds)
-        });
+impl Yardstick {
+    pub(super) fn of(intent: &Intent, reference: Option<&Reference>, method: Option<Method>) -> Self {
         let stated = intent.length_emphasis.map(|emphasis| match emphasis {
             LengthEmphasis::Lengthened => [0.45, 0.38, 0.17],
             LengthEmphasis::Middle => [0.22, 0.56, 0.22],
             LengthEmphasis::Shortened => [0.17, 0.38, 0.45],
         });
         Self {
-            thirds: stated.or(from_movement),
-            tag: named.and_then(stretch_tag),
-            style: named.map_or(Style::Reps, |m| m.style),
+            thirds: stated.or(reference.map(|r| r.thirds)),
+            tag: reference.and_then(|r| r.tag),
+            style: reference.map_or(Style::Reps, |r| r.style),
             long_sets: method.unwrap_or(Method::ReserveBased).long_sets(),
         }
-    }
-}
-
-/// The stretch tag of a movement, where its model has one.
-pub(super) fn stretch_tag(movement: &Movement) -> Option<i8> {
-    match movement.rig {
-        RigModel::SingleJoint { action, upper_arm_deg, .. } => {
-            let trunk = Degrees(movement.pose.trunk_deg);
-            let joint = SingleJoint::new(action, Degrees(upper_arm_deg), trunk, Metres(1.75), false);
-            Some(joint.stretch_tag())
-        }
-        _ => None,
     }
 }
 
@@ -148,35 +108,31 @@ pub(super) fn targeting(movement: &Movement, intent: &Intent, style: Style) -> f
         * unlike(movement.pattern != intent.pattern, 0.6)
         * unlike(intent.arm_position.is_some_and(|a| a != movement.arm_position), 0.8)
         * unlike(intent.grip.is_some_and(|g| movement.grip.is_some_and(|m| m != g)), 0.85)
+        * unlike(intent.sides.is_some_and(|s| (s == Sides::One) != movement.unilateral()), 0.85)
         * unlike(movement.style != style, if movement.style == Style::Hold { 0.5 } else { 0.75 })
         * (0.7 + 0.3 * movement.confidence)
 }
 
-pub(super) fn parts(
-    movement: &Movement,
-    person: &Person,
-    intent: &Intent,
-    ladder: &Ladder,
-    start: &Start,
-    reference: &Reference,
-    targeting: f64,
-) -> Parts {
+pub(super) fn parts(case: &Case<'_>, targeting: f64, added: Seconds) -> Parts {
+    let Case { movement, person, intent, yardstick, ladder, start } = *case;
     let step = &ladder.steps[start.step];
+    // To failure, what is unsteady ends with the balance and not with the muscle.
+    let steady = if intent.to_failure() { movement.stability.powi(2) } else { movement.stability };
     Parts {
         targeting,
-        tension: tension(movement, step, reference),
-        reach: reach(ladder, start, intent, reference.long_sets),
+        tension: tension(movement, step, yardstick),
+        reach: reach(ladder, start, intent, yardstick.long_sets),
         steps: steps(ladder, start),
         joints: joints(movement, person),
-        stability: movement.stability,
-        setup: setup(movement, step),
+        stability: steady,
+        setup: setup(movement, step, intent, added),
     }
 }
 
-fn tension(movement: &Movement, step: &LadderStep, reference: &Reference) -> f64 {
-    let Some(thirds) = reference.thirds else { return 1.0 };
+fn tension(movement: &Movement, step: &LadderStep, yardstick: &Yardstick) -> f64 {
+    let Some(thirds) = yardstick.thirds else { return 1.0 };
     let match_of_shares = 1.0 - (share_distance(&step.thirds, &thirds) / 0.5).min(1.0);
-    let tags = reference.tag.zip(stretch_tag(movement));
+    let tags = yardstick.tag.zip(stretch_tag(movement));
     let off = tags.map_or(0.0, |(a, b)| f64::from((a - b).abs()));
     match_of_shares * (1.0 - 0.15 * off)
 }
@@ -191,18 +147,21 @@ fn reach(ladder: &Ladder, start: &Start, intent: &Intent, long_sets: f64) -> f64
 }
 
 fn covered(ladder: &Ladder, start: &Start, intent: &Intent, low: f64, high: f64) -> f64 {
-    let rir = f64::from(intent.rir);
+    let rir = f64::from(intent.reserve());
     let sd = start.sd.max(0.02);
-    let mut reached = f64::MIN;
+    let share_below = |strength: f64| normal((strength - start.reference) / sd);
+    // Where the last step ends, and the share of strengths below that.
+    let mut reached = (f64::MIN, 0.0);
     let mut total = 0.0;
     for step in &ladder.steps {
         let log_load = step.effective_kg.value().ln();
         // Strength at which this step gives `reps`: the load itself, raised by what the repetitions cost.
         let strength = |reps: f64| log_load - reps::log_load_for(0.0, reps, rir);
-        let (from, to) = (strength(low).max(reached), strength(high));
-        if to > from {
-            total += normal((to - start.reference) / sd) - normal((from - start.reference) / sd);
-            reached = to;
+        let (from, to) = (strength(low), strength(high));
+        if to > reached.0 {
+            let below = if from > reached.0 { share_below(from) } else { reached.1 };
+            reached = (to, share_below(to));
+            total += reached.1 - below;
         }
     }
     total.clamp(0.0, 1.0)
@@ -238,8 +197,9 @@ fn joints(movement: &Movement, person: &Person) -> f64 {
 /// What is left of the set-up part where each side takes its own set: the work takes twice the time. Assumed.
 const ONE_SIDE: f64 = 0.6;
 
-fn setup(movement: &Movement, step: &LadderStep) -> f64 {
+fn setup(movement: &Movement, step: &LadderStep, intent: &Intent, added: Seconds) -> f64 {
     let improvised = matches!(step.setup.surface, Some(Surface::Chair | Surface::Sofa | Surface::Table));
-    let sides = if movement.unilateral() { ONE_SIDE } else { 1.0 };
-    (sides * (1.0 - step.set_up_s.value() / 240.0 - if improvised { 0.15 } else { 0.0 })).clamp(0.1, 1.0)
+    let sides = if movement.unilateral() && intent.sides != Some(Sides::One) { ONE_SIDE } else { 1.0 };
+    let time = step.set_up_s.value() + added.value();
+    (sides * (1.0 - time / 240.0 - if improvised { 0.15 } else { 0.0 })).clamp(0.1, 1.0)
 }

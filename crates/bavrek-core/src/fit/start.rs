@@ -51,7 +51,7 @@ pub(super) fn target_reps(intent: &Intent) -> f64 {
 
 pub(super) fn find(ladder: &Ladder, movement: &Movement, intent: &Intent, ledger: &Ledger<'_>) -> Start {
     let predicted = ledger.predict(movement);
-    let wanted = reps::log_load_for(predicted.mean, target_reps(intent), f64::from(intent.rir));
+    let wanted = reps::log_load_for(predicted.mean, target_reps(intent), f64::from(intent.reserve()));
     let cautious = if predicted.sd > CERTAIN { wanted - 0.5 * predicted.sd } else { wanted };
     let load = Kilograms(cautious.exp());
     let step = startable(ladder, movement, ladder.at(load * SAME).unwrap_or(0));

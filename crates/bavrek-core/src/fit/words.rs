@@ -1,13 +1,16 @@
 //! What is kept and lost, and why, in words with figures.
 
-use super::score::{Parts, Reference, stretch_tag};
-use super::start::{Basis, Start, target_reps};
-use crate::ladder::Ladder;
+use super::Case;
+use super::score::Parts;
+use super::start::{Basis, target_reps};
 use crate::mechanics::profile::share_distance;
 use crate::movement::Movement;
-use crate::person::Person;
-use crate::plan::Intent;
+use crate::plan::{Intent, Sides};
+use crate::reference::stretch_tag;
 use crate::strength::reps;
+
+/// Steadiness below which failure is one of balance. Assumed; rings lie below it.
+const STEADY: f64 = 0.7;
 
 /// The word with its article: `a fly`, `an incline press`.
 fn one(word: &str) -> String {
@@ -18,13 +21,8 @@ fn percent(share: f64) -> f64 {
     (share * 100.0).round()
 }
 
-pub(super) fn kept_and_lost(
-    movement: &Movement,
-    intent: &Intent,
-    ladder: &Ladder,
-    start: &Start,
-    reference: &Reference,
-) -> (Vec<String>, Vec<String>) {
+pub(super) fn kept_and_lost(case: &Case<'_>) -> (Vec<String>, Vec<String>) {
+    let Case { movement, intent, yardstick, ladder, start, .. } = *case;
     let (mut kept, mut lost) = (Vec::new(), Vec::new());
     for region in intent.regions.keys() {
         if movement.direct.contains_key(region) {
@@ -44,10 +42,10 @@ pub(super) fn kept_and_lost(
         let list = if arm == movement.arm_position { &mut kept } else { &mut lost };
         list.push(format!("arm {}", movement.arm_position));
     }
-    if let Some(wanted) = reference.thirds {
+    if let Some(wanted) = yardstick.thirds {
         length(&ladder.steps[start.step].thirds, &wanted, &mut kept, &mut lost);
     }
-    if let (Some(wanted), Some(tag)) = (reference.tag, stretch_tag(movement))
+    if let (Some(wanted), Some(tag)) = (yardstick.tag, stretch_tag(movement))
         && wanted > tag
     {
         lost.push("the two-joint head is less stretched at the shoulder".into());
@@ -55,11 +53,17 @@ pub(super) fn kept_and_lost(
     if ladder.headroom(start.step) == 0 {
         lost.push("no heavier step here".into());
     }
-    if movement.style != reference.style {
-        lost.push(format!("{} instead of {}", movement.style, reference.style));
+    if movement.style != yardstick.style {
+        lost.push(format!("{} instead of {}", movement.style, yardstick.style));
     }
-    if movement.unilateral() {
-        lost.push("one side at a time: twice the time".into());
+    match (intent.sides, movement.unilateral()) {
+        (Some(Sides::One), true) => kept.push("one side at a time".into()),
+        (Some(Sides::One), false) => lost.push("both sides together instead of one at a time".into()),
+        (_, true) => lost.push("one side at a time: twice the time".into()),
+        (_, false) => {}
+    }
+    if intent.to_failure() && movement.stability < STEADY {
+        lost.push("too unsteady for sets to failure: balance ends them first".into());
     }
     (kept, lost)
 }
@@ -88,16 +92,10 @@ pub(super) fn off_target(movement: &Movement, intent: &Intent) -> String {
     format!("{} for {}; it {how} {}", one(movement.pattern.label()), direct.join(", "), asked.join(", "))
 }
 
-pub(super) fn reasons(
-    movement: &Movement,
-    person: &Person,
-    intent: &Intent,
-    ladder: &Ladder,
-    start: &Start,
-    parts: &Parts,
-) -> Vec<String> {
+pub(super) fn reasons(case: &Case<'_>, parts: &Parts) -> Vec<String> {
+    let Case { movement, person, intent, ladder, start, .. } = *case;
     let step = &ladder.steps[start.step];
-    let expected = reps::expected_reps(start.reference, step.effective_kg.value().ln(), f64::from(intent.rir));
+    let expected = reps::expected_reps(start.reference, step.effective_kg.value().ln(), f64::from(intent.reserve()));
     let source = match start.basis {
         Basis::ThisExercise => "from this exercise's own sets".to_owned(),
         Basis::Pattern => {
@@ -110,7 +108,7 @@ pub(super) fn reasons(
         start.low.two_figures(),
         start.high.two_figures(),
         target_reps(intent),
-        intent.rir
+        intent.reserve()
     )];
     reasons.push(if start.above_estimate {
         format!("even the lightest step is above the estimate: about {:.0} reps expected", expected.max(0.0))

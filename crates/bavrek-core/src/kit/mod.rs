@@ -252,6 +252,11 @@ pub const MOST_ENTRIES: usize = 60;
 pub const LONGEST_LABEL: usize = 60;
 
 impl KitItem {
+    /// Whether it is rubber that a movement can be loaded with.
+    pub const fn is_band(&self) -> bool {
+        matches!(self, Self::LoopBand(_) | Self::TubeBand(_))
+    }
+
     /// The identifier of the kind, as in files.
     pub const fn kind(&self) -> &'static str {
         match self {

@@ -9,7 +9,7 @@ use crate::mechanics::profile::Profile;
 use crate::movement::{Hands, Mount, Movement};
 use crate::person::Person;
 use crate::posture::{Point, Posture};
-use crate::rigging::{self, BandFix, BandInUse, Loaded, Strands, TRAPPED_SD};
+use crate::rigging::{self, BandFix, BandInUse, Loaded, Strands, TRAPPED_SD, Way};
 use crate::units::{Metres, trim_number};
 
 /// Stances offered on a stood-on band, m between the outer edges of the feet. Assumed useful.
@@ -18,6 +18,8 @@ const STANCES: [f64; 2] = [0.20, 0.40];
 const GRIPS: [f64; 4] = [0.0, 0.15, 0.30, 0.45];
 /// Extension ratios at the start from which distances to an anchor follow.
 const STARTS: [f64; 6] = [1.08, 1.22, 1.38, 1.56, 1.78, 2.05];
+/// The same for a band folded once more, which a step back stretches twice as far.
+const DOUBLED_STARTS: [f64; 3] = [1.15, 1.45, 1.8];
 /// Distances to an anchor that a room allows, m.
 const ROOM: (f64, f64) = (0.3, 3.2);
 /// Least distance to an anchor that is faced, m: it lies beyond the hands.
@@ -42,6 +44,7 @@ impl BandUse {
             anchor_distance_m: self.setup.anchor_distance_m.or(base.anchor_distance_m),
             stance_m: self.setup.stance_m.or(base.stance_m),
             grip_shorter_m: self.setup.grip_shorter_m.or(base.grip_shorter_m),
+            band_fix: self.setup.band_fix.or(base.band_fix),
             ..base
         }
     }
@@ -72,6 +75,8 @@ pub(super) struct BandOption {
     pub(super) plain: bool,
     /// Whether a second band can join it.
     pub(super) joins: bool,
+    /// Whether that can be its own like.
+    pub(super) twice: bool,
 }
 
 /// A band of the kit.
@@ -118,6 +123,7 @@ pub(super) fn options(
     posture: &Posture,
 ) -> Result<Vec<BandOption>, Vec<Missing>> {
     let mut found = Vec::new();
+    let way = loaded.way();
     let anchor = match mount {
         Mount::Anchor { height, facing } => match anchor_height(height, person.height_m, kit) {
             Some(h) => Some((h, facing)),
@@ -133,11 +139,11 @@ pub(super) fn options(
             (Mount::UnderBack, _) => under_back(&band, person, &mut found),
             (Mount::StoodOn, _) => {
                 let anchor = rigging::stood_on_anchor(movement, person, posture);
-                stood_on(loaded, &band, movement.hands, anchor, &mut found);
+                stood_on(&way, &band, movement.hands, anchor, &mut found);
             }
             (_, Some((height, facing))) => {
                 let rise = height - rigging::origin_height(movement, posture);
-                let wall = Wall { height, rise, facing };
+                let wall = Wall { height, rise, facing, way: &way };
                 anchored(loaded, &band, movement.hands, person, wall, &mut found);
             }
             _ => {}
@@ -174,60 +180,100 @@ fn under_back(own: &OwnBand, person: &Person, found: &mut Vec<BandOption>) {
             log_sd: own.band.rubber.log_sd().hypot(TRAPPED_SD),
             plain: false,
             joins: true,
+            twice: own.band.count > 1,
         });
     }
 }
 
-fn stood_on(loaded: &Loaded, own: &OwnBand, hands: Hands, anchor: Point, found: &mut Vec<BandOption>) {
+fn stood_on(way: &Way, own: &OwnBand, hands: Hands, anchor: Point, found: &mut Vec<BandOption>) {
+    let mut option = |stance: f64, grip: f64, fix: BandFix| {
+        let strands = own.band.stood_on(hands, Metres(stance), Metres(grip), fix);
+        let Some(profile) = along(way, own.band.rubber, strands, anchor) else { return };
+        let doubled = fix == BandFix::Doubled;
+        let setup = Setup {
+            stance_m: Some(Metres(stance)),
+            grip_shorter_m: Some(Metres(grip)),
+            band_fix: doubled.then_some(fix),
+            ..EMPTY
+        };
+        found.push(BandOption {
+            used: BandUse { item: own.item, setup },
+            profile,
+            cost: if doubled { 2 } else { 1 },
+            log_sd: own.band.rubber.log_sd(),
+            plain: false,
+            joins: !doubled,
+            twice: own.band.count > 1,
+        });
+    };
     for stance in STANCES {
         for grip in GRIPS {
-            let strands = own.band.stood_on(hands, Metres(stance), Metres(grip), BandFix::Hung);
-            let Some(profile) = along(loaded, own.band.rubber, strands, anchor) else { continue };
-            let setup = Setup { stance_m: Some(Metres(stance)), grip_shorter_m: Some(Metres(grip)), ..EMPTY };
-            let used = BandUse { item: own.item, setup };
-            let log_sd = own.band.rubber.log_sd();
-            found.push(BandOption { used, profile, cost: 1, log_sd, plain: false, joins: true });
+            option(stance, grip, BandFix::Hung);
         }
+    }
+    if !own.band.tube {
+        option(STANCES[0], GRIPS[0], BandFix::Doubled);
     }
 }
 
 /// Resistance of a band from a fixed end, or nothing where it is refused or slack for too long.
-fn along(loaded: &Loaded, rubber: Rubber, strands: Strands, anchor: Point) -> Option<Profile> {
-    let profile = loaded.band(rubber, strands.strands, strands.free, anchor).ok()?;
+fn along(way: &Way, rubber: Rubber, strands: Strands, anchor: Point) -> Option<Profile> {
+    let profile = way.band(rubber, strands.strands, strands.free, anchor).ok()?;
     (!profile.slack_beyond_first_third()).then_some(profile)
 }
 
 /// An anchor in the wall: its height, how far above the origin that is, and whether the client faces it.
 #[derive(Clone, Copy)]
-struct Wall {
+struct Wall<'a> {
     height: f64,
     rise: f64,
     facing: bool,
+    way: &'a Way,
 }
 
-fn anchored(loaded: &Loaded, band: &OwnBand, hands: Hands, person: &Person, wall: Wall, found: &mut Vec<BandOption>) {
-    let strands = band.band.anchored(hands, Metres(0.0), BandFix::Hung);
-    let mut last = f64::NAN;
-    for stretch in STARTS {
-        let length = strands.free.value() * stretch;
-        let Some(distance) = rigging::anchor_distance(loaded, person, wall.rise, length, wall.facing) else { continue };
-        let least = if wall.facing { FACED } else { ROOM.0 };
-        if distance < least || distance > ROOM.1 || (distance - last).abs() < 0.01 {
-            continue;
+fn anchored(
+    loaded: &Loaded,
+    own: &OwnBand,
+    hands: Hands,
+    person: &Person,
+    wall: Wall<'_>,
+    found: &mut Vec<BandOption>,
+) {
+    let mut at_stretches = |fix: BandFix, starts: &[f64]| {
+        let strands = own.band.anchored(hands, Metres(0.0), fix);
+        let doubled = fix == BandFix::Doubled;
+        let mut last = f64::NAN;
+        for stretch in starts {
+            let length = strands.free.value() * stretch;
+            let Some(distance) = rigging::anchor_distance(loaded, person, wall.rise, length, wall.facing) else {
+                continue;
+            };
+            let least = if wall.facing { FACED } else { ROOM.0 };
+            if distance < least || distance > ROOM.1 || (distance - last).abs() < 0.01 {
+                continue;
+            }
+            last = distance;
+            let anchor = rigging::anchor_point(loaded, person, wall.rise, distance, wall.facing);
+            let Some(profile) = along(wall.way, own.band.rubber, strands, anchor) else { continue };
+            let setup = Setup {
+                anchor_height_m: Some(Metres(wall.height)),
+                anchor_distance_m: Some(Metres(distance)),
+                band_fix: doubled.then_some(fix),
+                ..EMPTY
+            };
+            found.push(BandOption {
+                used: BandUse { item: own.item, setup },
+                profile,
+                cost: if doubled { 3 } else { 2 },
+                log_sd: own.band.rubber.log_sd(),
+                plain: false,
+                joins: false,
+                twice: false,
+            });
         }
-        last = distance;
-        let anchor = rigging::anchor_point(loaded, person, wall.rise, distance, wall.facing);
-        let Some(profile) = along(loaded, band.band.rubber, strands, anchor) else { continue };
-        let height = Some(Metres(wall.height));
-        let setup = Setup { anchor_height_m: height, anchor_distance_m: Some(Metres(distance)), ..EMPTY };
-        let used = BandUse { item: band.item, setup };
-        found.push(BandOption {
-            used,
-            profile,
-            cost: 2,
-            log_sd: band.band.rubber.log_sd(),
-            plain: false,
-            joins: false,
-        });
+    };
+    at_stretches(BandFix::Hung, &STARTS);
+    if !own.band.tube {
+        at_stretches(BandFix::Doubled, &DOUBLED_STARTS);
     }
 }

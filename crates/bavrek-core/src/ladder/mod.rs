@@ -115,7 +115,7 @@ impl Ladder {
     /// All steps of `movement` for `person` with `kit`, pruned. Empty with the reasons where the kit cannot carry it.
     pub fn of(movement: &Movement, person: &Person, kit: &[KitItem]) -> Self {
         match rungs::enumerate(movement, person, kit, true) {
-            Ok(rungs) => Self { steps: prune(rungs).iter().map(|r| r.step(movement, kit)).collect(), missing: vec![] },
+            Ok(rungs) => Self { steps: rungs::steps(&prune(rungs), movement, kit), missing: vec![] },
             Err(missing) => Self { steps: vec![], missing },
         }
     }
@@ -123,7 +123,7 @@ impl Ladder {
     /// All steps before pruning: what was done may have been on a rung that is not worth offering.
     pub fn unpruned(movement: &Movement, person: &Person, kit: &[KitItem]) -> Self {
         match rungs::enumerate(movement, person, kit, false) {
-            Ok(rungs) => Self { steps: rungs.iter().map(|r| r.step(movement, kit)).collect(), missing: vec![] },
+            Ok(rungs) => Self { steps: rungs::steps(&rungs, movement, kit), missing: vec![] },
             Err(missing) => Self { steps: vec![], missing },
         }
     }
@@ -136,6 +136,13 @@ impl Ladder {
             .steps
             .iter()
             .any(|s| s.load == step.load && s.bands == step.bands && (!lever || s.setup == step.setup))
+    }
+
+    /// Curve, and shares of work in thirds, of a movement with a dumbbell alone. None where none loads it or its support
+    /// is missing.
+    pub fn weighed_curve(movement: &Movement, person: &Person, kit: &[KitItem]) -> Option<(Vec<f64>, [f64; 3])> {
+        let kilogram = rungs::kilogram(movement, person, kit)?;
+        Some((kilogram.0.curve(), kilogram.0.shares(&kilogram.1)?))
     }
 
     /// The ladder in a room that has everything: what the movement is like before a kit narrows it.

@@ -1,10 +1,12 @@
 //! Rungs: every recipe of load that a movement, a client and a kit allow, before pruning.
 
+use std::fmt::{self, Write as _};
+
 use super::bands::{self, BandUse};
 use super::levers;
 use super::prune::{Rated, prune};
 use super::supports::{self, Resting};
-use super::{LadderStep, Setup};
+use super::{LadderStep, Setup, setup::add};
 use crate::anatomy::Implement;
 use crate::dose::{PerHand, StampedLoad};
 use crate::kit::KitItem;
@@ -12,7 +14,7 @@ use crate::mechanics::profile::{Profile, Thirds};
 use crate::movement::{Hands, Movement, RigModel};
 use crate::person::Person;
 use crate::rigging::{self, EQUAL_WORK_SD, Loaded, WEIGHED_SD};
-use crate::units::{Kilograms, Seconds};
+use crate::units::{Kilograms, Seconds, Trimmed};
 
 /// Why a movement has no step here.
 #[derive(Debug, Clone, PartialEq, Eq)]
@@ -89,10 +91,9 @@ impl Rung {
         }
     }
 
-    /// The rung as a step, with its words.
-    pub(super) fn step(&self, movement: &Movement, kit: &[KitItem]) -> LadderStep {
-        let bands: Vec<String> =
-            self.bands.iter().flatten().map(|b| bands::name_of(&kit[usize::from(b.item)])).collect();
+    /// The rung as a step, with its words. `names` are those of the kit's items.
+    fn step(&self, movement: &Movement, kit: &[KitItem], names: &[String]) -> LadderStep {
+        let bands: Vec<String> = self.bands.iter().flatten().map(|b| names[usize::from(b.item)].clone()).collect();
         let mut implements = Vec::new();
         if self.weight.is_some() {
             implements.push(if self.packed { Implement::Backpack } else { Implement::Dumbbell });
@@ -125,6 +126,13 @@ impl Rung {
     }
 }
 
+/// The rungs as steps. A band is named once for all of them.
+pub(super) fn steps(rungs: &[Rung], movement: &Movement, kit: &[KitItem]) -> Vec<LadderStep> {
+    let names: Vec<String> =
+        kit.iter().map(|item| if item.is_band() { bands::name_of(item) } else { String::new() }).collect();
+    rungs.iter().map(|rung| rung.step(movement, kit, &names)).collect()
+}
+
 /// A step in words: what is taken, and how it is set up.
 pub(super) fn label(
     movement: &Movement,
@@ -134,34 +142,41 @@ pub(super) fn label(
     setup: &Setup,
 ) -> String {
     let lever = movement.rig.is_lever();
-    let mut parts = Vec::new();
+    let mut text = String::with_capacity(48);
+    let mut plus = |words: fmt::Arguments<'_>| {
+        if !text.is_empty() {
+            text.push_str(" + ");
+        }
+        // Writing to a string cannot fail.
+        let _ = text.write_fmt(words);
+    };
     if lever {
-        parts.push("body weight".to_owned());
+        plus(format_args!("body weight"));
     }
     if let Some(weight) = weight {
-        parts.push(match movement.hands {
-            _ if packed => format!("{} in the backpack", weight.short()),
-            _ if lever => format!("{} between the feet", weight.short()),
-            Hands::Each => format!("pair of {}", weight.short()),
-            Hands::One => weight.short(),
-            Hands::Shared => format!("one {} in both hands", weight.short()),
-        });
+        let (number, unit) = (Trimmed(weight.value, 2), weight.unit.symbol());
+        match movement.hands {
+            _ if packed => plus(format_args!("{number} {unit} in the backpack")),
+            _ if lever => plus(format_args!("{number} {unit} between the feet")),
+            Hands::Each => plus(format_args!("pair of {number} {unit}")),
+            Hands::One => plus(format_args!("{number} {unit}")),
+            Hands::Shared => plus(format_args!("one {number} {unit} in both hands")),
+        }
     }
+    let helps = matches!(movement.rig, RigModel::ChinUp { .. } | RigModel::Dip { .. });
     for band in bands {
-        parts.push(if matches!(movement.rig, RigModel::ChinUp { .. } | RigModel::Dip { .. }) {
-            format!("{band} helping")
-        } else {
-            band.clone()
-        });
+        plus(format_args!("{band}{}", if helps { " helping" } else { "" }));
     }
     if weight.is_none() && !lever && movement.uses(Implement::Dumbbell) {
-        parts.push("no dumbbell".to_owned());
+        add(&mut text, format_args!("no dumbbell"));
     }
-    let how = Setup { surface: None, bench_deg: None, ..*setup }.text();
-    let bent = matches!(movement.rig, RigModel::Dip { .. });
-    let how = if bent { how.replace("on the knees", "knees bent") } else { how };
-    let what = parts.join(" + ").replace(" + no dumbbell", ", no dumbbell");
-    if how.is_empty() { what } else { format!("{what}, {how}") }
+    if matches!(movement.rig, RigModel::Dip { .. }) && setup.knees == Some(true) {
+        add(&mut text, format_args!("knees bent"));
+        Setup { knees: None, ..*setup }.add_geometry(&mut text);
+    } else {
+        setup.add_geometry(&mut text);
+    }
+    text
 }
 
 /// All rungs, or what is missing. `thin` leaves out early what pruning would leave out of hundreds of recipes.
@@ -178,6 +193,17 @@ pub(super) fn enumerate(
         held_loads(movement, person, kit, &resting, thin)?
     };
     if rungs.is_empty() { Err(vec![Missing::kit(lacking_load(movement))]) } else { Ok(rungs) }
+}
+
+/// Resistance of one held kilogram with the supports of a room; none where dumbbells do not load the movement.
+pub(super) fn kilogram(movement: &Movement, person: &Person, kit: &[KitItem]) -> Option<(Profile, Thirds)> {
+    if movement.rig.is_lever() || !movement.uses(Implement::Dumbbell) {
+        return None;
+    }
+    let resting = supports::resolve(movement, kit).ok()?;
+    let trunk = rigging::trunk_lean(movement, resting.setup.bench_deg);
+    let loaded = Loaded::of(movement, person, trunk, resting.on_floor()).filter(Loaded::weighs)?;
+    Some((loaded.kilogram(), loaded.thirds()))
 }
 
 fn lacking_load(movement: &Movement) -> String {
@@ -271,9 +297,15 @@ impl Mixer<'_> {
                 recipes.push(Recipe { load, cost, weight, bands: [Some(i), None] });
                 // A second band joins only in its plainest configuration; an anchor holds one at a time.
                 if first.plain && first.joins {
-                    let rest = self.banded.iter().enumerate().skip(i + 1);
-                    recipes.extend(rest.filter(|(_, b)| b.plain && b.used.item != first.used.item).map(|(j, b)| {
-                        Recipe { load: load + band_loads[j], cost: cost + b.cost, weight, bands: [Some(i), Some(j)] }
+                    let rest = self.banded.iter().enumerate().skip(i);
+                    let other = |j: usize, b: &bands::BandOption| {
+                        b.plain && if j == i { b.twice } else { b.used.item != first.used.item }
+                    };
+                    recipes.extend(rest.filter(|(j, b)| other(*j, b)).map(|(j, b)| Recipe {
+                        load: load + band_loads[j],
+                        cost: cost + b.cost,
+                        weight,
+                        bands: [Some(i), Some(j)],
                     }));
                 }
             }

@@ -1,10 +1,12 @@
 //! How one exercise is set up, stored with every fit and every logged set.
 
+use std::fmt::{self, Write as _};
+
 use serde::{Deserialize, Serialize};
 
 use crate::anatomy::Surface;
 use crate::rigging::BandFix;
-use crate::units::{Degrees, Metres, trim_number};
+use crate::units::{Degrees, Metres, Trimmed};
 
 /// The geometry of one exercise. What does not apply is left out.
 #[derive(Debug, Clone, Copy, PartialEq, Default, Serialize, Deserialize)]
@@ -72,44 +74,53 @@ impl Setup {
 
     /// The set-up in words; empty where nothing needs saying.
     pub fn text(&self) -> String {
-        let m = |v: Metres| format!("{} m", trim_number(v.value(), 2));
-        let mut parts: Vec<String> = Vec::new();
+        let mut text = String::new();
         if let Some(surface) = self.surface {
-            parts.push(match (surface, self.bench_deg) {
-                (Surface::Bench, Some(deg)) => format!("bench at {}°", trim_number(deg.value(), 0)),
-                (other, _) => other.label().to_owned(),
-            });
+            match (surface, self.bench_deg) {
+                (Surface::Bench, Some(deg)) => add(&mut text, format_args!("bench at {}°", Trimmed(deg.value(), 0))),
+                (other, _) => add(&mut text, format_args!("{}", other.label())),
+            }
         }
-        if let Some(h) = self.anchor_height_m {
-            parts.push(format!("anchor at {}", m(h)));
-        }
-        if let Some(d) = self.anchor_distance_m {
-            parts.push(format!("step out {}", m(d)));
-        }
-        if let Some(s) = self.stance_m {
-            parts.push(format!("stand on it, feet {} wide", m(s)));
-        }
-        if let Some(g) = self.grip_shorter_m.filter(|g| g.value() > 0.0) {
-            parts.push(format!("grip {} nearer", m(g)));
-        }
+        self.add_geometry(&mut text);
+        text
+    }
+
+    /// What has to be measured out, in words added to a text.
+    pub(super) fn add_geometry(&self, text: &mut String) {
+        let above = |m: Option<Metres>| m.filter(|m| m.value() > 0.0);
+        let metres = [
+            ("anchor at ", self.anchor_height_m, ""),
+            ("step out ", self.anchor_distance_m, ""),
+            ("stand on it, feet ", self.stance_m, " wide"),
+            ("grip ", above(self.grip_shorter_m), " nearer"),
+        ];
+        metres.iter().for_each(|part| add_metres(text, part));
         if let Some(fix) = self.band_fix.filter(|f| *f != BandFix::Hung) {
-            parts.push(fix.label().to_owned());
+            add(text, format_args!("{}", fix.label()));
         }
         if self.knees == Some(true) {
-            parts.push("on the knees".into());
+            add(text, format_args!("on the knees"));
         }
-        if let Some(h) = self.hands_height_m.filter(|h| h.value() > 0.0) {
-            parts.push(format!("hands at {}", m(h)));
-        }
-        if let Some(h) = self.feet_height_m.filter(|h| h.value() > 0.0) {
-            parts.push(format!("feet at {}", m(h)));
-        }
+        let heights = [("hands at ", above(self.hands_height_m), ""), ("feet at ", above(self.feet_height_m), "")];
+        heights.iter().for_each(|part| add_metres(text, part));
         if let Some(angle) = self.body_angle_deg {
-            parts.push(format!("body at {}° to the floor", trim_number(angle.value(), 0)));
+            add(text, format_args!("body at {}° to the floor", Trimmed(angle.value(), 0)));
         }
-        if let Some(s) = self.strap_m {
-            parts.push(format!("straps {}", m(s)));
-        }
-        parts.join(", ")
+        add_metres(text, &("straps ", self.strap_m, ""));
+    }
+}
+
+/// Adds words to a text, after a comma where there are some already.
+pub(super) fn add(text: &mut String, words: fmt::Arguments<'_>) {
+    if !text.is_empty() {
+        text.push_str(", ");
+    }
+    // Writing to a string cannot fail.
+    let _ = text.write_fmt(words);
+}
+
+fn add_metres(text: &mut String, (before, length, after): &(&str, Option<Metres>, &str)) {
+    if let Some(length) = length {
+        add(text, format_args!("{before}{} m{after}", Trimmed(length.value(), 2)));
     }
 }

@@ -2,7 +2,7 @@
 
 use super::MechanicsError;
 use super::band::Rubber;
-use super::profile::Profile;
+use super::profile::{Profile, SAMPLES};
 use crate::units::{Degrees, GRAVITY, Metres};
 
 /// Whether the rubber trapped under the back or the bench stays put. The two bound the truth until measured.
@@ -49,7 +49,8 @@ impl BandUnderBack {
     /// Vertical force on one hand at a height above the exit point, N.
     pub fn force_at(&self, height: Metres) -> Result<f64, MechanicsError> {
         let y = height.value();
-        let free_reach = (self.hand.value() - self.exit.value()).hypot(y);
+        let out = self.hand.value() - self.exit.value();
+        let free_reach = (out * out + y * y).sqrt();
         let width = self.trapped_width.value();
         let (distance, free) = match self.trapped {
             Trapped::Pinned => (free_reach, (self.flat.value() - width) / 2.0),
@@ -85,24 +86,32 @@ pub struct AnchoredPath {
 impl AnchoredPath {
     /// Force along the path at a share of the way, N. Negative where the band helps.
     pub fn force_at(&self, share: f64) -> Result<f64, MechanicsError> {
-        let path = [self.end[0] - self.start[0], self.end[1] - self.start[1]];
-        let length = path[0].hypot(path[1]);
+        self.force_on(self.path()?, share)
+    }
+
+    fn force_on(&self, (path, length): ([f64; 2], f64), share: f64) -> Result<f64, MechanicsError> {
         let hand = [self.start[0] + path[0] * share, self.start[1] + path[1] * share];
         let away = [hand[0] - self.anchor[0], hand[1] - self.anchor[1]];
-        let distance = away[0].hypot(away[1]);
+        // Not `hypot`: a ladder asks for thousands of these, and no length here is near the ends of the number range.
+        let distance = (away[0] * away[0] + away[1] * away[1]).sqrt();
         if distance < 0.05 {
             return Err(MechanicsError::AnchorAtHand);
-        }
-        if length < 0.01 {
-            return Err(MechanicsError::NoLoad);
         }
         let tension = self.rubber.force(self.strands, Metres(distance), self.free)?.value();
         Ok(tension * (away[0] * path[0] + away[1] * path[1]) / (distance * length))
     }
 
+    /// The way of the hand, and its length.
+    fn path(&self) -> Result<([f64; 2], f64), MechanicsError> {
+        let path = [self.end[0] - self.start[0], self.end[1] - self.start[1]];
+        let length = (path[0] * path[0] + path[1] * path[1]).sqrt();
+        if length < 0.01 { Err(MechanicsError::NoLoad) } else { Ok((path, length)) }
+    }
+
     /// Force along the whole path, N.
     pub fn profile(&self) -> Result<Profile, MechanicsError> {
-        sample(|s| self.force_at(s))
+        let path = self.path()?;
+        sample(|s| self.force_on(path, s))
     }
 
     /// Largest extension ratio on the path.
@@ -123,12 +132,9 @@ fn sample(mut f: impl FnMut(f64) -> Result<f64, MechanicsError>) -> Result<Profi
     // The ends are checked too: a refusal there must not hide between midpoints.
     f(0.0)?;
     f(1.0)?;
-    let mut refusal = None;
-    let profile = Profile::sample(|s| {
-        f(s).unwrap_or_else(|e| {
-            refusal = Some(e);
-            0.0
-        })
-    });
-    refusal.map_or(Ok(profile), Err)
+    let mut profile = Profile::ZERO;
+    for (i, value) in profile.0.iter_mut().enumerate() {
+        *value = f((i as f64 + 0.5) / SAMPLES as f64)?;
+    }
+    Ok(profile)
 }

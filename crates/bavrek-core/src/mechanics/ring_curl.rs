@@ -42,14 +42,18 @@ pub struct RingCurlPoint {
 
 impl RingCurl {
     fn frame(body: f64) -> ([f64; 2], [f64; 2]) {
-        ([-body.cos(), body.sin()], [body.sin(), body.cos()])
+        let (sin, cos) = body.sin_cos();
+        ([-cos, sin], [sin, cos])
+    }
+
+    /// The hand along the body and square to it, metres from the heels.
+    fn reach(&self, elbow: f64) -> (f64, f64) {
+        let (h, (sin, cos)) = (self.stature.value(), elbow.sin_cos());
+        (SHOULDER * h + FOREARM * h * sin, UPPER_ARM * h + FOREARM * h * cos)
     }
 
     fn hand(&self, body: f64, elbow: f64) -> [f64; 2] {
-        let (u, n) = Self::frame(body);
-        let h = self.stature.value();
-        let along = SHOULDER * h + FOREARM * h * elbow.sin();
-        let out = UPPER_ARM * h + FOREARM * h * elbow.cos();
+        let ((u, n), (along, out)) = (Self::frame(body), self.reach(elbow));
         [along * u[0] + out * n[0], along * u[1] + out * n[1]]
     }
 
@@ -77,11 +81,14 @@ impl RingCurl {
         Self { strap: Metres((anchor_height.value() - hand[1]) / strap[1]), ..self }
     }
 
-    /// The body angle at which the strap is just tight, by bisection within 400 brackets from `from` upwards.
+    /// The body angle at which the strap is just tight: the root in the first of 400 brackets from `from` upwards that
+    /// holds one.
     fn body_angle(&self, anchor: [f64; 2], elbow: f64, from: f64) -> Result<f64, MechanicsError> {
+        let (along, out) = self.reach(elbow);
         let gap = |body: f64| {
-            let hand = self.hand(body, elbow);
-            (anchor[0] - hand[0]).hypot(anchor[1] - hand[1]) - self.strap.value()
+            let (u, n) = Self::frame(body);
+            let (dx, dy) = (anchor[0] - along * u[0] - out * n[0], anchor[1] - along * u[1] - out * n[1]);
+            (dx * dx + dy * dy).sqrt() - self.strap.value()
         };
         let step = (std::f64::consts::PI - self.start_angle.radians()) / BRACKETS as f64;
         let (mut low, mut at_low) = (from, gap(from));
@@ -92,7 +99,7 @@ impl RingCurl {
             let high = low + step;
             let at_high = gap(high);
             if at_low * at_high <= 0.0 {
-                return Ok(bisect(gap, low, high, at_low < 0.0));
+                return Ok(root(gap, (low, at_low), (high, at_high)));
             }
             (low, at_low) = (high, at_high);
         }
@@ -146,14 +153,22 @@ impl RingCurl {
     }
 }
 
-fn bisect(f: impl Fn(f64) -> f64, mut low: f64, mut high: f64, rising: bool) -> f64 {
-    for _ in 0..36 {
-        let middle = 0.5 * (low + high);
-        if (f(middle) < 0.0) == rising {
-            low = middle;
-        } else {
-            high = middle;
+/// The root between two places with values of unlike sign, by false position; an end that stays twice loses half its
+/// value, so that the bracket closes from both sides.
+fn root(f: impl Fn(f64) -> f64, mut low: (f64, f64), mut high: (f64, f64)) -> f64 {
+    let mut guess = low.0;
+    for _ in 0..40 {
+        guess = (low.0 * high.1 - high.0 * low.1) / (high.1 - low.1);
+        let value = f(guess);
+        if value.abs() < 1e-12 {
+            break;
         }
+        if value * high.1 < 0.0 {
+            low = high;
+        } else {
+            low.1 *= 0.5;
+        }
+        high = (guess, value);
     }
-    0.5 * (low + high)
+    guess
 }

@@ -4,8 +4,8 @@
 //! where shortening raises the joint angle q. Gravity and bands add.
 
 use super::MechanicsError;
-use super::band::{MAX_STRETCH, MIN_FREE, Rubber};
-use super::profile::{Profile, Thirds};
+use super::band::{MAX_STRETCH, Rubber};
+use super::profile::{Profile, SAMPLES, Thirds};
 use crate::anatomy::vocabulary;
 use crate::units::{Degrees, GRAVITY, Kilograms, Metres};
 
@@ -79,6 +79,56 @@ pub struct BandPull {
     pub anchor: [f64; 2],
 }
 
+/// Position of the hand and its derivative by the joint angle, m and m/rad.
+pub type HandPoint = ([f64; 2], [f64; 2]);
+
+/// Distance from the hand to a point, m, and the moment of one newton towards it against the rising joint angle, m.
+fn pull_towards(point: [f64; 2], (r, d): &HandPoint) -> (f64, f64) {
+    let (dx, dy) = (point[0] - r[0], point[1] - r[1]);
+    // Not `hypot`: a ladder asks for thousands of these, and no length here is near the ends of the number range.
+    let distance = (dx * dx + dy * dy).sqrt();
+    (distance, -(dx * d[0] + dy * d[1]) / distance)
+}
+
+impl BandPull {
+    /// Moment against the rising joint angle where the hand is, N·m.
+    fn moment(&self, hand: &HandPoint) -> Result<f64, MechanicsError> {
+        let (distance, arm) = pull_towards(self.anchor, hand);
+        if distance < 0.05 {
+            return Err(MechanicsError::AnchorAtHand);
+        }
+        Ok(arm * self.rubber.force(self.strands, Metres(distance), self.free)?.value())
+    }
+}
+
+/// The way of the hand at the midpoints of a profile. A ladder asks it for dozens of bands.
+#[derive(Debug, Clone)]
+pub struct Track {
+    sign: f64,
+    points: [HandPoint; SAMPLES],
+}
+
+impl Track {
+    /// Resistance of a band along the movement; refused where any point is.
+    pub fn band_profile(&self, band: &BandPull) -> Result<Profile, MechanicsError> {
+        let mut profile = Profile::ZERO;
+        for (value, point) in profile.0.iter_mut().zip(&self.points) {
+            *value = self.sign * band.moment(point)?;
+        }
+        Ok(profile)
+    }
+
+    /// Resistance of a cable of one newton to a pulley, m from the joint.
+    pub fn pulled(&self, pulley: [f64; 2]) -> Profile {
+        let mut profile = Profile::ZERO;
+        for (value, point) in profile.0.iter_mut().zip(&self.points) {
+            let (distance, arm) = pull_towards(pulley, point);
+            *value = if distance > 0.0 { self.sign * arm } else { 0.0 };
+        }
+        profile
+    }
+}
+
 impl SingleJoint {
     /// The usual range of an action: lengthened and shortened joint angle.
     pub const fn usual_range(action: JointAction, on_floor: bool) -> (f64, f64) {
@@ -119,7 +169,7 @@ impl SingleJoint {
     }
 
     /// Position of the hand and its derivative by the joint angle (m, m/rad) at a joint angle in degrees.
-    pub fn hand(&self, angle: f64) -> ([f64; 2], [f64; 2]) {
+    pub fn hand(&self, angle: f64) -> HandPoint {
         let (l, a) = (self.link.value(), angle.to_radians());
         match self.action {
             JointAction::Curl | JointAction::Extension => {
@@ -183,14 +233,7 @@ impl SingleJoint {
 
     /// Moment of a band at a joint angle, N·m.
     pub fn moment_of_band(&self, band: &BandPull, angle: f64) -> Result<f64, MechanicsError> {
-        let (r, d) = self.hand(angle);
-        let (dx, dy) = (band.anchor[0] - r[0], band.anchor[1] - r[1]);
-        let distance = dx.hypot(dy);
-        if distance < 0.05 {
-            return Err(MechanicsError::AnchorAtHand);
-        }
-        let force = band.rubber.force(band.strands, Metres(distance), band.free)?.value();
-        Ok(-self.sign() * force * (dx * d[0] + dy * d[1]) / distance)
+        Ok(self.sign() * band.moment(&self.hand(angle))?)
     }
 
     /// Whether the movement lies in the plane across the body, where gravity only counts as far as the trunk lies down.
@@ -210,20 +253,13 @@ impl SingleJoint {
 
     /// Resistance of a band along the movement; refused where any point is.
     pub fn band_profile(&self, band: &BandPull) -> Result<Profile, MechanicsError> {
-        if band.free.value() <= MIN_FREE {
-            return Err(MechanicsError::TooShort(band.free.value()));
-        }
-        let mut refusal = None;
-        let profile = Profile::sample(|s| {
-            self.moment_of_band(band, self.angle_at(s)).unwrap_or_else(|e| {
-                refusal = Some(e);
-                0.0
-            })
-        });
-        match refusal {
-            Some(error) => Err(error),
-            None => Ok(profile),
-        }
+        self.track().band_profile(band)
+    }
+
+    /// Where the hand goes, for any number of bands.
+    pub fn track(&self) -> Track {
+        let share = |i: usize| (i as f64 + 0.5) / SAMPLES as f64;
+        Track { sign: self.sign(), points: std::array::from_fn(|i| self.hand(self.angle_at(share(i)))) }
     }
 
     /// Thirds of the working muscle's reference range (not of the movement's own range).

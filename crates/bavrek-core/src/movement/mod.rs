@@ -1,8 +1,10 @@
 //! Movements as data: what each trains, its posture and rig, what it needs and whom it does not suit.
 
+mod gym;
 mod pose;
 mod rig;
 
+pub use gym::{Arc as GymArc, GymMovement, Resistance, Station};
 pub use pose::{Pose, Stance, View};
 pub use rig::{DipOn, ExtensionOn, Mount, PikeFeet, PushUpHands, RaisedFeet, RigModel, TrunkWork};
 
@@ -281,6 +283,8 @@ pub struct Catalogue {
     pub cautions: BTreeMap<String, String>,
     /// First guesses by strength pattern.
     pub priors: BTreeMap<String, PatternPrior>,
+    /// Movements of a gym, by identifier: only to be measured against.
+    pub gym: BTreeMap<String, GymMovement>,
     index: BTreeMap<String, usize>,
     retired: BTreeMap<String, Arc<Movement>>,
 }
@@ -307,6 +311,16 @@ impl Catalogue {
             self.index.insert(movement.id.clone(), self.movements.len());
             self.movements.push(Arc::new(movement));
         }
+    }
+
+    /// Adds a movement of a gym.
+    pub fn add_gym(&mut self, movement: GymMovement) {
+        self.gym.insert(movement.id.clone(), movement);
+    }
+
+    /// The movement of a gym with this identifier.
+    pub fn gym_movement(&self, id: &str) -> Option<&GymMovement> {
+        self.gym.get(id)
     }
 
     /// Adds a movement that is no longer offered, for logs that refer to it.

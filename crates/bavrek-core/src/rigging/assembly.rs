@@ -181,7 +181,7 @@ impl<'a> Rigged<'a> {
             match self.band(loaded, band) {
                 Some(fixed) => {
                     let (strands, anchor) = fixed?;
-                    rubber = rubber.plus(&loaded.band(band.rubber, strands.strands, strands.free, anchor)?);
+                    rubber = rubber.plus(&loaded.way().band(band.rubber, strands.strands, strands.free, anchor)?);
                     let (start, longest) = loaded.stretches(strands.free, anchor);
                     if longest <= 1.0 && loads.weight.value() <= 0.0 {
                         return Err(MechanicsError::SlackBand);

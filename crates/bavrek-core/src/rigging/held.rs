@@ -4,7 +4,7 @@ use crate::mechanics::MechanicsError;
 use crate::mechanics::band::Rubber;
 use crate::mechanics::path::AnchoredPath;
 use crate::mechanics::profile::{Profile, Thirds};
-use crate::mechanics::single_joint::{BandPull, SingleJoint};
+use crate::mechanics::single_joint::{BandPull, SingleJoint, Track};
 use crate::movement::{Movement, RigModel};
 use crate::person::Person;
 use crate::posture::Point;
@@ -25,6 +25,32 @@ pub enum Loaded {
         /// Shortened position.
         end: Point,
     },
+}
+
+/// The way of the hand, worked out once for all bands that may pull at it.
+#[derive(Debug, Clone)]
+pub enum Way {
+    /// On an arc about one joint.
+    Arc(Box<Track>),
+    /// On a straight line, metres from the shoulder.
+    Line {
+        /// Lengthened position.
+        start: Point,
+        /// Shortened position.
+        end: Point,
+    },
+}
+
+impl Way {
+    /// Resistance of a band from a fixed end; refused where it is anywhere.
+    pub fn band(&self, rubber: Rubber, strands: f64, free: Metres, anchor: Point) -> Result<Profile, MechanicsError> {
+        match self {
+            Self::Arc(track) => track.band_profile(&BandPull { rubber, strands, free, anchor }),
+            Self::Line { start, end } => {
+                AnchoredPath { rubber, strands, free, anchor, start: *start, end: *end }.profile()
+            }
+        }
+    }
 }
 
 impl Loaded {
@@ -97,13 +123,11 @@ impl Loaded {
         self.kilogram().work() >= NO_LOAD * full
     }
 
-    /// Resistance of a band from a fixed end; refused where it is anywhere.
-    pub fn band(&self, rubber: Rubber, strands: f64, free: Metres, anchor: Point) -> Result<Profile, MechanicsError> {
+    /// Where the hand goes, for any number of bands.
+    pub fn way(&self) -> Way {
         match self {
-            Self::Joint(joint) => joint.band_profile(&BandPull { rubber, strands, free, anchor }),
-            Self::Line { start, end } => {
-                AnchoredPath { rubber, strands, free, anchor, start: *start, end: *end }.profile()
-            }
+            Self::Joint(joint) => Way::Arc(Box::new(joint.track())),
+            Self::Line { start, end } => Way::Line { start: *start, end: *end },
         }
     }
 

@@ -93,7 +93,10 @@ struct WhyAnswer {
 pub(super) fn check_intent(catalogue: &Catalogue, intent: &Intent) -> Result<(), RequestError> {
     intent.validate().map_err(RequestError::at("intent"))?;
     if let Some(id) = &intent.reference_exercise {
-        find(catalogue, id, "intent.reference_exercise")?;
+        // What a slot is measured against may be a movement of a gym.
+        if catalogue.gym_movement(id).is_none() {
+            find(catalogue, id, "intent.reference_exercise")?;
+        }
     }
     Ok(())
 }

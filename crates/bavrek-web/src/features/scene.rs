@@ -68,8 +68,8 @@ impl Scene {
     pub(super) fn fit<'a>(&self, app: &'a App, person: &Person, kit: &[KitItem], intent: &Intent) -> FitAnswer<'a> {
         let history = self.history();
         let put_aside = &self.put_aside;
-        let question =
-            FitQuestion { person, kit, intent, history: &history, today: Some(self.today), put_aside, method: None };
+        let today = Some(self.today);
+        let question = FitQuestion { history: &history, today, put_aside, ..FitQuestion::plain(person, kit, intent) };
         fit(&app.catalogue, &question)
     }
 

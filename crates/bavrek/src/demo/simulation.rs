@@ -111,7 +111,7 @@ impl World<'_> {
                     let task = Task {
                         load: fit.step.effective_kg,
                         zone: plan.reps.unwrap_or(placed.slot.intent.reps),
-                        rir: plan.rir.unwrap_or(placed.slot.intent.rir),
+                        rir: plan.rir.unwrap_or(placed.slot.intent.reserve()),
                         earlier,
                     };
                     let done = self.simulation.set(&self.truths[i], weeks, day, &task);

@@ -89,12 +89,8 @@ impl Move {
     /// What every slot is answered with, in the order of [`Self::slots`].
     pub(super) fn answers<'a>(&self, app: &'a App) -> Vec<Refit<'a>> {
         let history = self.scene.history();
-        let room = Room {
-            person: &self.scene.person,
-            kit: &self.scene.place.kit,
-            put_aside: &self.scene.put_aside,
-            method: None,
-        };
+        let scene = &self.scene;
+        let room = Room { put_aside: &scene.put_aside, ..Room::plain(&scene.person, &scene.place.kit) };
         let fitter = Fitter::new(&app.catalogue, room, &history, Some(self.scene.today));
         self.slots().map(|slot| slot.refit(&fitter)).collect()
     }

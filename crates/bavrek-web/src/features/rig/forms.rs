@@ -47,7 +47,7 @@ pub(super) fn common_bands() -> Vec<Band> {
 
 /// The bands among the pieces of a place.
 pub(super) fn bands_of(pieces: &[Piece]) -> Vec<Band> {
-    let bands = pieces.iter().filter(|p| matches!(p.item, KitItem::LoopBand(_) | KitItem::TubeBand(_)));
+    let bands = pieces.iter().filter(|p| p.item.is_band());
     bands.map(|p| Band { id: p.id.to_string(), item: p.item.clone() }).collect()
 }
 

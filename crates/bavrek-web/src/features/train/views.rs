@@ -5,6 +5,7 @@ use askama_web::WebTemplate;
 use bavrek_core::dose::Tempo;
 use bavrek_core::log::Observation;
 use bavrek_core::movement::Movement;
+use bavrek_core::plan::StopRule;
 use bavrek_core::safety::cautions;
 use bavrek_store::fits::Fit;
 use bavrek_store::log::RecordedSet;
@@ -175,7 +176,7 @@ fn now(
     let fit = &turn.fit;
     let plan = fit.prescription.sets.get(turn.done.len().min(fit.prescription.sets.len().saturating_sub(1)));
     let [low, high] = plan.and_then(|p| p.reps).unwrap_or(turn.slot.intent.reps);
-    let wanted = plan.and_then(|p| p.rir).unwrap_or(turn.slot.intent.rir);
+    let wanted = plan.and_then(|p| p.rir).unwrap_or(turn.slot.intent.reserve());
     let kept = form.is_some();
     let form = form.or_else(|| correcting.map(|r| SetForm::of(&r.set))).unwrap_or_default();
     let choices = rep_choices(low, high);
@@ -197,7 +198,7 @@ fn now(
         load: big_load(fit, movement),
         how: how(fit),
         reps: if low == high { low.to_string() } else { format!("{low}–{high}") },
-        stop: format!("reps, stop with {wanted} left"),
+        stop: stop_text(turn.slot.intent.stop, wanted),
         cue: format!("{} {}", movement.cues.action, movement.cues.feel),
         cautions: cautions(&app.catalogue, movement, &fit.step, &scene.place.kit).into_iter().map(|c| c.text).collect(),
         lift: lift(plan.map_or(Tempo::USUAL, |p| p.tempo)),
@@ -272,4 +273,15 @@ fn rest_until(app: &App, turns: &[Turn], rest: u16) -> Option<i64> {
     let (seconds, _) = latest.get_timestamp()?.to_unix();
     let until = i64::try_from(seconds).ok()? + i64::from(rest);
     (until > app.clock.now().timestamp()).then_some(until)
+}
+
+/// When to stop a set, after its repetitions.
+fn stop_text(rule: Option<StopRule>, reserve: u8) -> String {
+    match rule {
+        Some(rule @ (StopRule::RangeLost | StopRule::SpeedLost)) => {
+            format!("reps, stop {rule} or with {reserve} left")
+        }
+        _ if reserve == 0 => "reps, to failure".to_owned(),
+        _ => format!("reps, stop with {reserve} left"),
+    }
 }

@@ -1,0 +1,148 @@
+//! What a movement gets in the way of when it alternates with others of its block.
+
+use super::Case;
+use super::start::target_reps;
+use crate::anatomy::{Implement, Surface, vocabulary};
+use crate::dose::{PerHand, StampedLoad};
+use crate::kit::KitItem;
+use crate::ladder::LadderStep;
+use crate::movement::{Hands, Movement};
+use crate::strength::reps;
+use crate::units::{Kilograms, Seconds};
+
+vocabulary!(
+    /// How two movements of a block get in each other's way.
+    ConflictCode {
+        OnePairTwoLoads => "one_pair_two_loads", "one pair, two loads";
+        BenchAngleFlip => "bench_angle_flip", "the bench changes its angle";
+        AnchorMove => "anchor_move", "the anchor moves";
+        KitInUse => "kit_in_use", "the same piece is needed twice";
+    }
+);
+
+/// Another slot of the block with what it is done with.
+#[derive(Debug, Clone, Copy)]
+pub struct Mate<'a> {
+    /// Its movement.
+    pub movement: &'a Movement,
+    /// Its step.
+    pub step: &'a LadderStep,
+}
+
+/// One conflict.
+#[derive(Debug, Clone, PartialEq)]
+pub struct Conflict {
+    /// Its kind.
+    pub code: ConflictCode,
+    /// A sentence.
+    pub text: String,
+    /// Time that it adds to every round.
+    pub added_s: Seconds,
+}
+
+/// Time to change the load of an adjustable dumbbell, s each way. Assumed.
+const CHANGE_LOAD: f64 = 20.0;
+/// Time to re-angle a bench, s each way. Assumed.
+const RE_ANGLE: f64 = 15.0;
+/// Time to move an anchor or to fix a band another way, s each way. Assumed.
+const RE_RIG: f64 = 15.0;
+/// Time to set rings to another height, s each way. Assumed.
+const RE_STRAP: f64 = 30.0;
+
+/// How a step gets in the way of a mate's.
+pub fn conflicts(movement: &Movement, step: &LadderStep, mate: &Mate<'_>, kit: &[KitItem]) -> Vec<Conflict> {
+    let name = &mate.movement.name;
+    let conflict = |code, text: String, each_way: f64| Conflict { code, text, added_s: Seconds(2.0 * each_way) };
+    let mut found = Vec::new();
+    if let Some((own, other)) = held(step).zip(held(mate.step))
+        && !both_at_once(kit, (own, hands(movement)), (other, hands(mate.movement)))
+    {
+        let text = format!("{} here and {} for {name} are not there at once", own.short(), other.short());
+        found.push(conflict(ConflictCode::OnePairTwoLoads, text, CHANGE_LOAD));
+    }
+    let (own, other) = (&step.setup, &mate.step.setup);
+    let benches = kit.iter().filter(|k| matches!(k, KitItem::Bench(_))).count();
+    if let (Some(a), Some(b)) = (own.bench_deg, other.bench_deg)
+        && benches < 2
+        && (a.value() - b.value()).abs() > 1.0
+    {
+        let text = format!("the bench stands at {:.0}° for {name} and at {:.0}° here", b.value(), a.value());
+        found.push(conflict(ConflictCode::BenchAngleFlip, text, RE_ANGLE));
+    }
+    if let Some(band) = step.bands.iter().find(|b| mate.step.bands.contains(b) && count(kit, b) < 2) {
+        let moved = own.anchor_height_m != other.anchor_height_m;
+        let refixed = own.band_fix != other.band_fix || own.stance_m.is_some() != other.stance_m.is_some();
+        if moved && own.anchor_height_m.is_some() && other.anchor_height_m.is_some() {
+            let text = format!("the {band} moves to another anchor between this and {name}");
+            found.push(conflict(ConflictCode::AnchorMove, text, RE_RIG));
+        } else if moved || refixed {
+            let text = format!("the {band} is fixed another way for {name}");
+            found.push(conflict(ConflictCode::KitInUse, text, RE_RIG));
+        }
+    }
+    let rings = own.surface == Some(Surface::Rings) && other.surface == Some(Surface::Rings);
+    if rings && (own.hands_height_m, own.strap_m) != (other.hands_height_m, other.strap_m) {
+        let text = format!("the rings hang at another height for {name}");
+        found.push(conflict(ConflictCode::KitInUse, text, RE_STRAP));
+    }
+    found
+}
+
+/// The dumbbell of a step.
+fn held(step: &LadderStep) -> Option<StampedLoad> {
+    step.load.filter(|_| step.implements.contains(&Implement::Dumbbell))
+}
+
+const fn hands(movement: &Movement) -> usize {
+    if matches!(movement.hands, Hands::Each) { 2 } else { 1 }
+}
+
+fn count(kit: &[KitItem], band: &str) -> u8 {
+    let named = kit.iter().filter(|k| k.is_band() && crate::ladder::band_name(k) == band);
+    named
+        .map(|k| match k {
+            KitItem::LoopBand(b) => b.count,
+            KitItem::TubeBand(b) => b.count,
+            _ => 0,
+        })
+        .sum()
+}
+
+/// Whether a kit holds two loads side by side, each so many times: fixed dumbbells first, what is missing set on
+/// adjustable ones.
+fn both_at_once(kit: &[KitItem], first: (StampedLoad, usize), second: (StampedLoad, usize)) -> bool {
+    let alike = |a: Kilograms, b: Kilograms| (a.value() - b.value()).abs() < 0.01;
+    if alike(first.0.kilograms(), second.0.kilograms()) {
+        return true;
+    }
+    let (mut fixed, mut adjustable) = (Vec::new(), 0_usize);
+    for item in kit {
+        match item {
+            KitItem::Dumbbells(d) => {
+                let stamped = |value: f64| StampedLoad { value, unit: d.unit, per: PerHand::Hand }.kilograms();
+                fixed.extend(d.pairs.iter().flat_map(|v| [stamped(*v); 2]));
+                fixed.extend(d.singles.iter().map(|v| stamped(*v)));
+            }
+            KitItem::AdjustableDumbbell(a) => adjustable += usize::from(a.count),
+            _ => {}
+        }
+    }
+    let missing = |(load, n): (StampedLoad, usize)| {
+        n.saturating_sub(fixed.iter().filter(|kg| alike(**kg, load.kilograms())).count())
+    };
+    missing(first) + missing(second) <= adjustable
+}
+
+/// A step that leaves the weights of a mate as they are, with the repetitions expected on it: the way round one pair and
+/// two loads. None where none gives between five and thirty.
+pub(super) fn way_round<'c>(case: &Case<'c>, mates: &[Mate<'_>], kit: &[KitItem]) -> Option<(&'c LadderStep, f64)> {
+    let Case { movement, intent, ladder, start, .. } = *case;
+    let expected = |step: &LadderStep| {
+        reps::expected_reps(start.reference, step.effective_kg.value().ln(), f64::from(intent.reserve()))
+    };
+    let free = |step: &&LadderStep| mates.iter().all(|mate| conflicts(movement, step, mate, kit).is_empty());
+    let off = |step: &LadderStep| (expected(step) - target_reps(intent)).abs();
+    let step = ladder.steps.iter().filter(free).min_by(|a, b| off(a).total_cmp(&off(b)))?;
+    let reps = expected(step);
+    (5.0..=30.0).contains(&reps).then_some((step, reps))
+}
