@@ -189,3 +189,43 @@ proptest! {
         prop_assert!(of(&larger) <= of(&pairs) + 0.09);
     }
 }
+
+const LOOP: &str = r#"{"kind":"loop_band","count":COUNT,"flat_length_m":1.04,"width_m":0.013,"thickness_m":0.0045}"#;
+const HIGH: &str = r#"{"kind":"anchor","heights_m":[2.0]}"#;
+
+/// Every load that a kit with so many light loops allows, before pruning.
+fn band_loads(id: &str, count: u8, more: &str) -> Vec<(f64, String)> {
+    let room = kit(&format!("[{}{more}]", LOOP.replace("COUNT", &count.to_string())));
+    let ladder = Ladder::unpruned(CATALOGUE.movement(id).unwrap(), &person(), &room);
+    ladder.steps.into_iter().map(|s| (s.effective_kg.value(), s.label)).collect()
+}
+
+#[test]
+fn a_doubled_band_is_a_step_of_its_own_and_about_as_heavy_as_two() {
+    let steps = band_loads("one_arm_band_pulldown", 1, &format!(",{HIGH}"));
+    let heaviest = |doubled: bool| {
+        let found = steps.iter().filter(|(_, label)| label.ends_with("doubled") == doubled);
+        found.map(|(kg, _)| *kg).fold(0.0, f64::max)
+    };
+    assert!(heaviest(true) > 1.5 * heaviest(false), "{steps:?}");
+}
+
+#[test]
+fn two_of_the_same_band_join_where_both_are_stood_on() {
+    let one = band_loads("band_curl", 1, "");
+    let two = band_loads("band_curl", 2, "");
+    assert!(one.iter().all(|(_, label)| !label.contains(" + ")));
+    let pair = two.iter().find(|(_, label)| label.contains("loop 13 mm + loop 13 mm")).unwrap();
+    let plain = one.iter().find(|(_, label)| !label.contains("nearer") && label.contains("0.2 m wide")).unwrap();
+    assert!((pair.0 / plain.0 - 2.0).abs() < 0.01, "{pair:?} of {plain:?}");
+}
+
+#[test]
+fn a_step_with_a_doubled_band_can_be_set_up_again() {
+    let room = kit(&format!("[{},{HIGH}]", LOOP.replace("COUNT", "1")));
+    let movement = CATALOGUE.movement("one_arm_band_pulldown").unwrap();
+    let ladder = Ladder::of(movement, &person(), &room);
+    let doubled = ladder.steps.iter().find(|s| s.label.ends_with("doubled")).unwrap();
+    assert!(Ladder::can_set_up(movement, &person(), &room, doubled));
+    assert!(!Ladder::can_set_up(movement, &person(), &kit(&format!("[{HIGH}]")), doubled));
+}

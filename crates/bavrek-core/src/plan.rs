@@ -77,6 +77,24 @@ pub struct Intent {
 }
 
 impl Intent {
+    /// An intent of which only the dose is said: three sets of 8 to 12 with two in reserve.
+    pub const fn usual_dose() -> Self {
+        Self {
+            pattern: Pattern::HorizontalPress,
+            regions: BTreeMap::new(),
+            arm_position: None,
+            grip: None,
+            length_emphasis: None,
+            sides: None,
+            reps: [8, 12],
+            rir: 2,
+            sets: 3,
+            tempo: None,
+            stop: None,
+            reference_exercise: None,
+        }
+    }
+
     /// Checks regions, reps, reserve and sets; the path names the field.
     pub fn validate(&self) -> Result<(), RangeError> {
         if self.regions.is_empty() {

@@ -1,10 +1,12 @@
 //! Planned sessions: blocks and slots, each slot with its intent.
 
+use bavrek_core::method::Method;
 use bavrek_core::plan::{BlockKind, Intent};
 use chrono::NaiveDate;
 use uuid::Uuid;
 
 use crate::error::word;
+use crate::slots::{self, Slot};
 use crate::{Pool, StoreError, TrainerId, health, new_id};
 
 /// A session's head.
@@ -22,6 +24,32 @@ pub struct SessionHead {
     pub planned_on: NaiveDate,
     /// Minutes there are.
     pub minutes: i16,
+    /// The school it follows; none where the trainer named none.
+    pub method: Option<Method>,
+    /// How often it was changed.
+    pub version: i32,
+}
+
+/// A session's head as a row.
+struct HeadRow {
+    id: Uuid,
+    client_id: Uuid,
+    place_id: Uuid,
+    name: String,
+    planned_on: NaiveDate,
+    minutes: i16,
+    method: Option<String>,
+    version: i32,
+}
+
+impl TryFrom<HeadRow> for SessionHead {
+    type Error = StoreError;
+
+    fn try_from(row: HeadRow) -> Result<Self, StoreError> {
+        let HeadRow { id, client_id, place_id, name, planned_on, minutes, method, version } = row;
+        let method = method.map(|m| word(&m, Method::from_id)).transpose()?;
+        Ok(Self { id, client_id, place_id, name, planned_on, minutes, method, version })
+    }
 }
 
 /// A block with its slots.
@@ -35,26 +63,8 @@ pub struct Block {
     pub slots: Vec<Slot>,
 }
 
-/// A slot.
-#[derive(Debug, Clone, PartialEq)]
-pub struct Slot {
-    /// Identifier.
-    pub id: Uuid,
-    /// What it is for.
-    pub intent: Intent,
-}
-
-/// A slot with the session it belongs to.
-#[derive(Debug, Clone, PartialEq)]
-pub struct PlacedSlot {
-    /// The slot.
-    pub slot: Slot,
-    /// Its session.
-    pub session: SessionHead,
-}
-
 /// Adds a session with its blocks and slots, all or nothing; returns its identifier and those of the slots in order.
-/// `ClearanceNeeded` where the client's screening stops new plans.
+/// Sent twice it is stored once. `ClearanceNeeded` where the client's screening stops new plans.
 pub async fn add(
     pool: &Pool,
     trainer: TrainerId,
@@ -63,96 +73,106 @@ pub async fn add(
 ) -> Result<(Uuid, Vec<Uuid>), StoreError> {
     let mut tx = pool.begin().await?;
     health::refuse_if_stopped(&mut tx, trainer, head.client_id).await?;
-    let session_id = new_id();
-    sqlx::query!(
-        "insert into sessions (trainer_id, id, client_id, place_id, name, planned_on, minutes)
-         values ($1, $2, $3, $4, $5, $6, $7)",
+    let done = sqlx::query!(
+        "insert into sessions (trainer_id, id, client_id, place_id, name, planned_on, minutes, method)
+         values ($1, $2, $3, $4, $5, $6, $7, $8) on conflict (trainer_id, id) do nothing",
         trainer.0,
-        session_id,
+        head.id,
         head.client_id,
         head.place_id,
         head.name,
         head.planned_on,
-        head.minutes
+        head.minutes,
+        head.method.map(Method::id)
     )
     .execute(&mut *tx)
     .await?;
+    if done.rows_affected() == 0 {
+        tx.rollback().await?;
+        let slots = self::blocks(pool, trainer, head.id).await?;
+        return Ok((head.id, slots.into_iter().flat_map(|b| b.slots).map(|s| s.id).collect()));
+    }
     let mut slots = Vec::new();
     for (i, (kind, intents)) in blocks.iter().enumerate() {
-        let block_id = new_id();
-        sqlx::query!(
-            "insert into blocks (trainer_id, id, session_id, position, kind) values ($1, $2, $3, $4, $5)",
-            trainer.0,
-            block_id,
-            session_id,
-            i as i16,
-            kind.id()
-        )
-        .execute(&mut *tx)
-        .await?;
+        let block_id = slots::add_block(&mut tx, trainer, head.id, i as i16, *kind).await?;
         for (j, intent) in intents.iter().enumerate() {
             let slot_id = new_id();
-            sqlx::query!(
-                "insert into slots (trainer_id, id, block_id, position, intent) values ($1, $2, $3, $4, $5)",
-                trainer.0,
-                slot_id,
-                block_id,
-                j as i16,
-                serde_json::to_value(intent)?
-            )
-            .execute(&mut *tx)
-            .await?;
+            slots::insert(&mut tx, trainer, block_id, slot_id, j as i16, intent).await?;
             slots.push(slot_id);
         }
     }
     tx.commit().await?;
-    Ok((session_id, slots))
+    Ok((head.id, slots))
+}
+
+/// Changes name, day, minutes and school of a session; where it takes place is a re-fit. `Conflict` where it was changed
+/// since the version that the head carries.
+pub async fn change(pool: &Pool, trainer: TrainerId, head: &SessionHead) -> Result<(), StoreError> {
+    let done = sqlx::query!(
+        "update sessions set name = $3, planned_on = $4, minutes = $5, method = $6, version = version + 1
+         where trainer_id = $1 and id = $2 and version = $7",
+        trainer.0,
+        head.id,
+        head.name,
+        head.planned_on,
+        head.minutes,
+        head.method.map(Method::id),
+        head.version
+    )
+    .execute(pool)
+    .await?;
+    if done.rows_affected() == 1 {
+        return Ok(());
+    }
+    self::head(pool, trainer, head.id).await?;
+    Err(StoreError::Conflict)
 }
 
 /// One session's head.
 pub async fn head(pool: &Pool, trainer: TrainerId, id: Uuid) -> Result<SessionHead, StoreError> {
-    Ok(sqlx::query_as!(
-        SessionHead,
-        "select id, client_id, place_id, name, planned_on, minutes from sessions where trainer_id = $1 and id = $2",
+    sqlx::query_as!(
+        HeadRow,
+        "select id, client_id, place_id, name, planned_on, minutes, method, version from sessions
+         where trainer_id = $1 and id = $2",
         trainer.0,
         id
     )
     .fetch_one(pool)
-    .await?)
+    .await?
+    .try_into()
 }
 
 /// A client's sessions by day.
 pub async fn of_client(pool: &Pool, trainer: TrainerId, client_id: Uuid) -> Result<Vec<SessionHead>, StoreError> {
-    Ok(sqlx::query_as!(
-        SessionHead,
-        "select id, client_id, place_id, name, planned_on, minutes from sessions
+    let rows = sqlx::query_as!(
+        HeadRow,
+        "select id, client_id, place_id, name, planned_on, minutes, method, version from sessions
          where trainer_id = $1 and client_id = $2 order by planned_on, id",
         trainer.0,
         client_id
-    )
-    .fetch_all(pool)
-    .await?)
+    );
+    rows.fetch_all(pool).await?.into_iter().map(TryInto::try_into).collect()
 }
 
 /// The sessions at a place by day.
 pub async fn at_place(pool: &Pool, trainer: TrainerId, place_id: Uuid) -> Result<Vec<SessionHead>, StoreError> {
-    Ok(sqlx::query_as!(
-        SessionHead,
-        "select id, client_id, place_id, name, planned_on, minutes from sessions
+    let rows = sqlx::query_as!(
+        HeadRow,
+        "select id, client_id, place_id, name, planned_on, minutes, method, version from sessions
          where trainer_id = $1 and place_id = $2 order by planned_on, id",
         trainer.0,
         place_id
-    )
-    .fetch_all(pool)
-    .await?)
+    );
+    rows.fetch_all(pool).await?.into_iter().map(TryInto::try_into).collect()
 }
 
 /// The blocks of a session with their slots, in order.
 pub async fn blocks(pool: &Pool, trainer: TrainerId, session_id: Uuid) -> Result<Vec<Block>, StoreError> {
     let rows = sqlx::query!(
-        "select b.id as block_id, b.kind, s.id as slot_id, s.intent
+        "select b.id as block_id, b.kind, s.id as slot_id, s.intent, s.version
          from blocks b join slots s on s.trainer_id = b.trainer_id and s.block_id = b.id
-         where b.trainer_id = $1 and b.session_id = $2 order by b.position, s.position",
+         where b.trainer_id = $1 and b.session_id = $2 and s.removed_at is null
+         order by b.position, s.position, s.id",
         trainer.0,
         session_id
     )
@@ -160,7 +180,7 @@ pub async fn blocks(pool: &Pool, trainer: TrainerId, session_id: Uuid) -> Result
     .await?;
     let mut blocks: Vec<Block> = Vec::new();
     for row in rows {
-        let slot = Slot { id: row.slot_id, intent: serde_json::from_value(row.intent)? };
+        let slot = Slot { id: row.slot_id, intent: serde_json::from_value(row.intent)?, version: row.version };
         match blocks.last_mut().filter(|b| b.id == row.block_id) {
             Some(block) => block.slots.push(slot),
             None => {
@@ -169,30 +189,4 @@ pub async fn blocks(pool: &Pool, trainer: TrainerId, session_id: Uuid) -> Result
         }
     }
     Ok(blocks)
-}
-
-/// One slot with its session.
-pub async fn slot(pool: &Pool, trainer: TrainerId, id: Uuid) -> Result<PlacedSlot, StoreError> {
-    let row = sqlx::query!(
-        "select s.intent, x.id, x.client_id, x.place_id, x.name, x.planned_on, x.minutes
-         from slots s
-         join blocks b on b.trainer_id = s.trainer_id and b.id = s.block_id
-         join sessions x on x.trainer_id = b.trainer_id and x.id = b.session_id
-         where s.trainer_id = $1 and s.id = $2",
-        trainer.0,
-        id
-    )
-    .fetch_one(pool)
-    .await?;
-    Ok(PlacedSlot {
-        slot: Slot { id, intent: serde_json::from_value(row.intent)? },
-        session: SessionHead {
-            id: row.id,
-            client_id: row.client_id,
-            place_id: row.place_id,
-            name: row.name,
-            planned_on: row.planned_on,
-            minutes: row.minutes,
-        },
-    })
 }

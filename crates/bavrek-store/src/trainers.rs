@@ -1,5 +1,6 @@
 //! Trainers: who signs in.
 
+use bavrek_core::fit::Weights;
 use uuid::Uuid;
 
 use crate::{Pool, StoreError, TrainerId, new_id};
@@ -75,5 +76,18 @@ pub async fn by_id(pool: &Pool, id: TrainerId) -> Result<Option<Trainer>, StoreE
 /// Gives a trainer another address to sign in with.
 pub async fn rename(pool: &Pool, id: TrainerId, email: &str) -> Result<(), StoreError> {
     sqlx::query!("update trainers set email = $2 where id = $1", id.0, email).execute(pool).await?;
+    Ok(())
+}
+
+/// How a trainer weighs the parts of a fit; none where that was never said.
+pub async fn weights(pool: &Pool, id: TrainerId) -> Result<Option<Weights>, StoreError> {
+    let row = sqlx::query!("select weights from trainers where id = $1", id.0).fetch_one(pool).await?;
+    Ok(row.weights.map(serde_json::from_value).transpose()?)
+}
+
+/// Sets how a trainer weighs the parts of a fit, or goes back to the usual.
+pub async fn set_weights(pool: &Pool, id: TrainerId, weights: Option<&Weights>) -> Result<(), StoreError> {
+    let weights = weights.map(serde_json::to_value).transpose()?;
+    sqlx::query!("update trainers set weights = $2 where id = $1", id.0, weights).execute(pool).await?;
     Ok(())
 }

@@ -11,7 +11,7 @@ use bavrek_store::limits::{self, DatedLimit};
 use bavrek_store::log::{self, NewSet};
 use bavrek_store::roster::{self, RosterLine, Wanted};
 use bavrek_store::{
-    Pool, StoreError, TrainerId, clients, kit, movements, new_id, places, put_aside, sessions, trainers,
+    Pool, StoreError, TrainerId, clients, kit, movements, new_id, places, put_aside, sessions, slots, trainers,
 };
 use chrono::Utc;
 use uuid::Uuid;
@@ -167,7 +167,7 @@ async fn nothing_of_another_trainer_is_found_or_written(pool: Pool) {
     assert!(matches!(clients::one(&pool, me, other.client).await, Err(StoreError::NotFound)));
     assert!(matches!(places::one(&pool, me, other.place).await, Err(StoreError::NotFound)));
     assert!(matches!(sessions::head(&pool, me, other.session).await, Err(StoreError::NotFound)));
-    assert!(matches!(sessions::slot(&pool, me, other.slot).await, Err(StoreError::NotFound)));
+    assert!(matches!(slots::one(&pool, me, other.slot).await, Err(StoreError::NotFound)));
     assert!(sessions::blocks(&pool, me, other.session).await.unwrap().is_empty());
     assert!(matches!(places::add(&pool, me, other.client, new_id(), "x").await, Err(StoreError::NotFound)));
     let chair = KitItem::Chair(Plain {});

@@ -131,6 +131,8 @@ async fn a_screening_stops_new_plans_until_somebody_clears_it(pool: Pool) {
         name: "More".into(),
         planned_on: day("2026-03-12"),
         minutes: 30,
+        method: None,
+        version: 0,
     };
     let plan = [(BlockKind::Straight, vec![intent()])];
     let (ten, dose) = (step(10.0), intent().prescription());

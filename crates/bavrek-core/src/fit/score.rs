@@ -6,7 +6,7 @@ use super::start::Start;
 use super::{Case, Weights};
 use crate::anatomy::{LengthEmphasis, Surface};
 use crate::ladder::{Ladder, LadderStep};
-use crate::mechanics::profile::share_distance;
+use crate::mechanics::profile::{emphasis, share_distance};
 use crate::method::Method;
 use crate::movement::{LimitEffect, Movement, Style};
 use crate::person::{Person, Severity};
@@ -85,8 +85,10 @@ impl Yardstick {
             LengthEmphasis::Middle => [0.22, 0.56, 0.22],
             LengthEmphasis::Shortened => [0.17, 0.38, 0.45],
         });
+        // The reference's own curve says more than the word for it, unless something else is asked for than what it is.
+        let own = |r: &&Reference| intent.length_emphasis.is_none() || intent.length_emphasis == emphasis(&r.thirds);
         Self {
-            thirds: stated.or(reference.map(|r| r.thirds)),
+            thirds: reference.filter(own).map(|r| r.thirds).or(stated),
             tag: reference.and_then(|r| r.tag),
             style: reference.map_or(Style::Reps, |r| r.style),
             long_sets: method.unwrap_or(Method::ReserveBased).long_sets(),

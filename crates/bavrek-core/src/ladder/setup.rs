@@ -96,7 +96,7 @@ impl Setup {
         ];
         metres.iter().for_each(|part| add_metres(text, part));
         if let Some(fix) = self.band_fix.filter(|f| *f != BandFix::Hung) {
-            add(text, format_args!("{}", fix.label()));
+            add(text, format_args!("{}", fix.short()));
         }
         if self.knees == Some(true) {
             add(text, format_args!("on the knees"));

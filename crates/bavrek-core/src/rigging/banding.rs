@@ -28,6 +28,17 @@ vocabulary!(
     }
 );
 
+impl BandFix {
+    /// In one word, for a step's label.
+    pub const fn short(self) -> &'static str {
+        match self {
+            Self::Hung => "hung",
+            Self::Choked => "choked",
+            Self::Doubled => "doubled",
+        }
+    }
+}
+
 /// One physical band, or several alike, as a set-up sees it.
 #[derive(Debug, Clone, Copy, PartialEq)]
 pub struct BandInUse {

@@ -44,6 +44,8 @@ pub(crate) async fn world(pool: &Pool, email: &str) -> World {
         name: "S".into(),
         planned_on: day("2026-03-10"),
         minutes: 45,
+        method: None,
+        version: 0,
     };
     let blocks = [(BlockKind::Straight, vec![intent()])];
     let (session, slots) = sessions::add(pool, trainer, &head, &blocks).await.unwrap();

@@ -5,7 +5,9 @@ mod calls;
 mod catalogue;
 mod clients;
 mod compute;
+
 mod fields;
+mod intents;
 mod lab;
 mod ladder;
 mod places;
@@ -18,6 +20,7 @@ mod sign_in;
 mod spot;
 mod train;
 mod typed;
+mod weights;
 mod who;
 
 use axum::Router;
@@ -31,6 +34,7 @@ pub(crate) fn closed_routes() -> Router<App> {
         .merge(clients::routes())
         .merge(places::routes())
         .merge(sessions::routes())
+        .merge(intents::routes())
         .merge(bench::routes())
         .merge(refit::routes())
         .merge(ladder::routes())
@@ -40,6 +44,7 @@ pub(crate) fn closed_routes() -> Router<App> {
         .merge(catalogue::routes())
         .merge(rig::routes())
         .merge(lab::routes())
+        .merge(weights::routes())
         .merge(compute::routes())
         .merge(sign_in::closed_routes())
 }

@@ -1,17 +1,19 @@
 //! What several screens load together: a client, a place, a log.
 
-use bavrek_core::fit::{FitAnswer, FitQuestion, PutAside, fit};
+use bavrek_core::fit::{FitAnswer, Fitter, Mate, PutAside, Room, Weights};
 use bavrek_core::kit::{KitItem, Place};
 use bavrek_core::log::LoggedSet;
+use bavrek_core::method::Method;
 use bavrek_core::person::Person;
-use bavrek_core::plan::Intent;
+use bavrek_core::plan::{BlockKind, Intent};
 use bavrek_core::progress::{Call, NextQuestion, next};
 use bavrek_store::clients::Client;
 use bavrek_store::fits::{self, Fit};
 use bavrek_store::log::{self, RecordedSet};
 use bavrek_store::places::{self, PlaceHead};
-use bavrek_store::sessions::{PlacedSlot, SessionHead, Slot};
-use bavrek_store::{StoreError, TrainerId, kit, put_aside};
+use bavrek_store::sessions::{Block, SessionHead};
+use bavrek_store::slots::{PlacedSlot, Slot};
+use bavrek_store::{StoreError, TrainerId, kit, put_aside, sessions, trainers};
 use chrono::NaiveDate;
 use uuid::Uuid;
 
@@ -30,6 +32,10 @@ pub(super) struct Scene {
     pub(super) log: Vec<RecordedSet>,
     /// What the trainer put aside for this client.
     pub(super) put_aside: Vec<PutAside>,
+    /// The school that the session follows.
+    pub(super) method: Option<Method>,
+    /// How the trainer weighs the parts of a fit.
+    pub(super) weights: Weights,
     pub(super) banners: Vec<Banner>,
     /// Whether new plans wait for a clearance.
     pub(super) stopped: bool,
@@ -37,7 +43,8 @@ pub(super) struct Scene {
 
 impl Scene {
     pub(super) async fn load(app: &App, trainer: TrainerId, session: &SessionHead) -> Result<Self, WebError> {
-        Self::at(app, trainer, session.client_id, session.place_id).await
+        let scene = Self::at(app, trainer, session.client_id, session.place_id).await?;
+        Ok(Self { method: session.method, ..scene })
     }
 
     pub(super) async fn at(app: &App, trainer: TrainerId, client: Uuid, place: Uuid) -> Result<Self, WebError> {
@@ -49,9 +56,11 @@ impl Scene {
         let place = kit::place(&app.pool, trainer, &place_head).await?;
         let log = log::of_client(&app.pool, trainer, who.client.id, who.today).await?;
         let put_aside = put_aside::of_client(&app.pool, trainer, who.client.id).await?;
+        let weights = trainers::weights(&app.pool, trainer).await?.unwrap_or_default();
         let (banners, stopped) = (who.banners(), who.stopped());
         let Who { client, person, today, .. } = who;
-        Ok(Self { client, person, place_head, place, today, log, put_aside, banners, stopped })
+        let method = None;
+        Ok(Self { client, person, place_head, place, today, log, put_aside, method, weights, banners, stopped })
     }
 
     /// The frame of a page about the client.
@@ -64,18 +73,26 @@ impl Scene {
         self.log.iter().map(|r| r.set.clone()).collect()
     }
 
+    /// The client in a room, as fits see it.
+    pub(super) fn room<'s>(&'s self, person: &'s Person, kit: &'s [KitItem]) -> Room<'s> {
+        Room { person, kit, put_aside: &self.put_aside, method: self.method, weights: self.weights }
+    }
+
     /// What does the job of an intent for a person like this with a kit, from all that is known of the client.
-    pub(super) fn fit<'a>(&self, app: &'a App, person: &Person, kit: &[KitItem], intent: &Intent) -> FitAnswer<'a> {
+    pub(super) fn fit<'a>(
+        &self,
+        app: &'a App,
+        (person, kit): (&Person, &[KitItem]),
+        intent: &Intent,
+        beside: &[Mate<'_>],
+    ) -> FitAnswer<'a> {
         let history = self.history();
-        let put_aside = &self.put_aside;
-        let today = Some(self.today);
-        let question = FitQuestion { history: &history, today, put_aside, ..FitQuestion::plain(person, kit, intent) };
-        fit(&app.catalogue, &question)
+        Fitter::new(&app.catalogue, self.room(person, kit), &history, Some(self.today)).fit_beside(intent, beside)
     }
 
     /// What does the job of an intent here.
-    pub(super) fn fit_here<'a>(&self, app: &'a App, intent: &Intent) -> FitAnswer<'a> {
-        self.fit(app, &self.person, &self.place.kit, intent)
+    pub(super) fn fit_here<'a>(&self, app: &'a App, intent: &Intent, beside: &[Mate<'_>]) -> FitAnswer<'a> {
+        self.fit(app, (&self.person, &self.place.kit), intent, beside)
     }
 
     /// Sets logged today for a slot.
@@ -121,9 +138,38 @@ impl Scene {
     }
 }
 
+/// The fits in force of the slots that alternate with one in its block.
+pub(super) async fn beside(
+    app: &App,
+    trainer: TrainerId,
+    session: &SessionHead,
+    block: impl Fn(&Block) -> bool,
+    slot: Option<Uuid>,
+) -> Result<Vec<Fit>, WebError> {
+    let blocks = sessions::blocks(&app.pool, trainer, session.id).await?;
+    let Some(block) = blocks.into_iter().find(|b| b.kind != BlockKind::Straight && block(b)) else {
+        return Ok(Vec::new());
+    };
+    let mut fits = fits::of_session(&app.pool, trainer, session.id, session.place_id).await?;
+    Ok(block.slots.iter().filter(|s| Some(s.id) != slot).filter_map(|s| fits.remove(&s.id)).collect())
+}
+
+/// The same of a slot that stands in its block.
+pub(super) async fn beside_slot(app: &App, trainer: TrainerId, placed: &PlacedSlot) -> Result<Vec<Fit>, WebError> {
+    let id = placed.slot.id;
+    beside(app, trainer, &placed.session, |block| block.slots.iter().any(|s| s.id == id), Some(id)).await
+}
+
+/// Fits as the engine sees what stands beside a slot.
+pub(super) fn mates<'f>(app: &'f App, fits: &'f [Fit]) -> Vec<Mate<'f>> {
+    fits.iter()
+        .filter_map(|fit| Some(Mate { movement: app.catalogue.movement(&fit.exercise)?, step: &fit.step }))
+        .collect()
+}
+
 /// A slot with its scene.
 pub(super) async fn of_slot(app: &App, trainer: TrainerId, slot: Uuid) -> Result<(PlacedSlot, Scene), WebError> {
-    let placed = bavrek_store::sessions::slot(&app.pool, trainer, slot).await?;
+    let placed = bavrek_store::slots::one(&app.pool, trainer, slot).await?;
     let scene = Scene::load(app, trainer, &placed.session).await?;
     Ok((placed, scene))
 }

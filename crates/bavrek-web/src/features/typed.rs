@@ -34,6 +34,11 @@ impl Typed {
         Self { values, errors: BTreeMap::new() }
     }
 
+    /// All that was typed.
+    pub(super) fn into_map(self) -> BTreeMap<String, String> {
+        self.values
+    }
+
     /// What a field holds; empty where it is absent.
     pub(super) fn value(&self, name: &str) -> &str {
         self.values.get(name).map_or("", String::as_str)
@@ -47,6 +52,12 @@ impl Typed {
     /// Whether all is well so far.
     pub(super) fn fine(&self) -> bool {
         self.errors.is_empty()
+    }
+
+    /// Forgets what is missing while one still types: only what was typed wrong is said.
+    pub(super) fn forgive_missing(&mut self) {
+        let values = &self.values;
+        self.errors.retain(|name, _| values.get(name).is_some_and(|v| !v.is_empty()));
     }
 
     /// Puts a sentence beside a field; the first one stays.

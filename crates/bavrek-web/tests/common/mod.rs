@@ -60,6 +60,8 @@ pub(crate) async fn world(pool: &Pool, email: &str) -> World {
         name: "Session".into(),
         planned_on: now().date_naive(),
         minutes: 30,
+        method: None,
+        version: 0,
     };
     let (session, slots) = sessions::add(pool, trainer, &head, &[(BlockKind::Straight, vec![intent])]).await.unwrap();
     World { trainer, client, place, dumbbells: piece, session, slot: slots[0] }

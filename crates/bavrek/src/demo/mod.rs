@@ -77,12 +77,14 @@ async fn load_client(app: &App, trainer: TrainerId, plan: &ClientPlan, number: u
     }
     if let (Some(place_id), Some((name, minutes))) = (first, plan.session) {
         let head = SessionHead {
-            id: client,
+            id: new_id(),
             client_id: client,
             place_id,
             name: name.to_owned(),
             planned_on: next_day(today, number),
             minutes,
+            method: None,
+            version: 0,
         };
         let (session, slots) = sessions::add(&app.pool, trainer, &head, &plan.blocks).await?;
         simulation::run(app, trainer, session, &slots, today, 7_000 + number).await?;

@@ -9,7 +9,7 @@ use bavrek_core::strength::Ledger;
 use bavrek_core::units::Kilograms;
 use bavrek_store::fits::{self, Decision, Fit, NewFit};
 use bavrek_store::log::{self, NewSet};
-use bavrek_store::sessions::{self, PlacedSlot};
+use bavrek_store::slots::{self, PlacedSlot};
 use bavrek_store::{TrainerId, clients, kit, limits, places};
 use bavrek_web::App;
 use chrono::{Days, NaiveDate};
@@ -38,13 +38,13 @@ pub(super) async fn run(
     today: NaiveDate,
     seed: u64,
 ) -> anyhow::Result<()> {
-    let head = sessions::head(&app.pool, trainer, session).await?;
+    let head = bavrek_store::sessions::head(&app.pool, trainer, session).await?;
     let client = clients::one(&app.pool, trainer, head.client_id).await?;
     let limits = limits::of_client(&app.pool, trainer, client.id).await?;
     let place = places::one(&app.pool, trainer, head.place_id).await?;
     let mut placed = Vec::new();
     for slot in slots {
-        placed.push(sessions::slot(&app.pool, trainer, *slot).await?);
+        placed.push(slots::one(&app.pool, trainer, *slot).await?);
     }
     let mut world = World {
         app,

@@ -4,15 +4,18 @@ mod views;
 
 use axum::Router;
 use axum::extract::Query;
-use axum::response::Redirect;
+use axum::http::StatusCode;
+use axum::response::{IntoResponse, Redirect, Response};
 use axum::routing::{get, post};
 use bavrek_core::fit::PutAside;
 use bavrek_store::fits::{self, NewFit};
-use bavrek_store::{new_id, put_aside};
+use bavrek_store::{TrainerId, new_id, put_aside};
 use serde::Deserialize;
+use uuid::Uuid;
 
 use self::views::Page;
 use super::scene;
+use super::typed::Typed;
 use crate::chrome::Chrome;
 use crate::error::WebError;
 use crate::extract::{Fields, Ids, Me, Mine};
@@ -45,6 +48,9 @@ struct Asked {
     /// The movement that was just put aside.
     #[serde(default)]
     aside: String,
+    /// A reason to put a movement aside that could not be taken.
+    #[serde(skip)]
+    refused: Option<Typed>,
 }
 
 async fn show(
@@ -54,17 +60,23 @@ async fn show(
     Query(asked): Query<Asked>,
     chrome: Chrome,
 ) -> Result<Page, WebError> {
-    let (placed, mut scene) = scene::of_slot(&app, trainer, slot).await?;
+    bench(&app, trainer, slot, &asked, chrome).await
+}
+
+async fn bench(app: &App, trainer: TrainerId, slot: Uuid, asked: &Asked, chrome: Chrome) -> Result<Page, WebError> {
+    let (placed, mut scene) = scene::of_slot(app, trainer, slot).await?;
     let chrome = scene.frame(chrome);
     let current = fits::of_slot(&app.pool, trainer, slot, scene.place_head.id).await?;
-    let answer = scene.fit_here(&app, &placed.slot.intent);
-    Ok(Page::new(chrome, &app, &placed, &scene, current.as_ref(), &answer, &asked))
+    let beside = scene::beside_slot(app, trainer, &placed).await?;
+    let answer = scene.fit_here(app, &placed.slot.intent, &scene::mates(app, &beside));
+    Ok(Page::new(chrome, app, &placed, &scene, current.as_ref(), &answer, asked))
 }
 
 /// Puts a candidate in force. It is computed again, so that only what does the job here can be taken.
 async fn take(Mine(app): Mine, Me(trainer): Me, Ids(slot): Ids, fields: Fields) -> Result<Redirect, WebError> {
     let (placed, scene) = scene::of_slot(&app, trainer, slot).await?;
-    let answer = scene.fit_here(&app, &placed.slot.intent);
+    let beside = scene::beside_slot(&app, trainer, &placed).await?;
+    let answer = scene.fit_here(&app, &placed.slot.intent, &scene::mates(&app, &beside));
     let wanted = fields.text("exercise");
     let candidate =
         answer.candidates.iter().find(|c| c.movement.id == wanted).ok_or_else(|| {
@@ -83,23 +95,29 @@ async fn take(Mine(app): Mine, Me(trainer): Me, Ids(slot): Ids, fields: Fields) 
 }
 
 /// Puts a movement aside for the client, with the reason.
-async fn aside(Mine(app): Mine, Me(trainer): Me, Ids(slot): Ids, fields: Fields) -> Result<Redirect, WebError> {
-    let placed = bavrek_store::sessions::slot(&app.pool, trainer, slot).await?;
+async fn aside(
+    Mine(app): Mine,
+    Me(trainer): Me,
+    Ids(slot): Ids,
+    chrome: Chrome,
+    fields: Fields,
+) -> Result<Response, WebError> {
     let movement = app.catalogue.movement(fields.text("exercise")).ok_or(WebError::NotFound)?;
-    let reason = fields.text("reason").trim();
-    if reason.is_empty() {
-        return Err(WebError::bad("reason", "is needed: it is shown when the movement is missed later"));
+    let mut typed = Typed::of(&fields);
+    let reason = typed.needed("reason", LONGEST_REASON);
+    if !typed.fine() {
+        let asked = Asked { pick: Some(movement.id.clone()), refused: Some(typed), ..Asked::default() };
+        let page = bench(&app, trainer, slot, &asked, chrome).await?;
+        return Ok((StatusCode::UNPROCESSABLE_ENTITY, page).into_response());
     }
-    if reason.chars().count() > LONGEST_REASON {
-        return Err(WebError::bad("reason", format!("may have {LONGEST_REASON} characters")));
-    }
-    let aside = PutAside { exercise: movement.id.clone(), reason: reason.to_owned() };
+    let placed = bavrek_store::slots::one(&app.pool, trainer, slot).await?;
+    let aside = PutAside { exercise: movement.id.clone(), reason };
     put_aside::put(&app.pool, trainer, placed.session.client_id, new_id(), &aside).await?;
-    Ok(Redirect::to(&format!("/slots/{slot}/bench?aside={}", movement.id)))
+    Ok(Redirect::to(&format!("/slots/{slot}/bench?aside={}", movement.id)).into_response())
 }
 
 async fn take_back(Mine(app): Mine, Me(trainer): Me, Ids(slot): Ids, fields: Fields) -> Result<Redirect, WebError> {
-    let placed = bavrek_store::sessions::slot(&app.pool, trainer, slot).await?;
+    let placed = bavrek_store::slots::one(&app.pool, trainer, slot).await?;
     let movement = app.catalogue.movement(fields.text("exercise")).ok_or(WebError::NotFound)?;
     put_aside::take_back(&app.pool, trainer, placed.session.client_id, &movement.id).await?;
     Ok(Redirect::to(&format!("/slots/{slot}/bench?pick={}", movement.id)))

@@ -5,18 +5,19 @@ use askama_web::WebTemplate;
 use bavrek_core::anatomy::Implement;
 use bavrek_core::figure::Figure;
 use bavrek_core::fit::{Candidate, Excluded, ExclusionCode, FitAnswer, Parts, Verdict};
-use bavrek_core::ladder::{Ladder, LadderStep};
+use bavrek_core::ladder::LadderStep;
 use bavrek_core::movement::Movement;
-use bavrek_core::plan::Intent;
+use bavrek_core::plan::{Intent, StopRule};
+use bavrek_core::reference::{Named, Reference};
 use bavrek_core::rigging::Rigged;
 use bavrek_core::units::trim_number;
 use bavrek_store::fits::Fit;
-use bavrek_store::sessions::PlacedSlot;
+use bavrek_store::slots::PlacedSlot;
 use uuid::Uuid;
 
 use super::Asked;
 use crate::chrome::Chrome;
-use crate::features::catalogue::named;
+use crate::features::catalogue::{gym_named, named};
 use crate::features::scene::{Scene, capital, purpose};
 use crate::pictures::curves::{self, Curves, Shape};
 use crate::pictures::glyph;
@@ -52,6 +53,8 @@ pub(super) struct Page {
     because: Vec<String>,
     /// The movement that was just put aside.
     put_aside: Option<(String, String)>,
+    /// A reason that could not be taken, as typed, and what is wrong with it.
+    refused: Option<(String, String)>,
     notes: Vec<String>,
     /// New fits wait for a clearance.
     stopped: bool,
@@ -165,11 +168,15 @@ impl Page {
             because: because(app, intent, answer, &asked_for.why),
             why: asked_for.why.clone(),
             put_aside: app.catalogue.movement(&asked_for.aside).map(|m| (m.id.clone(), m.name.clone())),
+            refused: asked_for
+                .refused
+                .as_ref()
+                .map(|t| (t.value("reason").to_owned(), t.error("reason").unwrap_or_default().to_owned())),
             notes: answer.notes.clone(),
             ruled_out: ruled_out(answer),
             stopped: scene.stopped,
             limited: limited(answer),
-            picked: chosen.map(|c| picked(app, scene, placed, c, in_force(c))),
+            picked: chosen.map(|c| picked(scene, placed.slot.id, c, answer.reference.as_ref(), in_force(c))),
             chrome: chrome.titled(heading.clone()),
             heading,
         }
@@ -224,6 +231,13 @@ fn because(app: &App, intent: &Intent, answer: &FitAnswer<'_>, why: &str) -> Vec
     if why.trim().is_empty() {
         return Vec::new();
     }
+    if let Some(gym) = gym_named(&app.catalogue, why) {
+        let station = gym.station;
+        return vec![format!(
+            "{} needs a {station}, which no room here has. A slot can be measured against it.",
+            gym.name
+        )];
+    }
     let movement = match named(&app.catalogue, why) {
         Ok(movement) => movement,
         Err(near) if near.is_empty() => return vec![format!("No movement is called “{}”.", why.trim())],
@@ -266,8 +280,17 @@ fn asked(app: &App, placed: &PlacedSlot, scene: &Scene) -> Vec<(&'static str, St
         asked.push(("Hardest", emphasis.label().to_owned()));
     }
     asked.push(("Dose", intent.prescription().text()));
-    if let Some(reference) = intent.reference_exercise.as_deref().and_then(|id| app.catalogue.movement(id)) {
-        asked.push(("Replaces", reference.name.clone()));
+    if let Some(sides) = intent.sides {
+        asked.push(("Sides", sides.label().to_owned()));
+    }
+    if let Some(stop) = intent.stop.filter(|s| *s != StopRule::Reserve) {
+        asked.push(("Stop", stop.label().to_owned()));
+    }
+    if let Some(reference) = intent.reference_exercise.as_deref().and_then(|id| Named::find(&app.catalogue, id)) {
+        asked.push(("Replaces", reference.name().to_owned()));
+    }
+    if let Some(method) = scene.method {
+        asked.push(("School", method.label().to_owned()));
     }
     if !scene.person.limits.is_empty() {
         asked.push((
@@ -327,22 +350,22 @@ fn ruled_out(answer: &FitAnswer<'_>) -> Vec<RuledOut> {
         .collect()
 }
 
-fn picked(app: &App, scene: &Scene, placed: &PlacedSlot, candidate: &Candidate<'_>, current: bool) -> Picked {
+fn picked(
+    scene: &Scene,
+    slot: Uuid,
+    candidate: &Candidate<'_>,
+    reference: Option<&Reference>,
+    current: bool,
+) -> Picked {
     let (movement, step) = (candidate.movement, candidate.step());
-    let reference = placed.slot.intent.reference_exercise.as_deref().and_then(|id| app.catalogue.movement(id));
-    let wanted = reference.and_then(|reference| {
-        let ladder = Ladder::anywhere(reference, &scene.person);
-        let plain = ladder.steps.iter().find(|s| s.bands.is_empty()).or_else(|| ladder.steps.first())?;
-        Some((reference.name.clone(), plain.curve.clone(), plain.thirds))
-    });
-    let wanted = wanted.as_ref().map(|(_, curve, thirds)| Shape { name: "wanted".into(), curve, thirds: *thirds });
+    let wanted = reference.map(|r| Shape { name: "wanted".into(), curve: &r.curve, thirds: r.thirds });
     let found = Shape { name: "here".into(), curve: &step.curve, thirds: step.thirds };
     Picked {
         id: movement.id.clone(),
         name: movement.name.clone(),
         how: step.setup.text(),
         rig: drawing(movement, scene, step),
-        rig_page: crate::features::rig::forms::address(placed.slot.id, movement, step),
+        rig_page: crate::features::rig::forms::address(slot, movement, step),
         curves: curves::draw(&found, wanted.as_ref()),
         ladder: ladder::draw(&candidate.ladder, candidate.start.step),
         load: format!("{:.1}", step.effective_kg.two_figures()),

@@ -10,7 +10,7 @@ use bavrek_core::person::Person;
 use bavrek_store::movements;
 use bavrek_store::places::ClientPlace;
 
-use super::wanted::{Found, Search, Wanted};
+use super::wanted::{Found, Search, Wanted, gym_matches};
 use crate::chrome::Chrome;
 use crate::features::scene::capital;
 use crate::pictures::rig::{self, RigPicture};
@@ -33,6 +33,8 @@ pub(super) struct ListPage {
     after: Option<String>,
     where_we_are: String,
     removed: Option<String>,
+    /// Movements of a gym that the words name as well.
+    gym: Vec<(String, String)>,
 }
 
 struct Choice {
@@ -92,6 +94,7 @@ impl ListPage {
             after: (page < pages).then(|| link(page + 1)),
             where_we_are: format!("page {page} of {pages}"),
             removed: wanted.removed.map(movements::movement_id),
+            gym: gym_matches(&app.catalogue, &wanted.q),
         }
     }
 }

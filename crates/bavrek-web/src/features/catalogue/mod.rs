@@ -1,11 +1,12 @@
 //! The catalogue: every movement with its drawing, its numbers and its words; own movements are added from a copy.
 
 mod forms;
+mod gym;
 mod list;
 mod views;
 mod wanted;
 
-pub(in crate::features) use wanted::named;
+pub(in crate::features) use wanted::{gym_named, named};
 
 use axum::Router;
 use axum::extract::Query;
@@ -31,6 +32,8 @@ use crate::state::App;
 pub(super) fn routes() -> Router<App> {
     Router::new()
         .route("/catalogue", get(list))
+        .route("/catalogue/gym", get(gym::list))
+        .route("/catalogue/gym/{movement}", get(gym::show))
         .route("/catalogue/{movement}", get(show))
         .route("/catalogue/{movement}/copy", get(copy).post(save_copy))
         .route("/catalogue/{movement}/edit", get(edit).post(save_edit))

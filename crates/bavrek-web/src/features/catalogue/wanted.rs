@@ -4,7 +4,7 @@ use bavrek_core::anatomy::{ArmPosition, Implement, LengthEmphasis, Pattern, Regi
 use bavrek_core::fit::{ExclusionCode, Why, ruled_out};
 use bavrek_core::kit::KitItem;
 use bavrek_core::mechanics::profile::emphasis;
-use bavrek_core::movement::{Catalogue, Movement};
+use bavrek_core::movement::{Catalogue, GymMovement, Movement};
 use bavrek_core::person::Person;
 use serde::Deserialize;
 use std::sync::Arc;
@@ -182,6 +182,35 @@ pub(in crate::features) fn named<'a>(catalogue: &'a Catalogue, text: &str) -> Re
         ([only], _) | ([], [(_, only)]) => Ok(only),
         _ => Err(found.into_iter().take(MOST_NAMES).map(|(_, m)| m.name.as_str()).collect()),
     }
+}
+
+/// Movements of a gym whose names have all these words: identifier and name, the shortest names first.
+pub(super) fn gym_matches(catalogue: &Catalogue, text: &str) -> Vec<(String, String)> {
+    let wanted = words(text);
+    let has = |name: &str| {
+        let has = words(name);
+        wanted.iter().all(|w| has.iter().any(|h| h.starts_with(w.as_str())))
+    };
+    let mut found: Vec<_> = catalogue
+        .gym
+        .values()
+        .filter(|g| !wanted.is_empty() && (has(&g.name) || g.synonyms.iter().any(|s| has(s))))
+        .map(|g| (g.id.clone(), g.name.clone()))
+        .collect();
+    found.sort_by_key(|(_, name)| name.len());
+    found.truncate(MOST_NAMES);
+    found
+}
+
+/// The movement of a gym that is called so, by its name or another of its names.
+pub(in crate::features) fn gym_named<'a>(catalogue: &'a Catalogue, text: &str) -> Option<&'a GymMovement> {
+    let wanted = words(text);
+    let called = |g: &&GymMovement| words(&g.name) == wanted || g.synonyms.iter().any(|s| words(s) == wanted);
+    // A movement that can be done here goes before one that only shares another name with it.
+    let home =
+        catalogue.movements.iter().any(|m| words(&m.name) == wanted || m.synonyms.iter().any(|s| words(s) == wanted));
+    let by_name = catalogue.gym.values().find(|g| words(&g.name) == wanted);
+    by_name.or_else(|| catalogue.gym.values().find(called).filter(|_| !home))
 }
 
 #[cfg(test)]

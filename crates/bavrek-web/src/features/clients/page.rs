@@ -14,6 +14,7 @@ use bavrek_core::log::LoggedSet;
 use bavrek_core::strength::Ledger;
 use bavrek_core::units::trim_number;
 use bavrek_store::kit::Piece;
+use bavrek_store::places::PlaceHead;
 use bavrek_store::sessions::SessionHead;
 use bavrek_store::{aims, kit, log, observations, places, sessions};
 use chrono::Duration;
@@ -64,6 +65,8 @@ struct Page {
     worked: Vec<Worked>,
     next: Option<(Uuid, String, String)>,
     sessions: Vec<(Uuid, String, String)>,
+    /// Where the sessions of the place that is shown can be re-fitted; empty where it has none.
+    elsewhere: Vec<(Uuid, String)>,
     strength: Vec<PatternView>,
     places: Vec<(Uuid, String, bool)>,
     room: Option<RoomView>,
@@ -125,6 +128,7 @@ async fn show(
         worked: worked(&app, &who, &aims, &work),
         next,
         sessions,
+        elsewhere: chosen.map_or_else(Vec::new, |here| elsewhere(here, &all, &planned)),
         strength: patterns(&app, &ledger).into_iter().filter(|p| p.known).collect(),
         places: all.iter().map(|p| (p.id, p.name.clone(), chosen == Some(p))).collect(),
         room,
@@ -185,6 +189,15 @@ fn screening(who: &Who) -> Option<String> {
 fn focus(aims: &Aims) -> String {
     let focus: Vec<_> = aims.with(bavrek_core::aims::Aim::Focus).map(Region::label).collect();
     focus.join(", ")
+}
+
+/// The places to which sessions at a place can go: others first, and there after a change of kit or limits.
+fn elsewhere(here: &PlaceHead, all: &[PlaceHead], planned: &[SessionHead]) -> Vec<(Uuid, String)> {
+    if !planned.iter().any(|s| s.place_id == here.id) {
+        return Vec::new();
+    }
+    let others = all.iter().filter(|p| p.id != here.id).map(|p| (p.id, p.name.clone()));
+    others.chain([(here.id, format!("{}, as it is now", here.name))]).collect()
 }
 
 /// The next session, and the others.

@@ -13,7 +13,7 @@ use bavrek_core::ladder::{Bridge, Ladder, bridges};
 use bavrek_core::movement::Movement;
 use bavrek_core::purchase::{Help, InUse, pairs_between, worth_measuring, would_help};
 use bavrek_store::fits::{self, Fit};
-use bavrek_store::sessions::PlacedSlot;
+use bavrek_store::slots::PlacedSlot;
 use bavrek_store::{TrainerId, kit, new_id, places};
 use serde::Deserialize;
 use uuid::Uuid;

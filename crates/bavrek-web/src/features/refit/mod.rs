@@ -79,7 +79,7 @@ async fn take(Mine(app): Mine, Me(trainer): Me, Ids(client): Ids, fields: Fields
 
 /// Pins the fit of a slot, or lets it go.
 async fn pin(Mine(app): Mine, Me(trainer): Me, Ids(slot): Ids, fields: Fields) -> Result<Redirect, WebError> {
-    let placed = bavrek_store::sessions::slot(&app.pool, trainer, slot).await?;
+    let placed = bavrek_store::slots::one(&app.pool, trainer, slot).await?;
     let head = &placed.session;
     fits::set_pinned(&app.pool, trainer, slot, head.place_id, fields.text("pinned") == "1").await?;
     Ok(Redirect::to(&format!("/sessions/{}#slot-{slot}", head.id)))

@@ -1,9 +1,13 @@
 //! What is moved where, and what each slot is answered with there.
 
+use std::collections::BTreeMap;
+
 use bavrek_core::fit::{Candidate, Fitter, Known, Refit, Room};
+use bavrek_core::method::Method;
 use bavrek_store::fits::{self, Fit};
 use bavrek_store::places::{self, PlaceHead};
-use bavrek_store::sessions::{self, SessionHead, Slot};
+use bavrek_store::sessions::{self, SessionHead};
+use bavrek_store::slots::Slot;
 use bavrek_store::{StoreError, TrainerId};
 use uuid::Uuid;
 
@@ -86,13 +90,19 @@ impl Move {
         self.sessions.iter().flat_map(|s| &s.slots)
     }
 
-    /// What every slot is answered with, in the order of [`Self::slots`].
+    /// What every slot is answered with, in the order of [`Self::slots`]. Sessions of one school share a fitter.
     pub(super) fn answers<'a>(&self, app: &'a App) -> Vec<Refit<'a>> {
-        let history = self.scene.history();
-        let scene = &self.scene;
-        let room = Room { put_aside: &scene.put_aside, ..Room::plain(&scene.person, &scene.place.kit) };
-        let fitter = Fitter::new(&app.catalogue, room, &history, Some(self.scene.today));
-        self.slots().map(|slot| slot.refit(&fitter)).collect()
+        let (scene, history) = (&self.scene, self.scene.history());
+        let mut fitters: BTreeMap<Option<Method>, Fitter<'a, '_>> = BTreeMap::new();
+        let mut answers = Vec::new();
+        for session in &self.sessions {
+            let method = session.head.method;
+            let room = Room { method, ..scene.room(&scene.person, &scene.place.kit) };
+            let fitter =
+                fitters.entry(method).or_insert_with(|| Fitter::new(&app.catalogue, room, &history, Some(scene.today)));
+            answers.extend(session.slots.iter().map(|slot| slot.refit(fitter)));
+        }
+        answers
     }
 }
 

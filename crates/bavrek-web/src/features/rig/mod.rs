@@ -16,7 +16,7 @@ use bavrek_core::ladder::LadderStep;
 use bavrek_core::movement::Movement;
 use bavrek_core::person::Person;
 use bavrek_store::fits::{self, NewFit};
-use bavrek_store::sessions::PlacedSlot;
+use bavrek_store::slots::PlacedSlot;
 use bavrek_store::{TrainerId, kit};
 use uuid::Uuid;
 

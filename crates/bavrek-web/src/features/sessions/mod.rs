@@ -1,15 +1,21 @@
 //! A planned session: blocks and slots, each with its intent and its fit.
 
+mod head;
+
 use askama::Template;
 use askama_web::WebTemplate;
 use axum::Router;
+use axum::extract::Query;
 use axum::routing::get;
 use bavrek_core::dose::Prescription;
 use bavrek_core::plan::{BlockKind, Intent};
 use bavrek_core::progress::{Call, CallKind};
+use bavrek_store::TrainerId;
 use bavrek_store::fits::{self, Fit};
 use bavrek_store::places::{self, PlaceHead};
-use bavrek_store::sessions::{self, Slot};
+use bavrek_store::sessions;
+use bavrek_store::slots::{self, Slot};
+use serde::Deserialize;
 use uuid::Uuid;
 
 use super::roster::day;
@@ -21,7 +27,13 @@ use crate::pictures::torso::{self, Torso, Work};
 use crate::state::App;
 
 pub(super) fn routes() -> Router<App> {
-    Router::new().route("/sessions/{session}", get(show))
+    Router::new().route("/sessions/{session}", get(show)).merge(head::routes())
+}
+
+#[derive(Deserialize, Default)]
+struct Shown {
+    /// The slot just taken out, which can come back.
+    removed: Option<Uuid>,
 }
 
 #[derive(Template, WebTemplate)]
@@ -37,6 +49,10 @@ struct Page {
     /// The client's places, others first, to re-fit to.
     elsewhere: Vec<(Uuid, String)>,
     limits: Vec<String>,
+    /// The school it follows.
+    method: Option<&'static str>,
+    /// The slot just taken out.
+    removed: Option<(Uuid, String)>,
     blocks: Vec<BlockView>,
     torso: Torso,
 }
@@ -69,7 +85,13 @@ struct CallView {
     stopping: bool,
 }
 
-async fn show(Mine(app): Mine, Me(trainer): Me, Ids(session): Ids, chrome: Chrome) -> Result<Page, WebError> {
+async fn show(
+    Mine(app): Mine,
+    Me(trainer): Me,
+    Ids(session): Ids,
+    Query(shown): Query<Shown>,
+    chrome: Chrome,
+) -> Result<Page, WebError> {
     let head = sessions::head(&app.pool, trainer, session).await?;
     let mut scene = Scene::load(&app, trainer, &head).await?;
     let chrome = scene.frame(chrome);
@@ -90,9 +112,13 @@ async fn show(Mine(app): Mine, Me(trainer): Me, Ids(session): Ids, chrome: Chrom
             };
             slots.push(slot_view(&app, &scene, slot, fit, call.as_ref()));
         }
-        let kind = (block.kind != BlockKind::Straight).then(|| block.kind.label());
+        let kind = (block.kind != BlockKind::Straight && slots.len() > 1).then(|| block.kind.label());
         blocks.push(BlockView { kind, slots });
     }
+    let removed = match shown.removed {
+        Some(id) => removed(&app, trainer, session, id).await?,
+        None => None,
+    };
     Ok(Page {
         id: session,
         name: head.name.clone(),
@@ -102,10 +128,20 @@ async fn show(Mine(app): Mine, Me(trainer): Me, Ids(session): Ids, chrome: Chrom
         at: head.place_id,
         elsewhere: elsewhere(places, head.place_id),
         limits: scene.person.limits.iter().map(bavrek_core::person::Limit::text).collect(),
+        method: head.method.map(bavrek_core::method::Method::label),
+        removed,
         blocks,
         torso: torso::draw("t", "Sets planned in this session", &work, &[]),
         chrome: chrome.titled(head.name),
     })
+}
+
+/// A slot of the session that was taken out, by what it is for.
+async fn removed(app: &App, trainer: TrainerId, session: Uuid, slot: Uuid) -> Result<Option<(Uuid, String)>, WebError> {
+    let placed = slots::one(&app.pool, trainer, slot).await?;
+    let there = sessions::blocks(&app.pool, trainer, session).await?;
+    let back = there.iter().flat_map(|b| &b.slots).any(|s| s.id == slot);
+    Ok((placed.session.id == session && !back).then(|| (slot, purpose(&placed.slot.intent))))
 }
 
 /// Where the session can be re-fitted: other places first, and here after a change of kit or limits.

@@ -10,7 +10,7 @@ use axum::response::Redirect;
 use axum::routing::{get, post};
 use bavrek_core::fit::Candidate;
 use bavrek_store::fits::{self, Fit};
-use bavrek_store::sessions::PlacedSlot;
+use bavrek_store::slots::PlacedSlot;
 use bavrek_store::spot_swaps::{self, SpotSwap};
 use bavrek_store::{TrainerId, kit, new_id};
 use uuid::Uuid;
@@ -65,6 +65,8 @@ struct Spot {
     placed: PlacedSlot,
     scene: Scene,
     fit: Fit,
+    /// What alternates with it in its block.
+    beside: Vec<Fit>,
     pieces: Vec<kit::Piece>,
 }
 
@@ -74,13 +76,15 @@ impl Spot {
         let fit = fits::of_slot(&app.pool, trainer, slot, scene.place_head.id).await?.ok_or(WebError::NotFound)?;
         let mut pieces = kit::pieces(&app.pool, trainer, scene.place_head.id).await?;
         pieces.retain(kit::Piece::usable);
-        Ok(Self { placed, scene, fit, pieces })
+        let beside = scene::beside_slot(app, trainer, &placed).await?;
+        Ok(Self { placed, scene, fit, beside, pieces })
     }
 
     /// The best answers to a trouble, the plan's own movement left out where it hurts.
     fn best<'a>(&self, app: &'a App, trouble: &Trouble) -> Vec<Candidate<'a>> {
         let (person, kit) = trouble.leaves(&self.scene.person, &self.pieces);
-        let answer = self.scene.fit(app, &person, &kit, &self.placed.slot.intent);
+        let mates = scene::mates(app, &self.beside);
+        let answer = self.scene.fit(app, (&person, &kit), &self.placed.slot.intent, &mates);
         let other = |c: &Candidate<'_>| !trouble.hurts() || c.movement.id != self.fit.exercise;
         answer.candidates.into_iter().filter(other).take(BEST).collect()
     }

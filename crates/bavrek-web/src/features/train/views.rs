@@ -9,7 +9,8 @@ use bavrek_core::plan::StopRule;
 use bavrek_core::safety::cautions;
 use bavrek_store::fits::Fit;
 use bavrek_store::log::RecordedSet;
-use bavrek_store::sessions::{SessionHead, Slot};
+use bavrek_store::sessions::SessionHead;
+use bavrek_store::slots::Slot;
 use uuid::Uuid;
 
 use super::forms::SetForm;

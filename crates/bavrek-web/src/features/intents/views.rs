@@ -1,0 +1,194 @@
+//! What the page of an intent shows, ready to be written down.
+
+use askama::Template;
+use askama_web::WebTemplate;
+use bavrek_core::anatomy::Region;
+use bavrek_core::fit::{Candidate, Fitter, Mate};
+use bavrek_core::plan::{BlockKind, Intent};
+use bavrek_core::reference::Reference;
+use bavrek_store::new_id;
+use bavrek_store::sessions::{Block, SessionHead};
+use bavrek_store::slots::Slot;
+use uuid::Uuid;
+
+use super::form;
+use crate::chrome::Chrome;
+use crate::features::scene::{Scene, capital, purpose};
+use crate::features::typed::{Input, Typed, focus_first};
+use crate::pictures::curves::{self, Curves, Shape};
+use crate::pictures::torso::{self, Torso, Work};
+use crate::state::App;
+
+/// Movements named as doing the job.
+const NAMED: usize = 6;
+
+/// Where the intent belongs.
+pub(super) struct Seen<'a> {
+    pub(super) scene: &'a Scene,
+    pub(super) session: &'a SessionHead,
+    pub(super) blocks: &'a [Block],
+    pub(super) slot: Option<&'a Slot>,
+}
+
+#[derive(Template, WebTemplate)]
+#[template(path = "intents/page.html")]
+pub(super) struct Page {
+    chrome: Chrome,
+    session: (Uuid, String),
+    client: String,
+    place: String,
+    /// The slot that is changed; none for a new one.
+    slot: Option<Uuid>,
+    id: Uuid,
+    version: i32,
+    action: String,
+    reference: Input,
+    movements: Vec<String>,
+    kind: Vec<Input>,
+    dose: Vec<Input>,
+    block: Vec<Input>,
+    regions: Vec<RegionRow>,
+    regions_error: Option<String>,
+    answer: Option<Answer>,
+    /// What was saved in another window.
+    meanwhile: Option<String>,
+    stopped: bool,
+}
+
+struct RegionRow {
+    field: String,
+    label: &'static str,
+    weight: String,
+    wrong: bool,
+}
+
+/// What the intent leads to here.
+struct Answer {
+    heading: String,
+    torso: Torso,
+    shares: String,
+    found: String,
+    /// Name, start, and how well it does the job in percent.
+    best: Vec<(String, String, String)>,
+    nearest: Option<String>,
+    notes: Vec<String>,
+    reference: Option<Curves>,
+}
+
+impl Page {
+    pub(super) fn new(
+        chrome: Chrome,
+        app: &App,
+        seen: &Seen<'_>,
+        typed: &Typed,
+        intent: Option<&Intent>,
+        beside: &[Mate<'_>],
+    ) -> Self {
+        let title = if seen.slot.is_some() { "What the slot is for" } else { "A new slot" };
+        let action = match seen.slot {
+            Some(slot) => format!("/slots/{}/intent", slot.id),
+            None => format!("/sessions/{}/slots", seen.session.id),
+        };
+        let mut reference =
+            [Input::text(typed, "reference", "In place of", "cable fly, pulldown, skull crusher").kind("movement")];
+        let mut kind = form::kind_inputs(typed);
+        let refused = kind.iter().any(|i| i.error.is_some());
+        focus_first(if refused { &mut kind } else { &mut reference });
+        let [reference] = reference;
+        Self {
+            chrome: chrome.titled(title),
+            session: (seen.session.id, seen.session.name.clone()),
+            client: seen.scene.client.name.clone(),
+            place: seen.scene.place.name.clone(),
+            slot: seen.slot.map(|s| s.id),
+            id: typed.value("id").parse().unwrap_or_else(|_| new_id()),
+            version: typed.value("version").parse().unwrap_or(seen.slot.map_or(0, |s| s.version)),
+            action,
+            reference,
+            movements: names(app),
+            kind,
+            dose: form::dose_inputs(typed),
+            block: if seen.slot.is_some() || seen.blocks.is_empty() {
+                Vec::new()
+            } else {
+                form::block_inputs(typed, &blocks(seen.blocks))
+            },
+            regions: Region::ALL.iter().map(|r| region_row(*r, typed)).collect(),
+            regions_error: form::regions_error(typed),
+            answer: intent.map(|intent| answer(app, seen.scene, intent, beside)),
+            meanwhile: None,
+            stopped: seen.scene.stopped,
+        }
+    }
+
+    /// Says what somebody else saved meanwhile, and lets the next save win over that.
+    pub(super) fn changed_meanwhile(mut self, version: i32, stored: &Intent) -> Self {
+        let stored = format!("{}: {}, {}", stored.pattern, purpose(stored), stored.prescription().text());
+        self.meanwhile = Some(stored);
+        self.version = version;
+        self
+    }
+}
+
+/// Every movement of the catalogue and of a gym by name.
+fn names(app: &App) -> Vec<String> {
+    let home = app.catalogue.movements.iter().map(|m| m.name.clone());
+    home.chain(app.catalogue.gym.values().map(|g| g.name.clone())).collect()
+}
+
+fn region_row(region: Region, typed: &Typed) -> RegionRow {
+    let field = form::region_field(region);
+    RegionRow {
+        label: region.label(),
+        weight: typed.value(&field).to_owned(),
+        wrong: typed.error(&field).is_some(),
+        field,
+    }
+}
+
+/// The blocks a new slot can join, by what their slots are for.
+fn blocks(blocks: &[Block]) -> Vec<(String, String)> {
+    let words = |block: &Block| {
+        let slots: Vec<_> = block.slots.iter().map(|s| purpose(&s.intent)).collect();
+        let kind = (block.kind != BlockKind::Straight).then(|| format!(" ({})", block.kind));
+        format!("with {}{}", slots.join(" and "), kind.unwrap_or_default())
+    };
+    blocks.iter().map(|b| (b.id.to_string(), words(b))).collect()
+}
+
+fn answer(app: &App, scene: &Scene, intent: &Intent, beside: &[Mate<'_>]) -> Answer {
+    let history = scene.history();
+    let room = scene.room(&scene.person, &scene.place.kit);
+    let fitter = Fitter::new(&app.catalogue, room, &history, Some(scene.today));
+    let found = fitter.fit_beside(intent, beside);
+    let total: f64 = intent.regions.values().sum();
+    let share = |(region, weight): (&Region, &f64)| format!("{region} {:.0} %", weight / total * 100.0);
+    let work = intent
+        .regions
+        .iter()
+        .map(|(region, weight)| (*region, Work { direct: weight / total * torso::FULL * 0.8, assisting: 0.0 }));
+    let wanted: Vec<_> = intent.regions.keys().copied().collect();
+    let nearest = if found.candidates.is_empty() { fitter.nearest(intent) } else { None };
+    Answer {
+        heading: capital(&format!("{}: {}", intent.pattern, purpose(intent))),
+        torso: torso::draw("t", "Regions this slot is for", &work.collect(), &wanted),
+        shares: intent.regions.iter().map(share).collect::<Vec<_>>().join(", "),
+        found: match found.candidates.len() {
+            0 => format!("Nothing at {} does this job.", scene.place.name),
+            1 => format!("1 movement does this at {}.", scene.place.name),
+            n => format!("{n} movements do this at {}.", scene.place.name),
+        },
+        best: found.candidates.iter().take(NAMED).map(named).collect(),
+        nearest: nearest.map(|c| format!("The nearest is {}: {}.", c.movement.name, c.lost.join("; "))),
+        notes: found.notes.clone(),
+        reference: found.reference.as_ref().map(curve),
+    }
+}
+
+fn named(candidate: &Candidate<'_>) -> (String, String, String) {
+    (candidate.movement.name.clone(), candidate.step().label.clone(), format!("{:.0}", candidate.score * 100.0))
+}
+
+fn curve(reference: &Reference) -> Curves {
+    curves::draw(&Shape { name: reference.name.clone(), curve: &reference.curve, thirds: reference.thirds }, None)
+}
