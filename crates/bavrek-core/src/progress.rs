@@ -313,7 +313,7 @@ impl<'a> Caller<'a> {
         let usual = self.question.intent.tempo.unwrap_or(Tempo::USUAL).seconds();
         let slower = reps::effective_reps(1.0, done_at) / reps::effective_reps(1.0, usual);
         let capacity = (f64::from(last.least_reps()) + last.reserve(wanted)) * slower;
-        let landing = reps::reps_after_jump(1.0 + jump, capacity) - f64::from(wanted);
+        let landing = reps::reps_after_jump(1.0 + jump, capacity) - wanted;
         let size = format!("the next step is {} ({:+.0} %)", self.ladder.steps[up].label, jump * 100.0);
         if jump <= ORDINARY_JUMP || landing >= f64::from(low) - 0.5 {
             let expected = format!("about {:.0} reps are expected on it", landing.max(0.0));

@@ -94,7 +94,9 @@ impl Setup {
             ("stand on it, feet ", self.stance_m, " wide"),
             ("grip ", above(self.grip_shorter_m), " nearer"),
         ];
-        metres.iter().for_each(|part| add_metres(text, part));
+        for part in &metres {
+            add_metres(text, part);
+        }
         if let Some(fix) = self.band_fix.filter(|f| *f != BandFix::Hung) {
             add(text, format_args!("{}", fix.short()));
         }
@@ -102,7 +104,9 @@ impl Setup {
             add(text, format_args!("on the knees"));
         }
         let heights = [("hands at ", above(self.hands_height_m), ""), ("feet at ", above(self.feet_height_m), "")];
-        heights.iter().for_each(|part| add_metres(text, part));
+        for part in &heights {
+            add_metres(text, part);
+        }
         if let Some(angle) = self.body_angle_deg {
             add(text, format_args!("body at {}° to the floor", Trimmed(angle.value(), 0)));
         }

@@ -1,0 +1,273 @@
+//! Sessions, slots and their intents over HTTP: read off a movement, wrong figures kept, two windows, strangers.
+
+mod common;
+
+use bavrek_core::plan::{BlockKind, Sides, StopRule};
+use bavrek_store::slots::{self, Joining};
+use bavrek_store::{Pool, new_id, sessions, trainers};
+use common::{DESK, Refusal, Visitor, World, assert_refused, desk, start, with, world};
+use reqwest::StatusCode;
+
+/// The fields of a slot for the lats.
+const SLOT: &[(&str, &str)] = &[
+    ("pattern", "vertical_pull"),
+    ("region_lats", "1"),
+    ("reps_low", "6"),
+    ("reps_high", "10"),
+    ("rir", "1"),
+    ("sets", "4"),
+    ("stop", "last_to_failure"),
+];
+
+async fn blocks(pool: &Pool, world: &World) -> Vec<sessions::Block> {
+    sessions::blocks(pool, world.trainer, world.session).await.unwrap()
+}
+
+#[sqlx::test(migrations = "../bavrek-store/migrations")]
+async fn a_slot_is_written_from_scratch_and_sent_twice_is_one(pool: Pool) {
+    let (world, visitor) = desk(&pool).await;
+    let path = format!("/sessions/{}/slots/new", world.session);
+    let id = visitor.get(&path).await.hidden("id");
+    let fields = with(SLOT, &[("id", &id), ("tempo", "3-0-1-0"), ("sides", "one")]);
+    for _ in 0..2 {
+        let page = visitor.post(&path, &fields).await;
+        assert_eq!((page.status, page.address), (StatusCode::OK, format!("/slots/{id}/bench")));
+        assert!(page.text.contains("4 × 6–10, 1 in reserve, the last to failure, 3-0-1-0"));
+    }
+    let blocks = blocks(&pool, &world).await;
+    assert_eq!(blocks.iter().map(|b| b.slots.len()).collect::<Vec<_>>(), [1, 1]);
+    let intent = &blocks[1].slots[0].intent;
+    assert_eq!((intent.sides, intent.stop), (Some(Sides::One), Some(StopRule::LastToFailure)));
+}
+
+#[sqlx::test(migrations = "../bavrek-store/migrations")]
+async fn an_intent_is_read_off_a_gym_movement_and_the_dose_stays(pool: Pool) {
+    let (world, visitor) = desk(&pool).await;
+    let path = format!("/sessions/{}/slots/read-off", world.session);
+    let dose = [("reps_low", "12"), ("reps_high", "15"), ("rir", "1"), ("sets", "5"), ("tempo", "4-0-1-0")];
+    let page = visitor.post(&path, &with(&dose, &[("reference", "lat pulldown")])).await;
+    assert_eq!(page.status, StatusCode::OK);
+    for filled in [
+        "value=\"Pulldown with a wide bar\"",
+        "<option value=\"vertical_pull\" selected>",
+        "<option value=\"overhead\" selected>",
+        "<option value=\"pronated\" selected>",
+        "name=\"region_lats\" value=\"1\"",
+        "name=\"reps_low\" value=\"12\"",
+        "name=\"sets\" value=\"5\"",
+        "name=\"tempo\" value=\"4-0-1-0\"",
+    ] {
+        assert!(page.text.contains(filled), "{filled}");
+    }
+    assert_eq!(blocks(&pool, &world).await.len(), 1, "nothing is stored by reading off");
+    // A movement that can be done at home is read off as well, by another of its names.
+    let page = visitor.post(&path, &with(&dose, &[("reference", "standing dumbbell curl")])).await;
+    assert!(page.text.contains("name=\"region_biceps_long\" value=\"1\""));
+    for (name, says) in
+        [("", "name a movement to read off"), ("knitting", "no movement is called"), ("press", "which one: ")]
+    {
+        let page = visitor.post(&path, &with(&dose, &[("reference", name), ("region_lats", "0.7")])).await;
+        assert!(page.text.contains(says), "{says}");
+        assert!(page.text.contains("name=\"region_lats\" value=\"0.7\""), "what was typed stays");
+    }
+    let back = visitor.get(&path).await;
+    assert_eq!(
+        back.address,
+        format!("/sessions/{}/slots/new", world.session),
+        "the address works when loaded directly"
+    );
+}
+
+#[sqlx::test(migrations = "../bavrek-store/migrations")]
+async fn wrong_figures_stand_beside_their_fields_and_are_kept(pool: Pool) {
+    let (world, visitor) = desk(&pool).await;
+    let path = format!("/sessions/{}/slots/new", world.session);
+    let id = new_id().to_string();
+    let refusals: &[Refusal<'_>] = &[
+        (&[("pattern", "")], "Pattern: choose one", "name=\"reps_low\" value=\"6\""),
+        (&[("region_lats", "")], "Regions: name at least one region", "vertical_pull\" selected"),
+        (&[("region_lats", "0")], "Regions: name at least one region", "name=\"region_lats\" value=\"0\""),
+        (&[("region_lats", "1.5")], "Regions: lats: must be between 0 and 1", "name=\"region_lats\" value=\"1.5\""),
+        (&[("region_lats", "much")], "is not a number", "name=\"region_lats\" value=\"much\""),
+        (&[("reps_high", "4")], "must be 6 or more", "name=\"reps_high\" value=\"4\""),
+        (&[("reps_low", "")], "Reps, from: is needed", "name=\"reps_high\" value=\"10\""),
+        (&[("reps_low", "99")], "must be between 1 and 40", "name=\"reps_low\" value=\"99\""),
+        (&[("rir", "9")], "must be between 0 and 6", "name=\"rir\" value=\"9\""),
+        (&[("sets", "2.5")], "must be a whole number", "name=\"sets\" value=\"2.5\""),
+        (&[("tempo", "slow")], "must be four counts", "name=\"tempo\" value=\"slow\""),
+        (&[("reference", "knitting")], "no movement is called", "value=\"knitting\""),
+        (&[("block", "elsewhere")], "is not in this session any more", "name=\"sets\" value=\"4\""),
+    ];
+    for (changed, says, keeps) in refusals {
+        let page = visitor.post(&path, &with(&with(SLOT, &[("id", &id)]), changed)).await;
+        assert_refused(&page, says, keeps);
+    }
+    assert_eq!(blocks(&pool, &world).await.len(), 1);
+}
+
+#[sqlx::test(migrations = "../bavrek-store/migrations")]
+async fn trying_out_says_what_it_leads_to_and_stores_nothing(pool: Pool) {
+    let (world, visitor) = desk(&pool).await;
+    let path = format!("/sessions/{}/slots/try", world.session);
+    let none = with(SLOT, &[("region_lats", ""), ("region_pec_minor", "1")]);
+    assert!(visitor.post(&path, &none).await.text.contains("Nothing at Room does this job."), "no bars, no anchor");
+    let curl = with(SLOT, &[("pattern", "elbow_flexion"), ("region_lats", ""), ("region_biceps_long", "1")]);
+    let page = visitor.post(&path, &curl).await;
+    assert!(page.text.contains("movements do this at Room.") && page.text.contains("biceps, long head 100 %"));
+    let odd = visitor.post(&path, &with(&curl, &[("reference", "dumbbell side raise")])).await;
+    assert!(odd.text.contains("works none of: biceps, long head"), "a yardstick of another muscle is said");
+    // Half typed, nothing is complained about.
+    let page = visitor.post(&path, &[("reference", "lat pull"), ("reps_low", "8")]).await;
+    assert!(!page.text.contains("Pattern: choose one") && !page.text.contains("Regions: name at least one"));
+    assert_eq!(blocks(&pool, &world).await.len(), 1);
+}
+
+#[sqlx::test(migrations = "../bavrek-store/migrations")]
+async fn an_intent_is_changed_by_one_window_at_a_time(pool: Pool) {
+    let (world, visitor) = desk(&pool).await;
+    let path = format!("/slots/{}/intent", world.slot);
+    let page = visitor.get(&path).await;
+    assert!(page.text.contains("elbow_flexion\" selected") && page.hidden("version") == "0");
+    let save = |version: &'static str, sets: &'static str| {
+        let fields = with(SLOT, &[("version", version), ("sets", sets)]);
+        let (visitor, path) = (&visitor, &path);
+        async move { visitor.post(path, &fields).await }
+    };
+    assert_eq!(save("0", "4").await.address, format!("/slots/{}/bench", world.slot));
+    let late = save("0", "6").await;
+    assert_eq!(late.status, StatusCode::CONFLICT);
+    assert!(late.text.contains("changed meanwhile") && late.text.contains("vertical pull: lats, 4 × 6–10"));
+    assert!(late.text.contains("name=\"sets\" value=\"6\"") && late.hidden("version") == "1");
+    assert_eq!(save("1", "6").await.status, StatusCode::OK);
+    assert_eq!(slots::one(&pool, world.trainer, world.slot).await.unwrap().slot.intent.sets, 6);
+}
+
+#[sqlx::test(migrations = "../bavrek-store/migrations")]
+async fn a_slot_taken_out_comes_back_by_undo(pool: Pool) {
+    let (world, visitor) = desk(&pool).await;
+    let page = visitor.post(&format!("/slots/{}/remove", world.slot), &[]).await;
+    assert!(page.text.contains("Taken out: biceps, long head") && page.text.contains("has no slots yet"));
+    let page = visitor.post(&format!("/slots/{}/restore", world.slot), &[]).await;
+    assert!(!page.text.contains("Taken out:") && page.text.contains(&format!("/slots/{}/bench", world.slot)));
+}
+
+#[sqlx::test(migrations = "../bavrek-store/migrations")]
+async fn a_session_is_made_changed_and_refused_with_what_was_typed(pool: Pool) {
+    let (world, visitor) = desk(&pool).await;
+    let path = format!("/clients/{}/sessions/new", world.client);
+    let (id, place) = (new_id().to_string(), world.place.to_string());
+    let usual =
+        [("id", id.as_str()), ("name", "Upper B"), ("planned_on", "2026-04-01"), ("minutes", "50"), ("place", &place)];
+    let refusals: &[Refusal<'_>] = &[
+        (&[("name", " ")], "Name: is needed", "value=\"2026-04-01\""),
+        (&[("planned_on", "soon")], "is no date", "value=\"soon\""),
+        (&[("planned_on", "")], "Day: is needed", "value=\"Upper B\""),
+        (&[("minutes", "5")], "must be between 10 and 180 minutes", "value=\"5\""),
+        (&[("method", "guessing")], "is none of the choices", "value=\"Upper B\""),
+        (&[("place", "garden")], "is none of the choices", "value=\"Upper B\""),
+    ];
+    for (changed, says, keeps) in refusals {
+        assert_refused(&visitor.post(&path, &with(&usual, changed)).await, says, keeps);
+    }
+    let made = visitor.post(&path, &with(&usual, &[("method", "high_rep_band")])).await;
+    assert_eq!(made.address, format!("/sessions/{id}"));
+    assert!(made.text.contains("high-rep band") && made.text.contains("has no slots yet"));
+    let edit = format!("/sessions/{id}/edit");
+    let fields = [("version", "0"), ("name", "Upper C"), ("planned_on", "2026-04-02"), ("minutes", "40")];
+    assert_eq!(visitor.post(&edit, &fields).await.address, format!("/sessions/{id}"));
+    let late = visitor.post(&edit, &with(&fields, &[("name", "Upper D")])).await;
+    assert_eq!(late.status, StatusCode::CONFLICT);
+    assert!(late.text.contains("saved meanwhile: Upper C") && late.text.contains("value=\"Upper D\""));
+}
+
+#[sqlx::test(migrations = "../bavrek-store/migrations")]
+async fn a_school_and_a_pair_reach_the_bench(pool: Pool) {
+    let (world, visitor) = desk(&pool).await;
+    let bench = format!("/slots/{}/bench", world.slot);
+    assert!(!visitor.get(&bench).await.text.contains("a quick set-up counts more"));
+    let head = sessions::head(&pool, world.trainer, world.session).await.unwrap();
+    let paired = sessions::SessionHead { method: Some(bavrek_core::method::Method::AntagonistPairs), ..head };
+    sessions::change(&pool, world.trainer, &paired).await.unwrap();
+    let page = visitor.get(&bench).await;
+    assert!(page.text.contains("a quick set-up counts more: there is little rest"), "the school is among the reasons");
+    // The only band is stood on in one slot and under the back in the other: that is said on the second one's bench.
+    visitor.post(&format!("/slots/{}/fit", world.slot), &[("exercise", "band_curl")]).await;
+    let intent = serde_json::from_str(
+        r#"{"pattern":"horizontal_press","regions":{"chest_sternal":1.0},"reps":[8,12],"rir":2,"sets":3}"#,
+    )
+    .unwrap();
+    let (press, block) = (new_id(), blocks(&pool, &world).await[0].id);
+    let joining = Joining::Block(block, BlockKind::Antagonist);
+    slots::add(&pool, world.trainer, world.session, press, &intent, joining).await.unwrap();
+    let page = visitor.get(&format!("/slots/{press}/bench?pick=band_floor_press")).await;
+    assert!(page.text.contains("is fixed another way for"), "the conflict is said");
+    assert!(visitor.get(&format!("/sessions/{}", world.session)).await.text.contains("antagonist pair"));
+}
+
+#[sqlx::test(migrations = "../bavrek-store/migrations")]
+async fn weights_are_typed_refused_and_put_back(pool: Pool) {
+    let (world, visitor) = desk(&pool).await;
+    let usual = [
+        ("targeting", "40"),
+        ("tension", "10"),
+        ("reach", "10"),
+        ("steps", "10"),
+        ("joints", "20"),
+        ("stability", "5"),
+        ("setup", "5"),
+    ];
+    let refusals: &[Refusal<'_>] = &[
+        (&[("joints", "2")], "joints: must stay at 15 of a hundred", "name=\"joints\" value=\"2\""),
+        (&[("reach", "-1")], "reach: must be between 0 and 100", "name=\"reach\" value=\"-1\""),
+        (&[("setup", "")], "set-up: is needed", "name=\"targeting\" value=\"40\""),
+        (&[("steps", "few")], "is not a number", "name=\"steps\" value=\"few\""),
+    ];
+    for (changed, says, keeps) in refusals {
+        assert_refused(&visitor.post("/weights", &with(&usual, changed)).await, says, keeps);
+    }
+    assert_eq!(trainers::weights(&pool, world.trainer).await.unwrap(), None);
+    let tried = visitor.post("/weights/try", &usual).await;
+    assert!(tried.text.contains("as usual") && tried.text.contains("<td class=\"figure\">40</td>"), "only tried");
+    assert!(visitor.post("/weights", &usual).await.text.contains("your own weights"));
+    assert!(trainers::weights(&pool, world.trainer).await.unwrap().is_some());
+    assert!(visitor.post("/weights/usual", &[]).await.text.contains("as usual"));
+    assert_eq!(trainers::weights(&pool, world.trainer).await.unwrap(), None);
+}
+
+#[sqlx::test(migrations = "../bavrek-store/migrations")]
+async fn gym_movements_are_found_and_say_what_replaces_them(pool: Pool) {
+    let (world, visitor) = desk(&pool).await;
+    assert!(visitor.get("/catalogue/gym").await.text.contains("Pulldown with a wide bar"));
+    let page = visitor.get("/catalogue/gym/barbell_bench_press").await;
+    assert!(page.text.contains("Dumbbell press on a flat bench") && page.text.contains("barbell"));
+    assert!(visitor.get("/catalogue?q=pec+deck").await.text.contains("/catalogue/gym/fly_machine"));
+    assert_eq!(visitor.get("/catalogue/gym/push_up").await.status, StatusCode::NOT_FOUND);
+    let why = visitor.get(&format!("/slots/{}/bench?why=lat+pulldown", world.slot)).await;
+    assert!(why.text.contains("needs a cable station, which no room here has"));
+}
+
+#[sqlx::test(migrations = "../bavrek-store/migrations")]
+async fn strangers_find_and_write_nothing(pool: Pool) {
+    let mine = world(&pool, DESK).await;
+    let other = world(&pool, "b@bavrek.example").await;
+    let base = start(pool.clone()).await;
+    let stranger = Visitor::signed_in(&base, "b@bavrek.example").await;
+    let (session, slot) = (mine.session, mine.slot);
+    for path in [
+        format!("/sessions/{session}/slots/new"),
+        format!("/slots/{slot}/intent"),
+        format!("/sessions/{session}/edit"),
+        format!("/clients/{}/sessions/new", mine.client),
+    ] {
+        assert_eq!(stranger.get(&path).await.status, StatusCode::NOT_FOUND, "{path}");
+        let id = new_id().to_string();
+        let fields = with(SLOT, &[("id", &id), ("version", "0"), ("name", "Mine now"), ("planned_on", "2026-04-01")]);
+        assert_eq!(stranger.post(&path, &fields).await.status, StatusCode::NOT_FOUND, "{path}");
+    }
+    for path in [format!("/slots/{slot}/remove"), format!("/slots/{slot}/restore"), format!("/slots/{slot}/intent/try")]
+    {
+        assert_eq!(stranger.post(&path, SLOT).await.status, StatusCode::NOT_FOUND, "{path}");
+    }
+    assert_eq!(blocks(&pool, &mine).await.len(), 1);
+    assert_eq!(blocks(&pool, &other).await.len(), 1);
+}
