@@ -5,7 +5,7 @@ use std::collections::BTreeMap;
 use crate::anatomy::{ArmPosition, Grip, Pattern, Region};
 use crate::kit::full_room;
 use crate::ladder::Ladder;
-use crate::mechanics::profile::{emphasis, share_distance};
+use crate::mechanics::profile::emphasis;
 use crate::mechanics::single_joint::SingleJoint;
 use crate::movement::{Catalogue, GymMovement, Movement, RigModel, Style};
 use crate::person::Person;
@@ -120,11 +120,6 @@ impl Reference {
                 Some(Self { name, curve, thirds, tag, style: movement.style })
             }
         }
-    }
-
-    /// How much of the work a movement does elsewhere in the muscle's length, 0 to 1.
-    pub fn distance(&self, thirds: &[f64; 3]) -> f64 {
-        share_distance(&self.thirds, thirds)
     }
 }
 

@@ -4,12 +4,16 @@ alter table sessions add column method text;
 -- Two windows do not overwrite each other: a change names the version that it saw.
 alter table sessions add column version integer not null default 0;
 alter table slots add column version integer not null default 0;
--- A slot that is taken out keeps its fits and its log.
+-- What is taken out keeps its fits and its log.
+alter table sessions add column removed_at timestamptz;
 alter table slots add column removed_at timestamptz;
 
 alter table trainers add column weights jsonb;
 
--- A slot that is taken out leaves no call.
+-- What was in the way, so that a second swap of the day knows it.
+alter table spot_swaps add column trouble jsonb;
+
+-- A slot or session that is taken out leaves no call.
 create or replace function waiting_slots(trainer uuid, client uuid) returns table (slot_id uuid) language sql stable as $$
     select t.id
     from sessions x
@@ -19,7 +23,7 @@ create or replace function waiting_slots(trainer uuid, client uuid) returns tabl
         select id, place_id, exercise from logged_sets g
         where g.trainer_id = t.trainer_id and g.slot_id = t.id
         order by performed_on desc, logged_at desc, position desc, id desc limit 1) latest
-    where x.trainer_id = trainer and x.client_id = client
+    where x.trainer_id = trainer and x.client_id = client and x.removed_at is null
       and not exists (
         select 1 from decisions d
         where d.trainer_id = trainer and d.slot_id = t.id and d.after_set = latest.id)

@@ -161,7 +161,8 @@ pub async fn set_archived(pool: &Pool, trainer: TrainerId, id: Uuid, archived: b
 pub async fn remove(pool: &Pool, trainer: TrainerId, id: Uuid) -> Result<(), StoreError> {
     let done = sqlx::query!(
         "update places p set removed_at = coalesce(removed_at, now()) where trainer_id = $1 and id = $2
-           and not exists (select 1 from sessions s where s.trainer_id = p.trainer_id and s.place_id = p.id)",
+           and not exists (select 1 from sessions s
+             where s.trainer_id = p.trainer_id and s.place_id = p.id and s.removed_at is null)",
         trainer.0,
         id
     )

@@ -143,7 +143,7 @@ async fn read(pool: &Pool, trainer: TrainerId, today: NaiveDate, wanted: &Wanted
              from clients c
              left join lateral (
                select id, name, planned_on from sessions
-               where trainer_id = c.trainer_id and client_id = c.id
+               where trainer_id = c.trainer_id and client_id = c.id and removed_at is null
                order by (planned_on < $2), abs(planned_on - $2), id limit 1) s on true
              left join lateral (
                select max((g.entry->>'pain')::int) as pain from logged_sets g

@@ -128,7 +128,21 @@ pub async fn change(pool: &Pool, trainer: TrainerId, head: &SessionHead) -> Resu
     Err(StoreError::Conflict)
 }
 
-/// One session's head.
+/// Takes a session out of the plan, or puts it back. What was logged in it stays.
+pub async fn set_removed(pool: &Pool, trainer: TrainerId, id: Uuid, removed: bool) -> Result<(), StoreError> {
+    let done = sqlx::query!(
+        "update sessions set removed_at = case when $3 then coalesce(removed_at, now()) end
+         where trainer_id = $1 and id = $2",
+        trainer.0,
+        id,
+        removed
+    )
+    .execute(pool)
+    .await?;
+    if done.rows_affected() == 1 { Ok(()) } else { Err(StoreError::NotFound) }
+}
+
+/// One session's head, taken out or not.
 pub async fn head(pool: &Pool, trainer: TrainerId, id: Uuid) -> Result<SessionHead, StoreError> {
     sqlx::query_as!(
         HeadRow,
@@ -147,7 +161,7 @@ pub async fn of_client(pool: &Pool, trainer: TrainerId, client_id: Uuid) -> Resu
     let rows = sqlx::query_as!(
         HeadRow,
         "select id, client_id, place_id, name, planned_on, minutes, method, version from sessions
-         where trainer_id = $1 and client_id = $2 order by planned_on, id",
+         where trainer_id = $1 and client_id = $2 and removed_at is null order by planned_on, id",
         trainer.0,
         client_id
     );
@@ -159,7 +173,7 @@ pub async fn at_place(pool: &Pool, trainer: TrainerId, place_id: Uuid) -> Result
     let rows = sqlx::query_as!(
         HeadRow,
         "select id, client_id, place_id, name, planned_on, minutes, method, version from sessions
-         where trainer_id = $1 and place_id = $2 order by planned_on, id",
+         where trainer_id = $1 and place_id = $2 and removed_at is null order by planned_on, id",
         trainer.0,
         place_id
     );

@@ -2,10 +2,12 @@
 
 use std::collections::BTreeMap;
 
+use bavrek_core::anatomy::Joint;
 use bavrek_core::dose::Prescription;
 use bavrek_core::kit::KitItem;
 use bavrek_core::ladder::LadderStep;
 use chrono::NaiveDate;
+use serde::{Deserialize, Serialize};
 use uuid::Uuid;
 
 use crate::{Pool, StoreError, TrainerId, new_id};
@@ -31,6 +33,22 @@ pub struct SpotSwap {
     pub prescription: Prescription,
     /// Why, for example `the bench is taken`.
     pub reason: String,
+    /// The same for the next swap of the day.
+    pub trouble: InTheWay,
+}
+
+/// What was in the way of a movement: a piece of kit, one weight of it, or a joint that hurts.
+#[derive(Debug, Clone, Copy, PartialEq, Default, Serialize, Deserialize)]
+pub struct InTheWay {
+    /// The piece.
+    #[serde(default, skip_serializing_if = "Option::is_none")]
+    pub piece: Option<Uuid>,
+    /// One stamped weight of it.
+    #[serde(default, skip_serializing_if = "Option::is_none")]
+    pub weight: Option<f64>,
+    /// The joint.
+    #[serde(default, skip_serializing_if = "Option::is_none")]
+    pub joint: Option<Joint>,
 }
 
 /// A piece of kit that broke: it leaves the kit, dated.
@@ -59,8 +77,8 @@ pub async fn add(pool: &Pool, trainer: TrainerId, swap: &SpotSwap, broken: Optio
     let mut tx = pool.begin().await?;
     let done = sqlx::query!(
         "insert into spot_swaps (trainer_id, id, slot_id, place_id, swapped_on, instead_of, exercise, step,
-                                 prescription, reason)
-         values ($1, $2, $3, $4, $5, $6, $7, $8, $9, $10) on conflict (trainer_id, id) do nothing",
+                                 prescription, reason, trouble)
+         values ($1, $2, $3, $4, $5, $6, $7, $8, $9, $10, $11) on conflict (trainer_id, id) do nothing",
         trainer.0,
         swap.id,
         swap.slot_id,
@@ -70,7 +88,8 @@ pub async fn add(pool: &Pool, trainer: TrainerId, swap: &SpotSwap, broken: Optio
         swap.exercise,
         serde_json::to_value(&swap.step)?,
         serde_json::to_value(&swap.prescription)?,
-        swap.reason
+        swap.reason,
+        serde_json::to_value(swap.trouble)?
     )
     .execute(&mut *tx)
     .await?;
@@ -126,6 +145,32 @@ pub async fn take_back(pool: &Pool, trainer: TrainerId, slot: Uuid, on: NaiveDat
     Ok(())
 }
 
+/// What was in the way of a session's slots on a day at a place, by slot, the earliest first.
+pub async fn in_the_way(
+    pool: &Pool,
+    trainer: TrainerId,
+    session: Uuid,
+    place: Uuid,
+    on: NaiveDate,
+) -> Result<Vec<(Uuid, InTheWay)>, StoreError> {
+    let rows = sqlx::query!(
+        r#"select w.slot_id, w.trouble as "trouble!"
+         from spot_swaps w
+         join slots s on s.trainer_id = w.trainer_id and s.id = w.slot_id
+         join blocks b on b.trainer_id = s.trainer_id and b.id = s.block_id
+         where w.trainer_id = $1 and b.session_id = $2 and w.place_id = $3 and w.swapped_on = $4
+           and w.taken_back_at is null and w.trouble is not null
+         order by w.swapped_at, w.id"#,
+        trainer.0,
+        session,
+        place,
+        on
+    )
+    .fetch_all(pool)
+    .await?;
+    rows.into_iter().map(|row| Ok((row.slot_id, serde_json::from_value(row.trouble)?))).collect()
+}
+
 /// The swaps of a session that hold on a day at a place, the latest of each slot.
 pub async fn of_session(
     pool: &Pool,
@@ -136,7 +181,7 @@ pub async fn of_session(
 ) -> Result<BTreeMap<Uuid, SpotSwap>, StoreError> {
     let rows = sqlx::query!(
         "select distinct on (w.slot_id) w.id, w.slot_id, w.place_id, w.swapped_on, w.instead_of, w.exercise, w.step,
-                w.prescription, w.reason
+                w.prescription, w.reason, w.trouble
          from spot_swaps w
          join slots s on s.trainer_id = w.trainer_id and s.id = w.slot_id
          join blocks b on b.trainer_id = s.trainer_id and b.id = s.block_id
@@ -162,6 +207,7 @@ pub async fn of_session(
                 step: serde_json::from_value(row.step)?,
                 prescription: serde_json::from_value(row.prescription)?,
                 reason: row.reason,
+                trouble: row.trouble.map(serde_json::from_value).transpose()?.unwrap_or_default(),
             };
             Ok((row.slot_id, swap))
         })

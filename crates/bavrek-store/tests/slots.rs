@@ -5,6 +5,7 @@ mod common;
 use bavrek_core::fit::Weights;
 use bavrek_core::method::Method;
 use bavrek_core::plan::{BlockKind, Intent, StopRule};
+use bavrek_store::roster::{self, Wanted};
 use bavrek_store::sessions::{self, SessionHead};
 use bavrek_store::slots::{self, Joining};
 use bavrek_store::{Pool, StoreError, fits, log, new_id, trainers};
@@ -96,6 +97,27 @@ async fn a_session_is_made_once_and_changed_by_version(pool: Pool) {
 }
 
 #[sqlx::test(migrations = "./migrations")]
+async fn a_session_taken_out_leaves_no_trace_in_the_plan_and_comes_back(pool: Pool) {
+    let world = world(&pool, "a").await;
+    let (ten, dose, done) = (step(10.0), intent().prescription(), set("2026-03-02", 10));
+    fits::take(&pool, world.trainer, &fit(&world, "dumbbell_curl", &ten, &dose)).await.unwrap();
+    log::append(&pool, world.trainer, &entry(&world, new_id(), &done)).await.unwrap();
+    let line = async || {
+        let page = roster::page(&pool, world.trainer, day("2026-03-05"), &Wanted::default()).await.unwrap();
+        (page.lines[0].session.as_ref().map(|s| s.0), page.lines[0].calls_waiting)
+    };
+    let planned = async || sessions::of_client(&pool, world.trainer, world.client).await.unwrap().len();
+    assert_eq!((line().await, planned().await), ((Some(world.session), 1), 1));
+    sessions::set_removed(&pool, world.trainer, world.session, true).await.unwrap();
+    assert_eq!((line().await, planned().await), ((None, 0), 0));
+    assert!(sessions::at_place(&pool, world.trainer, world.place).await.unwrap().is_empty());
+    let kept = log::of_client(&pool, world.trainer, world.client, day("2026-03-10")).await.unwrap();
+    assert_eq!(kept.len(), 1, "what was logged is never lost");
+    sessions::set_removed(&pool, world.trainer, world.session, false).await.unwrap();
+    assert_eq!((line().await, planned().await), ((Some(world.session), 1), 1));
+}
+
+#[sqlx::test(migrations = "./migrations")]
 async fn strangers_write_nothing(pool: Pool) {
     let (mine, other) = (world(&pool, "a").await, world(&pool, "b").await);
     let me = mine.trainer;
@@ -103,6 +125,7 @@ async fn strangers_write_nothing(pool: Pool) {
     refused(slots::add(&pool, me, other.session, new_id(), &intent(), Joining::Alone).await);
     refused(slots::set_intent(&pool, me, other.slot, 0, &intent()).await);
     refused(slots::set_removed(&pool, me, other.slot, true).await);
+    refused(sessions::set_removed(&pool, me, other.session, true).await);
     let theirs = sessions::head(&pool, other.trainer, other.session).await.unwrap();
     refused(sessions::change(&pool, me, &theirs).await);
     // A block of another session of the same trainer is not joined either.

@@ -3,7 +3,8 @@
 mod common;
 
 use bavrek_core::kit::KitItem;
-use bavrek_store::{Pool, fits, kit, new_id, places, put_aside, sessions};
+use bavrek_store::slots::{self, Joining};
+use bavrek_store::{Pool, fits, kit, new_id, places, put_aside, sessions, spot_swaps};
 use common::{Visitor, World, desk, start, world};
 use reqwest::StatusCode;
 use uuid::Uuid;
@@ -194,6 +195,37 @@ async fn a_swap_on_the_spot_holds_for_today_and_is_logged_with_its_reason(pool: 
     let page = visitor.post(&format!("{spot}/back"), &[]).await;
     assert!(page.text.contains("Standing dumbbell curl") && !page.text.contains("Instead of"));
     assert!(kit::pieces(&pool, world.trainer, world.place).await.unwrap().iter().any(|p| p.id == world.dumbbells));
+}
+
+/// A second swap of the day knows the first: what was taken is still taken for that slot, what hurt is spared in all.
+#[sqlx::test(migrations = "../bavrek-store/migrations")]
+async fn what_was_in_the_way_earlier_still_counts(pool: Pool) {
+    let (world, visitor) = desk(&pool).await;
+    visitor.post(&format!("/slots/{}/fit", world.slot), &[("exercise", "dumbbell_curl")]).await;
+    let spot = format!("/slots/{}/spot", world.slot);
+    let (id, piece) = (new_id().to_string(), world.dumbbells.to_string());
+    let taken = [("id", id.as_str()), ("piece", piece.as_str()), ("why", "taken"), ("exercise", "band_curl")];
+    visitor.post(&spot, &taken).await;
+    let page = visitor.get(&format!("{spot}?hurts=wrist")).await;
+    assert!(page.text.contains("Earlier today, and still counted: dumbbells") && page.text.contains("wrist hurts"));
+    assert!(!page.text.contains("pair of"), "no dumbbell is offered while they are taken");
+    // Another slot may have the dumbbells, but a joint that hurt is spared there as well.
+    let intent = slots::one(&pool, world.trainer, world.slot).await.unwrap().slot.intent;
+    let other = new_id();
+    slots::add(&pool, world.trainer, world.session, other, &intent, Joining::Alone).await.unwrap();
+    visitor.post(&format!("/slots/{other}/fit"), &[("exercise", "dumbbell_curl")]).await;
+    let elsewhere = format!("/slots/{other}/spot");
+    assert!(!visitor.get(&elsewhere).await.text.contains("Earlier today"));
+    let (id, today) = (new_id().to_string(), common::now().date_naive());
+    let hurts = [("id", id.as_str()), ("hurts", "wrist")];
+    let best = visitor.get(&format!("{spot}?hurts=wrist")).await.hidden("exercise");
+    visitor.post(&spot, &[&hurts[..], &[("exercise", &best)]].concat()).await;
+    let known = spot_swaps::in_the_way(&pool, world.trainer, world.session, world.place, today).await.unwrap();
+    assert_eq!(known.len(), 2);
+    assert!(visitor.get(&elsewhere).await.text.contains("Earlier today, and still counted: wrist hurts."));
+    // Back to the plan, nothing is left of it.
+    visitor.post(&format!("{spot}/back"), &[]).await;
+    assert!(!visitor.get(&elsewhere).await.text.contains("Earlier today"));
 }
 
 #[sqlx::test(migrations = "../bavrek-store/migrations")]

@@ -178,6 +178,13 @@ async fn a_session_is_made_changed_and_refused_with_what_was_typed(pool: Pool) {
     let late = visitor.post(&edit, &with(&fields, &[("name", "Upper D")])).await;
     assert_eq!(late.status, StatusCode::CONFLICT);
     assert!(late.text.contains("saved meanwhile: Upper C") && late.text.contains("value=\"Upper D\""));
+    // Out of the plan, and back by undo. An empty session can be opened on the phone without harm.
+    assert_eq!(visitor.get(&format!("/sessions/{id}/train")).await.status, StatusCode::OK);
+    let gone = visitor.post(&format!("/sessions/{id}/remove"), &[]).await;
+    assert!(gone.text.contains("Upper C is out of the plan"));
+    assert!(!visitor.get(&format!("/clients/{}", world.client)).await.text.contains("Upper C"));
+    assert_eq!(visitor.post(&format!("/sessions/{id}/restore"), &[]).await.address, format!("/sessions/{id}"));
+    assert!(visitor.get(&format!("/clients/{}", world.client)).await.text.contains("Upper C"));
 }
 
 #[sqlx::test(migrations = "../bavrek-store/migrations")]
@@ -264,8 +271,12 @@ async fn strangers_find_and_write_nothing(pool: Pool) {
         let fields = with(SLOT, &[("id", &id), ("version", "0"), ("name", "Mine now"), ("planned_on", "2026-04-01")]);
         assert_eq!(stranger.post(&path, &fields).await.status, StatusCode::NOT_FOUND, "{path}");
     }
-    for path in [format!("/slots/{slot}/remove"), format!("/slots/{slot}/restore"), format!("/slots/{slot}/intent/try")]
-    {
+    for path in [
+        format!("/sessions/{session}/remove"),
+        format!("/slots/{slot}/remove"),
+        format!("/slots/{slot}/restore"),
+        format!("/slots/{slot}/intent/try"),
+    ] {
         assert_eq!(stranger.post(&path, SLOT).await.status, StatusCode::NOT_FOUND, "{path}");
     }
     assert_eq!(blocks(&pool, &mine).await.len(), 1);

@@ -45,6 +45,8 @@ pub(super) fn routes() -> Router<App> {
 #[derive(Deserialize)]
 struct Shown {
     place: Option<Uuid>,
+    /// The session just taken out.
+    removed: Option<Uuid>,
 }
 
 #[derive(Template, WebTemplate)]
@@ -65,6 +67,8 @@ struct Page {
     worked: Vec<Worked>,
     next: Option<(Uuid, String, String)>,
     sessions: Vec<(Uuid, String, String)>,
+    /// The session just taken out, which can come back.
+    removed: Option<(Uuid, String)>,
     /// Where the sessions of the place that is shown can be re-fitted; empty where it has none.
     elsewhere: Vec<(Uuid, String)>,
     strength: Vec<PatternView>,
@@ -113,6 +117,11 @@ async fn show(
     let aims = wanted.clone().unwrap_or_default();
     let ledger = Ledger::replay(&app.catalogue, &who.person, &evidence, Some(who.today));
     let (next, sessions) = next_session(&who, &planned);
+    let removed = match shown.removed {
+        Some(id) => Some(sessions::head(&app.pool, trainer, id).await?).filter(|s| s.client_id == client),
+        None => None,
+    };
+    let removed = removed.filter(|s| planned.iter().all(|p| p.id != s.id)).map(|s| (s.id, s.name));
     Ok(Page {
         id: client,
         name: who.client.name.clone(),
@@ -128,6 +137,7 @@ async fn show(
         worked: worked(&app, &who, &aims, &work),
         next,
         sessions,
+        removed,
         elsewhere: chosen.map_or_else(Vec::new, |here| elsewhere(here, &all, &planned)),
         strength: patterns(&app, &ledger).into_iter().filter(|p| p.known).collect(),
         places: all.iter().map(|p| (p.id, p.name.clone(), chosen == Some(p))).collect(),

@@ -5,7 +5,7 @@ use askama_web::WebTemplate;
 use axum::Router;
 use axum::http::StatusCode;
 use axum::response::{IntoResponse, Redirect, Response};
-use axum::routing::get;
+use axum::routing::{get, post};
 use bavrek_core::method::Method;
 use bavrek_core::ranges::LegalRange;
 use bavrek_store::places::{self, PlaceHead};
@@ -31,6 +31,8 @@ pub(super) fn routes() -> Router<App> {
     Router::new()
         .route("/clients/{client}/sessions/new", get(fresh).post(add))
         .route("/sessions/{session}/edit", get(edit).post(save))
+        .route("/sessions/{session}/remove", post(remove))
+        .route("/sessions/{session}/restore", post(restore))
 }
 
 #[derive(Template, WebTemplate)]
@@ -198,4 +200,15 @@ async fn save(
         }
         Err(other) => Err(other.into()),
     }
+}
+
+async fn remove(Mine(app): Mine, Me(trainer): Me, Ids(session): Ids) -> Result<Redirect, WebError> {
+    let head = sessions::head(&app.pool, trainer, session).await?;
+    sessions::set_removed(&app.pool, trainer, session, true).await?;
+    Ok(Redirect::to(&format!("/clients/{}?removed={session}", head.client_id)))
+}
+
+async fn restore(Mine(app): Mine, Me(trainer): Me, Ids(session): Ids) -> Result<Redirect, WebError> {
+    sessions::set_removed(&app.pool, trainer, session, false).await?;
+    Ok(Redirect::to(&format!("/sessions/{session}")))
 }

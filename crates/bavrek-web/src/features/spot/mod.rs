@@ -9,6 +9,7 @@ use axum::extract::Query;
 use axum::response::Redirect;
 use axum::routing::{get, post};
 use bavrek_core::fit::Candidate;
+use bavrek_core::person::Person;
 use bavrek_store::fits::{self, Fit};
 use bavrek_store::slots::PlacedSlot;
 use bavrek_store::spot_swaps::{self, SpotSwap};
@@ -40,6 +41,8 @@ struct Page {
     used: Vec<Choice>,
     others: Vec<Choice>,
     joints: Vec<(&'static str, &'static str)>,
+    /// What was in the way earlier today and still counts.
+    earlier: String,
     /// What was said to be in the way, and the answers to it.
     answer: Option<Answer>,
 }
@@ -67,7 +70,12 @@ struct Spot {
     fit: Fit,
     /// What alternates with it in its block.
     beside: Vec<Fit>,
+    /// The client, with what hurt earlier today spared.
+    person: Person,
+    /// What is in the room, without what was taken earlier today.
     pieces: Vec<kit::Piece>,
+    /// What was in the way earlier today.
+    earlier: Vec<String>,
 }
 
 impl Spot {
@@ -77,12 +85,15 @@ impl Spot {
         let mut pieces = kit::pieces(&app.pool, trainer, scene.place_head.id).await?;
         pieces.retain(kit::Piece::usable);
         let beside = scene::beside_slot(app, trainer, &placed).await?;
-        Ok(Self { placed, scene, fit, beside, pieces })
+        let (session, place) = (placed.session.id, scene.place_head.id);
+        let told = spot_swaps::in_the_way(&app.pool, trainer, session, place, scene.today).await?;
+        let (person, pieces, earlier) = trouble::earlier(&scene.person, &pieces, slot, &told);
+        Ok(Self { placed, scene, fit, beside, person, pieces, earlier })
     }
 
     /// The best answers to a trouble, the plan's own movement left out where it hurts.
     fn best<'a>(&self, app: &'a App, trouble: &Trouble) -> Vec<Candidate<'a>> {
-        let (person, kit) = trouble.leaves(&self.scene.person, &self.pieces);
+        let (person, kit) = trouble.leaves(&self.person, &self.pieces);
         let mates = scene::mates(app, &self.beside);
         let answer = self.scene.fit(app, (&person, &kit), &self.placed.slot.intent, &mates);
         let other = |c: &Candidate<'_>| !trouble.hurts() || c.movement.id != self.fit.exercise;
@@ -100,7 +111,7 @@ async fn show(
     let mut spot = Spot::load(&app, trainer, slot).await?;
     let chrome = spot.scene.frame(chrome);
     let movement = app.catalogue.movement(&spot.fit.exercise).ok_or(WebError::NotFound)?;
-    let (used, others) = trouble::choices(movement, &spot.scene.person, &spot.pieces, &spot.fit.step);
+    let (used, others) = trouble::choices(movement, &spot.person, &spot.pieces, &spot.fit.step);
     let trouble = told.read(&spot.pieces)?;
     Ok(Page {
         chrome: chrome.titled("Swap on the spot"),
@@ -109,6 +120,7 @@ async fn show(
         planned: movement.name.clone(),
         used,
         others,
+        earlier: spot.earlier.join("; "),
         joints: trouble::JOINTS.iter().map(|j| (j.id(), j.label())).collect(),
         answer: trouble.map(|trouble| Answer {
             reason: trouble.reason(&spot.pieces),
@@ -156,6 +168,7 @@ async fn swap(Mine(app): Mine, Me(trainer): Me, Ids(slot): Ids, fields: Fields) 
         step: candidate.step().clone(),
         prescription: candidate.prescription.clone(),
         reason: trouble.reason(&spot.pieces),
+        trouble: trouble.kept(&spot.pieces),
     };
     spot_swaps::add(&app.pool, trainer, &new, trouble.broken(&spot.pieces).as_ref()).await?;
     Ok(train)

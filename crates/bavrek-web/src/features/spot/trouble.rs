@@ -8,7 +8,7 @@ use bavrek_core::person::Person;
 use bavrek_core::spot::{in_use, kit_without, sparing};
 use bavrek_core::units::trim_number;
 use bavrek_store::kit::Piece;
-use bavrek_store::spot_swaps::Broken;
+use bavrek_store::spot_swaps::{Broken, InTheWay};
 use serde::Deserialize;
 use uuid::Uuid;
 
@@ -98,6 +98,16 @@ impl Trouble {
         }
     }
 
+    /// What a later swap of the day is to know.
+    pub(super) fn kept(self, pieces: &[Piece]) -> InTheWay {
+        match self {
+            Self::Kit { index, weight, .. } => {
+                InTheWay { piece: pieces.get(index).map(|p| p.id), weight, ..InTheWay::default() }
+            }
+            Self::Pain(joint) => InTheWay { joint: Some(joint), ..InTheWay::default() },
+        }
+    }
+
     pub(super) const fn hurts(self) -> bool {
         matches!(self, Self::Pain(_))
     }
@@ -135,6 +145,36 @@ impl Trouble {
             Self::Kit { .. } => None,
         }
     }
+}
+
+/// Who trains with what after what was in the way earlier today, and that in words: a joint that hurt is spared in every
+/// slot, a piece that was taken is away for the slot in which it was.
+pub(super) fn earlier(
+    person: &Person,
+    pieces: &[Piece],
+    slot: Uuid,
+    told: &[(Uuid, InTheWay)],
+) -> (Person, Vec<Piece>, Vec<String>) {
+    let (mut person, mut pieces, mut words) = (person.clone(), pieces.to_vec(), Vec::new());
+    for (at, told) in told {
+        let index = pieces.iter().position(|p| told.piece == Some(p.id));
+        match (told.joint, index) {
+            (Some(joint), _) => {
+                words.push(Trouble::Pain(joint).reason(&pieces));
+                person = sparing(&person, joint);
+            }
+            (None, Some(index)) if *at == slot => {
+                words.push(Trouble::Kit { index, weight: told.weight, broken: false }.reason(&pieces));
+                match kit_without(std::slice::from_ref(&pieces[index].item), 0, told.weight).pop() {
+                    Some(left) => pieces[index].item = left,
+                    None => drop(pieces.remove(index)),
+                }
+            }
+            _ => {}
+        }
+    }
+    words.dedup();
+    (person, pieces, words)
 }
 
 /// What can be in the way: the weight and the pieces that the step uses, and the other pieces.
