@@ -232,7 +232,8 @@ fn held_loads(
     let posture = rigging::posture(movement, person, trunk, resting.height);
     let weighed = movement.uses(Implement::Dumbbell);
     let mount = movement.rig.mount();
-    if weighed && !loaded.weighs() {
+    let weighing = loaded.weighing();
+    if weighed && !weighing.loads() {
         return Err(vec![Missing {
             kind: MissingKind::NoLoad,
             text: "gravity does not pull against this movement: the target is hardly loaded".into(),
@@ -247,7 +248,7 @@ fn held_loads(
         None => Vec::new(),
     };
     let mixer =
-        Mixer { kilogram: loaded.kilogram(), unit: loaded.unit(weighed), thirds: loaded.thirds(), banded: &banded };
+        Mixer { kilogram: weighing.kilogram, unit: weighing.unit(weighed), thirds: loaded.thirds(), banded: &banded };
     let recipes = mixer.recipes(&weights, resting);
     let recipes = if thin { prune(recipes) } else { recipes };
     Ok(recipes.iter().filter_map(|r| mixer.rung(r, resting)).collect())

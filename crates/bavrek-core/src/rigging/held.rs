@@ -53,6 +53,28 @@ impl Way {
     }
 }
 
+/// The resistance of a held kilogram, and of one in the reference movement.
+#[derive(Debug, Clone, Copy, PartialEq)]
+pub struct Weighing {
+    /// Of one kilogram held in the movement.
+    pub kilogram: Profile,
+    full: Profile,
+    line: bool,
+}
+
+impl Weighing {
+    /// The kilogram that defines the effective load: the held one where dumbbells load an arc, else that of the
+    /// reference movement.
+    pub const fn unit(&self, weighed: bool) -> Profile {
+        if weighed && !self.line { self.kilogram } else { self.full }
+    }
+
+    /// Whether gravity loads the target at all.
+    pub fn loads(&self) -> bool {
+        self.kilogram.work() >= NO_LOAD * self.full.work()
+    }
+}
+
 impl Loaded {
     /// The path of a movement at a trunk lean; `on_floor` where the floor stops the elbows. None for movements loaded
     /// by the body itself.
@@ -104,23 +126,23 @@ impl Loaded {
         }
     }
 
-    /// The resistance of the kilogram that defines the effective load: the held one where dumbbells load the movement,
-    /// else that of the reference movement.
-    pub fn unit(&self, weighed: bool) -> Profile {
-        match self {
-            Self::Joint(joint) if weighed => joint.kilogram_profile(),
+    /// What a held kilogram does along the way, beside what it does in the reference movement.
+    pub fn weighing(&self) -> Weighing {
+        let full = match self {
             Self::Joint(joint) => joint.reference().kilogram_profile(),
             Self::Line { .. } => Profile([GRAVITY; 60]),
-        }
+        };
+        Weighing { kilogram: self.kilogram(), full, line: matches!(self, Self::Line { .. }) }
+    }
+
+    /// The resistance of the kilogram that defines the effective load.
+    pub fn unit(&self, weighed: bool) -> Profile {
+        self.weighing().unit(weighed)
     }
 
     /// Whether gravity loads the target at all.
     pub fn weighs(&self) -> bool {
-        let full = match self {
-            Self::Joint(joint) => joint.reference().kilogram_profile().work(),
-            Self::Line { .. } => GRAVITY,
-        };
-        self.kilogram().work() >= NO_LOAD * full
+        self.weighing().loads()
     }
 
     /// Where the hand goes, for any number of bands.

@@ -17,7 +17,7 @@ pub(crate) use assembly::{EQUAL_WORK_SD, TRAPPED_SD, WEIGHED_SD, under_back};
 pub use banding::{BandFix, BandInUse, Strands, USUAL_STANCE};
 pub(crate) use body::raised;
 pub use body::{BodyLoad, body_load, handle_height, trunk_postures};
-pub use held::{Loaded, Way};
+pub use held::{Loaded, Way, Weighing};
 pub use notice::Notice;
 
 use crate::mechanics::single_joint::JointAction;
