@@ -38,7 +38,7 @@ pub(crate) fn draw(found: &Shape<'_>, wanted: Option<&Shape<'_>>) -> Curves {
         let word = match distance {
             d if d <= 0.12 => "same",
             d if d <= 0.25 => "close",
-            _ => "different emphasis",
+            _ => "different",
         };
         format!("match {:.2}: {word}", 1.0 - distance)
     });
@@ -73,7 +73,7 @@ mod tests {
         let found = shape(&[0.0, 1.0, 0.5], [0.2, 0.4, 0.4]);
         let picture = draw(&found, Some(&shape(&[1.0, 1.0], [0.5, 0.3, 0.2])));
         assert_eq!(picture.found, "M34.0 86.0L154.0 16.0L274.0 51.0");
-        assert_eq!(picture.verdict.as_deref(), Some("match 0.70: different emphasis"));
+        assert_eq!(picture.verdict.as_deref(), Some("match 0.70: different"));
         assert_eq!(picture.shares[0], "lengthened 20 %");
     }
 }
