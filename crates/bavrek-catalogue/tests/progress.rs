@@ -7,6 +7,7 @@ use std::sync::LazyLock;
 use bavrek_catalogue::load;
 use bavrek_core::log::{LoggedSet, Observation};
 use bavrek_core::movement::Catalogue;
+use bavrek_core::plan::{Intent, StopRule};
 use bavrek_core::progress::{Call, CallKind, NextQuestion, next};
 use common::{day, dumbbell_set, intent, kit, person};
 use rstest::rstest;
@@ -18,14 +19,17 @@ const COARSE: &str = r#"[{"kind":"dumbbells","unit":"kg","pairs":[8,10,20]}]"#;
 const CURL: &str = r#"{"pattern":"elbow_flexion","regions":{"biceps_long":1.0},"reps":[8,12],"rir":2,"sets":3}"#;
 
 fn call(items: &str, history: &[LoggedSet]) -> Call {
-    let intent = intent(CURL);
+    call_for(&intent(CURL), items, history)
+}
+
+fn call_for(intent: &Intent, items: &str, history: &[LoggedSet]) -> Call {
     let prescription = intent.prescription();
     next(
         &CATALOGUE,
         &NextQuestion {
             person: &person(),
             kit: &kit(items),
-            intent: &intent,
+            intent,
             prescription: &prescription,
             history,
             today: day("2026-03-30"),
@@ -58,6 +62,25 @@ fn double_progression(
     assert_eq!(call.call, expected, "{:?}", call.reasons);
     assert_eq!(call.step.map(|s| s.effective_kg.value()), load);
     assert!(!call.reasons.is_empty());
+}
+
+/// The reserve that is asked for is the prescription's, set by set: a last set to failure is as it should be, and so is
+/// every set of a rule that goes to failure.
+#[rstest]
+#[case(None, [2, 2, 2], CallKind::AddLoad)]
+#[case(None, [2, 1, 0], CallKind::Hold)]
+#[case(Some(StopRule::LastToFailure), [2, 2, 0], CallKind::AddLoad)]
+#[case(Some(StopRule::LastToFailure), [0, 0, 0], CallKind::Hold)]
+#[case(Some(StopRule::Failure), [0, 0, 0], CallKind::AddLoad)]
+fn a_stop_rule_says_what_reserve_is_kept(
+    #[case] stop: Option<StopRule>,
+    #[case] reserves: [u8; 3],
+    #[case] expected: CallKind,
+) {
+    let wanted = Intent { stop, ..intent(CURL) };
+    let sets = reserves.map(|rir| dumbbell_set("dumbbell_curl", "2026-03-02", 10.0, 12, rir));
+    let call = call_for(&wanted, FINE, &sets);
+    assert_eq!(call.call, expected, "{:?}", call.reasons);
 }
 
 #[test]

@@ -161,6 +161,34 @@ fn fly() -> Value {
             "reference_exercise": "dumbbell_bench_fly" })
 }
 
+/// A slot may be measured against a movement of a gym, be one-sided and stop at failure; nobody logs gym movements here.
+#[test]
+fn an_intent_may_say_more() {
+    let mut intent = fly();
+    intent["reference_exercise"] = json!("cable_fly");
+    intent["sides"] = json!("one");
+    intent["stop"] = json!("last_to_failure");
+    let request = json!({ "client": client(), "place": place(), "intent": intent, "limit": 1 });
+    let first = &ask("fit", &request).unwrap()["candidates"][0];
+    assert_eq!(first["unilateral"], true);
+    let reserves: Vec<_> = first["prescription"]["sets"].as_array().unwrap().iter().map(|s| s["rir"].clone()).collect();
+    assert_eq!(reserves, [json!(2), json!(2), json!(0)]);
+    let logged = json!([{ "exercise": "cable_fly", "date": "2026-03-02", "reps": 10 }]);
+    let request = json!({ "client": client(), "place": place(), "intent": fly(), "history": logged });
+    assert_eq!(ask("fit", &request).unwrap_err(), "history[0].exercise");
+}
+
+/// What a reference of another muscle cannot say is said in the notes.
+#[test]
+fn a_reference_that_works_nothing_asked_for_is_noted() {
+    let mut intent = fly();
+    intent["reference_exercise"] = json!("cable_curl");
+    let request = json!({ "client": client(), "place": place(), "intent": intent });
+    let answer = ask("fit", &request).unwrap();
+    assert!(answer["notes"][0].as_str().unwrap().contains("works none of"), "{}", answer["notes"]);
+    assert!(!answer["candidates"].as_array().unwrap().is_empty());
+}
+
 #[test]
 fn a_fit_answers_every_field_of_the_contract() {
     let set = |date: &str| {
@@ -229,6 +257,8 @@ fn a_call_answers_every_field_of_the_contract() {
 #[case::no_regions("fit", json!({"client":client(),"place":place(),"intent":{"pattern":"fly","regions":{},"reps":[8,12],"rir":2,"sets":3}}), "intent.regions")]
 #[case::reps_backwards("fit", json!({"client":client(),"place":place(),"intent":{"pattern":"fly","regions":{"lats":1},"reps":[12,8],"rir":2,"sets":3}}), "intent.reps")]
 #[case::reference("fit", json!({"client":client(),"place":place(),"intent":{"pattern":"fly","regions":{"lats":1},"reps":[8,12],"rir":2,"sets":3,"reference_exercise":"nope"}}), "intent.reference_exercise")]
+#[case::stop("fit", json!({"client":client(),"place":place(),"intent":{"pattern":"fly","regions":{"lats":1},"reps":[8,12],"rir":2,"sets":3,"stop":"never"}}), "intent.stop")]
+#[case::sides("fit", json!({"client":client(),"place":place(),"intent":{"pattern":"fly","regions":{"lats":1},"reps":[8,12],"rir":2,"sets":3,"sides":"three"}}), "intent.sides")]
 #[case::method("fit", json!({"client":client(),"place":place(),"intent":fly(),"method":"wishful"}), "method")]
 #[case::limit("fit", json!({"client":client(),"place":place(),"intent":fly(),"limit":0}), "limit")]
 #[case::history("fit", json!({"client":client(),"place":place(),"intent":fly(),"history":[{"exercise":"push_up","date":"2026-03-02","reps":500}]}), "history[0].reps")]
