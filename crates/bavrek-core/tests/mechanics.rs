@@ -4,7 +4,7 @@ use bavrek_core::mechanics::MechanicsError;
 use bavrek_core::mechanics::band::{Rubber, choked, hooked, stood_on};
 use bavrek_core::mechanics::lever::{PushUp, Support, hanging_load, inverted_row};
 use bavrek_core::mechanics::path::{AnchoredPath, BandUnderBack, Trapped};
-use bavrek_core::mechanics::profile::share_distance;
+use bavrek_core::mechanics::profile::{Profile, share_distance};
 use bavrek_core::mechanics::ring_curl::RingCurl;
 use bavrek_core::mechanics::single_joint::{BandPull, JointAction, SingleJoint};
 use bavrek_core::person::Sex;
@@ -484,6 +484,61 @@ proptest! {
         };
         if let (Ok(a), Ok(b)) = (at(low), at(low + more)) {
             prop_assert!(b < a);
+        }
+    }
+
+    /// Virtual work: over the whole way, a cable takes as many newton metres as it is drawn out metres, and a band as
+    /// many as its energy rises. Checked for every action, wherever the pulley or anchor is.
+    #[test]
+    fn moments_do_the_work_of_the_pull(
+        action in 0..JointAction::ALL.len(),
+        upper_arm in -60.0f64..200.0,
+        pulley in proptest::array::uniform2(-1.6f64..1.6),
+        width in 6.0f64..20.0,
+    ) {
+        let joint = SingleJoint::new(JointAction::ALL[action], Degrees(upper_arm), Degrees(0.0), Metres(1.75), false);
+        let length = |share: f64| {
+            let (r, _) = joint.hand(joint.angle_at(share));
+            (r[0] - pulley[0]).hypot(r[1] - pulley[1])
+        };
+        // At the pulley itself the pull has no direction.
+        prop_assume!((0..=600).all(|i| length(f64::from(i) / 600.0) > 0.12));
+        let radians = (joint.to.value() - joint.from.value()).to_radians().abs();
+        let work = |profile: &Profile| profile.0.iter().sum::<f64>() / profile.0.len() as f64 * radians;
+        let drawn = length(1.0) - length(0.0);
+        prop_assert!((work(&joint.track().pulled(pulley)) - drawn).abs() < 0.004, "{} for {drawn}", work(&joint.track().pulled(pulley)));
+        let (rubber, free) = (loop_of(width), Metres(2.2));
+        let band = BandPull { rubber, strands: 2.0, free, anchor: pulley };
+        if let Ok(profile) = joint.band_profile(&band) {
+            let steps = 4000;
+            let force = |d: f64| rubber.force(2.0, Metres(d), free).map_or(0.0, |f| f.value());
+            let energy: f64 = (0..steps)
+                .map(|i| {
+                    let (a, b) = (length(f64::from(i) / f64::from(steps)), length(f64::from(i + 1) / f64::from(steps)));
+                    force(0.5 * (a + b)) * (b - a)
+                })
+                .sum();
+            prop_assert!((work(&profile) - energy).abs() < 0.004 * rubber.p.max(10.0), "{} for {energy}", work(&profile));
+        }
+    }
+
+    /// A ring curl's straps are exactly as long as they are, whatever the elbow does.
+    #[test]
+    fn ring_straps_keep_their_length(start in 40.0f64..75.0, elbow in 10.0f64..130.0, strap in 0.8f64..2.0) {
+        let posture = RingCurl {
+            stature: Metres(1.75),
+            body_mass: Kilograms(75.0),
+            start_angle: Degrees(start),
+            strap: Metres(strap),
+        };
+        if let Ok(point) = posture.point(Degrees(elbow)) {
+            let (body, theta, h) = (point.body.radians(), elbow.to_radians(), 1.75);
+            let (along, out) = (0.82 * h + 0.195 * h * theta.sin(), 0.162 * h + 0.195 * h * theta.cos());
+            let hand = [-along * body.cos() + out * body.sin(), along * body.sin() + out * body.cos()];
+            let anchor = posture.anchor_point();
+            let length = (anchor[0] - hand[0]).hypot(anchor[1] - hand[1]);
+            prop_assert!((length - strap).abs() < 1e-6, "{length} of {strap}");
+            prop_assert!(point.tension > 0.0 && point.body.value() >= start - 1e-6);
         }
     }
 }

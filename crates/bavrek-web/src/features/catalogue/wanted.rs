@@ -242,6 +242,32 @@ mod tests {
         assert_eq!(named(&catalogue, text).map(|m| m.id.as_str()).map_err(|others| others.len()), expected);
     }
 
+    /// A name that a movement at home has as well means that one.
+    #[rstest]
+    #[case("lat pulldown", Some("lat_pulldown"))]
+    #[case("Pec Deck", Some("fly_machine"))]
+    #[case("Barbell press on a flat bench", Some("barbell_bench_press"))]
+    #[case("bench press", None)]
+    #[case("skull crusher", None)]
+    #[case("pulldown with", None)]
+    #[case("", None)]
+    fn a_gym_movement_is_meant_by_its_own_names(#[case] text: &str, #[case] expected: Option<&str>) {
+        let catalogue = bavrek_catalogue::load().unwrap();
+        assert_eq!(gym_named(&catalogue, text).map(|g| g.id.as_str()), expected);
+    }
+
+    #[rstest]
+    #[case("pulldown", "close_pulldown")]
+    #[case("crossover", "cable_fly")]
+    #[case("knitting", "")]
+    #[case("", "")]
+    fn gym_movements_are_searched_by_words(#[case] text: &str, #[case] among: &str) {
+        let catalogue = bavrek_catalogue::load().unwrap();
+        let found = gym_matches(&catalogue, text);
+        assert!(found.len() <= MOST_NAMES);
+        assert_eq!(found.iter().any(|(id, _)| id == among), !among.is_empty(), "{found:?}");
+    }
+
     #[test]
     fn every_word_must_be_met() {
         let catalogue = bavrek_catalogue::load().unwrap();
