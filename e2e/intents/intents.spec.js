@@ -30,6 +30,7 @@ test("a slot is read off a gym movement, tried, added and fitted", async ({ page
   await page.keyboard.press("a");
   await page.waitForURL(/slots\/new/);
   // The field has the focus; everything up to the fit goes by keyboard.
+  await expect(page.getByLabel("In place of")).toBeFocused();
   await page.keyboard.type("seated cable row");
   await page.keyboard.press("Tab");
   await page.keyboard.press("Enter");
