@@ -27,6 +27,8 @@ test("a slot is read off a gym movement, tried, added and fitted", async ({ page
   await page.getByLabel("School it follows").selectOption({ label: "antagonist pairs" });
   await page.getByRole("button", { name: "Make the session" }).click();
   await expect(page.getByText("has no slots yet")).toBeVisible();
+  // Keys are heard once the page's script has run.
+  await page.waitForLoadState();
   await page.keyboard.press("a");
   await page.waitForURL(/slots\/new/);
   // The field has the focus; everything up to the fit goes by keyboard.
@@ -70,6 +72,7 @@ test("a second slot joins it as a pair, is changed, taken out and brought back",
   await page.getByLabel("A set ends").selectOption("last_to_failure");
   await page.getByRole("button", { name: /Add the slot/ }).click();
   await page.waitForURL(/bench/);
+  await page.waitForLoadState();
   await expect(page.locator("dl.facts").first()).toContainText("the last to failure");
   await page.keyboard.press("f");
   await expect(page.getByText("antagonist pair", { exact: true })).toBeVisible();
@@ -83,6 +86,7 @@ test("a second slot joins it as a pair, is changed, taken out and brought back",
   await fly.getByRole("button", { name: /Take out/ }).click();
   await expect(page.getByRole("status")).toContainText("Taken out");
   await expect(page.locator(".slot")).toHaveCount(1);
+  await page.waitForLoadState();
   await page.keyboard.press("u");
   await expect(page.locator(".slot")).toHaveCount(2);
   expect(errors).toEqual([]);
