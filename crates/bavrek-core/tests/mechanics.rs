@@ -8,7 +8,7 @@ use bavrek_core::mechanics::profile::{Profile, share_distance};
 use bavrek_core::mechanics::ring_curl::RingCurl;
 use bavrek_core::mechanics::single_joint::{BandPull, JointAction, SingleJoint};
 use bavrek_core::person::Sex;
-use bavrek_core::units::{Degrees, GRAVITY, Kilograms, Metres};
+use bavrek_core::units::{Degrees, GRAVITY, Kilograms, Metres, Newtons};
 use proptest::prelude::*;
 use rstest::rstest;
 
@@ -511,7 +511,7 @@ proptest! {
         let band = BandPull { rubber, strands: 2.0, free, anchor: pulley };
         if let Ok(profile) = joint.band_profile(&band) {
             let steps = 4000;
-            let force = |d: f64| rubber.force(2.0, Metres(d), free).map_or(0.0, |f| f.value());
+            let force = |d: f64| rubber.force(2.0, Metres(d), free).map_or(0.0, Newtons::value);
             let energy: f64 = (0..steps)
                 .map(|i| {
                     let (a, b) = (length(f64::from(i) / f64::from(steps)), length(f64::from(i + 1) / f64::from(steps)));
