@@ -2,7 +2,8 @@
 //!
 //! `like` keeps the files short and a family of movements of one mind: limits, cautions and needs stand once.
 //!
-//! Whatever an entry leaves out it takes from the one it is like, cue by cue. What belongs to one movement alone is
+//! Whatever an entry leaves out it takes from the one it is like, cue by cue. Limits add up: an entry that states one
+//! keeps all others, and leaves one out only by naming it under `drop`. What belongs to one movement alone is
 //! never taken: its other names, a dispute, a note on its name, its neighbours.
 
 use std::collections::BTreeMap;
@@ -12,7 +13,7 @@ use toml::{Table, Value};
 use crate::LoadError;
 
 /// Fields that are never taken from another entry.
-const OWN: [&str; 6] = ["id", "like", "synonyms", "name_note", "easier", "harder"];
+const OWN: [&str; 8] = ["id", "like", "synonyms", "name_note", "easier", "harder", "variant_of", "yields_to"];
 
 /// Every entry with what it takes from others filled in, in the same order.
 pub(crate) fn resolve<'a>(raw: &[(&'a str, Table)]) -> Result<Vec<(&'a str, Table)>, LoadError> {
@@ -33,7 +34,9 @@ pub(crate) fn resolve<'a>(raw: &[(&'a str, Table)]) -> Result<Vec<(&'a str, Tabl
                 seen.push(id);
             }
             keep_apart(entry, &mut whole);
-            whole.remove("like");
+            if let Some(plainer) = whole.remove("like") {
+                whole.entry("variant_of").or_insert(plainer);
+            }
             Ok((*file, whole))
         })
         .collect()
@@ -68,7 +71,30 @@ fn fill(entry: &mut Table, base: &Table) {
                     own.entry(cue.clone()).or_insert_with(|| text.clone());
                 }
             }
+            (Some(Value::Array(_)), Value::Array(rules)) if key == "limits" || key == "drop" => merge(entry, key, rules),
             _ => {}
         }
     }
+    leave_out(entry);
+}
+
+/// Adds the rules of the other entry that this one does not state itself.
+fn merge(entry: &mut Table, key: &str, rules: &[Value]) {
+    let Some(Value::Array(own)) = entry.get_mut(key) else { return };
+    let more: Vec<Value> = rules.iter().filter(|r| !own.iter().any(|o| about(o) == about(r))).cloned().collect();
+    own.extend(more);
+}
+
+/// Takes dropped rules out of what was taken over.
+fn leave_out(entry: &mut Table) {
+    let Some(Value::Array(dropped)) = entry.get("drop").cloned() else { return };
+    if let Some(Value::Array(limits)) = entry.get_mut("limits") {
+        limits.retain(|limit| !dropped.iter().any(|d| about(d) == about(limit)));
+    }
+}
+
+/// The joint and the kind of limit that a rule is about.
+fn about(rule: &Value) -> (Option<&str>, Option<&str>) {
+    let word = |key: &str| rule.get(key).and_then(Value::as_str);
+    (word("joint"), word("what"))
 }

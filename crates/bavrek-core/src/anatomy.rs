@@ -73,6 +73,44 @@ vocabulary!(
     }
 );
 
+/// A muscle of which several regions are heads or parts.
+#[derive(Debug, Clone, Copy, PartialEq, Eq)]
+enum Muscle {
+    Chest,
+    Deltoid,
+    Trapezius,
+    Biceps,
+    Triceps,
+}
+
+impl Region {
+    const fn muscle(self) -> Option<Muscle> {
+        match self {
+            Self::ChestClavicular | Self::ChestSternal | Self::ChestCostal => Some(Muscle::Chest),
+            Self::DeltFront | Self::DeltSide | Self::DeltRear => Some(Muscle::Deltoid),
+            Self::TrapsUpper | Self::TrapsMiddle | Self::TrapsLower => Some(Muscle::Trapezius),
+            Self::BicepsLong | Self::BicepsShort => Some(Muscle::Biceps),
+            Self::TricepsLong | Self::TricepsLateral | Self::TricepsMedial => Some(Muscle::Triceps),
+            _ => None,
+        }
+    }
+
+    /// Whether two regions are heads or parts of one muscle.
+    pub fn same_muscle(self, other: Self) -> bool {
+        self.muscle().is_some() && self.muscle() == other.muscle()
+    }
+
+    /// Where the upper arm must be for this head alone to lead; empty where it does not matter.
+    pub const fn arms_that_favour(self) -> &'static [ArmPosition] {
+        match self {
+            Self::BicepsShort => &[ArmPosition::InFront, ArmPosition::OutToSide],
+            Self::BicepsLong => &[ArmPosition::Behind],
+            Self::TricepsLong => &[ArmPosition::Overhead, ArmPosition::Behind],
+            _ => &[],
+        }
+    }
+}
+
 vocabulary!(
     /// A movement class: what the joints do and from where the resistance comes.
     Pattern {

@@ -63,6 +63,13 @@ vocabulary!(
     }
 );
 
+impl LimitKind {
+    /// Whether it is about how far a joint moves, not about pain: training within the range that is there stays possible.
+    pub const fn is_of_range(self) -> bool {
+        matches!(self, Self::Stiff | Self::PoorExtension)
+    }
+}
+
 /// What a client must avoid or go easy on.
 #[derive(Debug, Clone, Copy, PartialEq, Eq, Serialize, Deserialize)]
 #[cfg_attr(feature = "schema", derive(schemars::JsonSchema))]
@@ -88,6 +95,9 @@ impl Limit {
         format!("{side}{}: {} ({})", self.joint, self.what, self.severity)
     }
 }
+
+/// Age from which shoulders get a flatter incline and everything a longer warm-up. Coaching practice, assumed.
+const EASED_AGE: u8 = 50;
 
 /// The client as the computation sees one.
 #[derive(Debug, Clone, PartialEq, Serialize, Deserialize)]
@@ -122,6 +132,16 @@ impl Person {
             sex: None,
             limits: Vec::new(),
         }
+    }
+
+    /// Whether age asks for a longer warm-up and a flatter incline.
+    pub fn is_eased_by_age(&self) -> bool {
+        self.age_years.is_some_and(|age| age >= EASED_AGE)
+    }
+
+    /// Minutes of general warm-up, least and most: five to ten, longer from 50 on.
+    pub fn warm_up_minutes(&self) -> [u8; 2] {
+        if self.is_eased_by_age() { [10, 15] } else { [5, 10] }
     }
 
     /// Checks body mass, stature and age against their legal ranges.

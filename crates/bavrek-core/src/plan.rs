@@ -5,7 +5,8 @@ use std::collections::BTreeMap;
 use serde::{Deserialize, Serialize};
 
 use crate::anatomy::{ArmPosition, Grip, LengthEmphasis, Pattern, Region, vocabulary};
-use crate::dose::{Prescription, Tempo};
+use crate::dose::{Prescription, SetKind, Tempo};
+use crate::movement::Style;
 use crate::ranges::RangeError;
 
 vocabulary!(
@@ -37,6 +38,13 @@ vocabulary!(
         SpeedLost => "speed_lost", "when the lowering speed is lost";
     }
 );
+
+/// Lowering of a set that is only lowered, s: as its cues say.
+const SLOW_LOWERING: u8 = 5;
+/// Shortest hold that is prescribed for growth, s. Assumed.
+const SHORTEST_HOLD: f64 = 15.0;
+/// Longest, s; beyond it a harder position is due.
+const LONGEST_HOLD: f64 = 60.0;
 
 /// The purpose of a slot: what it must load, where in the length, in which rep zone, and when to stop.
 #[derive(Debug, Clone, PartialEq, Serialize, Deserialize)]
@@ -133,6 +141,33 @@ impl Intent {
             last.rir = Some(0);
         }
         dose
+    }
+
+    /// The dose with which a movement of this style answers: holds in seconds, lowering alone slowly.
+    pub fn prescription_for(&self, style: Style) -> Prescription {
+        let mut dose = self.prescription();
+        for set in &mut dose.sets {
+            match style {
+                Style::Reps => {}
+                Style::Hold => {
+                    set.kind = SetKind::Hold;
+                    set.reps = None;
+                    set.seconds = Some(self.hold_seconds());
+                }
+                Style::LoweringOnly => {
+                    set.kind = SetKind::LoweringOnly;
+                    set.tempo = Tempo { lowering: set.tempo.lowering.max(SLOW_LOWERING), ..set.tempo };
+                }
+            }
+        }
+        dose
+    }
+
+    /// Seconds of a hold that stand for the middle of the rep zone at the usual tempo, to five seconds.
+    pub fn hold_seconds(&self) -> u16 {
+        let middle = u16::midpoint(self.reps[0], self.reps[1]);
+        let seconds = f64::from(middle) * Tempo::USUAL.seconds().value();
+        ((seconds / 5.0).round() * 5.0).clamp(SHORTEST_HOLD, LONGEST_HOLD) as u16
     }
 
     /// Repetitions in reserve at which its sets end, the last one aside: none where they go to failure.

@@ -1,12 +1,14 @@
 //! What rules a movement out, always with the reason.
 
-use super::start::{NINETY, Start};
+use super::joints::{Bearing, bearing};
+use super::start::{Start, eligible};
 use crate::anatomy::vocabulary;
 use crate::ladder::{Ladder, MissingKind};
-use crate::movement::{LimitEffect, Movement};
-use crate::person::{Person, Severity};
+use crate::movement::{Movement, RigModel, Style};
+use crate::person::Person;
 use crate::plan::Intent;
 use crate::strength::reps;
+use crate::units::Kilograms;
 
 vocabulary!(
     /// Why a movement is ruled out.
@@ -16,6 +18,7 @@ vocabulary!(
         Experience => "experience", "experience";
         NoLoadOnTarget => "no_load_on_target", "no load on the target";
         OutOfReach => "out_of_reach", "out of reach";
+        TooLight => "too_light", "too light";
         PutAside => "put_aside", "put aside";
     }
 );
@@ -40,6 +43,8 @@ pub struct Excluded<'a> {
 
 /// Repetitions below which the lightest step is out of reach.
 const LEAST_REPS: f64 = 2.0;
+/// Repetitions above which the heaviest step is too light to train with.
+const MOST_REPS: f64 = 60.0;
 
 /// A movement that a trainer does not want for a client.
 #[derive(Debug, Clone, PartialEq, Eq)]
@@ -61,16 +66,8 @@ pub(super) fn by_trainer(movement: &Movement, put_aside: &[PutAside]) -> Result<
 /// Limits and experience.
 pub(super) fn by_person(movement: &Movement, person: &Person) -> Result<(), Vec<Why>> {
     let mut why: Vec<Why> = Vec::new();
-    for limit in &person.limits {
-        for rule in movement.limits.iter().filter(|r| r.joint == limit.joint && r.what == limit.what) {
-            let excluded = match rule.effect {
-                LimitEffect::Exclude => limit.severity >= Severity::Moderate,
-                LimitEffect::Ease => limit.severity == Severity::Severe,
-            };
-            if excluded {
-                why.push(Why { code: ExclusionCode::Limit, text: limit.text() });
-            }
-        }
+    for limit in person.limits.iter().filter(|limit| bearing(movement, limit) == Bearing::Excludes) {
+        why.push(Why { code: ExclusionCode::Limit, text: limit.text() });
     }
     if person.experience < movement.experience {
         why.push(Why {
@@ -93,21 +90,52 @@ pub(super) fn by_kit(ladder: &Ladder) -> Result<(), Vec<Why>> {
     Err(ladder.missing.iter().map(|m| Why { code: code(m.kind), text: m.text.clone() }).collect())
 }
 
-/// A lightest step on which hardly a repetition is expected.
-pub(super) fn by_reach(ladder: &Ladder, start: &Start, intent: &Intent) -> Result<(), Vec<Why>> {
-    let lightest = ladder.steps[0].effective_kg;
-    // The sure side of the estimate decides: nobody is ruled out for being unknown.
-    let hopeful = start.reference + NINETY * start.sd;
-    let reps = reps::expected_reps(hopeful, lightest.value().ln(), f64::from(intent.reserve()));
-    if reps >= LEAST_REPS {
+/// A ladder that begins too heavy or ends too light for this client.
+pub(super) fn by_reach(ladder: &Ladder, movement: &Movement, start: &Start, intent: &Intent) -> Result<(), Vec<Why>> {
+    if movement.style == Style::Hold {
         return Ok(());
     }
-    Err(vec![Why {
-        code: ExclusionCode::OutOfReach,
-        text: format!(
-            "the lightest step here is {:.0}; about {:.0} is in reach",
-            lightest.two_figures(),
-            start.expected.two_figures()
-        ),
-    }])
+    let eligible = eligible(ladder, movement);
+    let (Some(first), Some(last)) = (eligible.first(), eligible.last()) else { return Ok(()) };
+    let load = |i: &usize| ladder.steps[*i].effective_kg;
+    // Nobody is ruled out for being unknown: one SD towards the client decides.
+    let expected =
+        |sds: f64, load: Kilograms| reps::expected_reps(start.reference + sds * start.sd, load.value().ln(), f64::from(intent.reserve()));
+    let about = start.expected.two_figures();
+    if expected(1.0, load(first)) < LEAST_REPS {
+        let text = format!(
+            "the lightest step here is {:.0}; about {about:.0} is in reach: {}",
+            load(first).two_figures(),
+            what_lightens(movement)
+        );
+        return Err(vec![Why { code: ExclusionCode::OutOfReach, text }]);
+    }
+    if expected(-1.0, load(last)) > MOST_REPS {
+        let text = format!(
+            "over {MOST_REPS:.0} reps on the heaviest step here, {:.0}; about {about:.0} would be right: {}",
+            load(last).two_figures(),
+            what_weighs(movement)
+        );
+        return Err(vec![Why { code: ExclusionCode::TooLight, text }]);
+    }
+    Ok(())
+}
+
+/// What would bring a movement into reach.
+const fn what_lightens(movement: &Movement) -> &'static str {
+    match movement.rig {
+        RigModel::PushUp { .. } | RigModel::BodyExtension { .. } => "higher hands would help",
+        RigModel::Pike { .. } => "push-ups with the feet raised come first",
+        RigModel::ChinUp { .. } | RigModel::Dip { .. } => "a band that helps, or a foot on a box, would do",
+        RigModel::InvertedRow | RigModel::RingCurl | RigModel::BodyArc { .. } => "higher handles would help",
+        _ => "a lighter weight or band would help",
+    }
+}
+
+/// What would make a movement heavy enough.
+const fn what_weighs(movement: &Movement) -> &'static str {
+    match movement.rig {
+        RigModel::SingleJoint { .. } | RigModel::Line { .. } => "a heavier weight or band would help",
+        _ => "a loaded backpack or a harder variation would help",
+    }
 }

@@ -2,6 +2,8 @@
 
 mod beside;
 mod exclude;
+mod joints;
+mod order;
 mod refit;
 mod score;
 mod start;
@@ -10,9 +12,10 @@ mod words;
 
 pub use beside::{Conflict, ConflictCode, Mate, conflicts};
 pub use exclude::{Excluded, ExclusionCode, PutAside, Why};
+pub use joints::{Bearing, bearing, kindness};
 pub use refit::{Because, Known, Refit};
 pub use score::Parts;
-pub use start::{Basis, Start};
+pub use start::{Basis, FEELER_REPS, FEELER_RESERVE, Start};
 pub use weights::Weights;
 
 use std::cell::RefCell;
@@ -256,6 +259,10 @@ impl<'a, 'r> Fitter<'a, 'r> {
         let weights = self.room.weights.bent_by(self.room.method);
         let job = Job { intent, yardstick, weights, beside };
         let mut notes = self.ledger.notes();
+        if self.room.person.is_eased_by_age() {
+            let [least, most] = self.room.person.warm_up_minutes();
+            notes.push(format!("from 50 on, warm up for {least} to {most} minutes"));
+        }
         notes.extend(note);
         let mut answer = FitAnswer { candidates: Vec::new(), excluded: Vec::new(), notes, weights, reference };
         for movement in &self.catalogue.movements {
@@ -268,6 +275,7 @@ impl<'a, 'r> Fitter<'a, 'r> {
                 Err(why) => answer.excluded.push(Excluded { movement, why }),
             }
         }
+        order::settle(&mut answer.candidates, intent);
         answer.candidates.sort_by(|a, b| b.score.total_cmp(&a.score).then(a.movement.id.cmp(&b.movement.id)));
         answer
     }
@@ -303,19 +311,19 @@ impl<'a, 'r> Fitter<'a, 'r> {
         let ladder = self.ladder(movement);
         exclude::by_kit(&ladder)?;
         let start = start::find(&ladder, movement, intent, &self.ledger);
-        exclude::by_reach(&ladder, &start, intent)?;
+        exclude::by_reach(&ladder, movement, &start, intent)?;
         let step = &ladder.steps[start.step];
         let conflicts: Vec<_> =
             job.beside.iter().flat_map(|mate| conflicts(movement, step, mate, self.room.kit)).collect();
         let added = Seconds(conflicts.iter().map(|c| c.added_s.value()).sum());
         let case = Case { movement, person, intent, yardstick: &job.yardstick, ladder: &ladder, start: &start };
         let parts = score::parts(&case, targeting, added);
-        let mut prescription = intent.prescription();
+        let mut prescription = intent.prescription_for(movement.style);
         for set in &mut prescription.sets {
             set.load = step.load;
         }
         let (kept, mut lost) = words::kept_and_lost(&case);
-        let mut reasons = words::reasons(&case, &parts);
+        let mut reasons = words::reasons(&case);
         reasons.extend(self.room.method.map(|method| format!("{method}: {}", method.says())));
         if !conflicts.is_empty() {
             lost.extend(conflicts.iter().map(|c| format!("{}: {:.0} s a round", c.text, c.added_s.value())));

@@ -2,14 +2,14 @@
 
 use serde::{Deserialize, Serialize};
 
+use super::joints::kindness;
 use super::start::Start;
 use super::{Case, Weights};
-use crate::anatomy::{LengthEmphasis, Surface};
+use crate::anatomy::{LengthEmphasis, Region, Surface};
 use crate::ladder::{Ladder, LadderStep};
 use crate::mechanics::profile::{emphasis, share_distance};
 use crate::method::Method;
-use crate::movement::{LimitEffect, Movement, Style};
-use crate::person::{Person, Severity};
+use crate::movement::{Movement, Style};
 use crate::plan::{Intent, Sides};
 use crate::reference::{Reference, stretch_tag};
 use crate::strength::reps;
@@ -96,23 +96,43 @@ impl Yardstick {
     }
 }
 
+/// What is left of the target where the arm is not where the one head asked for works. Assumed.
+const ARM_OF_ANOTHER_HEAD: f64 = 0.85;
+/// What is left of it where one side or both were asked for and the other is done: time, not another movement. Assumed.
+const OTHER_SIDES: f64 = 0.94;
+
 /// How much of the wanted work goes to the wanted regions.
 ///
-/// A hold or lowering alone answers an intent of whole repetitions only in part.
+/// A hold or lowering alone answers an intent of whole repetitions only in part. Where several heads of a muscle are asked
+/// for together, the rest of that muscle is no work beside the target; where one head is asked for alone, it is, and the
+/// arm must be where that head works.
 pub(super) fn targeting(movement: &Movement, intent: &Intent, style: Style) -> f64 {
     let wanted: f64 = intent.regions.values().sum();
     let given: f64 = intent.regions.iter().map(|(r, w)| w * movement.region_weight(*r)).sum();
     let direct: f64 = movement.direct.values().sum();
-    let beside: f64 = movement.direct.iter().filter(|(r, _)| !intent.regions.contains_key(r)).map(|(_, w)| w).sum();
+    let is_beside = |region: &Region| {
+        let heads = intent.regions.keys().filter(|asked| asked.same_muscle(*region)).count();
+        !intent.regions.contains_key(region) && heads < 2
+    };
+    let beside: f64 = movement.direct.iter().filter(|(r, _)| is_beside(r)).map(|(_, w)| w).sum();
     let covered = given / wanted * (1.0 - 0.25 * beside / direct.max(0.01));
     let unlike = |differs: bool, factor: f64| if differs { factor } else { 1.0 };
     covered
         * unlike(movement.pattern != intent.pattern, 0.6)
         * unlike(intent.arm_position.is_some_and(|a| a != movement.arm_position), 0.8)
+        * unlike(favours_another_head(movement, intent), ARM_OF_ANOTHER_HEAD)
         * unlike(intent.grip.is_some_and(|g| movement.grip.is_some_and(|m| m != g)), 0.85)
-        * unlike(intent.sides.is_some_and(|s| (s == Sides::One) != movement.unilateral()), 0.85)
+        * unlike(intent.sides.is_some_and(|s| (s == Sides::One) != movement.unilateral()), OTHER_SIDES)
         * unlike(movement.style != style, if movement.style == Style::Hold { 0.5 } else { 0.75 })
         * (0.7 + 0.3 * movement.confidence)
+}
+
+/// Whether one head alone is asked for, no arm position is, and the movement's favours another head.
+fn favours_another_head(movement: &Movement, intent: &Intent) -> bool {
+    let mut asked = intent.regions.keys();
+    let (Some(head), None) = (asked.next(), asked.next()) else { return false };
+    let arms = head.arms_that_favour();
+    intent.arm_position.is_none() && !arms.is_empty() && !arms.contains(&movement.arm_position)
 }
 
 pub(super) fn parts(case: &Case<'_>, targeting: f64, added: Seconds) -> Parts {
@@ -123,9 +143,9 @@ pub(super) fn parts(case: &Case<'_>, targeting: f64, added: Seconds) -> Parts {
     Parts {
         targeting,
         tension: tension(movement, step, yardstick),
-        reach: reach(ladder, start, intent, yardstick.long_sets),
+        reach: reach(start, intent, yardstick.long_sets),
         steps: steps(ladder, start),
-        joints: joints(movement, person),
+        joints: kindness(movement, person, step.setup.bench_deg.map(|deg| deg.value())),
         stability: steady,
         setup: setup(movement, step, intent, added),
     }
@@ -139,39 +159,32 @@ fn tension(movement: &Movement, step: &LadderStep, yardstick: &Yardstick) -> f64
     match_of_shares * (1.0 - 0.15 * off)
 }
 
-/// Probability that some step gives repetitions inside the zone at the wanted reserve; steps on which up to 30
-/// repetitions would still train the muscle count for the share that the method gives long sets.
-fn reach(ladder: &Ladder, start: &Start, intent: &Intent, long_sets: f64) -> f64 {
+/// Fewest repetitions of a set that still trains size.
+pub(super) const FEWEST: f64 = 5.0;
+/// Most repetitions of a set that still does.
+pub(super) const MOST: f64 = 30.0;
+
+/// Whether the start reaches the wanted repetitions: in full within the uncertainty of the estimate, nearly so from five
+/// to thirty for a method that allows long sets, and less and less beyond. A lighter load earns nothing for being light.
+fn reach(start: &Start, intent: &Intent, long_sets: f64) -> f64 {
     let [low, high] = intent.reps.map(f64::from);
-    let inside = covered(ladder, start, intent, low - 0.5, high + 0.5);
-    let with_long_sets = covered(ladder, start, intent, low - 0.5, high.max(30.0) + 0.5);
-    inside + long_sets * (with_long_sets - inside)
-}
-
-fn covered(ladder: &Ladder, start: &Start, intent: &Intent, low: f64, high: f64) -> f64 {
-    let rir = f64::from(intent.reserve());
-    let sd = start.sd.max(0.02);
-    let share_below = |strength: f64| normal((strength - start.reference) / sd);
-    // Where the last step ends, and the share of strengths below that.
-    let mut reached = (f64::MIN, 0.0);
-    let mut total = 0.0;
-    for step in &ladder.steps {
-        let log_load = step.effective_kg.value().ln();
-        // Strength at which this step gives `reps`: the load itself, raised by what the repetitions cost.
-        let strength = |reps: f64| log_load - reps::log_load_for(0.0, reps, rir);
-        let (from, to) = (strength(low), strength(high));
-        if to > reached.0 {
-            let below = if from > reached.0 { share_below(from) } else { reached.1 };
-            reached = (to, share_below(to));
-            total += reached.1 - below;
-        }
+    let at = |sds: f64| reps_at(start, sds);
+    let trains = (FEWEST..=MOST).contains(&start.reps);
+    let inside = (low - 0.5..=high + 0.5).contains(&start.reps);
+    let within = at(1.0) >= low - 0.5 && at(-1.0) <= high + 0.5;
+    match start.reps {
+        _ if inside || (within && trains) => 1.0,
+        _ if trains => 0.4 + 0.58 * long_sets.sqrt(),
+        few if few < FEWEST => 0.6 * (few / FEWEST).max(0.05),
+        many => (0.5 * (60.0 - many) / (60.0 - MOST)).max(0.03),
     }
-    total.clamp(0.0, 1.0)
 }
 
-/// Distribution function of the standard normal.
-fn normal(z: f64) -> f64 {
-    0.5 * libm::erfc(-z / std::f64::consts::SQRT_2)
+/// Repetitions on the starting step for a strength so many SDs off the estimate.
+fn reps_at(start: &Start, sds: f64) -> f64 {
+    let shift = (sds * start.sd / reps::P).exp();
+    // `n + 9` scales with the load to the power of 1/p; the reserve moves with it and stays out of the difference.
+    (start.reps + start.reserve + 9.0) * shift - 9.0 - start.reserve
 }
 
 /// Half for four steps of headroom, half for jumps of at most 10 %.
@@ -182,26 +195,16 @@ fn steps(ladder: &Ladder, start: &Start) -> f64 {
     if ladder.steps.len() == 1 { 0.1 } else { 0.5 * headroom + 0.5 * smooth }
 }
 
-fn joints(movement: &Movement, person: &Person) -> f64 {
-    let mut kindness: f64 = 1.0;
-    for limit in &person.limits {
-        for rule in movement.limits.iter().filter(|r| r.joint == limit.joint && r.what == limit.what) {
-            kindness *= match (rule.effect, limit.severity) {
-                (LimitEffect::Exclude, _) => 0.45,
-                (LimitEffect::Ease, Severity::Mild) => 0.8,
-                (LimitEffect::Ease, _) => 0.4,
-            };
-        }
-    }
-    kindness
-}
-
 /// What is left of the set-up part where each side takes its own set: the work takes twice the time. Assumed.
-const ONE_SIDE: f64 = 0.6;
+const ONE_SIDE: f64 = 0.75;
+
+/// What weight and band together, a grip nearer or a step far out take off the set-up part. Assumed.
+const CONTRAPTION: f64 = 0.2;
 
 fn setup(movement: &Movement, step: &LadderStep, intent: &Intent, added: Seconds) -> f64 {
     let improvised = matches!(step.setup.surface, Some(Surface::Chair | Surface::Sofa | Surface::Table));
     let sides = if movement.unilateral() && intent.sides != Some(Sides::One) { ONE_SIDE } else { 1.0 };
     let time = step.set_up_s.value() + added.value();
-    (sides * (1.0 - time / 240.0 - if improvised { 0.15 } else { 0.0 })).clamp(0.1, 1.0)
+    let fiddly = if step.is_plain() { 0.0 } else { CONTRAPTION };
+    (sides * (1.0 - time / 240.0 - fiddly - if improvised { 0.15 } else { 0.0 })).clamp(0.1, 1.0)
 }

@@ -2,9 +2,9 @@
 
 use crate::anatomy::{Implement, vocabulary};
 use crate::ladder::Ladder;
-use crate::movement::Movement;
+use crate::movement::{Movement, RigModel};
 use crate::plan::Intent;
-use crate::strength::{Ledger, reps};
+use crate::strength::{Ledger, Prediction, reps};
 use crate::units::Kilograms;
 
 vocabulary!(
@@ -12,6 +12,7 @@ vocabulary!(
     Basis {
         ThisExercise => "this exercise", "this exercise";
         Pattern => "pattern", "the pattern";
+        OtherPatterns => "other patterns", "other patterns";
         Prior => "prior", "body mass and experience";
     }
 );
@@ -33,8 +34,16 @@ pub struct Start {
     pub high: Kilograms,
     /// What it rests on.
     pub basis: Basis,
-    /// Whether even the lightest step is above the cautious estimate.
+    /// Whether even the lightest step is above the estimate.
     pub above_estimate: bool,
+    /// Repetitions that are to stay in reserve.
+    pub reserve: f64,
+    /// Repetitions expected on the step with the wanted reserve kept; below zero where it cannot be lifted once.
+    pub reps: f64,
+    /// A lighter step on which a first set of eight shows whether the step is right, where the gap between them is large.
+    pub feeler: Option<usize>,
+    /// Whether sets of the pattern disagree, so that the start is kept low.
+    pub torn: bool,
 }
 
 /// Half-width of a 90 % interval in SDs.
@@ -43,41 +52,178 @@ pub(super) const NINETY: f64 = 1.645;
 const SAME: f64 = 1.03;
 /// Above this SD the uncertain side decides.
 const CERTAIN: f64 = 0.05;
+/// Repetitions beyond which a lighter step is passed over for a heavier one, where the zone does not ask for more.
+const LONG: f64 = 30.0;
+/// A start this much above the step that the cautious side allows is felt out first, ratio.
+const FELT_OUT: f64 = 1.25;
+/// Only where the estimate is less certain than this, log-SD.
+const FELT_OUT_SD: f64 = 0.15;
+/// A plain step takes the place of the best one within this ratio.
+const PLAIN_ENOUGH: f64 = 1.10;
+/// Repetitions that the easy end of a leaning movement may give on the first day.
+const EASY_END: f64 = 20.0;
+/// Repetitions of a set that feels a load out.
+pub const FEELER_REPS: u16 = 8;
+/// Repetitions in reserve after it from which the heavier step is taken.
+pub const FEELER_RESERVE: u16 = 5;
+/// Repetitions beyond which a load is said to be too light rather than counted.
+pub(super) const MOST_EXPECTED: f64 = 40.0;
+
+impl Start {
+    /// Whole repetitions expected on the step with the reserve kept, 0 to 41; 41 stands for more than 40.
+    pub fn expected_reps(&self) -> u16 {
+        self.reps.clamp(0.0, MOST_EXPECTED + 1.0).round() as u16
+    }
+
+    /// The expectation in words: `about 12 reps`.
+    pub fn reps_text(&self) -> String {
+        match self.reps {
+            reps if reps > MOST_EXPECTED => "too light: over 40 reps".into(),
+            reps if reps < 1.5 => "fewer than 2 reps".into(),
+            reps => format!("about {reps:.0} reps"),
+        }
+    }
+}
 
 /// Repetitions that a start aims at: the middle of the zone, rounded down.
 pub(super) fn target_reps(intent: &Intent) -> f64 {
     f64::from(u16::midpoint(intent.reps[0], intent.reps[1]))
 }
 
+/// Steps of a ladder on which a movement may start, with what is expected on each.
+struct Finder<'f> {
+    ladder: &'f Ladder,
+    eligible: Vec<usize>,
+    reference: f64,
+    reserve: f64,
+    /// Load for the wanted repetitions, as expected and on the cautious side.
+    expected: f64,
+    cautious: f64,
+    zone: [f64; 2],
+}
+
+impl<'f> Finder<'f> {
+    fn new(ladder: &'f Ladder, movement: &Movement, intent: &Intent, predicted: Prediction, torn: bool) -> Self {
+        let reserve = f64::from(intent.reserve());
+        let wanted = reps::log_load_for(predicted.mean, target_reps(intent), reserve);
+        let share = if torn { 1.0 } else { 0.5 };
+        let caution = if predicted.sd > CERTAIN { share * predicted.sd } else { 0.0 };
+        Self {
+            ladder,
+            eligible: eligible(ladder, movement),
+            reference: predicted.mean,
+            reserve,
+            expected: wanted.exp(),
+            cautious: (wanted - caution).exp(),
+            zone: intent.reps.map(f64::from),
+        }
+    }
+
+    fn load(&self, step: usize) -> f64 {
+        self.ladder.steps[step].effective_kg.value()
+    }
+
+    fn reps(&self, step: usize) -> f64 {
+        reps::expected_reps(self.reference, self.load(step).ln(), self.reserve)
+    }
+
+    /// The largest step on the cautious side of the estimate, else the lightest.
+    fn cautious_step(&self) -> usize {
+        let below = self.eligible.iter().rev().find(|i| self.load(**i) <= SAME * self.cautious);
+        below.or(self.eligible.first()).copied().unwrap_or(0)
+    }
+
+    /// A heavier step where the cautious one would make the set very long.
+    fn long_sets_shortened(&self, cautious: usize) -> usize {
+        let most = LONG.max(2.0 * self.zone[1]);
+        if self.reps(cautious) <= most {
+            return cautious;
+        }
+        let bearable = |i: &&usize| self.load(**i) <= SAME * self.expected || self.reps(**i) >= self.zone[0] - 1.0;
+        let heavier: Vec<usize> = self.eligible.iter().filter(|i| **i > cautious).filter(bearable).copied().collect();
+        let short_enough = heavier.iter().find(|i| self.reps(**i) <= most);
+        short_enough.or(heavier.last()).copied().unwrap_or(cautious)
+    }
+
+    /// A plain step near the best one: the first day is a test, and a test is plain.
+    fn plain(&self, best: usize) -> usize {
+        if self.ladder.steps[best].is_plain() {
+            return best;
+        }
+        let place = self.eligible.iter().position(|i| *i == best).unwrap_or(0);
+        let bearable = |i: usize| self.load(i) <= SAME * self.cautious || self.reps(i) >= self.zone[0] - 1.0;
+        let near = |(at, i): &(usize, usize)| {
+            let ratio = self.load(*i) / self.load(best);
+            let within = (1.0 / PLAIN_ENOUGH..=PLAIN_ENOUGH).contains(&ratio);
+            self.ladder.steps[*i].is_plain() && (within || at.abs_diff(place) <= 1) && (*i < best || bearable(*i))
+        };
+        let off = |i: usize| (self.load(i) / self.load(best)).ln().abs();
+        let steps = self.eligible.iter().copied().enumerate().filter(near);
+        steps.map(|(_, i)| i).min_by(|a, b| off(*a).total_cmp(&off(*b))).unwrap_or(best)
+    }
+
+    /// The easy end, no harder than `most`: where the body leans, the first day shows how much of it is felt.
+    fn easy_end(&self, most: usize) -> usize {
+        let long = EASY_END.max(self.zone[1]);
+        self.eligible.iter().copied().find(|i| *i <= most && self.reps(*i) <= long).unwrap_or(most)
+    }
+}
+
 pub(super) fn find(ladder: &Ladder, movement: &Movement, intent: &Intent, ledger: &Ledger<'_>) -> Start {
     let predicted = ledger.predict(movement);
-    let wanted = reps::log_load_for(predicted.mean, target_reps(intent), f64::from(intent.reserve()));
-    let cautious = if predicted.sd > CERTAIN { wanted - 0.5 * predicted.sd } else { wanted };
-    let load = Kilograms(cautious.exp());
-    let step = startable(ladder, movement, ladder.at(load * SAME).unwrap_or(0));
-    let basis = match (predicted.sessions, ledger.has_evidence(movement)) {
-        (1.., _) => Basis::ThisExercise,
-        (_, true) => Basis::Pattern,
-        _ => Basis::Prior,
-    };
+    let torn = ledger.disagrees(movement);
+    let finder = Finder::new(ladder, movement, intent, predicted, torn);
+    let cautious = finder.cautious_step();
+    let mut step = finder.long_sets_shortened(cautious);
+    if predicted.sessions == 0 {
+        step = finder.plain(step);
+        if leans(&movement.rig) {
+            step = finder.easy_end(step);
+        }
+    }
+    let gap = finder.load(step) / finder.load(cautious);
+    let lightest = finder.eligible.first().map_or(0.0, |i| finder.load(*i));
+    let log_expected = finder.expected.ln();
     Start {
         step,
         reference: predicted.mean,
         sd: predicted.sd,
-        expected: Kilograms(wanted.exp()),
-        low: Kilograms((wanted - NINETY * predicted.sd).exp()),
-        high: Kilograms((wanted + NINETY * predicted.sd).exp()),
-        basis,
-        above_estimate: ladder.steps[step].effective_kg.value() > load.value() * SAME,
+        expected: Kilograms(finder.expected),
+        low: Kilograms((log_expected - NINETY * predicted.sd).exp()),
+        high: Kilograms((log_expected + NINETY * predicted.sd).exp()),
+        basis: basis(movement, ledger, predicted.sessions),
+        above_estimate: lightest > SAME * finder.expected,
+        reserve: finder.reserve,
+        reps: finder.reps(step),
+        feeler: (gap > FELT_OUT && predicted.sd > FELT_OUT_SD).then_some(cautious),
+        torn,
     }
 }
 
-/// A dumbbell movement starts with a dumbbell in the hand, though bands alone are steps of its ladder: the nearest such
-/// step at or below `index`, else the lightest.
-fn startable(ladder: &Ladder, movement: &Movement, index: usize) -> usize {
-    if !movement.uses(Implement::Dumbbell) || movement.rig.is_lever() {
-        return index;
+fn basis(movement: &Movement, ledger: &Ledger<'_>, sessions: u32) -> Basis {
+    match sessions {
+        1.. => Basis::ThisExercise,
+        _ if ledger.has_evidence(movement) => Basis::Pattern,
+        _ if ledger.is_informed(movement) => Basis::OtherPatterns,
+        _ => Basis::Prior,
     }
-    let held = |i: &usize| ladder.steps[*i].load.is_some();
-    (0..=index).rev().find(held).or_else(|| (0..ladder.steps.len()).find(held)).unwrap_or(index)
+}
+
+/// Movements in which the body leans on or hangs from the hands at an angle.
+const fn leans(rig: &RigModel) -> bool {
+    matches!(
+        rig,
+        RigModel::BodyExtension { .. } | RigModel::RingCurl | RigModel::BodyArc { .. } | RigModel::InvertedRow
+    )
+}
+
+/// Steps on which a movement may start: a dumbbell movement starts with a dumbbell in the hand, though bands alone are
+/// steps of its ladder.
+pub(super) fn eligible(ladder: &Ladder, movement: &Movement) -> Vec<usize> {
+    let all = 0..ladder.steps.len();
+    if !movement.uses(Implement::Dumbbell) || movement.rig.is_lever() {
+        return all.collect();
+    }
+    let held: Vec<usize> = all.clone().filter(|i| ladder.steps[*i].load.is_some()).collect();
+    if held.is_empty() { all.collect() } else { held }
 }

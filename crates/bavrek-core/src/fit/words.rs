@@ -1,16 +1,21 @@
 //! What is kept and lost, and why, in words with figures.
 
 use super::Case;
-use super::score::Parts;
-use super::start::{Basis, target_reps};
+use super::joints::{Bearing, bearing, is_steep_for};
+use super::start::{Basis, FEELER_REPS, FEELER_RESERVE, MOST_EXPECTED, Start, target_reps};
+use crate::anatomy::Pattern;
+use crate::ladder::Ladder;
 use crate::mechanics::profile::share_distance;
-use crate::movement::Movement;
+use crate::movement::{Movement, Style};
+use crate::person::{Limit, Person};
 use crate::plan::{Intent, Sides};
 use crate::reference::stretch_tag;
-use crate::strength::reps;
 
 /// Steadiness below which failure is one of balance. Assumed; rings lie below it.
 const STEADY: f64 = 0.7;
+
+/// Repetitions below which a start is said to be nearly out of reach.
+const LEAST_EXPECTED: f64 = 2.0;
 
 /// The word with its article: `a fly`, `an incline press`.
 fn one(word: &str) -> String {
@@ -50,6 +55,13 @@ pub(super) fn kept_and_lost(case: &Case<'_>) -> (Vec<String>, Vec<String>) {
     {
         lost.push("the two-joint head is less stretched at the shoulder".into());
     }
+    if movement.style != Style::Hold {
+        if start.reps > MOST_EXPECTED {
+            lost.push("too light: over 40 reps expected".into());
+        } else if start.reps < LEAST_EXPECTED {
+            lost.push("nearly out of reach: fewer than 2 reps expected".into());
+        }
+    }
     if ladder.headroom(start.step) == 0 {
         lost.push("no heavier step here".into());
     }
@@ -68,19 +80,31 @@ pub(super) fn kept_and_lost(case: &Case<'_>) -> (Vec<String>, Vec<String>) {
     (kept, lost)
 }
 
+/// Share of work beyond which less of it lengthened is said.
+const LESS_LENGTHENED: f64 = 0.08;
+/// The same of the shortened end.
+const LESS_SHORTENED: f64 = 0.12;
+
+/// Where the movement is hard, beside where it should be: one word, and never one that the next takes back.
 fn length(thirds: &[f64; 3], wanted: &[f64; 3], kept: &mut Vec<String>, lost: &mut Vec<String>) {
     let distance = share_distance(thirds, wanted);
-    if distance <= 0.12 {
-        kept.push(format!("hard in the same part of the length: {:.0} % lengthened", percent(thirds[0])));
-    } else if distance <= 0.25 {
-        kept.push(format!("hard in nearly the same part: {:.0} % lengthened", percent(thirds[0])));
+    let mut less = Vec::new();
+    if distance > 0.12 {
+        if wanted[0] - thirds[0] > LESS_LENGTHENED {
+            less.push(format!("less work lengthened: {:.0} % instead of {:.0} %", percent(thirds[0]), percent(wanted[0])));
+        }
+        if wanted[2] - thirds[2] > LESS_SHORTENED {
+            less.push(format!("less work shortened: {:.0} % instead of {:.0} %", percent(thirds[2]), percent(wanted[2])));
+        }
     }
-    if wanted[0] - thirds[0] > 0.08 {
-        lost.push(format!("less work lengthened: {:.0} % instead of {:.0} %", percent(thirds[0]), percent(wanted[0])));
+    match distance {
+        d if d <= 0.12 => kept.push(format!("hard in the same part of the length: {:.0} % lengthened", percent(thirds[0]))),
+        d if d <= 0.25 && less.is_empty() => {
+            kept.push(format!("hard in nearly the same part: {:.0} % lengthened", percent(thirds[0])));
+        }
+        _ => {}
     }
-    if wanted[2] - thirds[2] > 0.12 {
-        lost.push(format!("less work shortened: {:.0} % instead of {:.0} %", percent(thirds[2]), percent(wanted[2])));
-    }
+    lost.extend(less);
 }
 
 /// What a movement does instead of the job that is asked for.
@@ -92,16 +116,37 @@ pub(super) fn off_target(movement: &Movement, intent: &Intent) -> String {
     format!("{} for {}; it {how} {}", one(movement.pattern.label()), direct.join(", "), asked.join(", "))
 }
 
-pub(super) fn reasons(case: &Case<'_>, parts: &Parts) -> Vec<String> {
+pub(super) fn reasons(case: &Case<'_>) -> Vec<String> {
     let Case { movement, person, intent, ladder, start, .. } = *case;
     let step = &ladder.steps[start.step];
-    let expected = reps::expected_reps(start.reference, step.effective_kg.value().ln(), f64::from(intent.reserve()));
+    let mut reasons = if movement.style == Style::Hold { vec![hold(intent)] } else { load(case) };
+    if start.basis != Basis::ThisExercise && movement.style != Style::Hold {
+        let above = ladder.steps.get(start.step + 1);
+        reasons.push(above.map_or_else(
+            || "the first set is a test set".to_owned(),
+            |next| format!("the first set is a test set: over {} clean reps, take {}", intent.reps[1] + 4, next.label),
+        ));
+    }
+    reasons.push(room_to_grow(ladder, start));
+    reasons.extend(person.limits.iter().filter_map(|limit| of_limit(movement, limit)));
+    reasons.extend(of_age(person, step.setup.bench_deg.map(|deg| deg.value()), movement));
+    reasons
+}
+
+fn hold(intent: &Intent) -> String {
+    format!("held for {} s: seconds stand for {} reps", intent.hold_seconds(), target_reps(intent))
+}
+
+/// The load that is likely, what it rests on, and what to expect of the step.
+fn load(case: &Case<'_>) -> Vec<String> {
+    let Case { movement, intent, ladder, start, .. } = *case;
     let source = match start.basis {
         Basis::ThisExercise => "from this exercise's own sets".to_owned(),
         Basis::Pattern => {
             format!("from other sets of the pattern, taken at {} of the anchor", movement.carry_over.ratio)
         }
-        Basis::Prior => "a first guess from body mass and experience".to_owned(),
+        Basis::OtherPatterns => "from sets of other patterns".to_owned(),
+        Basis::Prior => "a first guess from body mass, experience and age".to_owned(),
     };
     let mut reasons = vec![format!(
         "{:.1} to {:.1} likely for {} reps with {} in reserve: {source}",
@@ -110,28 +155,52 @@ pub(super) fn reasons(case: &Case<'_>, parts: &Parts) -> Vec<String> {
         target_reps(intent),
         intent.reserve()
     )];
+    let expected = start.reps_text();
     reasons.push(if start.above_estimate {
-        format!("even the lightest step is above the estimate: about {:.0} reps expected", expected.max(0.0))
+        format!("even the lightest step is above the estimate: {expected} expected")
     } else {
-        format!("rounded down to a step that exists: about {:.0} reps expected on it", expected.max(0.0))
+        format!("on a step that exists: {expected} expected with {} in reserve", intent.reserve())
     });
-    if start.basis != Basis::ThisExercise {
-        let above = ladder.steps.get(start.step + 1);
-        reasons.push(above.map_or_else(
-            || "the first set is a test set".to_owned(),
-            |next| format!("the first set is a test set: over {} clean reps, take {}", intent.reps[1] + 4, next.label),
+    if start.torn {
+        reasons.push("sets disagree: the start is a whole uncertainty lower until more are logged".into());
+    }
+    if let Some(feeler) = start.feeler {
+        reasons.push(format!(
+            "first {FEELER_REPS} on {}; go on only with {FEELER_RESERVE} or more left",
+            ladder.steps[feeler].label
         ));
     }
-    let jump = ladder.largest_jump(Some(step.effective_kg));
-    reasons.push(format!(
-        "{} steps above; the largest jump nearby is {:.0} %",
-        ladder.headroom(start.step),
-        percent(jump)
-    ));
-    for limit in &person.limits {
-        if parts.joints < 1.0 && movement.limits.iter().any(|r| r.joint == limit.joint && r.what == limit.what) {
-            reasons.push(format!("go easy: {}", limit.text()));
-        }
-    }
     reasons
+}
+
+fn room_to_grow(ladder: &Ladder, start: &Start) -> String {
+    let jump = percent(ladder.largest_jump(Some(ladder.steps[start.step].effective_kg)));
+    match ladder.headroom(start.step) {
+        0 => "no step above".into(),
+        1 => format!("one step above; the largest jump nearby is {jump:.0} %"),
+        above => format!("{above} steps above; the largest jump nearby is {jump:.0} %"),
+    }
+}
+
+/// How a limit bears on the movement, where it does.
+fn of_limit(movement: &Movement, limit: &Limit) -> Option<String> {
+    match bearing(movement, limit) {
+        Bearing::Free => None,
+        Bearing::Eases(_) if movement.rule(limit.joint, limit.what).is_none() => {
+            Some(format!("mind it, stop at the first sign: {}", limit.text()))
+        }
+        Bearing::Eases(_) if limit.what.is_of_range() => Some(format!("only as far as it goes: {}", limit.text())),
+        Bearing::Eases(_) | Bearing::Excludes => Some(format!("go easy: {}", limit.text())),
+    }
+}
+
+/// What age changes about an inclined bench.
+fn of_age(person: &Person, bench_deg: Option<f64>, movement: &Movement) -> Option<String> {
+    let inclined = matches!(movement.pattern, Pattern::InclinePress | Pattern::FlyLowToHigh);
+    let deg = bench_deg.filter(|deg| person.is_eased_by_age() && inclined && *deg >= 15.0)?;
+    Some(if is_steep_for(person, Some(deg)) {
+        format!("{deg:.0}° is steep from 50 on: 30° is kinder to the shoulder")
+    } else {
+        "30° or less rather than 45° from 50 on: kinder to the shoulder".into()
+    })
 }

@@ -26,6 +26,9 @@ use crate::person::Person;
 use crate::rigging::{Assembly, BandInUse, Loads, Rigged};
 use crate::units::{Kilograms, Seconds};
 
+/// Distance to an anchor beyond which stepping out is for later steps, m. Assumed.
+const FAR_OUT: f64 = 1.5;
+
 /// One reachable difficulty.
 #[derive(Debug, Clone, PartialEq, Serialize, Deserialize)]
 #[cfg_attr(feature = "schema", derive(schemars::JsonSchema))]
@@ -90,6 +93,19 @@ impl LadderStep {
             thirds: assembly.thirds,
             curve: assembly.curve(),
         }
+    }
+
+    /// Whether it is set up without a contraption: one weight, one band at an ordinary stance, or the body's position
+    /// alone. First test sets are plain.
+    pub fn is_plain(&self) -> bool {
+        let nearer = self.setup.grip_shorter_m.is_some_and(|m| m.value() > 0.0);
+        let far = self.setup.anchor_distance_m.is_some_and(|m| m.value() > FAR_OUT);
+        let fixed_oddly = self.setup.band_fix.is_some_and(|fix| fix != crate::rigging::BandFix::Hung);
+        let body = self.implements.iter().any(|i| matches!(i, Implement::Bodyweight | Implement::Rings | Implement::Bar));
+        // A band may help in a chin-up or dip; on top of the body it is a load of a later day.
+        let helped = self.band_share < 0.0;
+        let things = usize::from(self.load.is_some()) + if helped { 0 } else { self.bands.len() };
+        !(nearer || far || fixed_oddly) && things <= usize::from(!body)
     }
 
     /// What is held and strapped on in this step, with the bands found in the kit again by their names.

@@ -11,6 +11,7 @@ pub mod path;
 pub mod profile;
 pub mod ring_curl;
 pub mod single_joint;
+pub mod two_joint;
 
 /// Why a load cannot be stated.
 #[derive(Debug, Clone, PartialEq, thiserror::Error)]

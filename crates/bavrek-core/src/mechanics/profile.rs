@@ -88,6 +88,30 @@ impl Thirds {
         Self::of_reference(0.0, 1.0, 0.0, 1.0)
     }
 
+    /// Thirds of a reference range (lengthened, shortened) for a joint that stands at these angles at the edges of the
+    /// samples; each sample counts by how far the joint turns in it.
+    pub(crate) fn of_turning(edges: &[f64; SAMPLES + 1], (lengthened, shortened): (f64, f64)) -> Self {
+        let place = |angle: f64| (angle - lengthened) / (shortened - lengthened) * 3.0;
+        Self(std::array::from_fn(|i| {
+            let (a, b) = (place(edges[i]), place(edges[i + 1]));
+            if (b - a).abs() < 1e-12 {
+                return [0.0; 3];
+            }
+            let below = |edge: f64| ((edge - a) / (b - a)).clamp(0.0, 1.0);
+            let (first, second) = if b > a { (below(1.0), below(2.0)) } else { (1.0 - below(1.0), 1.0 - below(2.0)) };
+            [first, second - first, 1.0 - second].map(|share| share * (b - a))
+        }))
+    }
+
+    /// The thirds with every sample counting by a factor more; negative factors count as none.
+    #[must_use]
+    pub(crate) fn weighted(mut self, factors: &[f64; SAMPLES]) -> Self {
+        for (weights, factor) in self.0.iter_mut().zip(factors) {
+            *weights = weights.map(|w| (w * factor).max(0.0));
+        }
+        self
+    }
+
     /// Thirds of a reference range running from `lengthened` to `shortened`, sampled along `from..to` (same unit).
     /// Angles beyond the reference range count to its nearer end.
     pub fn of_reference(from: f64, to: f64, lengthened: f64, shortened: f64) -> Self {

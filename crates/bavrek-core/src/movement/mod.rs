@@ -1,5 +1,6 @@
 //! Movements as data: what each trains, its posture and rig, what it needs and whom it does not suit.
 
+mod demands;
 mod gym;
 mod pose;
 mod rig;
@@ -85,6 +86,16 @@ pub struct LimitRule {
     pub effect: LimitEffect,
 }
 
+/// A class rule that does not hold for a movement.
+#[derive(Debug, Clone, Copy, PartialEq, Eq, Serialize, Deserialize)]
+#[serde(deny_unknown_fields)]
+pub struct DroppedRule {
+    /// The joint.
+    pub joint: Joint,
+    /// The kind of limit.
+    pub what: LimitKind,
+}
+
 /// How a movement carries strength over to others of its pattern.
 #[derive(Debug, Clone, PartialEq, Serialize, Deserialize)]
 #[serde(deny_unknown_fields)]
@@ -138,7 +149,7 @@ fn usual_breathing() -> String {
 }
 
 fn usual_range() -> String {
-    "The whole range that stays controlled; two to three seconds on the way back.".into()
+    "The whole range that stays controlled, slower on the way back.".into()
 }
 
 vocabulary!(
@@ -164,6 +175,9 @@ pub struct Adjustment {
     /// Their unit.
     pub unit: AdjustmentUnit,
 }
+
+/// Confidence below which a claim counts as doubted.
+const DOUBTED: f64 = 0.85;
 
 /// One movement of the catalogue.
 #[derive(Debug, Clone, PartialEq, Serialize, Deserialize)]
@@ -222,9 +236,19 @@ pub struct Movement {
     /// Time to change its load between sets, s.
     #[serde(default = "usual_change")]
     pub change_s: u16,
-    /// How limits bear on it.
+    /// The plainer movement of which it is a variant.
+    #[serde(default)]
+    pub variant_of: Option<String>,
+    /// Movements that lead it where both are possible and nothing is said about length: the supported before the
+    /// unsupported, the plain before the special.
+    #[serde(default)]
+    pub yields_to: Vec<String>,
+    /// How limits bear on it where it differs from its class; see [`Movement::rule`].
     #[serde(default)]
     pub limits: Vec<LimitRule>,
+    /// Rules of its class that do not hold for it.
+    #[serde(default)]
+    pub drop: Vec<DroppedRule>,
     /// Codes of cautions.
     #[serde(default)]
     pub cautions: Vec<String>,
@@ -253,6 +277,33 @@ impl Movement {
     /// Whether it trains one side at a time.
     pub const fn unilateral(&self) -> bool {
         matches!(self.hands, Hands::One)
+    }
+
+    /// Whether its claim is doubted: practitioners disagree, or are not sure enough.
+    pub fn is_doubted(&self) -> bool {
+        self.disputed.is_some() || self.confidence < DOUBTED
+    }
+
+    /// How a kind of limit of a joint bears on it: as it states itself, else as for all of its class, else not at all.
+    pub fn rule(&self, joint: Joint, what: LimitKind) -> Option<LimitEffect> {
+        let own = self.limits.iter().find(|r| r.joint == joint && r.what == what).map(|r| r.effect);
+        own.or_else(|| {
+            let dropped = self.drop.iter().any(|d| d.joint == joint && d.what == what);
+            if dropped { None } else { demands::usual_rule(self, joint, what) }
+        })
+    }
+
+    /// Every rule in force, its own and those of its class.
+    pub fn rules(&self) -> Vec<LimitRule> {
+        let pairs = Joint::ALL.iter().flat_map(|joint| LimitKind::ALL.iter().map(move |what| (*joint, *what)));
+        pairs
+            .filter_map(|(joint, what)| self.rule(joint, what).map(|effect| LimitRule { joint, what, effect }))
+            .collect()
+    }
+
+    /// Whether a joint carries any of its load.
+    pub fn loads_joint(&self, joint: Joint) -> bool {
+        demands::loads(self, joint) || self.limits.iter().any(|r| r.joint == joint)
     }
 
     /// What can be adjusted in its set-up, with the range that makes sense: name, least and most, unit.

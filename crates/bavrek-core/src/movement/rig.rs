@@ -122,6 +122,13 @@ pub enum RigModel {
         /// Whether the shoulder blade moves and the arm stays straight.
         #[serde(default)]
         girdle: bool,
+        /// Where a press ends, m outside the shoulder at a stature of 1.75 m, where it is not the usual 0.10: 0 where
+        /// the hands meet, 0.25 where they stay wide.
+        #[serde(default)]
+        hands_end: Option<f64>,
+        /// Angle of the upper arm at the bottom of a press, degrees, where it is not the usual one of its support.
+        #[serde(default)]
+        bottom_deg: Option<f64>,
         /// Where a band may be fixed.
         #[serde(default)]
         mount: Option<Mount>,
@@ -141,6 +148,9 @@ pub enum RigModel {
         /// Whether only the shoulder blades move.
         #[serde(default)]
         girdle: bool,
+        /// Hands outside the shoulders, m at a stature of 1.75 m, where it is not the usual 0.15.
+        #[serde(default)]
+        hands_out: Option<f64>,
     },
     /// A push-up with the hips high, or upside down at the wall.
     Pike {

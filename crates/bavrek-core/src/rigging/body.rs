@@ -80,12 +80,15 @@ impl BodyLoad {
 /// where the posture does not close or no number is known for it.
 pub fn body_load(rig: &RigModel, person: &Person, setup: &Setup) -> Result<BodyLoad, MechanicsError> {
     match rig {
-        RigModel::PushUp { .. } => push_up(person, setup),
+        RigModel::PushUp { .. } => {
+            Ok(BodyLoad { thirds: super::arms::body_thirds(rig, person), ..push_up(person, setup)? })
+        }
         RigModel::Pike { feet } => Ok(pike(person, *feet, setup)),
         RigModel::InvertedRow => {
             let angle = setup.body_angle_deg.unwrap_or(Degrees(LEAN));
             let load = lever::inverted_row(angle, Degrees(90.0))?;
-            Ok(BodyLoad::level(person, load.fraction, load.log_sd))
+            let thirds = super::arms::body_thirds(rig, person);
+            Ok(BodyLoad { thirds, ..BodyLoad::level(person, load.fraction, load.log_sd) })
         }
         RigModel::Dip { on, .. } => Ok(dip(person, *on, setup)),
         RigModel::ChinUp { .. } => Ok(BodyLoad::level(person, lever::moved_share(person.sex), HANG_SD)),

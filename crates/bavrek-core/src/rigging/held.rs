@@ -1,5 +1,6 @@
 //! Movements loaded in the hand: the resistance of one held kilogram, and what a band adds.
 
+use super::arms::AimedArm;
 use crate::mechanics::MechanicsError;
 use crate::mechanics::band::Rubber;
 use crate::mechanics::path::AnchoredPath;
@@ -24,6 +25,8 @@ pub enum Loaded {
         start: Point,
         /// Shortened position.
         end: Point,
+        /// How the arm goes along it, and the joint the movement is for.
+        arm: Option<AimedArm>,
     },
 }
 
@@ -90,7 +93,8 @@ impl Loaded {
             }
             RigModel::Line { start, end, .. } => {
                 let scaled = |p: Point| p.map(|v| v * stature.value());
-                Some(Self::Line { start: scaled(start), end: scaled(end) })
+                let arm = AimedArm::of(movement, person, trunk);
+                Some(Self::Line { start: scaled(start), end: scaled(end), arm })
             }
             _ => None,
         }
@@ -100,7 +104,7 @@ impl Loaded {
     pub fn hand(&self, share: f64) -> Point {
         match self {
             Self::Joint(joint) => joint.hand(joint.angle_at(share)).0,
-            Self::Line { start, end } => {
+            Self::Line { start, end, .. } => {
                 [start[0] + (end[0] - start[0]) * share, start[1] + (end[1] - start[1]) * share]
             }
         }
@@ -110,7 +114,7 @@ impl Loaded {
     pub fn kilogram(&self) -> Profile {
         match self {
             Self::Joint(joint) => joint.kilogram_profile(),
-            Self::Line { start, end } => {
+            Self::Line { start, end, .. } => {
                 let (dx, dy) = (end[0] - start[0], end[1] - start[1]);
                 let length = dx.hypot(dy);
                 Profile([if length > 0.0 { GRAVITY * dy / length } else { 0.0 }; 60])
@@ -122,7 +126,7 @@ impl Loaded {
     pub fn thirds(&self) -> Thirds {
         match self {
             Self::Joint(joint) => joint.thirds(),
-            Self::Line { .. } => Thirds::of_path(),
+            Self::Line { arm, .. } => arm.map_or_else(Thirds::of_path, |arm| arm.thirds()),
         }
     }
 
@@ -149,7 +153,7 @@ impl Loaded {
     pub fn way(&self) -> Way {
         match self {
             Self::Joint(joint) => Way::Arc(Box::new(joint.track())),
-            Self::Line { start, end } => Way::Line { start: *start, end: *end },
+            Self::Line { start, end, .. } => Way::Line { start: *start, end: *end },
         }
     }
 

@@ -4,6 +4,7 @@
 //! shows it.
 
 mod added;
+mod arms;
 mod assembly;
 mod banding;
 mod body;
@@ -11,6 +12,7 @@ mod held;
 mod notice;
 
 pub use added::helping_band;
+pub use arms::{AimedArm, arm_way, two_joint};
 pub(crate) use added::{band as added_band, weight as added_weight};
 pub use assembly::{Assembly, Loads, Rigged, usual_height};
 pub(crate) use assembly::{EQUAL_WORK_SD, TRAPPED_SD, WEIGHED_SD, under_back};

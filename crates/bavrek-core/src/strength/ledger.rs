@@ -2,18 +2,18 @@
 
 use std::collections::BTreeMap;
 
+use chrono::NaiveDate;
+
+use super::prior::PatternPrior;
 use super::reps;
 use super::state::{Prediction, SetEvidence, StrengthState};
 use crate::anatomy::vocabulary;
 use crate::kit::KitItem;
 use crate::ladder::Ladder;
 use crate::log::LoggedSet;
-use crate::movement::{Catalogue, Movement};
+use crate::movement::{Catalogue, Movement, Style};
 use crate::person::Person;
 use crate::units::{Kilograms, Metres};
-
-/// Reserve assumed for a set that was logged without one.
-const RESERVE_NOT_STATED: f64 = 2.0;
 
 /// Ratio to the first guess above which a set was typed wrong: nobody lifts eight times what is usual. Assumed.
 const BEYOND_ANYONE: f64 = 8.0;
@@ -24,78 +24,101 @@ vocabulary!(
         Future => "future", "dated after today";
         Unknown => "unknown", "of a movement that the catalogue does not hold";
         NoLoad => "no_load", "without a load that can be told";
-        Unusable => "unusable", "with more than 40 repetitions, or a reserve that nobody can judge";
         Beyond => "beyond", "heavier than anyone of this body mass lifts";
     }
 );
 
-/// Strength states of a client by strength pattern, derived from the log alone.
+/// A client's strength over all patterns, derived from the log alone.
 #[derive(Debug, Clone)]
 pub struct Ledger<'a> {
     catalogue: &'a Catalogue,
-    states: BTreeMap<&'a str, StrengthState>,
-    guesses: BTreeMap<&'a str, f64>,
+    state: StrengthState,
+    /// Patterns in the order of the state, with their guesses.
+    patterns: BTreeMap<&'a str, (usize, f64)>,
+    today: Option<NaiveDate>,
     left_out: BTreeMap<LeftOut, usize>,
 }
 
 impl<'a> Ledger<'a> {
     /// Replays the log. Sets that cannot be are left out and counted by their reason, never averaged in; holds are no
-    /// evidence of repetitions and pass in silence.
+    /// evidence of repetitions and pass in silence. What is predicted is for `today`, where it is given.
     pub fn replay(
         catalogue: &'a Catalogue,
         person: &Person,
         history: &[LoggedSet],
-        today: Option<chrono::NaiveDate>,
+        today: Option<NaiveDate>,
     ) -> Self {
-        let guesses: BTreeMap<&str, f64> =
-            catalogue.priors.iter().map(|(id, prior)| (id.as_str(), prior.log_guess(person))).collect();
-        let mut evidence: BTreeMap<&str, Vec<SetEvidence<'_>>> = BTreeMap::new();
+        let patterns: BTreeMap<&str, (usize, f64)> = catalogue
+            .priors
+            .values()
+            .enumerate()
+            .map(|(i, prior)| (prior.id.as_str(), (i, prior.log_guess(person))))
+            .collect();
+        let mut evidence: Vec<SetEvidence<'_>> = Vec::new();
         let mut left_out = BTreeMap::new();
         for set in history.iter().filter(|s| s.reps.is_some()) {
-            match read(catalogue, set, person, &guesses, today) {
-                Ok((pattern, one)) => evidence.entry(pattern).or_default().push(one),
+            match read(catalogue, set, person, &patterns, today) {
+                Ok(one) => evidence.push(one),
                 Err(why) => *left_out.entry(why).or_insert(0) += 1,
             }
         }
-        let states = evidence
-            .into_iter()
-            .filter_map(|(pattern, mut sets)| {
-                sets.sort_by_key(|s| s.date);
-                Some((pattern, StrengthState::replay(*guesses.get(pattern)?, sets)))
-            })
-            .collect();
-        Self { catalogue, states, guesses, left_out }
+        evidence.sort_by_key(|s| s.date);
+        let mut state = StrengthState::new(person, catalogue.priors.values());
+        for set in &evidence {
+            state.take(set);
+        }
+        Self { catalogue, state, patterns, today, left_out }
     }
 
-    /// What of the log was left out, in a sentence a reason.
+    /// What of the log was left out, in a sentence a reason, and where its sets disagree.
     pub fn notes(&self) -> Vec<String> {
         let sets = |n: usize| if n == 1 { "1 set".to_owned() } else { format!("{n} sets") };
-        self.left_out.iter().map(|(why, n)| format!("{} left out: {why}", sets(*n))).collect()
+        let left_out = self.left_out.iter().map(|(why, n)| format!("{} left out: {why}", sets(*n)));
+        let priors = self.catalogue.priors.values();
+        let torn = priors.filter(|p| self.patterns.get(p.id.as_str()).is_some_and(|(i, _)| self.state.disagrees(*i)));
+        let torn = torn.map(|p| {
+            format!("sets disagree ({}): was one typed wrong? Starts are kept low until more are logged", p.name.to_lowercase())
+        });
+        left_out.chain(torn).collect()
+    }
+
+    fn pattern(&self, movement: &Movement) -> usize {
+        self.patterns.get(movement.carry_over.pattern.as_str()).map_or(0, |(i, _)| *i)
     }
 
     /// Log load for 12 repetitions to failure that is expected on a movement, as effective load of that movement.
     pub fn predict(&self, movement: &Movement) -> Prediction {
-        let pattern = movement.carry_over.pattern.as_str();
-        let predicted = if let Some(state) = self.states.get(pattern) {
-            state.predict(&movement.id, movement.log_ratio())
-        } else {
-            let guess = self.guesses.get(pattern).copied().unwrap_or(0.0);
-            StrengthState::new(guess).predict(&movement.id, movement.log_ratio())
-        };
+        let pattern = self.pattern(movement);
+        let predicted = self.state.predict(&movement.id, pattern, movement.log_ratio(), self.today);
         Prediction { mean: predicted.mean - movement.carry_over.basis.ln(), ..predicted }
     }
 
     /// Whether any set of the movement's strength pattern was taken in.
     pub fn has_evidence(&self, movement: &Movement) -> bool {
-        self.states.get(movement.carry_over.pattern.as_str()).is_some_and(StrengthState::has_evidence)
+        self.state.has_evidence(self.pattern(movement))
+    }
+
+    /// Whether sets of other patterns say something of this movement's.
+    pub fn is_informed(&self, movement: &Movement) -> bool {
+        self.state.is_informed(self.pattern(movement))
+    }
+
+    /// Whether sets of the movement's pattern disagree so far that one may have been typed wrong.
+    pub fn disagrees(&self, movement: &Movement) -> bool {
+        self.state.disagrees(self.pattern(movement))
+    }
+
+    /// Days since the movement's pattern was last trained; none where it never was, or where no day is known.
+    pub fn days_away(&self, movement: &Movement) -> Option<i64> {
+        let last = self.state.last_trained(self.pattern(movement))?;
+        Some((self.today? - last).num_days())
     }
 
     /// Patterns with evidence, with the predicted load of their anchor.
-    pub fn anchors(&self) -> impl Iterator<Item = (&'a crate::strength::PatternPrior, Prediction)> + '_ {
-        self.states.keys().filter_map(|pattern| {
-            let prior = self.catalogue.priors.get(*pattern)?;
+    pub fn anchors(&self) -> impl Iterator<Item = (&'a PatternPrior, Prediction)> + '_ {
+        self.catalogue.priors.values().filter_map(|prior| {
             let movement = self.catalogue.movement(&prior.anchor)?;
-            Some((prior, self.predict(movement)))
+            self.has_evidence(movement).then(|| (prior, self.predict(movement)))
         })
     }
 }
@@ -104,29 +127,30 @@ fn read<'a>(
     catalogue: &'a Catalogue,
     set: &LoggedSet,
     person: &Person,
-    guesses: &BTreeMap<&str, f64>,
-    today: Option<chrono::NaiveDate>,
-) -> Result<(&'a str, SetEvidence<'a>), LeftOut> {
+    patterns: &BTreeMap<&str, (usize, f64)>,
+    today: Option<NaiveDate>,
+) -> Result<SetEvidence<'a>, LeftOut> {
     if today.is_some_and(|t| set.date > t) {
         return Err(LeftOut::Future);
     }
     let movement = catalogue.movement(&set.exercise).ok_or(LeftOut::Unknown)?;
+    let (pattern, guess) = *patterns.get(movement.carry_over.pattern.as_str()).ok_or(LeftOut::Unknown)?;
     let load = effective_load(set, movement, person).ok_or(LeftOut::NoLoad)?;
+    // Slow lowering alone is slow by design: its ratio holds that already.
+    let slowed = set.tempo.filter(|_| movement.style == Style::Reps).map(|tempo| tempo.seconds());
     let one = SetEvidence {
         exercise: &movement.id,
+        pattern,
         date: set.date,
         log_load: (load.value() * movement.carry_over.basis).ln(),
-        reps: set.reps.map_or(0.0, f64::from),
-        rir: set.rir.map_or(RESERVE_NOT_STATED, f64::from),
+        reading: reps::read(set.reps.map_or(0.0, f64::from), set.rir.map(f64::from), slowed),
         prior: movement.log_ratio(),
     };
-    let reference = reps::reference_log_load(one.log_load, one.reps, one.rir).map_err(|_| LeftOut::Unusable)?;
-    let pattern = movement.carry_over.pattern.as_str();
     // What the set says of the anchor, against what is usual there.
-    if guesses.get(pattern).is_some_and(|guess| reference - one.prior.0 > guess + BEYOND_ANYONE.ln()) {
+    if one.log_load + one.reading.shift - one.prior.0 > guess + BEYOND_ANYONE.ln() {
         return Err(LeftOut::Beyond);
     }
-    Ok((pattern, one))
+    Ok(one)
 }
 
 /// Effective load of a logged set: as computed when it was logged, or from its load, band and set-up.

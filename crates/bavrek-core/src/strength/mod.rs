@@ -1,9 +1,11 @@
-//! Strength: what a set says about it, and how it carries over between movements of one pattern.
+//! Strength: what a set says about it, and how it carries over between movements and patterns.
 
 pub mod holds;
 pub mod ledger;
+mod prior;
 pub mod reps;
 pub mod state;
 
 pub use ledger::Ledger;
-pub use state::{PatternPrior, Prediction, SetEvidence, StrengthState};
+pub use prior::{Group, PatternPrior, log_of_age};
+pub use state::{Prediction, SetEvidence, StrengthState};

@@ -45,14 +45,79 @@ pub fn reference_log_load(log_load: f64, reps: f64, rir: f64) -> Result<f64, Rep
 pub fn reference_log_sd(reps: f64, rir: f64) -> Result<f64, RepsError> {
     check(reps, rir)?;
     if reps < 0.5 {
-        return Ok(0.10);
+        return Ok(FAILED_SD);
     }
-    let n = reps + rir;
-    let sigma_n = ((0.6 + 0.3 * rir).powi(2) + 0.29f64.powi(2) + (0.05 * (n - 10.0).max(0.0)).powi(2)).sqrt();
+    Ok(log_sd(reps + rir, rir, 0.0))
+}
+
+/// Reserve assumed for a set that was logged without one.
+pub const RESERVE_NOT_STATED: f64 = 2.0;
+/// Log-SD of the count to failure where the reserve was not stated, repetitions. Assumed.
+const NOT_STATED_SD: f64 = 1.5;
+/// Repetitions to failure beyond which a set only tells that the load is light.
+pub const MOST_REPS: f64 = 40.0;
+/// Repetitions in reserve that can still be judged.
+pub const MOST_RESERVE: f64 = 6.0;
+/// Log-SD of a set in which not one repetition succeeded.
+const FAILED_SD: f64 = 0.10;
+
+/// Which way a set may move an estimate.
+#[derive(Debug, Clone, Copy, PartialEq, Eq)]
+pub enum Bound {
+    /// Both ways: it says how strong the client is.
+    Both,
+    /// Only down: who cannot lift a load once is not thereby stronger.
+    OnlyLowers,
+    /// Only up: beyond 40 repetitions, or with a reserve nobody can judge, it says at least.
+    OnlyRaises,
+}
+
+/// A set read as evidence of the load for 12 repetitions to failure.
+#[derive(Debug, Clone, Copy, PartialEq)]
+pub struct Reading {
+    /// What is added to the log load of the set.
+    pub shift: f64,
+    /// Log-SD of the result.
+    pub sd: f64,
+    /// Which way it may move an estimate.
+    pub bound: Bound,
+}
+
+/// Reads a set of any length: `reps` done with `rir` in reserve, where it was stated. `per_rep` are the seconds of a
+/// repetition, where a tempo was kept: slower ones count for more.
+///
+/// ```
+/// use bavrek_core::strength::reps::{Bound, read};
+/// // Ten with two in reserve is the reference itself.
+/// let ten = read(10.0, Some(2.0), None);
+/// assert!(ten.shift.abs() < 1e-12 && ten.bound == Bound::Both);
+/// assert_eq!(read(0.0, Some(0.0), None).bound, Bound::OnlyLowers);
+/// assert_eq!(read(60.0, Some(0.0), None).bound, Bound::OnlyRaises);
+/// ```
+pub fn read(reps: f64, rir: Option<f64>, per_rep: Option<Seconds>) -> Reading {
+    if reps < 0.5 {
+        return Reading { shift: P * (g(0.0) - g(REFERENCE_REPS)), sd: FAILED_SD, bound: Bound::OnlyLowers };
+    }
+    let stated = rir.unwrap_or(RESERVE_NOT_STATED);
+    let reserve = stated.min(MOST_RESERVE);
+    let whole = reps + reserve;
+    let to_failure = per_rep.map_or(whole, |seconds| effective_reps(whole, seconds));
+    let n = to_failure.min(MOST_REPS);
+    let unsure = if rir.is_none() { NOT_STATED_SD } else { 0.0 };
+    let bound = if to_failure > MOST_REPS || stated > MOST_RESERVE { Bound::OnlyRaises } else { Bound::Both };
+    Reading { shift: P * (g(n) - g(REFERENCE_REPS)), sd: log_sd(n, reserve, unsure), bound }
+}
+
+/// Log-SD of the load for 12 repetitions, from a set to `n` with `rir` in reserve.
+fn log_sd(n: f64, rir: f64, unsure: f64) -> f64 {
+    let sigma_n =
+        (0.6 + 0.3 * rir).powi(2) + 0.29f64.powi(2) + (0.05 * (n - 10.0).max(0.0)).powi(2) + unsure.powi(2);
     let far = if rir >= 4.0 { 0.06f64.powi(2) } else { 0.0 };
-    let variance =
-        0.035f64.powi(2) + (P * sigma_n / (9.0 + n)).powi(2) + (0.11 * (g(n) - g(REFERENCE_REPS))).powi(2) + far;
-    Ok(variance.sqrt())
+    let variance = 0.035f64.powi(2)
+        + P.powi(2) * sigma_n / (9.0 + n).powi(2)
+        + (0.11 * (g(n) - g(REFERENCE_REPS))).powi(2)
+        + far;
+    variance.sqrt()
 }
 
 fn g_of_set(reps: f64, rir: f64) -> f64 {
@@ -61,10 +126,10 @@ fn g_of_set(reps: f64, rir: f64) -> f64 {
 }
 
 fn check(reps: f64, rir: f64) -> Result<(), RepsError> {
-    if reps + rir > 40.0 {
+    if reps + rir > MOST_REPS {
         return Err(RepsError::TooMany);
     }
-    if rir > 6.0 {
+    if rir > MOST_RESERVE {
         return Err(RepsError::ReserveUnknown);
     }
     Ok(())

@@ -1,19 +1,18 @@
-//! The strength ledger of one movement pattern: a linear-Gaussian state over movements.
+//! What is known of a client's strength: one linear-Gaussian state over all movement patterns.
 //!
-//! State `x = [f, b₁…b_m, d]`: f the log load of the anchor movement for 12 repetitions to failure, b the log ratio of
-//! each movement to the anchor, d the effect of the day. Every set is one observation of `f + b + d`.
+//! State `x = [f₁…f_p, d, b₁…b_m]`: f the log load of a pattern's anchor movement for 12 repetitions to failure, d the
+//! effect of the day, b the log ratio of each movement to its anchor. Every set is one observation of `f + b + d`. The
+//! patterns of a person are not independent: a surprise in one press says something of the other, and less of the pulls.
 
 use std::collections::BTreeMap;
 
 use chrono::NaiveDate;
 use nalgebra::{DMatrix, DVector};
-use serde::{Deserialize, Serialize};
 
-use super::reps;
-use crate::person::{Experience, Person, Sex};
+use super::prior::{self, PatternPrior};
+use super::reps::{Bound, Reading};
+use crate::person::Person;
 
-/// Log-SD of the first guess of a client's strength.
-const GUESS_SD: f64 = 0.35;
 /// Log-SD added to every prior ratio.
 const RATIO_SD: f64 = 0.03;
 /// Log-SD of the drift per week.
@@ -24,53 +23,36 @@ const DAY_SD: f64 = 0.025;
 const FATIGUE_PER_SET: f64 = 0.03;
 /// Sessions until a movement's own ratio stops wandering.
 const SETTLED_SESSIONS: u32 = 6;
+/// SDs beyond which a set and what was known disagree.
+const GATE: f64 = 3.0;
+/// Most by which a disagreement widens the level, log-SD.
+const MOST_WIDENED: f64 = 0.22;
+/// Later sets in agreement after which a disagreement is settled. Assumed.
+const SETTLED_BY: u32 = 3;
+/// Days without training of a pattern that change nothing.
+const KEPT_DAYS: i64 = 14;
+/// Log load lost per week beyond that.
+const LOST_PER_WEEK: f64 = 0.010;
+/// Most that is lost by time away.
+const MOST_LOST: f64 = 0.20;
+/// Log-SD gained per week beyond that.
+const UNSURE_PER_WEEK: f64 = 0.02;
+/// Most log-SD that time away adds.
+const MOST_UNSURE: f64 = 0.15;
 
-/// What is guessed about a pattern before any set: load of its anchor for 12 repetitions over body mass.
-#[derive(Debug, Clone, PartialEq, Serialize, Deserialize)]
-#[serde(deny_unknown_fields)]
-pub struct PatternPrior {
-    /// Identifier of the strength pattern.
-    pub id: String,
-    /// What people call it.
-    pub name: String,
-    /// The anchor movement.
-    pub anchor: String,
-    /// Share of body mass for a novice, an intermediate and an advanced man.
-    pub share: [f64; 3],
-    /// Factor for women; the root of it where sex is not stated.
-    pub female: f64,
-}
-
-impl PatternPrior {
-    /// Log of the guessed anchor load for 12 repetitions to failure.
-    pub fn log_guess(&self, person: &Person) -> f64 {
-        let share = match person.experience {
-            Experience::Novice => self.share[0],
-            Experience::Intermediate => self.share[1],
-            Experience::Advanced => self.share[2],
-        };
-        let sex = match person.sex {
-            Some(Sex::Male) => 1.0,
-            Some(Sex::Female) => self.female,
-            None => self.female.sqrt(),
-        };
-        (share * sex * person.body_mass_kg.value()).ln()
-    }
-}
-
-/// A set as evidence: which movement, when, and how heavy it was for 12 repetitions.
+/// A set as evidence: which movement of which pattern, when, and how heavy it was for 12 repetitions.
 #[derive(Debug, Clone, PartialEq)]
 pub struct SetEvidence<'a> {
     /// The movement.
     pub exercise: &'a str,
+    /// Place of its pattern in the state.
+    pub pattern: usize,
     /// The day.
     pub date: NaiveDate,
     /// Log of the effective load in the pattern's unit.
     pub log_load: f64,
-    /// Repetitions.
-    pub reps: f64,
-    /// Repetitions in reserve.
-    pub rir: f64,
+    /// Its repetitions read as evidence.
+    pub reading: Reading,
     /// Log of the prior ratio to the anchor, and its SD; zero SD for the anchor itself.
     pub prior: (f64, f64),
 }
@@ -78,9 +60,21 @@ pub struct SetEvidence<'a> {
 #[derive(Debug, Clone, PartialEq)]
 struct Offset {
     index: usize,
+    pattern: usize,
     /// Sessions begun, today's included.
     sessions: u32,
     last: Option<NaiveDate>,
+    /// The day of a set that lay far above what was known, until another day confirms it.
+    far_above: Option<NaiveDate>,
+}
+
+/// What the log says of one pattern besides its level.
+#[derive(Debug, Clone, Copy, PartialEq, Default)]
+struct Trained {
+    last: Option<NaiveDate>,
+    sets_today: u32,
+    /// Sets in agreement still wanted since a disagreement.
+    unsettled: u32,
 }
 
 /// The state after some evidence.
@@ -89,8 +83,8 @@ pub struct StrengthState {
     mean: DVector<f64>,
     cov: DMatrix<f64>,
     offsets: BTreeMap<String, Offset>,
+    trained: Vec<Trained>,
     day: Option<NaiveDate>,
-    sets_today: u32,
 }
 
 /// A predicted log load for 12 repetitions to failure.
@@ -104,30 +98,37 @@ pub struct Prediction {
     pub sessions: u32,
 }
 
+/// What time away does to a pattern: log load lost, and variance gained.
+fn away(last: Option<NaiveDate>, today: Option<NaiveDate>) -> (f64, f64) {
+    let days = last.zip(today).map_or(0, |(last, today)| (today - last).num_days());
+    let weeks = (days - KEPT_DAYS).max(0) as f64 / 7.0;
+    ((LOST_PER_WEEK * weeks).min(MOST_LOST), (UNSURE_PER_WEEK.powi(2) * weeks).min(MOST_UNSURE.powi(2)))
+}
+
 impl StrengthState {
-    /// The state before any set.
-    pub fn new(log_guess: f64) -> Self {
-        Self {
-            mean: DVector::from_vec(vec![log_guess, 0.0]),
-            cov: DMatrix::from_diagonal(&DVector::from_vec(vec![GUESS_SD.powi(2), DAY_SD.powi(2)])),
-            offsets: BTreeMap::new(),
-            day: None,
-            sets_today: 0,
-        }
+    /// The state of a person before any set, over these patterns in their order.
+    pub fn new<'p>(person: &Person, priors: impl Iterator<Item = &'p PatternPrior> + Clone) -> Self {
+        let guesses: Vec<f64> = priors.clone().map(|p| p.log_guess(person)).collect();
+        let groups: Vec<prior::Group> = priors.map(|p| p.group).collect();
+        Self::of(&guesses, |i, j| prior::covariance(groups[i], groups[j], i == j, person.sex))
     }
 
-    /// The state after `evidence`, which must be in order of time. Sets of no use (over 40 repetitions, a reserve over
-    /// 6, a load that is not finite) are left out.
-    pub fn replay<'a>(log_guess: f64, evidence: impl IntoIterator<Item = SetEvidence<'a>>) -> Self {
-        let mut state = Self::new(log_guess);
-        for set in evidence {
-            state.take(&set);
+    fn of(guesses: &[f64], covariance: impl Fn(usize, usize) -> f64) -> Self {
+        let n = guesses.len();
+        let mut mean = DVector::from_element(n + 1, 0.0);
+        let mut cov = DMatrix::from_element(n + 1, n + 1, 0.0);
+        for i in 0..n {
+            mean[i] = guesses[i];
+            for j in 0..n {
+                cov[(i, j)] = covariance(i, j);
+            }
         }
-        state
+        cov[(n, n)] = DAY_SD.powi(2);
+        Self { mean, cov, offsets: BTreeMap::new(), trained: vec![Trained::default(); n], day: None }
     }
 
     fn day_index(&self) -> usize {
-        self.mean.len() - 1
+        self.trained.len()
     }
 
     /// Novelty: a movement done `k` times before is this much below its ratio.
@@ -135,22 +136,28 @@ impl StrengthState {
         -0.04 * (-f64::from(sessions) / 2.0).exp()
     }
 
-    fn offset(&mut self, exercise: &str, prior: (f64, f64)) -> usize {
+    fn offset(&mut self, exercise: &str, pattern: usize, prior: (f64, f64)) -> usize {
         if let Some(known) = self.offsets.get(exercise) {
             return known.index;
         }
-        let index = self.day_index();
+        let index = self.mean.len();
         let (mean, variance) = if prior.1 == 0.0 { (0.0, 0.0) } else { (prior.0, prior.1.powi(2) + RATIO_SD.powi(2)) };
         self.mean = self.mean.clone().insert_row(index, mean);
         self.cov = self.cov.clone().insert_row(index, 0.0).insert_column(index, 0.0);
         self.cov[(index, index)] = variance;
-        self.offsets.insert(exercise.to_owned(), Offset { index, sessions: 0, last: None });
+        let offset = Offset { index, pattern, sessions: 0, last: None, far_above: None };
+        self.offsets.insert(exercise.to_owned(), offset);
         index
     }
 
     fn start_day(&mut self, date: NaiveDate) {
         let weeks = self.day.map_or(0.0, |last| (date - last).num_days().max(0) as f64 / 7.0);
-        self.cov[(0, 0)] += DRIFT_PER_WEEK.powi(2) * weeks;
+        for (i, trained) in self.trained.iter_mut().enumerate() {
+            if trained.last.is_some() {
+                self.cov[(i, i)] += DRIFT_PER_WEEK.powi(2) * weeks;
+            }
+            trained.sets_today = 0;
+        }
         let d = self.day_index();
         for i in 0..self.mean.len() {
             self.cov[(i, d)] = 0.0;
@@ -159,26 +166,30 @@ impl StrengthState {
         self.mean[d] = 0.0;
         self.cov[(d, d)] = DAY_SD.powi(2);
         self.day = Some(date);
-        self.sets_today = 0;
     }
 
-    fn take(&mut self, set: &SetEvidence<'_>) {
-        let (Ok(y), Ok(sd)) =
-            (reps::reference_log_load(set.log_load, set.reps, set.rir), reps::reference_log_sd(set.reps, set.rir))
-        else {
-            return;
-        };
-        if !y.is_finite() {
+    /// Takes a set in. Sets must come in order of time; one whose load is not finite is left out.
+    pub fn take(&mut self, set: &SetEvidence<'_>) {
+        let y = set.log_load + set.reading.shift;
+        if !y.is_finite() || set.pattern >= self.trained.len() {
             return;
         }
         if self.day != Some(set.date) {
             self.start_day(set.date);
         }
-        let index = self.offset(set.exercise, set.prior);
+        let trained = &mut self.trained[set.pattern];
+        if trained.last != Some(set.date) {
+            let (lost, unsure) = away(trained.last, Some(set.date));
+            trained.last = Some(set.date);
+            self.mean[set.pattern] -= lost;
+            self.cov[(set.pattern, set.pattern)] += unsure;
+        }
+        let index = self.offset(set.exercise, set.pattern, set.prior);
         let earlier = self.begin_session(set, index);
-        let observed = y + FATIGUE_PER_SET * f64::from(self.sets_today) - Self::novelty(earlier);
-        self.update(&[0, index, self.day_index()], observed, sd * sd);
-        self.sets_today += 1;
+        let fatigue = FATIGUE_PER_SET * f64::from(self.trained[set.pattern].sets_today);
+        self.trained[set.pattern].sets_today += 1;
+        let observed = y + fatigue - Self::novelty(earlier);
+        self.observe(set, [set.pattern, index, self.day_index()], observed);
     }
 
     /// Counts a new session of the movement on its first set of a day; returns how many lay before today.
@@ -194,15 +205,75 @@ impl StrengthState {
         offset.sessions - 1
     }
 
-    /// Kalman update with a soft gate: a set more than three SDs off is believed less.
+    /// Updates by one set, asking first whether it agrees with what was known.
+    fn observe(&mut self, set: &SetEvidence<'_>, entries: [usize; 3], y: f64) {
+        let z = y - entries.iter().map(|i| self.mean[*i]).sum::<f64>();
+        match set.reading.bound {
+            Bound::OnlyLowers if z >= 0.0 => return,
+            Bound::OnlyRaises if z <= 0.0 => return,
+            _ => {}
+        }
+        let mut variance = set.reading.sd.powi(2);
+        let s = self.spread(&entries) + variance;
+        let beyond = z.abs() - GATE * s.sqrt();
+        if beyond > 0.0 {
+            variance = self.disagree(set, entries, (z, s, variance), beyond.min(MOST_WIDENED));
+        } else {
+            let unsettled = &mut self.trained[set.pattern].unsettled;
+            *unsettled = unsettled.saturating_sub(1);
+        }
+        self.update(&entries, y, variance);
+    }
+
+    /// What a set and the state disagree by widens the level and, downwards or confirmed on another day, the movement's
+    /// own ratio; upwards and unconfirmed the set is believed less. Returns the variance the set is taken with.
+    fn disagree(
+        &mut self,
+        set: &SetEvidence<'_>,
+        [level, own, _]: [usize; 3],
+        (z, s, variance): (f64, f64, f64),
+        width: f64,
+    ) -> f64 {
+        let others: Vec<usize> = self
+            .offsets
+            .iter()
+            .filter(|(id, o)| o.pattern == set.pattern && id.as_str() != set.exercise)
+            .map(|(_, o)| o.index)
+            .collect();
+        let seen_before = self.offsets.get(set.exercise).is_some_and(|o| o.sessions > 1);
+        let far_above = self.offsets.get(set.exercise).and_then(|o| o.far_above);
+        let believed = z < 0.0 || far_above.is_some_and(|day| day != set.date);
+        let variance = if believed {
+            self.cov[(own, own)] += z * z / GATE.powi(2) - s;
+            variance
+        } else {
+            variance + s * (z * z / (GATE.powi(2) * s) - 1.0)
+        };
+        if let Some(offset) = self.offsets.get_mut(set.exercise) {
+            offset.far_above = (!believed).then_some(far_above.unwrap_or(set.date));
+        }
+        let mut direction = vec![(level, 1.0)];
+        direction.extend(others.into_iter().chain(seen_before.then_some(own)).map(|i| (i, -1.0)));
+        for (i, u) in &direction {
+            for (j, v) in &direction {
+                self.cov[(*i, *j)] += width * width * u * v;
+            }
+        }
+        self.trained[set.pattern].unsettled = SETTLED_BY;
+        variance
+    }
+
+    /// Variance of the sum of some entries.
+    fn spread(&self, entries: &[usize]) -> f64 {
+        entries.iter().flat_map(|i| entries.iter().map(|j| self.cov[(*i, *j)])).sum()
+    }
+
+    /// Kalman update by an observation of the sum of some entries.
     fn update(&mut self, entries: &[usize], y: f64, variance: f64) {
         // Only a few entries take part, so the products with the covariance are sums of its columns.
         let ph = entries.iter().fold(DVector::zeros(self.mean.len()), |sum, i| sum + self.cov.column(*i));
         let z = y - entries.iter().map(|i| self.mean[*i]).sum::<f64>();
-        let mut s = entries.iter().map(|i| ph[*i]).sum::<f64>() + variance;
-        if z * z > 9.0 * s {
-            s += s * (z * z / (9.0 * s) - 1.0);
-        }
+        let s = entries.iter().map(|i| ph[*i]).sum::<f64>() + variance;
         self.mean.axpy(z / s, &ph, 1.0);
         for j in 0..ph.len() {
             for i in 0..=j {
@@ -213,79 +284,148 @@ impl StrengthState {
         }
     }
 
-    /// What the movement's load for 12 repetitions to failure will be. A movement never done starts from its prior
-    /// ratio and is expected lighter the first time.
-    pub fn predict(&self, exercise: &str, prior: (f64, f64)) -> Prediction {
+    /// What the movement's load for 12 repetitions to failure will be on a day. A movement never done starts from its
+    /// prior ratio and is expected lighter the first time; time away lowers and widens what is expected.
+    pub fn predict(&self, exercise: &str, pattern: usize, prior: (f64, f64), today: Option<NaiveDate>) -> Prediction {
+        let (level, level_variance) = (self.mean[pattern], self.cov[(pattern, pattern)]);
         let (mean, variance, sessions) = match self.offsets.get(exercise) {
             Some(offset) => {
                 let i = offset.index;
-                (
-                    self.mean[0] + self.mean[i],
-                    self.cov[(0, 0)] + self.cov[(i, i)] + 2.0 * self.cov[(0, i)],
-                    offset.sessions,
-                )
+                let variance = level_variance + self.cov[(i, i)] + 2.0 * self.cov[(pattern, i)];
+                (level + self.mean[i], variance, offset.sessions)
             }
-            None if prior.1 == 0.0 => (self.mean[0], self.cov[(0, 0)], 0),
-            None => (self.mean[0] + prior.0, self.cov[(0, 0)] + prior.1.powi(2) + RATIO_SD.powi(2), 0),
+            None if prior.1 == 0.0 => (level, level_variance, 0),
+            None => (level + prior.0, level_variance + prior.1.powi(2) + RATIO_SD.powi(2), 0),
         };
-        Prediction { mean: mean + Self::novelty(sessions), sd: variance.max(0.0).sqrt(), sessions }
+        let (lost, unsure) = away(self.trained[pattern].last, today);
+        Prediction {
+            mean: mean + Self::novelty(sessions) - lost,
+            sd: (variance + unsure).max(0.0).sqrt(),
+            sessions,
+        }
     }
 
-    /// Whether any set was taken.
-    pub fn has_evidence(&self) -> bool {
-        self.day.is_some()
+    /// Whether any set of the pattern was taken.
+    pub fn has_evidence(&self, pattern: usize) -> bool {
+        self.trained.get(pattern).is_some_and(|t| t.last.is_some())
+    }
+
+    /// Whether sets of other patterns say something of this one.
+    pub fn is_informed(&self, pattern: usize) -> bool {
+        self.trained.iter().enumerate().any(|(i, t)| {
+            t.last.is_some() && i != pattern && i < self.trained.len() && self.cov[(i, pattern)].abs() > 1e-9
+        })
+    }
+
+    /// Whether sets of the pattern disagree, and later ones have not settled it.
+    pub fn disagrees(&self, pattern: usize) -> bool {
+        self.trained.get(pattern).is_some_and(|t| t.unsettled > 0)
+    }
+
+    /// The last day on which the pattern was trained.
+    pub fn last_trained(&self, pattern: usize) -> Option<NaiveDate> {
+        self.trained.get(pattern).and_then(|t| t.last)
     }
 }
 
 #[cfg(test)]
 mod tests {
+    use super::super::reps;
     use super::*;
+
+    fn evidence<'a>(exercise: &'a str, pattern: usize, date: NaiveDate, log_load: f64, prior: (f64, f64)) -> SetEvidence<'a> {
+        SetEvidence { exercise, pattern, date, log_load, reading: reps::read(10.0, Some(2.0), None), prior }
+    }
+
+    fn day(offset: u64) -> NaiveDate {
+        NaiveDate::from_ymd_opt(2026, 1, 5).unwrap() + chrono::Days::new(offset)
+    }
+
+    /// Two pushes and a pull, linked as people are.
+    fn linked() -> StrengthState {
+        StrengthState::of(&[3.0, 2.5, 3.1], |i, j| match (i, j) {
+            (i, j) if i == j => 0.1156,
+            (0 | 1, 0 | 1) => 0.0865,
+            _ => 0.0576,
+        })
+    }
 
     /// The worked update: anchor, movements A and B, day; one set of B.
     #[test]
     fn the_worked_update() {
-        let sds = [0.04f64, 0.0, 0.20, 0.025];
+        let sds = [0.04f64, 0.025, 0.0, 0.20];
         let mut state = StrengthState {
-            mean: DVector::from_vec(vec![3.0, 0.0, -std::f64::consts::LN_2, 0.0]),
+            mean: DVector::from_vec(vec![3.0, 0.0, 0.0, -std::f64::consts::LN_2]),
             cov: DMatrix::from_diagonal(&DVector::from_iterator(4, sds.iter().map(|s| s * s))),
             offsets: BTreeMap::new(),
+            trained: vec![Trained::default()],
             day: None,
-            sets_today: 0,
         };
-        state.update(&[0, 2, 3], 2.45, 0.045f64.powi(2));
-        for (actual, expected) in state.mean.iter().zip([3.00517, 0.0, -0.56374, 0.00202]) {
+        state.update(&[0, 3, 1], 2.45, 0.045f64.powi(2));
+        for (actual, expected) in state.mean.iter().zip([3.00517, 0.00202, 0.0, -0.56374]) {
             assert!((actual - expected).abs() < 1e-5, "{actual} {expected}");
         }
-        for (i, expected) in [0.03927, 0.0, 0.06198, 0.02482].into_iter().enumerate() {
+        for (i, expected) in [0.03927, 0.02482, 0.0, 0.06198].into_iter().enumerate() {
             assert!((state.cov[(i, i)].sqrt() - expected).abs() < 1e-5);
         }
-        assert!((state.cov[(0, 2)] + 0.001_446_3).abs() < 1e-7);
+        assert!((state.cov[(0, 3)] + 0.001_446_3).abs() < 1e-7);
     }
 
-    /// Ten thousand updates leave the covariance symmetric and positive semi-definite.
+    /// Ten thousand updates, surprises among them, leave the covariance symmetric and positive semi-definite.
     #[test]
     fn the_covariance_stays_sound() {
-        let mut state = StrengthState::new(2.5);
-        let mut date = NaiveDate::from_ymd_opt(2026, 1, 5).unwrap();
+        let mut state = linked();
         for i in 0..10_000u32 {
-            if i % 9 == 0 {
-                date = date.succ_opt().unwrap();
-            }
             let exercise = ["anchor", "b", "c"][i as usize % 3];
             let prior = if exercise == "anchor" { (0.0, 0.0) } else { (-0.2, 0.15) };
-            let log_load = 2.4 + 0.1 * f64::from(i % 5);
-            state.take(&SetEvidence {
-                exercise,
-                date,
-                log_load,
-                reps: f64::from(6 + i % 9),
-                rir: f64::from(i % 4),
-                prior,
-            });
+            let surprise = if i % 997 == 0 { 1.5 } else { 0.0 };
+            let load = 2.4 + 0.1 * f64::from(i % 5) - surprise;
+            state.take(&evidence(exercise, i as usize % 2, day(u64::from(i / 9)), load, prior));
         }
         assert_eq!(state.cov, state.cov.transpose());
         let eigenvalues = state.cov.clone().symmetric_eigenvalues();
         assert!(eigenvalues.iter().all(|v| *v > -1e-12), "{eigenvalues}");
         assert!(state.mean.iter().all(|v| v.is_finite()));
+    }
+
+    /// A surprise in one press moves the other by three quarters of it and the pull by half.
+    #[test]
+    fn one_pattern_says_something_of_the_others() {
+        let (mut state, before) = (linked(), linked());
+        for d in 0..12 {
+            state.take(&evidence("anchor", 0, day(d), 3.4, (0.0, 0.0)));
+        }
+        let moved: Vec<f64> = (0..3).map(|i| state.mean[i] - before.mean[i]).collect();
+        assert!((moved[1] / moved[0] - 0.75).abs() < 0.01 && (moved[2] / moved[0] - 0.5).abs() < 0.01, "{moved:?}");
+        for i in 0..3 {
+            assert!(state.cov[(i, i)] < before.cov[(i, i)], "pattern {i} was widened");
+        }
+        assert!(state.is_informed(2) && !state.has_evidence(2) && !before.is_informed(2));
+    }
+
+    #[test]
+    fn time_away_lowers_and_widens_within_limits() {
+        let mut state = linked();
+        state.take(&evidence("anchor", 0, day(0), 3.0, (0.0, 0.0)));
+        let at = |d: u64| state.predict("anchor", 0, (0.0, 0.0), Some(day(d)));
+        assert_eq!(at(0), at(14));
+        assert!((at(14).mean - at(84).mean - 0.10).abs() < 1e-9);
+        assert!((at(14).mean - at(700).mean - 0.20).abs() < 1e-9);
+        assert!((at(84).sd.powi(2) - at(14).sd.powi(2) - 0.004).abs() < 1e-9);
+        assert!((at(7000).sd.powi(2) - at(14).sd.powi(2) - 0.0225).abs() < 1e-9);
+    }
+
+    #[test]
+    fn one_sided_sets_move_one_way_only() {
+        let with = |reps: f64, load: f64| {
+            let mut state = linked();
+            let reading = reps::read(reps, Some(0.0), None);
+            state.take(&SetEvidence { reading, ..evidence("anchor", 0, day(0), load, (0.0, 0.0)) });
+            state.mean[0]
+        };
+        // Failing with four times the guess says nothing; with half of it, a lot.
+        assert!((with(0.0, 4.4) - 3.0).abs() < 1e-12 && with(0.0, 2.3) < 2.9);
+        // Sixty repetitions with a tenth say nothing; with the guess itself, that it was too low.
+        assert!((with(60.0, 0.7) - 3.0).abs() < 1e-12 && with(60.0, 3.0) > 3.1);
     }
 }

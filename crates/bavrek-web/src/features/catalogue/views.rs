@@ -120,7 +120,7 @@ impl Page {
             ],
             cautions: cautions(app, movement, &example),
             limits: movement
-                .limits
+                .rules()
                 .iter()
                 .map(|rule| format!("{}: {}: {}", rule.joint, rule.what, rule.effect))
                 .collect(),
