@@ -45,6 +45,7 @@ fn setups() -> impl Strategy<Value = Setup> {
             grip_shorter_m: l.5,
             strap_m: l.6,
             band_fix: None,
+            foot_in_loop: Some(true),
         },
     )
 }

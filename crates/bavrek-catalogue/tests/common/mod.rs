@@ -4,7 +4,7 @@
 use bavrek_core::dose::{PerHand, StampedLoad};
 use bavrek_core::kit::KitItem;
 use bavrek_core::log::LoggedSet;
-use bavrek_core::person::{Experience, Limit, Person};
+use bavrek_core::person::{Experience, Limit, Person, Sex};
 use bavrek_core::plan::Intent;
 use bavrek_core::units::{Kilograms, MassUnit, Metres};
 use chrono::NaiveDate;
@@ -15,7 +15,7 @@ pub(crate) fn person() -> Person {
         height_m: Metres(1.75),
         experience: Experience::Intermediate,
         age_years: Some(35),
-        sex: None,
+        sex: Some(Sex::Male),
         limits: vec![],
     }
 }

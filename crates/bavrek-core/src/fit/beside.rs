@@ -1,13 +1,12 @@
 //! What a movement gets in the way of when it alternates with others of its block.
 
 use super::Case;
-use super::start::target_reps;
+use super::start::{expected_reps, target_reps};
 use crate::anatomy::{Implement, Surface, vocabulary};
 use crate::dose::{PerHand, StampedLoad};
 use crate::kit::KitItem;
 use crate::ladder::LadderStep;
 use crate::movement::{Hands, Movement};
-use crate::strength::reps;
 use crate::units::{Kilograms, Seconds};
 
 vocabulary!(
@@ -138,7 +137,7 @@ fn both_at_once(kit: &[KitItem], first: (StampedLoad, usize), second: (StampedLo
 pub(super) fn way_round<'c>(case: &Case<'c>, mates: &[Mate<'_>], kit: &[KitItem]) -> Option<(&'c LadderStep, f64)> {
     let Case { movement, intent, ladder, start, .. } = *case;
     let expected = |step: &LadderStep| {
-        reps::expected_reps(start.reference, step.effective_kg.value().ln(), f64::from(intent.reserve()))
+        expected_reps(start.reference, step.effective_kg.value(), start.reserve, start.arm)
     };
     let free = |step: &&LadderStep| mates.iter().all(|mate| conflicts(movement, step, mate, kit).is_empty());
     let off = |step: &LadderStep| (expected(step) - target_reps(intent)).abs();

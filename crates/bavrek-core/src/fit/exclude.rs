@@ -1,13 +1,11 @@
 //! What rules a movement out, always with the reason.
 
 use super::joints::{Bearing, bearing};
-use super::start::{Start, eligible};
+use super::start::{Start, eligible, expected_reps};
 use crate::anatomy::vocabulary;
 use crate::ladder::{Ladder, MissingKind};
 use crate::movement::{Movement, RigModel, Style};
 use crate::person::Person;
-use crate::plan::Intent;
-use crate::strength::reps;
 use crate::units::Kilograms;
 
 vocabulary!(
@@ -91,7 +89,7 @@ pub(super) fn by_kit(ladder: &Ladder) -> Result<(), Vec<Why>> {
 }
 
 /// A ladder that begins too heavy or ends too light for this client.
-pub(super) fn by_reach(ladder: &Ladder, movement: &Movement, start: &Start, intent: &Intent) -> Result<(), Vec<Why>> {
+pub(super) fn by_reach(ladder: &Ladder, movement: &Movement, start: &Start) -> Result<(), Vec<Why>> {
     if movement.style == Style::Hold {
         return Ok(());
     }
@@ -100,7 +98,7 @@ pub(super) fn by_reach(ladder: &Ladder, movement: &Movement, start: &Start, inte
     let load = |i: &usize| ladder.steps[*i].effective_kg;
     // Nobody is ruled out for being unknown: one SD towards the client decides.
     let expected =
-        |sds: f64, load: Kilograms| reps::expected_reps(start.reference + sds * start.sd, load.value().ln(), f64::from(intent.reserve()));
+        |sds: f64, load: Kilograms| expected_reps(start.reference + sds * start.sd, load.value(), start.reserve, start.arm);
     let about = start.expected.two_figures();
     if expected(1.0, load(first)) < LEAST_REPS {
         let text = format!(

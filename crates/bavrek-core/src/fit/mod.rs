@@ -310,8 +310,8 @@ impl<'a, 'r> Fitter<'a, 'r> {
         exclude::by_person(movement, person)?;
         let ladder = self.ladder(movement);
         exclude::by_kit(&ladder)?;
-        let start = start::find(&ladder, movement, intent, &self.ledger);
-        exclude::by_reach(&ladder, movement, &start, intent)?;
+        let start = start::find(&ladder, movement, person, intent, &self.ledger);
+        exclude::by_reach(&ladder, movement, &start)?;
         let step = &ladder.steps[start.step];
         let conflicts: Vec<_> =
             job.beside.iter().flat_map(|mate| conflicts(movement, step, mate, self.room.kit)).collect();

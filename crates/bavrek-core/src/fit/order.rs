@@ -6,7 +6,8 @@ use std::collections::BTreeMap;
 use super::Candidate;
 use super::score::{FEWEST, MOST};
 use crate::anatomy::Pattern;
-use crate::plan::Intent;
+use crate::movement::Movement;
+use crate::plan::{Intent, Sides};
 
 /// A movement that yields stands this share below the one that leads it.
 const BEHIND: f64 = 0.995;
@@ -16,17 +17,22 @@ const LONGEST_CHAIN: usize = 8;
 const SOUND: f64 = 0.99;
 
 /// Lowers the score of what must not lead. A doubted variant stays behind the plain movement it comes from, where that has
-/// a step of five to thirty repetitions. What yields to another does so where the joints are sound and nothing is said about
+/// a step of five to thirty repetitions, and so does one side at a time behind both together. What yields to another does so where the joints are sound and nothing is said about
 /// where in the length it must be hard.
 pub(super) fn settle(candidates: &mut [Candidate<'_>], intent: &Intent) {
-    let plain_word = intent.length_emphasis.is_none() && intent.reference_exercise.is_none();
     for _ in 0..LONGEST_CHAIN {
         let scores: BTreeMap<String, Leader> = candidates
             .iter()
             .filter(|c| (FEWEST..=MOST).contains(&c.start.reps))
             .map(|c| {
                 let (score, sound) = (c.score, c.parts.joints >= SOUND);
-                (c.movement.id.clone(), Leader { score, sound, pattern: c.movement.pattern })
+                (c.movement.id.clone(), Leader {
+                    score,
+                    sound,
+                    pattern: c.movement.pattern,
+                    doubted: c.movement.is_doubted(),
+                    one_side: c.movement.unilateral(),
+                })
             })
             .collect();
         let parents: BTreeMap<&str, &str> = candidates
@@ -34,7 +40,7 @@ pub(super) fn settle(candidates: &mut [Candidate<'_>], intent: &Intent) {
             .filter_map(|c| Some((c.movement.id.as_str(), c.movement.variant_of.as_deref()?)))
             .collect();
         let caps: Vec<Option<f64>> =
-            candidates.iter().map(|c| cap(c, &scores, &parents, plain_word)).collect();
+            candidates.iter().map(|c| cap(c, &scores, &parents, intent)).collect();
         let mut moved = false;
         for (candidate, cap) in candidates.iter_mut().zip(caps) {
             if let Some(cap) = cap.filter(|cap| candidate.score > *cap) {
@@ -54,6 +60,8 @@ struct Leader {
     score: f64,
     sound: bool,
     pattern: Pattern,
+    doubted: bool,
+    one_side: bool,
 }
 
 /// The most that a candidate may score; none where nothing stands before it.
@@ -61,22 +69,31 @@ fn cap(
     candidate: &Candidate<'_>,
     scores: &BTreeMap<String, Leader>,
     parents: &BTreeMap<&str, &str>,
-    plain_word: bool,
+    intent: &Intent,
 ) -> Option<f64> {
     let movement = candidate.movement;
+    let one_wanted = intent.sides == Some(Sides::One);
     let mut leaders: Vec<f64> = Vec::new();
-    if movement.is_doubted() {
-        let mut next = movement.variant_of.as_deref();
-        for _ in 0..LONGEST_CHAIN {
-            let Some(id) = next else { break };
-            // A variant that does another job than its parent answers for itself.
-            leaders.extend(scores.get(id).filter(|l| l.pattern == movement.pattern).map(|l| l.score));
-            next = parents.get(id).copied();
+    for plainer in ancestors(movement, parents).filter_map(|id| scores.get(id)) {
+        // A variant that does another job than its parent answers for itself, and a doubt is no better than another.
+        let same_job = plainer.pattern == movement.pattern;
+        let doubted = movement.is_doubted() && !plainer.doubted;
+        let one_side = movement.unilateral() && !plainer.one_side && !one_wanted;
+        if same_job && (doubted || one_side) {
+            leaders.push(plainer.score);
         }
     }
-    if plain_word {
-        let sound = movement.yields_to.iter().filter_map(|id| scores.get(id).filter(|l| l.sound));
-        leaders.extend(sound.map(|l| l.score));
+    let said = intent.length_emphasis.is_some() || intent.reference_exercise.is_some();
+    if !said {
+        let named = movement.yields_to.iter().filter_map(|id| scores.get(id));
+        let leads = |l: &&Leader| l.sound && !(one_wanted && movement.unilateral() && !l.one_side);
+        leaders.extend(named.filter(leads).map(|l| l.score));
     }
     leaders.into_iter().min_by(f64::total_cmp).map(|least| least * BEHIND)
+}
+
+/// The movements that one comes from, the nearest first.
+fn ancestors<'p>(movement: &'p Movement, parents: &'p BTreeMap<&str, &str>) -> impl Iterator<Item = &'p str> {
+    let next = |id: &&'p str| parents.get(id).copied();
+    std::iter::successors(movement.variant_of.as_deref(), next).take(LONGEST_CHAIN)
 }

@@ -99,7 +99,10 @@ impl Yardstick {
 /// What is left of the target where the arm is not where the one head asked for works. Assumed.
 const ARM_OF_ANOTHER_HEAD: f64 = 0.85;
 /// What is left of it where one side or both were asked for and the other is done: time, not another movement. Assumed.
-const OTHER_SIDES: f64 = 0.94;
+const OTHER_SIDES: f64 = 0.88;
+
+/// What is left of the target where practitioners disagree about it: it weighs less and is never promised. Assumed.
+const DISPUTED: f64 = 0.96;
 
 /// How much of the wanted work goes to the wanted regions.
 ///
@@ -125,6 +128,7 @@ pub(super) fn targeting(movement: &Movement, intent: &Intent, style: Style) -> f
         * unlike(intent.sides.is_some_and(|s| (s == Sides::One) != movement.unilateral()), OTHER_SIDES)
         * unlike(movement.style != style, if movement.style == Style::Hold { 0.5 } else { 0.75 })
         * (0.7 + 0.3 * movement.confidence)
+        * unlike(movement.disputed.is_some(), DISPUTED)
 }
 
 /// Whether one head alone is asked for, no arm position is, and the movement's favours another head.
@@ -176,7 +180,7 @@ fn reach(start: &Start, intent: &Intent, long_sets: f64) -> f64 {
         _ if inside || (within && trains) => 1.0,
         _ if trains => 0.4 + 0.58 * long_sets.sqrt(),
         few if few < FEWEST => 0.6 * (few / FEWEST).max(0.05),
-        many => (0.5 * (60.0 - many) / (60.0 - MOST)).max(0.03),
+        many => (0.7 * long_sets.sqrt() * (60.0 - many) / (60.0 - MOST)).max(0.03),
     }
 }
 

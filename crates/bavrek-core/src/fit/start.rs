@@ -3,6 +3,7 @@
 use crate::anatomy::{Implement, vocabulary};
 use crate::ladder::Ladder;
 use crate::movement::{Movement, RigModel};
+use crate::person::Person;
 use crate::plan::Intent;
 use crate::strength::{Ledger, Prediction, reps};
 use crate::units::Kilograms;
@@ -38,6 +39,8 @@ pub struct Start {
     pub above_estimate: bool,
     /// Repetitions that are to stay in reserve.
     pub reserve: f64,
+    /// Kilograms of the arm itself that are lifted with the weight; none but in raises and flies.
+    pub arm: f64,
     /// Repetitions expected on the step with the wanted reserve kept; below zero where it cannot be lifted once.
     pub reps: f64,
     /// A lighter step on which a first set of eight shows whether the step is right, where the gap between them is large.
@@ -62,6 +65,10 @@ const FELT_OUT_SD: f64 = 0.15;
 const PLAIN_ENOUGH: f64 = 1.10;
 /// Repetitions that the easy end of a leaning movement may give on the first day.
 const EASY_END: f64 = 20.0;
+/// Repetitions that are better than a set without end.
+const FEW: f64 = 5.0;
+/// A load is at least this share of what is lifted with the arm.
+const MOST_OF_ARM: f64 = 0.2;
 /// Repetitions of a set that feels a load out.
 pub const FEELER_REPS: u16 = 8;
 /// Repetitions in reserve after it from which the heavier step is taken.
@@ -100,12 +107,14 @@ struct Finder<'f> {
     expected: f64,
     cautious: f64,
     zone: [f64; 2],
+    /// Kilograms of the arm itself that are lifted with the weight.
+    arm: f64,
 }
 
 impl<'f> Finder<'f> {
-    fn new(ladder: &'f Ladder, movement: &Movement, intent: &Intent, predicted: Prediction, torn: bool) -> Self {
+    fn new(ladder: &'f Ladder, movement: &Movement, intent: &Intent, predicted: Prediction, (torn, arm): (bool, f64)) -> Self {
         let reserve = f64::from(intent.reserve());
-        let wanted = reps::log_load_for(predicted.mean, target_reps(intent), reserve);
+        let expected = movement_load(predicted.mean, target_reps(intent), reserve, arm);
         let share = if torn { 1.0 } else { 0.5 };
         let caution = if predicted.sd > CERTAIN { share * predicted.sd } else { 0.0 };
         Self {
@@ -113,9 +122,10 @@ impl<'f> Finder<'f> {
             eligible: eligible(ladder, movement),
             reference: predicted.mean,
             reserve,
-            expected: wanted.exp(),
-            cautious: (wanted - caution).exp(),
+            expected,
+            cautious: expected * (-caution).exp(),
             zone: intent.reps.map(f64::from),
+            arm,
         }
     }
 
@@ -124,7 +134,7 @@ impl<'f> Finder<'f> {
     }
 
     fn reps(&self, step: usize) -> f64 {
-        reps::expected_reps(self.reference, self.load(step).ln(), self.reserve)
+        expected_reps(self.reference, self.load(step), self.reserve, self.arm)
     }
 
     /// The largest step on the cautious side of the estimate, else the lightest.
@@ -139,7 +149,9 @@ impl<'f> Finder<'f> {
         if self.reps(cautious) <= most {
             return cautious;
         }
-        let bearable = |i: &&usize| self.load(**i) <= SAME * self.expected || self.reps(**i) >= self.zone[0] - 1.0;
+        // Where the cautious step would be no training at all, a few repetitions are better than none.
+        let fewest = if self.reps(cautious) > MOST_EXPECTED { FEW } else { self.zone[0] - 1.0 };
+        let bearable = |i: &&usize| self.load(**i) <= SAME * self.expected || self.reps(**i) >= fewest;
         let heavier: Vec<usize> = self.eligible.iter().filter(|i| **i > cautious).filter(bearable).copied().collect();
         let short_enough = heavier.iter().find(|i| self.reps(**i) <= most);
         short_enough.or(heavier.last()).copied().unwrap_or(cautious)
@@ -169,10 +181,17 @@ impl<'f> Finder<'f> {
     }
 }
 
-pub(super) fn find(ladder: &Ladder, movement: &Movement, intent: &Intent, ledger: &Ledger<'_>) -> Start {
+pub(super) fn find(
+    ladder: &Ladder,
+    movement: &Movement,
+    person: &Person,
+    intent: &Intent,
+    ledger: &Ledger<'_>,
+) -> Start {
     let predicted = ledger.predict(movement);
     let torn = ledger.disagrees(movement);
-    let finder = Finder::new(ladder, movement, intent, predicted, torn);
+    let arm = movement.rig.own_arm(person.body_mass_kg).value();
+    let finder = Finder::new(ladder, movement, intent, predicted, (torn, arm));
     let cautious = finder.cautious_step();
     let mut step = finder.long_sets_shortened(cautious);
     if predicted.sessions == 0 {
@@ -194,10 +213,22 @@ pub(super) fn find(ladder: &Ladder, movement: &Movement, intent: &Intent, ledger
         basis: basis(movement, ledger, predicted.sessions),
         above_estimate: lightest > SAME * finder.expected,
         reserve: finder.reserve,
+        arm,
         reps: finder.reps(step),
         feeler: (gap > FELT_OUT && predicted.sd > FELT_OUT_SD).then_some(cautious),
         torn,
     }
+}
+
+/// Load for some repetitions with a reserve, kg: the arm is lifted with it.
+fn movement_load(reference: f64, reps: f64, reserve: f64, arm: f64) -> f64 {
+    let whole = reps::log_load_for((reference.exp() + arm).ln(), reps, reserve).exp();
+    (whole - arm).max(MOST_OF_ARM * whole)
+}
+
+/// Repetitions expected on a load with a reserve kept: the arm is lifted with it.
+pub(super) fn expected_reps(reference: f64, load: f64, reserve: f64, arm: f64) -> f64 {
+    reps::expected_reps((reference.exp() + arm).ln(), (load + arm).ln(), reserve)
 }
 
 fn basis(movement: &Movement, ledger: &Ledger<'_>, sessions: u32) -> Basis {

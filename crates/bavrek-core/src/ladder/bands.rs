@@ -16,10 +16,14 @@ use crate::units::{Metres, trim_number};
 const STANCES: [f64; 2] = [0.20, 0.40];
 /// How much nearer a stood-on band may be gripped, m.
 const GRIPS: [f64; 4] = [0.0, 0.15, 0.30, 0.45];
-/// Extension ratios at the start from which distances to an anchor follow.
-const STARTS: [f64; 6] = [1.08, 1.22, 1.38, 1.56, 1.78, 2.05];
-/// The same for a band folded once more, which a step back stretches twice as far.
-const DOUBLED_STARTS: [f64; 3] = [1.15, 1.45, 1.8];
+/// Extension ratio at the start from which a band pulls in earnest.
+const PULLS: f64 = 1.06;
+/// A step back from an anchor, m.
+const STEP_BACK: f64 = 0.20;
+/// Steps back offered with one band.
+const MOST_STEPS_BACK: usize = 9;
+/// Extension ratio at the start beyond which nobody walks.
+const FARTHEST: f64 = 2.3;
 /// Distances to an anchor that a room allows, m.
 const ROOM: (f64, f64) = (0.3, 3.2);
 /// Least distance to an anchor that is faced, m: it lies beyond the hands.
@@ -35,6 +39,17 @@ pub(super) struct BandUse {
 impl BandUse {
     pub(super) const fn new(item: u16) -> Self {
         Self { item, setup: EMPTY }
+    }
+
+    /// Whether it is gripped nearer, or pulled from farther out than a first day asks.
+    pub(super) fn is_odd(&self) -> bool {
+        self.setup.grip_shorter_m.is_some_and(|m| m.value() > 0.0)
+            || self.setup.anchor_distance_m.is_some_and(|m| m.value() > super::FAR_OUT)
+    }
+
+    /// Whether it is folded once more.
+    pub(super) fn is_doubled(&self) -> bool {
+        self.setup.band_fix == Some(BandFix::Doubled)
     }
 
     /// The band's part of the set-up laid over another.
@@ -63,6 +78,7 @@ const EMPTY: Setup = Setup {
     grip_shorter_m: None,
     strap_m: None,
     band_fix: None,
+    foot_in_loop: None,
 };
 
 /// One configuration of one band.
@@ -239,20 +255,20 @@ fn anchored(
     wall: Wall<'_>,
     found: &mut Vec<BandOption>,
 ) {
-    let mut at_stretches = |fix: BandFix, starts: &[f64]| {
+    let mut walk_out = |fix: BandFix| {
         let strands = own.band.anchored(hands, Metres(0.0), fix);
         let doubled = fix == BandFix::Doubled;
-        let mut last = f64::NAN;
-        for stretch in starts {
-            let length = strands.free.value() * stretch;
-            let Some(distance) = rigging::anchor_distance(loaded, person, wall.rise, length, wall.facing) else {
-                continue;
-            };
-            let least = if wall.facing { FACED } else { ROOM.0 };
-            if distance < least || distance > ROOM.1 || (distance - last).abs() < 0.01 {
-                continue;
+        let away = |stretch: f64| {
+            rigging::anchor_distance(loaded, person, wall.rise, strands.free.value() * stretch, wall.facing)
+        };
+        let least = if wall.facing { FACED } else { ROOM.0 };
+        let (Some(farthest), first) = (away(FARTHEST), away(PULLS).unwrap_or(least).max(least)) else { return };
+        for k in 0..MOST_STEPS_BACK {
+            // Distances in whole twentieths, a step apart: what a client can pace out.
+            let distance = (first / 0.05).ceil() * 0.05 + STEP_BACK * k as f64;
+            if distance > ROOM.1.min(farthest) {
+                break;
             }
-            last = distance;
             let anchor = rigging::anchor_point(loaded, person, wall.rise, distance, wall.facing);
             let Some(profile) = along(wall.way, own.band.rubber, strands, anchor) else { continue };
             let setup = Setup {
@@ -272,8 +288,8 @@ fn anchored(
             });
         }
     };
-    at_stretches(BandFix::Hung, &STARTS);
+    walk_out(BandFix::Hung);
     if !own.band.tube {
-        at_stretches(BandFix::Doubled, &DOUBLED_STARTS);
+        walk_out(BandFix::Doubled);
     }
 }

@@ -18,11 +18,11 @@ use crate::units::{Degrees, MassUnit, Metres};
 /// Ring heights offered for push-ups, extensions and flies, m.
 const RING_HEIGHTS: [f64; 6] = [0.10, 0.20, 0.35, 0.50, 0.65, 0.80];
 /// Body angles offered for inverted rows, degrees.
-const ROW_ANGLES: [f64; 7] = [70.0, 60.0, 50.0, 40.0, 30.0, 20.0, 10.0];
+const ROW_ANGLES: [f64; 11] = [75.0, 70.0, 65.0, 60.0, 55.0, 50.0, 45.0, 40.0, 30.0, 20.0, 10.0];
 /// Body angles offered for rows at a towel or rear flies in rings, degrees: steeper ones cannot be held by the grip.
-const STEEP_ANGLES: [f64; 5] = [75.0, 68.0, 60.0, 52.0, 45.0];
+const STEEP_ANGLES: [f64; 7] = [75.0, 70.0, 65.0, 60.0, 55.0, 50.0, 45.0];
 /// Body angles offered for ring curls, degrees.
-const RING_CURL_ANGLES: [f64; 5] = [75.0, 68.0, 60.0, 52.0, 44.0];
+const RING_CURL_ANGLES: [f64; 7] = [75.0, 70.0, 65.0, 60.0, 55.0, 50.0, 44.0];
 /// Hand heights offered for extensions on a bar or on rings, m.
 const EXTENSION_HEIGHTS: [f64; 6] = [1.1, 0.95, 0.80, 0.65, 0.50, 0.35];
 /// Increments of a loaded backpack, kg.
@@ -203,7 +203,7 @@ impl Scene<'_> {
             })
             .collect();
         for (item, band) in bands::loops(self.kit) {
-            let Some(Ok(both)) = rigging::added_band(&self.movement.rig, self.person, &band) else { continue };
+            let Some(Ok(both)) = rigging::added_band(&self.movement.rig, self.person, &band, false) else { continue };
             let band_share = both.work() / base.profile.plus(&both).work();
             let log_sd = base.log_sd.hypot(band_share * band.rubber.log_sd());
             rungs.extend(self.more(base, &both, 2, log_sd).map(|rung| Rung {
@@ -322,11 +322,16 @@ impl Scene<'_> {
     fn helped(&self, mut rungs: Vec<Rung>, setup: Setup) -> Vec<Rung> {
         let Ok(own) = body_load(&self.movement.rig, self.person, &setup) else { return rungs };
         for (item, band) in bands::loops(self.kit) {
-            let Some(Ok(help)) = rigging::added_band(&self.movement.rig, self.person, &band) else { continue };
-            let load = BodyLoad { profile: own.profile.plus(&help), log_sd: HANG_SD.hypot(0.05), ..own };
-            rungs.extend(
-                self.rung(&load, setup, 2).map(|rung| Rung { bands: [Some(BandUse::new(item)), None], ..rung }),
-            );
+            for foot in [false, true] {
+                let help = rigging::added_band(&self.movement.rig, self.person, &band, foot);
+                let Some(Ok(help)) = help else { continue };
+                let load = BodyLoad { profile: own.profile.plus(&help), log_sd: HANG_SD.hypot(0.05), ..own };
+                let setup = Setup { foot_in_loop: foot.then_some(true), ..setup };
+                rungs.extend(
+                    self.rung(&load, setup, 2)
+                        .map(|rung| Rung { bands: [Some(BandUse::new(item)), None], helped: true, ..rung }),
+                );
+            }
         }
         rungs
     }

@@ -2,6 +2,7 @@
 
 mod bands;
 mod bridges;
+mod families;
 mod levers;
 mod prune;
 mod rungs;
@@ -11,6 +12,7 @@ mod supports;
 pub(crate) use bands::name_of as band_name;
 pub(crate) use bridges::ORDINARY_JUMP;
 pub use bridges::{Bridge, BridgeCode, Way, bridges};
+pub use families::{Familied, join};
 pub use prune::{Rated, prune};
 pub use rungs::{Missing, MissingKind, Rung};
 pub use setup::Setup;
@@ -128,10 +130,10 @@ pub struct Ladder {
 }
 
 impl Ladder {
-    /// All steps of `movement` for `person` with `kit`, pruned. Empty with the reasons where the kit cannot carry it.
+    /// All steps of `movement` for `person` with `kit`, joined from their families. Empty with the reasons where the kit cannot carry it.
     pub fn of(movement: &Movement, person: &Person, kit: &[KitItem]) -> Self {
         match rungs::enumerate(movement, person, kit, true) {
-            Ok(rungs) => Self { steps: rungs::steps(&prune(rungs), movement, kit), missing: vec![] },
+            Ok(rungs) => Self { steps: rungs::steps(&join(rungs), movement, kit), missing: vec![] },
             Err(missing) => Self { steps: vec![], missing },
         }
     }

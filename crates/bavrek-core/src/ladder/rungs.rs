@@ -4,7 +4,8 @@ use std::fmt::{self, Write as _};
 
 use super::bands::{self, BandUse};
 use super::levers;
-use super::prune::{Rated, prune};
+use super::families::{Familied, join};
+use super::prune::Rated;
 use super::supports::{self, Resting};
 use super::{LadderStep, Setup, setup::add};
 use crate::anatomy::Implement;
@@ -55,6 +56,10 @@ pub struct Rung {
     pub thirds: [f64; 3],
     /// Log-SD of the load.
     pub log_sd: f64,
+    /// 0 for the plain family, more for what is more trouble.
+    pub(super) tier: u8,
+    /// Whether its band helps rather than loads.
+    pub(super) helped: bool,
     pub(super) weight: Option<StampedLoad>,
     /// Whether the weight is in a backpack.
     pub(super) packed: bool,
@@ -73,6 +78,58 @@ impl Rated for Rung {
     }
 }
 
+/// What a step is made of, as far as its family goes.
+#[derive(Debug, Clone, Copy, PartialEq)]
+struct Made<'a> {
+    weight: Option<StampedLoad>,
+    bands: &'a [&'a BandUse],
+    /// Whether the body itself is the load.
+    body: bool,
+    /// Whether dumbbells carry the movement.
+    weighed: bool,
+}
+
+impl Made<'_> {
+    /// 0 plain, more for what is more trouble: a plain weight, one band at an ordinary stance, or the body alone comes
+    /// first; weight with band, bands doubled or two of them come last.
+    fn tier(&self) -> u8 {
+        let odd = self.bands.iter().any(|b| b.is_odd());
+        let doubled = self.bands.iter().any(|b| b.is_doubled());
+        match (self.body, self.weight.is_some(), self.bands.len()) {
+            (true, false, 0) => 0,
+            (true, true, 0) => 1,
+            (true, _, _) => 2,
+            (false, true, 0) => 0,
+            (false, true, 1) if !odd && !doubled => 2,
+            (false, true, 1) => 3,
+            (false, true, _) => 4,
+            // Bands alone, where dumbbells carry the movement, are the last resort.
+            (false, false, 1) if self.weighed => if odd || doubled { 6 } else { 5 },
+            (false, false, _) if self.weighed => 7,
+            (false, false, 1) if !odd && !doubled => 0,
+            (false, false, 1) if odd => 1,
+            (false, false, _) => 2,
+        }
+    }
+}
+
+impl Familied for Rung {
+    fn tier(&self) -> u8 {
+        self.tier
+    }
+
+    fn band(&self) -> Option<usize> {
+        match self.bands {
+            [Some(one), None] => Some(usize::from(one.item)),
+            _ => None,
+        }
+    }
+
+    fn weight_kg(&self) -> Option<f64> {
+        self.weight.map(|w| w.kilograms().value())
+    }
+}
+
 impl Rung {
     /// A rung of which only load, cost and band share matter, for pruning on its own.
     pub fn bare(load: f64, cost: u8, band_share: f64) -> Self {
@@ -83,12 +140,23 @@ impl Rung {
             band_share,
             thirds: [1.0 / 3.0; 3],
             log_sd: WEIGHED_SD,
+            tier: 0,
+            helped: false,
             weight: None,
             packed: false,
             bands: [None; 2],
             setup: Setup::default(),
             profile: Profile([1.0; 60]),
         }
+    }
+
+    /// The rung with its family worked out from what it is made of.
+    pub(super) fn in_family(self, movement: &Movement) -> Self {
+        let bands: Vec<&BandUse> = self.bands.iter().flatten().collect();
+        let (body, weighed) = (movement.rig.is_lever(), movement.uses(Implement::Dumbbell));
+        // A band that helps is as plain as the body alone.
+        let bands = if self.helped { &[][..] } else { &bands[..] };
+        Self { tier: Made { weight: self.weight, bands, body, weighed }.tier(), ..self }
     }
 
     /// The rung as a step, with its words. `names` are those of the kit's items.
@@ -186,9 +254,10 @@ pub(super) fn enumerate(
     kit: &[KitItem],
     thin: bool,
 ) -> Result<Vec<Rung>, Vec<Missing>> {
-    let resting = supports::resolve(movement, kit)?;
+    let resting = supports::resolve(movement, person, kit)?;
     let rungs = if movement.rig.is_lever() {
-        levers::enumerate(movement, person, kit, &resting)?
+        let bodily = levers::enumerate(movement, person, kit, &resting)?;
+        bodily.into_iter().map(|rung| rung.in_family(movement)).collect()
     } else {
         held_loads(movement, person, kit, &resting, thin)?
     };
@@ -200,7 +269,7 @@ pub(super) fn kilogram(movement: &Movement, person: &Person, kit: &[KitItem]) ->
     if movement.rig.is_lever() || !movement.uses(Implement::Dumbbell) {
         return None;
     }
-    let resting = supports::resolve(movement, kit).ok()?;
+    let resting = supports::resolve(movement, person, kit).ok()?;
     let trunk = rigging::trunk_lean(movement, resting.setup.bench_deg);
     let loaded = Loaded::of(movement, person, trunk, resting.on_floor()).filter(Loaded::weighs)?;
     Some((loaded.kilogram(), loaded.thirds()))
@@ -250,7 +319,7 @@ fn held_loads(
     let mixer =
         Mixer { kilogram: weighing.kilogram, unit: weighing.unit(weighed), thirds: loaded.thirds(), banded: &banded };
     let recipes = mixer.recipes(&weights, resting);
-    let recipes = if thin { prune(recipes) } else { recipes };
+    let recipes = if thin { join(recipes) } else { recipes };
     Ok(recipes.iter().filter_map(|r| mixer.rung(r, resting)).collect())
 }
 
@@ -259,8 +328,25 @@ fn held_loads(
 struct Recipe {
     load: f64,
     cost: u8,
+    tier: u8,
+    /// The piece of kit, where it is one band.
+    band: Option<u16>,
     weight: Option<StampedLoad>,
     bands: [Option<usize>; 2],
+}
+
+impl Familied for Recipe {
+    fn tier(&self) -> u8 {
+        self.tier
+    }
+
+    fn band(&self) -> Option<usize> {
+        self.band.map(usize::from)
+    }
+
+    fn weight_kg(&self) -> Option<f64> {
+        self.weight.map(|w| w.kilograms().value())
+    }
 }
 
 impl Rated for Recipe {
@@ -286,16 +372,19 @@ impl Mixer<'_> {
         let per_kilogram = self.kilogram.work() / unit;
         let band_loads: Vec<f64> = self.banded.iter().map(|b| b.profile.work() / unit).collect();
         let mut recipes = Vec::new();
+        let weighed = !weights.is_empty();
+        let tier = |weight: Option<StampedLoad>, bands: &[&BandUse]| Made { weight, bands, body: false, weighed }.tier();
         for weight in std::iter::once(None).chain(weights.iter().copied().map(Some)) {
             let held = weight.map_or(0.0, |w| w.kilograms().value()) * per_kilogram;
             // Where dumbbells carry a movement, a band alone is no easier to set up than one: the dumbbell stays.
             let cost = resting.cost + u8::from(weight.is_some() || !weights.is_empty());
             if weight.is_some() {
-                recipes.push(Recipe { load: held, cost, weight, bands: [None; 2] });
+                recipes.push(Recipe { load: held, cost, tier: 0, band: None, weight, bands: [None; 2] });
             }
             for (i, first) in self.banded.iter().enumerate() {
                 let (load, cost) = (held + band_loads[i], cost + first.cost);
-                recipes.push(Recipe { load, cost, weight, bands: [Some(i), None] });
+                let band = Some(first.used.item);
+                recipes.push(Recipe { load, cost, tier: tier(weight, &[&first.used]), band, weight, bands: [Some(i), None] });
                 // A second band joins only in its plainest configuration; an anchor holds one at a time.
                 if first.plain && first.joins {
                     let rest = self.banded.iter().enumerate().skip(i);
@@ -305,6 +394,8 @@ impl Mixer<'_> {
                     recipes.extend(rest.filter(|(j, b)| other(*j, b)).map(|(j, b)| Recipe {
                         load: load + band_loads[j],
                         cost: cost + b.cost,
+                        tier: tier(weight, &[&first.used, &b.used]),
+                        band: None,
                         weight,
                         bands: [Some(i), Some(j)],
                     }));
@@ -334,6 +425,8 @@ impl Mixer<'_> {
             band_share,
             thirds: profile.shares(&self.thirds)?,
             log_sd: WEIGHED_SD.max(band_share * rubber_sd),
+            tier: recipe.tier,
+            helped: false,
             weight: recipe.weight,
             packed: false,
             bands: [banded.first().map(|b| b.used), banded.get(1).map(|b| b.used)],

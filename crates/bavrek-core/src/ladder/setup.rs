@@ -49,6 +49,9 @@ pub struct Setup {
     /// How the band is fixed; hung over or stood on where it is left out.
     #[serde(default, skip_serializing_if = "Option::is_none")]
     pub band_fix: Option<BandFix>,
+    /// Whether a helping loop runs under a foot, the leg long, instead of under a knee.
+    #[serde(default, skip_serializing_if = "Option::is_none")]
+    pub foot_in_loop: Option<bool>,
 }
 
 impl Setup {
@@ -69,6 +72,7 @@ impl Setup {
             + degrees(self.bench_deg, other.bench_deg)
             + degrees(self.body_angle_deg, other.body_angle_deg)
             + knees
+            + f64::from(u8::from(self.foot_in_loop.unwrap_or(false) != other.foot_in_loop.unwrap_or(false)))
             + f64::from(u8::from(self.band_fix.unwrap_or(BandFix::Hung) != other.band_fix.unwrap_or(BandFix::Hung)))
     }
 
@@ -99,6 +103,9 @@ impl Setup {
         }
         if let Some(fix) = self.band_fix.filter(|f| *f != BandFix::Hung) {
             add(text, format_args!("{}", fix.short()));
+        }
+        if self.foot_in_loop == Some(true) {
+            add(text, format_args!("foot in the loop"));
         }
         if self.knees == Some(true) {
             add(text, format_args!("on the knees"));

@@ -5,6 +5,7 @@ use super::rungs::Missing;
 use crate::anatomy::Surface;
 use crate::kit::KitItem;
 use crate::movement::{Movement, Support, SupportKind};
+use crate::person::Person;
 use crate::units::{Degrees, Metres, trim_number};
 
 /// Seat height of a chair where none is given.
@@ -33,11 +34,11 @@ impl Resting {
 }
 
 /// Chooses for every need the first acceptable support in the room.
-pub(super) fn resolve(movement: &Movement, kit: &[KitItem]) -> Result<Resting, Vec<Missing>> {
+pub(super) fn resolve(movement: &Movement, person: &Person, kit: &[KitItem]) -> Result<Resting, Vec<Missing>> {
     let mut resting = Resting::default();
     let mut missing = Vec::new();
     for need in &movement.needs {
-        if let Some(met) = need.iter().find_map(|support| meet(support, kit)) {
+        if let Some(met) = need.iter().find_map(|support| meet(support, person, kit)) {
             resting.setup.surface = met.surface.or(resting.setup.surface);
             resting.setup.bench_deg = met.bench_deg.or(resting.setup.bench_deg);
             resting.height = met.height.or(resting.height);
@@ -67,14 +68,14 @@ impl Met {
     const BESIDE: Self = Self { surface: None, bench_deg: None, height: None, cost: 0 };
 }
 
-fn meet(support: &Support, kit: &[KitItem]) -> Option<Met> {
+fn meet(support: &Support, person: &Person, kit: &[KitItem]) -> Option<Met> {
     let has = |test: fn(&KitItem) -> bool| kit.iter().any(test);
     match support.kit {
         SupportKind::Floor => Some(Met::on(Surface::Floor, None, 0)),
         SupportKind::Standing => Some(Met::on(Surface::Standing, None, 0)),
         SupportKind::Kneeling => Some(Met::on(Surface::Kneeling, None, 0)),
         SupportKind::Bench => {
-            let deg = bench_angle(support.deg, kit)?;
+            let deg = bench_angle(support.deg, person, kit)?;
             let height = kit.iter().find_map(|k| if let KitItem::Bench(b) = k { b.height_m } else { None });
             let height = Some(height.unwrap_or(Metres(BENCH_HEIGHT)));
             Some(Met { bench_deg: Some(Degrees(deg)), ..Met::on(Surface::Bench, height, 0) })
@@ -105,20 +106,26 @@ pub(super) fn table_height(kit: &[KitItem]) -> Option<Metres> {
     kit.iter().find_map(|k| if let KitItem::Table(t) = k { Some(t.height_m) } else { None })
 }
 
-/// The angle nearest to the middle of the wanted range.
-fn bench_angle(wanted: Option<[f64; 2]>, kit: &[KitItem]) -> Option<f64> {
+/// Incline that is kind to a shoulder of fifty and more, degrees.
+const KIND_INCLINE: f64 = 30.0;
+
+/// The angle nearest to the middle of the wanted range; a flatter one where age asks for it and the range allows it.
+fn bench_angle(wanted: Option<[f64; 2]>, person: &Person, kit: &[KitItem]) -> Option<f64> {
     let [low, high] = wanted.unwrap_or([-1.0, 1.0]);
     let angles = kit.iter().filter_map(|k| if let KitItem::Bench(b) = k { Some(&b.angles_deg) } else { None });
     let middle = 0.5 * (low + high);
+    let aim = if person.is_eased_by_age() && low <= KIND_INCLINE { middle.min(KIND_INCLINE) } else { middle };
+    let too_steep = |a: f64| person.is_eased_by_age() && low <= KIND_INCLINE && a > KIND_INCLINE + 5.0;
     angles
         .flatten()
         .copied()
         .filter(|a| *a >= low && *a <= high)
-        .min_by(|a, b| (a - middle).abs().total_cmp(&(b - middle).abs()))
+        .min_by(|a, b| too_steep(*a).cmp(&too_steep(*b)).then((a - aim).abs().total_cmp(&(b - aim).abs())))
 }
 
 fn describe(support: &Support) -> String {
     match (support.kit, support.deg) {
+        (SupportKind::Bench, Some([_, high])) if high < 0.0 => "a bench that declines".into(),
         (SupportKind::Bench, Some([low, high])) if high > 1.0 => {
             format!("a bench at {} to {}°", trim_number(low, 0), trim_number(high, 0))
         }

@@ -327,8 +327,11 @@ impl Asked<'_> {
                         | RigModel::BodyExtension { on: ExtensionOn::Bar | ExtensionOn::Rings }
                         | RigModel::PushUp { hands: PushUpHands::Rings, .. }
                 );
-                let eased = self.flat_hands() || bars || dumbbell_press || self.pattern() == Pattern::ElbowFlexion;
-                when(eased, Ease)
+                // Handles, rings or dumbbells keep the wrist straight; a flat hand does not.
+                if self.flat_hands() {
+                    return Some(Exclude);
+                }
+                when(bars || dumbbell_press || self.pattern() == Pattern::ElbowFlexion, Ease)
             }
             PainGripping => self.gripping(self.pattern() == Pattern::ElbowFlexion),
             Stiff | PoorExtension | PainDeepStretch => when(self.flat_hands() || curls, Ease),

@@ -7,6 +7,7 @@ use serde::{Deserialize, Serialize};
 use crate::anatomy::{ArmPosition, Grip, Pattern, Region, vocabulary};
 use crate::mechanics::profile::{Profile, Thirds};
 use crate::mechanics::single_joint::{JointAction, SingleJoint};
+use crate::mechanics::two_joint::{ArmWay, TwoJoint, row};
 use crate::person::Person;
 use crate::units::Degrees;
 
@@ -97,7 +98,7 @@ impl GymMovement {
     /// Resistance along the movement, in units of its own weight or tension, and the thirds of the muscle's range.
     pub fn resistance(&self, person: &Person) -> (Profile, Thirds) {
         match self.resistance {
-            Resistance::Even => (Profile([1.0; 60]), Thirds::of_path()),
+            Resistance::Even => (Profile([1.0; 60]), self.even_thirds(person)),
             Resistance::Arc(arc) => {
                 let joint = arc.joint(person);
                 let profile = match arc.pulley {
@@ -107,6 +108,20 @@ impl GymMovement {
                 (profile, joint.thirds())
             }
         }
+    }
+
+    /// Thirds of what an even force is for: a press or a row turns both joints, so its moments are not even.
+    fn even_thirds(&self, person: &Person) -> Thirds {
+        let (way, elbow) = match self.pattern {
+            Pattern::HorizontalPress | Pattern::InclinePress | Pattern::DeclinePress | Pattern::OverheadPress => {
+                (ArmWay::Press { bottom_deg: -25.0, hands_end: 0.10 }, false)
+            }
+            Pattern::ElbowExtension => (ArmWay::Press { bottom_deg: -25.0, hands_end: 0.0 }, true),
+            Pattern::WideRow | Pattern::CloseRow => (row(Degrees(0.0)), false),
+            _ => return Thirds::of_path(),
+        };
+        let both = TwoJoint::of(way, person.height_m);
+        both.elbow.filter(|_| elbow).unwrap_or(both.shoulder).thirds()
     }
 
     /// Length of the two-joint muscle set by the shoulder, as [`SingleJoint::stretch_tag`]; none off an arc.

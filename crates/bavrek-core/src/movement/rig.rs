@@ -5,6 +5,7 @@ use serde::{Deserialize, Serialize};
 use super::{Adjustment, AdjustmentUnit};
 use crate::anatomy::vocabulary;
 use crate::mechanics::single_joint::JointAction;
+use crate::units::Kilograms;
 
 /// Where a band is fixed.
 #[derive(Debug, Clone, Copy, PartialEq, Serialize, Deserialize)]
@@ -193,6 +194,17 @@ pub enum RigModel {
 }
 
 impl RigModel {
+    /// What of the arm is lifted with the weight: a fiftieth of body mass in raises and flies, where a light weight is not
+    /// all there is to lift; nothing elsewhere. Assumed.
+    pub fn own_arm(&self, body_mass: Kilograms) -> Kilograms {
+        match self {
+            Self::SingleJoint { action: JointAction::Raise | JointAction::Fly | JointAction::RearFly, .. } => {
+                body_mass * 0.02
+            }
+            _ => Kilograms(0.0),
+        }
+    }
+
     /// Whether the body itself is the load.
     pub const fn is_lever(&self) -> bool {
         !matches!(self, Self::SingleJoint { .. } | Self::Line { .. })

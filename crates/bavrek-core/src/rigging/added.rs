@@ -27,7 +27,12 @@ pub(crate) fn weight(rig: &RigModel, person: &Person, base: &BodyLoad, kg: Kilog
 
 /// Resistance that a loop adds: round the back of a push-up to both hands, or helping from above (negative) in a dip
 /// or chin-up. None for movements that take no band.
-pub(crate) fn band(rig: &RigModel, person: &Person, band: &BandInUse) -> Option<Result<Profile, MechanicsError>> {
+pub(crate) fn band(
+    rig: &RigModel,
+    person: &Person,
+    band: &BandInUse,
+    foot: bool,
+) -> Option<Result<Profile, MechanicsError>> {
     let scale = person.height_m.value() / REFERENCE_STATURE;
     match rig {
         RigModel::PushUp { .. } => {
@@ -41,21 +46,25 @@ pub(crate) fn band(rig: &RigModel, person: &Person, band: &BandInUse) -> Option<
             };
             Some(round.profile(Metres(0.25 * scale), Metres(0.62 * scale)).map(|one| one.times(2.0)))
         }
-        RigModel::ChinUp { .. } | RigModel::Dip { .. } => Some(helping_band(person, band).profile()),
+        RigModel::ChinUp { .. } | RigModel::Dip { .. } => Some(helping_band(person, band, foot).profile()),
         _ => None,
     }
 }
 
-/// A loop hung over the bar helping a chin-up or dip, along the way of the feet or knees in it: 1.5 m below the bar to
-/// 1.0 m for a person of 1.75 m.
-pub fn helping_band(person: &Person, band: &BandInUse) -> AnchoredPath {
+/// How far below a bent knee the foot of a long leg is, m.
+const KNEE_TO_FOOT: f64 = 0.5;
+
+/// A loop hung over the bar helping a chin-up or dip, along the way of the knee in it: 1.5 m below the bar to 1.0 m for a
+/// person of 1.75 m. Under the foot of a long leg it is stretched half a metre further and helps about three times as much.
+pub fn helping_band(person: &Person, band: &BandInUse, foot: bool) -> AnchoredPath {
     let scale = person.height_m.value() / REFERENCE_STATURE;
+    let lower = if foot { KNEE_TO_FOOT } else { 0.0 };
     AnchoredPath {
         rubber: band.rubber,
         strands: 2.0,
         free: band.hooked(),
         anchor: [0.0, 0.0],
-        start: [0.0, -1.5 * scale],
-        end: [0.0, -scale],
+        start: [0.0, -(1.5 + lower) * scale],
+        end: [0.0, -(1.0 + lower) * scale],
     }
 }

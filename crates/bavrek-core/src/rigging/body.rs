@@ -26,6 +26,8 @@ const LOW_RINGS: f64 = 0.25;
 const RING_HEIGHT: f64 = 0.35;
 /// Body angle where none is stated, degrees.
 const LEAN: f64 = 45.0;
+/// How much harder a plank gets per metre of raised feet. Assumed.
+const RAISED_FEET: f64 = 0.5;
 /// A hand this high counts as raised.
 const RAISED: f64 = 0.005;
 
@@ -202,7 +204,11 @@ pub fn trunk_postures(person: &Person, work: TrunkWork, setup: &Setup) -> (Bridg
 fn trunk(person: &Person, work: TrunkWork, setup: &Setup) -> Result<BodyLoad, MechanicsError> {
     let (bridge, [lengthened, shortened]) = trunk_postures(person, work, setup);
     let unit = GRAVITY * crate::mechanics::single_joint::TRUNK * person.height_m.value();
-    Ok(BodyLoad::of_moment(bridge.profile(lengthened, shortened)?, Profile([unit; 60]), BRIDGE_SD))
+    // As a beam a plank with raised feet would be lighter; in life weight comes onto the arms and the waist works more.
+    let raised = setup.feet_height_m.map_or(0.0, Metres::value);
+    let level = Bridge { feet: Metres(0.0), ..bridge };
+    let moment = level.profile(lengthened, shortened)?.times(1.0 + RAISED_FEET * raised);
+    Ok(BodyLoad::of_moment(moment, Profile([unit; 60]), BRIDGE_SD))
 }
 
 /// Height of the handles of an inverted row with straight arms at a body angle, m.

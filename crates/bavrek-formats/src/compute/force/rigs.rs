@@ -173,7 +173,7 @@ fn hanging(
         return Err(RequestError::new("rig.assist_band.kind", "must be a loop_band"));
     }
     let in_use = BandInUse { rubber: band.rubber, flat: band.whole, tube: false, count: 1 };
-    let help = helping_band(person, &in_use);
+    let help = helping_band(person, &in_use, false);
     let refused = RequestError::refused("rig.assist_band");
     let profile = Profile([weight; 60]).plus(&help.profile().map_err(&refused)?);
     let ends = [weight + help.force_at(0.0).map_err(&refused)?, weight + help.force_at(1.0).map_err(&refused)?];
