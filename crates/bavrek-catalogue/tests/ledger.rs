@@ -42,7 +42,7 @@ fn certainty_grows_with_sets_and_shrinks_across_movements() {
 #[case::fly("dumbbell_bench_fly", 0.50)]
 #[case::floor_fly("dumbbell_floor_fly", 0.55)]
 #[case::incline("incline_dumbbell_press", 0.85)]
-#[case::push_up_carries_both_hands("push_up", 2.0)]
+#[case::push_up_carries_both_hands("push_up", 3.1)]
 fn a_new_movement_starts_from_its_ratio_and_a_little_lower(#[case] exercise: &str, #[case] ratio: f64) {
     let history = presses(12);
     let (anchor, other) = (predict(&history, "dumbbell_bench_press"), predict(&history, exercise));
@@ -51,10 +51,16 @@ fn a_new_movement_starts_from_its_ratio_and_a_little_lower(#[case] exercise: &st
     assert!(actual < ratio && actual > ratio * 0.955, "{actual}");
 }
 
+/// Presses above the guess raise what is expected of a curl, by less, and make it surer; the trunk stands alone.
 #[test]
-fn another_pattern_is_not_touched() {
-    let before = predict(&[], "dumbbell_curl");
-    assert_eq!(predict(&presses(12), "dumbbell_curl"), before);
+fn another_pattern_is_told_a_part_of_it() {
+    let heavier: Vec<LoggedSet> =
+        (1..=12).map(|d| dumbbell_set("dumbbell_bench_press", &format!("2026-03-{d:02}"), 26.0, 10, 2)).collect();
+    let moved = |id: &str| predict(&heavier, id).mean - predict(&[], id).mean;
+    let (press, curl) = (moved("seated_dumbbell_press"), moved("dumbbell_curl"));
+    assert!(press > curl && curl > 0.05, "{press} {curl}");
+    assert!(predict(&heavier, "dumbbell_curl").sd < predict(&[], "dumbbell_curl").sd);
+    assert_eq!(predict(&heavier, "wheel_rollout"), predict(&[], "wheel_rollout"));
 }
 
 #[test]
@@ -89,10 +95,10 @@ fn logged(json: &str) -> LoggedSet {
     0.4
 )]
 #[case::on_knees(r#"{"exercise":"push_up","date":"2026-03-01","setup":{"knees":true},"reps":10}"#, 39.8, 0.1)]
-#[case::chin_up(r#"{"exercise":"chin_up","date":"2026-03-01","reps":6}"#, 71.85, 0.1)]
+#[case::chin_up(r#"{"exercise":"chin_up","date":"2026-03-01","reps":6}"#, 71.66, 0.1)]
 #[case::weighted_chin_up(
     r#"{"exercise":"chin_up","date":"2026-03-01","load":{"value":10,"unit":"kg","per":"total"},"reps":6}"#,
-    81.85,
+    81.66,
     0.1
 )]
 #[case::ring_row(
