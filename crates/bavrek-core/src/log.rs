@@ -3,7 +3,7 @@
 use chrono::NaiveDate;
 use serde::{Deserialize, Serialize};
 
-use crate::anatomy::vocabulary;
+use crate::anatomy::{Joint, vocabulary};
 use crate::dose::{StampedLoad, Tempo};
 use crate::kit::KitItem;
 use crate::ladder::Setup;
@@ -78,6 +78,9 @@ pub struct LoggedSet {
     /// Pain, 0 to 10.
     #[serde(default, skip_serializing_if = "Option::is_none")]
     pub pain: Option<u8>,
+    /// The joint that hurt, where it was told.
+    #[serde(default, skip_serializing_if = "Option::is_none")]
+    pub pain_at: Option<Joint>,
     /// What was seen.
     #[serde(default, skip_serializing_if = "Vec::is_empty")]
     pub seen: Vec<Observation>,
@@ -107,6 +110,7 @@ impl LoggedSet {
             side: None,
             form_kept: None,
             pain: None,
+            pain_at: None,
             seen: Vec::new(),
         }
     }

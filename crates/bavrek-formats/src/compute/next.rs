@@ -26,8 +26,7 @@ pub struct NextRequest {
     prescription: Prescription,
     history: Vec<LoggedSet>,
     today: NaiveDate,
-    /// The school in force; a call does not depend on it.
-    #[expect(dead_code, reason = "it is read to be checked")]
+    /// The school in force: it weighs what else could be done.
     method: Option<Method>,
 }
 
@@ -52,6 +51,9 @@ struct AlternativeAnswer {
     text: String,
     #[serde(skip_serializing_if = "Option::is_none")]
     step: Option<StepAnswer>,
+    /// The movement, where it is another one.
+    #[serde(skip_serializing_if = "Option::is_none")]
+    exercise: Option<String>,
 }
 
 pub(super) fn answer(catalogue: &Catalogue, request: &NextRequest) -> Result<NextAnswer, RequestError> {
@@ -69,12 +71,17 @@ pub(super) fn answer(catalogue: &Catalogue, request: &NextRequest) -> Result<Nex
             prescription: &request.prescription,
             history: &request.history,
             today: request.today,
+            limits_since: None,
+            planned: None,
+            put_aside: &[],
+            method: request.method,
         },
     );
     let alternatives = call.alternatives.iter().map(|a| AlternativeAnswer {
         call: a.call,
         text: a.text.clone(),
         step: a.step.as_ref().map(StepAnswer::from),
+        exercise: a.exercise.clone(),
     });
     Ok(NextAnswer {
         alternatives: alternatives.collect(),

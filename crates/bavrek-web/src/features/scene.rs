@@ -39,6 +39,8 @@ pub(super) struct Scene {
     pub(super) banners: Vec<Banner>,
     /// Whether new plans wait for a clearance.
     pub(super) stopped: bool,
+    /// The day from which the newest limit in force counts.
+    pub(super) limits_since: Option<NaiveDate>,
 }
 
 impl Scene {
@@ -58,9 +60,10 @@ impl Scene {
         let put_aside = put_aside::of_client(&app.pool, trainer, who.client.id).await?;
         let weights = trainers::weights(&app.pool, trainer).await?.unwrap_or_default();
         let (banners, stopped) = (who.banners(), who.stopped());
+        let limits_since = who.limits.iter().filter(|l| l.in_force(who.today)).map(|l| l.since).max();
         let Who { client, person, today, .. } = who;
         let method = None;
-        Ok(Self { client, person, place_head, place, today, log, put_aside, method, weights, banners, stopped })
+        Ok(Self { client, person, place_head, place, today, log, put_aside, method, weights, banners, stopped, limits_since })
     }
 
     /// The frame of a page about the client.
@@ -100,16 +103,16 @@ impl Scene {
         self.log.iter().filter(move |r| r.slot_id == Some(slot) && r.set.date == self.today)
     }
 
-    /// The latest set of a slot.
-    pub(super) fn latest(&self, slot: Uuid) -> Option<&RecordedSet> {
-        self.log.iter().rfind(|r| r.slot_id == Some(slot))
+    /// The latest set of a slot with its own movement: a swap on the spot is another.
+    fn latest_of(&self, slot: Uuid, exercise: &str) -> Option<&RecordedSet> {
+        self.log.iter().rfind(|r| r.slot_id == Some(slot) && r.set.exercise == exercise)
     }
 
     /// The call that the log of a slot leads to, with the set it rests on. None before a set of the fit in force.
     pub(super) fn call(&self, app: &App, slot: &Slot, fit: &Fit) -> Option<(Call, Uuid)> {
-        let latest = self.latest(slot.id).filter(|r| r.set.exercise == fit.exercise)?;
-        let history: Vec<LoggedSet> =
-            self.log.iter().filter(|r| r.slot_id == Some(slot.id)).map(|r| r.set.clone()).collect();
+        let latest = self.latest_of(slot.id, &fit.exercise)?;
+        // The whole log: what hurt or was trained in other slots counts as well.
+        let history = self.history();
         let call = next(
             &app.catalogue,
             &NextQuestion {
@@ -119,6 +122,10 @@ impl Scene {
                 prescription: &fit.prescription,
                 history: &history,
                 today: self.today,
+                limits_since: self.limits_since,
+                planned: Some(&fit.exercise),
+                put_aside: &self.put_aside,
+                method: self.method,
             },
         );
         Some((call, latest.id))

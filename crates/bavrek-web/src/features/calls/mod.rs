@@ -159,7 +159,7 @@ async fn decide(Mine(app): Mine, Me(trainer): Me, Ids(slot): Ids, fields: Fields
     let new = NewFit {
         slot_id: slot,
         place_id: scene.place_head.id,
-        exercise: &fit.exercise,
+        exercise: call.exercise_of(decided).unwrap_or(&fit.exercise),
         step: &step,
         prescription: &prescription,
         pinned: false,
@@ -176,10 +176,8 @@ async fn decide(Mine(app): Mine, Me(trainer): Me, Ids(slot): Ids, fields: Fields
         Ok(()) | Err(StoreError::Conflict) => {}
         Err(other) => return Err(other.into()),
     }
-    let harder = app.catalogue.movement(&fit.exercise).and_then(|m| m.harder.as_deref());
     let target = match decided {
         CallKind::Swap | CallKind::Refer => format!("/slots/{slot}/bench"),
-        CallKind::HarderVariation => format!("/slots/{slot}/bench?pick={}", harder.unwrap_or_default()),
         _ => format!("/sessions/{}#slot-{slot}", placed.session.id),
     };
     Ok(Redirect::to(&target).into_response())

@@ -1,0 +1,115 @@
+//! Calls that lead to another movement: what else does the job, and what is harder or easier here and now.
+
+use super::{Alternative, Call, CallKind, Caller};
+use crate::fit::Candidate;
+use crate::movement::Style;
+
+/// Movements that are named with a swap.
+const NAMED: usize = 3;
+/// Repetitions below which a harder movement is out of reach for now.
+const LEAST_REPS: f64 = 3.0;
+/// A harder movement gives at least so many repetitions fewer than the one that is left.
+const HARDER_BY: f64 = 2.0;
+
+impl Caller<'_> {
+    /// Another movement for the job, with the best three named.
+    pub(super) fn swap(&self, reasons: Vec<String>) -> Call {
+        let mut call = self.call(CallKind::Swap, None, reasons);
+        let fitter = self.fitter();
+        let found = fitter.fit(self.question.intent).candidates;
+        let others = found.iter().filter(|c| c.movement.id != self.movement.id).filter(|c| !self.is_twin(c)).take(NAMED);
+        let named: Vec<Alternative> = others.map(|c| alternative(CallKind::Swap, c)).collect();
+        call.alternatives.retain(|a| !a.call.rises());
+        if !named.is_empty() {
+            call.alternatives.extend(named);
+        }
+        call
+    }
+
+    /// The same movement with one arm, or with both: it asks the same of a joint that hurts.
+    fn is_twin(&self, other: &Candidate<'_>) -> bool {
+        let (a, b) = (self.movement, other.movement);
+        let related = a.variant_of.as_deref() == Some(b.id.as_str()) || b.variant_of.as_deref() == Some(a.id.as_str());
+        related && a.unilateral() != b.unilateral() && a.pattern == b.pattern
+    }
+
+    /// A movement for the same job that is harder in this room: it gives fewer repetitions, but some.
+    pub(super) fn harder(&self, mut reasons: Vec<String>) -> Option<Call> {
+        let here = self.expected_here()?;
+        let found = self.related();
+        let harder = |c: &&Candidate<'_>| {
+            let hold = self.movement.style == Style::Hold && c.movement.style == Style::Hold;
+            hold || (LEAST_REPS..=here - HARDER_BY).contains(&c.start.reps)
+        };
+        let first = |c: &Candidate<'_>| Some(c.movement.id.as_str()) == self.movement.harder.as_deref();
+        let mut fitting: Vec<&Candidate<'_>> = found.iter().filter(harder).collect();
+        // The catalogue's neighbour is tried first; then what keeps most of the repetitions.
+        fitting.sort_by(|a, b| first(b).cmp(&first(a)).then(b.score.total_cmp(&a.score)));
+        let chosen = fitting.first()?;
+        reasons.push(format!(
+            "harder here: {} on {}, {} expected",
+            chosen.movement.name,
+            chosen.step().label,
+            chosen.start.reps_text()
+        ));
+        Some(self.to(CallKind::HarderVariation, chosen, reasons))
+    }
+
+    /// A movement for the same job that is easier in this room; the lightest step again where there is none.
+    pub(super) fn easier(&self, mut reasons: Vec<String>) -> Call {
+        let found = self.related();
+        let here = self.expected_here().unwrap_or(0.0);
+        let low = f64::from(self.question.intent.reps[0]);
+        let easier = |c: &&Candidate<'_>| c.start.reps >= low && c.start.reps > here + HARDER_BY;
+        let first = |c: &Candidate<'_>| Some(c.movement.id.as_str()) == self.movement.easier.as_deref();
+        let mut fitting: Vec<&Candidate<'_>> = found.iter().filter(easier).collect();
+        fitting.sort_by(|a, b| first(b).cmp(&first(a)).then(b.score.total_cmp(&a.score)));
+        let Some(chosen) = fitting.first() else {
+            return self.call(CallKind::Ease, self.at, reasons);
+        };
+        reasons.push(format!(
+            "no lighter step here; easier: {} on {}, {} expected",
+            chosen.movement.name,
+            chosen.step().label,
+            chosen.start.reps_text()
+        ));
+        self.to(CallKind::Ease, chosen, reasons)
+    }
+
+    /// Movements of the same pattern that do the job here, limits and experience read.
+    fn related(&self) -> Vec<Candidate<'_>> {
+        let mut found = self.fitter().fit(self.question.intent).candidates;
+        found.retain(|c| {
+            c.movement.id != self.movement.id
+                && c.movement.pattern == self.movement.pattern
+                && c.movement.style == self.movement.style
+        });
+        found
+    }
+
+    /// Repetitions expected on the step in use with the reserve kept.
+    fn expected_here(&self) -> Option<f64> {
+        let last = self.sessions.last()?;
+        if self.movement.style == Style::Hold {
+            return Some(f64::MAX);
+        }
+        Some(last.least_to_failure() - f64::from(self.question.intent.reserve()))
+    }
+
+    fn to(&self, call: CallKind, chosen: &Candidate<'_>, reasons: Vec<String>) -> Call {
+        let mut made = self.call(call, None, reasons);
+        made.exercise = Some(chosen.movement.id.clone());
+        made.step = Some(chosen.step().clone());
+        made.prescription = chosen.prescription.clone();
+        made
+    }
+}
+
+fn alternative(call: CallKind, candidate: &Candidate<'_>) -> Alternative {
+    Alternative {
+        call,
+        text: format!("{}: {}, {}", candidate.movement.name, candidate.step().label, candidate.start.reps_text()),
+        step: Some(candidate.step().clone()),
+        exercise: Some(candidate.movement.id.clone()),
+    }
+}

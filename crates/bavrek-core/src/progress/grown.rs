@@ -1,0 +1,294 @@
+//! Up, down, or on: what the repetitions say.
+
+use super::sessions::Session;
+use super::{Call, CallKind, Caller};
+use crate::dose::Tempo;
+use crate::strength::reps;
+use crate::units::trim_number;
+
+/// Sessions below what was asked in which strength does not move: fatigue, half the sets.
+const WORN_SESSIONS: usize = 3;
+/// Sessions without credible change that are a stall, whatever the reserve said.
+const STALL_SESSIONS: usize = 6;
+/// Log load that is noise over a stall.
+const NOISE: f64 = 0.025;
+/// Most repetitions that stand in for a missing load.
+const MOST_REPS: u16 = 30;
+/// Most repetitions to failure before a jump that still count as a bridge.
+const MOST_BEFORE_JUMP: f64 = 25.0;
+/// Slowest lowering that is prescribed as a bridge, s.
+const SLOWEST_LOWERING: u8 = 5;
+/// Reserve beyond what was asked from which the load follows the estimate at once.
+const FAR_ABOVE: f64 = 3.0;
+/// Two loads within this ratio are one step.
+const SAME: f64 = 1.03;
+/// Seconds by which a hold grows.
+const MORE_SECONDS: u16 = 5;
+/// Longest hold that is prescribed, s.
+const LONGEST_HOLD: u16 = 60;
+
+impl Caller<'_> {
+    fn low(&self) -> u16 {
+        self.question.intent.reps[0]
+    }
+
+    /// Load at which the middle of the zone is done with the reserve kept, from repetitions to failure on another load.
+    fn load_for_middle(&self, load: f64, to_failure: f64, reserve: f64) -> f64 {
+        let middle = f64::from(u16::midpoint(self.question.intent.reps[0], self.question.intent.reps[1]));
+        let arm = self.movement.rig.own_arm(self.question.person.body_mass_kg).value();
+        (load + arm) * (reps::P * (reps::g(to_failure) - reps::g(middle + reserve))).exp() - arm
+    }
+
+    /// The step that the estimate of strength itself would take.
+    pub(super) fn estimated_step(&self) -> Option<usize> {
+        let reserve = f64::from(self.question.intent.reserve());
+        let known = self.ledger.predict(self.movement);
+        let load = self.load_for_middle(known.mean.exp(), reps::REFERENCE_REPS, reserve);
+        self.at_most(SAME * load, 0.0)
+    }
+
+    /// Far from the zone at once: down now, or up by the estimate, without one more try.
+    pub(super) fn far_off(&self, last: &Session<'_>) -> Option<Call> {
+        let load = last.load?.value();
+        let reserve = last.asked_reserve();
+        let worst = last.counted.iter().min_by_key(|c| c.reps())?;
+        if 2 * worst.reps() <= worst.zone[0] && worst.reserve() < 0.5 {
+            let right = self.load_for_middle(load, last.least_to_failure(), reserve);
+            let down = self.at_most(SAME * right, 0.0).or((!self.ladder.steps.is_empty()).then_some(0));
+            let down = down.filter(|d| self.at.is_none_or(|at| *d < at)).or_else(|| self.below());
+            let why = format!("{}: half of {} or less with nothing left", last.told(), worst.zone[0]);
+            return Some(match down {
+                Some(down) => {
+                    let to = format!("about {} is right now", trim_number(two_figures(right), 1));
+                    self.call(CallKind::Ease, Some(down), vec![why, format!("{to} kg")])
+                }
+                None => self.easier(vec![why]),
+            });
+        }
+        let beyond = last.counted.iter().all(|c| c.reserve() >= c.rir + FAR_ABOVE && c.reps() >= c.zone[0]);
+        let far_over = last.counted.iter().all(|c| c.reps() >= c.zone[1] + 5) && last.reserve_kept();
+        (beyond || far_over).then(|| self.risen_by_estimate(last, "far above what was asked")).flatten()
+    }
+
+    /// Up to the step that the sets themselves say, where that is above today's.
+    pub(super) fn risen_by_estimate(&self, last: &Session<'_>, why: &str) -> Option<Call> {
+        let at = self.at?;
+        let right = self.load_for_middle(last.load?.value(), last.least_to_failure(), last.asked_reserve());
+        let up = self.at_most(SAME * right, 0.0).filter(|up| *up > at)?;
+        let jump = self.load(up) / self.load(at) - 1.0;
+        let reasons = vec![
+            format!("{}: {why}", last.told()),
+            format!("by the estimate {} ({:+.0} %)", self.ladder.steps[up].label, jump * 100.0),
+        ];
+        Some(self.call(CallKind::AddLoad, Some(up), reasons))
+    }
+
+    pub(super) fn upwards(&self, last: &Session<'_>) -> Option<Call> {
+        let enough_sets = last.counted.len() >= self.question.prescription.sets.len().min(2);
+        if !last.at_top() || !last.reserve_kept() || !enough_sets {
+            return None;
+        }
+        let done = format!("{}: the top of the zone in every set", last.told());
+        let Some(up) = self.above() else { return Some(self.beyond_the_ladder(done)) };
+        let at = self.at?;
+        let ratio = self.ratio(self.load(at), self.load(up));
+        let jump = self.load(up) / self.load(at) - 1.0;
+        let reserve = last.asked_reserve();
+        // Repetitions that were done slower than the slot's tempo count for more at that tempo.
+        let done_at = self.question.prescription.sets.first().map_or(Tempo::USUAL, |s| s.tempo).seconds();
+        let usual = self.question.intent.tempo.unwrap_or(Tempo::USUAL).seconds();
+        let slower = reps::effective_reps(1.0, done_at) / reps::effective_reps(1.0, usual);
+        let capacity = (f64::from(last.least_reps()) + last.reserve()) * slower;
+        let landing = reps::reps_after_jump(ratio, capacity);
+        let size = format!("the next step is {} ({:+.0} %)", self.ladder.steps[up].label, jump * 100.0);
+        if landing - (reserve - 1.0).max(0.0) >= f64::from(self.low()) - 1.0 {
+            let left = (landing - reserve).max(0.0);
+            let expected = format!("about {left:.0} reps are expected on it with {} in reserve", trim_number(reserve, 1));
+            return Some(self.call(CallKind::AddLoad, Some(up), vec![done, size, expected]));
+        }
+        Some(self.bridge(done, size, ratio, last))
+    }
+
+    /// The next step is too far to land on: more reps first, then slower lowering.
+    fn bridge(&self, done: String, size: String, ratio: f64, last: &Session<'_>) -> Call {
+        let (low, high) = (self.low(), last.counted.iter().map(|c| c.zone[1]).max().unwrap_or(0));
+        let reserve = last.asked_reserve();
+        let landing = f64::from(low) - 1.0 + (reserve - 1.0).max(0.0);
+        let needed = reps::reps_before_jump(ratio, landing);
+        if needed <= MOST_BEFORE_JUMP {
+            // Counted as they are counted in a set: with the reserve kept.
+            let reps = ((needed - reserve).ceil() as u16).max(high);
+            let why = format!("too large a jump at once: first {reps} reps here with the same reserve");
+            let mut call = self.call(CallKind::AddReps, self.at, vec![done, size, why]);
+            for set in &mut call.prescription.sets {
+                set.reps = set.reps.map(|_| [high.min(reps), reps]);
+            }
+            return call;
+        }
+        if let Some(call) = self.slower(done.clone(), vec![size.clone()]) {
+            return call;
+        }
+        let why = "the gap is too big for reps or tempo: a weight in between would halve it".to_owned();
+        self.call(CallKind::Hold, self.at, vec![done, size, why])
+    }
+
+    fn slower(&self, done: String, more: Vec<String>) -> Option<Call> {
+        let tempo = self.question.prescription.sets.first()?.tempo;
+        if tempo.lowering >= SLOWEST_LOWERING {
+            return None;
+        }
+        let slower = Tempo { lowering: (tempo.lowering + 2).min(SLOWEST_LOWERING), ..tempo };
+        let gain = reps::tempo_gain(10.0, tempo.seconds(), slower.seconds()).exp() - 1.0;
+        let why =
+            format!("lower in {} s instead of {}: like {:.0} % more load", slower.lowering, tempo.lowering, gain * 100.0);
+        let mut reasons = vec![done];
+        reasons.extend(more);
+        reasons.push(why);
+        let mut call = self.call(CallKind::AddTempo, self.at, reasons);
+        for set in &mut call.prescription.sets {
+            set.tempo = slower;
+        }
+        Some(call)
+    }
+
+    fn beyond_the_ladder(&self, done: String) -> Call {
+        let top = "this is the hardest step here".to_owned();
+        if let Some(call) = self.harder(vec![done.clone(), top.clone()]) {
+            return call;
+        }
+        if let Some(call) = self.slower(done.clone(), vec![top.clone()]) {
+            return call;
+        }
+        let mut call = self.call(CallKind::AddReps, self.at, vec![done, top, format!("more reps, up to {MOST_REPS}")]);
+        for set in &mut call.prescription.sets {
+            set.reps = set.reps.map(|[_, high]| [high, (high + 4).min(MOST_REPS).max(high)]);
+        }
+        call
+    }
+
+    pub(super) fn too_hard(&self, last: &Session<'_>) -> Option<Call> {
+        if !last.below_bottom() {
+            return None;
+        }
+        let low = last.counted.iter().map(|c| c.zone[0]).max().unwrap_or(0);
+        let before = self.sessions.iter().rev().nth(1).is_some_and(Session::below_bottom);
+        if !before {
+            let reason = format!("{}: below {low} for the first time, once more before going down", last.told());
+            return Some(self.call(CallKind::Hold, self.at, vec![reason]));
+        }
+        let reason = format!("{}: below {low} in two sessions running", last.told());
+        Some(match self.below() {
+            Some(below) => self.call(CallKind::Ease, Some(below), vec![reason]),
+            None => self.easier(vec![reason]),
+        })
+    }
+
+    /// Less in reserve than asked, session after session, without progress: half the sets for a week.
+    pub(super) fn worn(&self, last: &Session<'_>) -> Option<Call> {
+        let recent: Vec<_> = self.sessions.iter().rev().take(WORN_SESSIONS).collect();
+        let no_gain = recent.windows(2).all(|w| level(w[0]) <= level(w[1]) + 1e-9);
+        let hard = recent.iter().all(|d| !d.reserve_kept());
+        if recent.len() < WORN_SESSIONS || !no_gain || !hard || last.counted.is_empty() {
+            return None;
+        }
+        let reason = format!(
+            "{WORN_SESSIONS} sessions without progress and less in reserve than asked: half the sets for a week"
+        );
+        Some(self.deload(vec![reason]))
+    }
+
+    fn deload(&self, reasons: Vec<String>) -> Call {
+        let mut call = self.call(CallKind::Deload, self.below().or(self.at), reasons);
+        let kept = call.prescription.sets.len().div_ceil(2);
+        call.prescription.sets.truncate(kept);
+        call
+    }
+
+    /// Six sessions without credible change: tempo first, then another step, then another movement, then a lighter week.
+    pub(super) fn stalled(&self) -> Option<Call> {
+        let recent: Vec<_> = self.sessions.iter().rev().take(STALL_SESSIONS).collect();
+        if recent.len() < STALL_SESSIONS {
+            return None;
+        }
+        let levels: Vec<f64> = recent.iter().map(|s| level(s)).collect();
+        let half = STALL_SESSIONS / 2;
+        let mean = |part: &[f64]| part.iter().sum::<f64>() / part.len() as f64;
+        if mean(&levels[..half]) - mean(&levels[half..]) > NOISE {
+            return None;
+        }
+        let why = format!("{STALL_SESSIONS} sessions without credible change");
+        let tempo_now = self.question.prescription.sets.first().map(|s| s.tempo);
+        let usual = self.question.intent.tempo.unwrap_or(Tempo::USUAL);
+        let loads: Vec<f64> = recent.iter().filter_map(|s| s.load).map(|kg| kg.value()).collect();
+        let one_step = loads.iter().all(|kg| (kg / loads[0] - 1.0).abs() < 1.0 - 1.0 / SAME);
+        if tempo_now == Some(usual)
+            && let Some(call) = self.slower(why.clone(), vec![])
+        {
+            return Some(call);
+        }
+        if one_step && let Some(below) = self.below() {
+            let to = format!("another step: {}, back up over its repetitions", self.ladder.steps[below].label);
+            return Some(self.call(CallKind::Ease, Some(below), vec![why, to]));
+        }
+        let swap = self.swap(vec![why.clone(), "another movement for the same job".into()]);
+        if swap.alternatives.iter().any(|a| a.exercise.is_some()) {
+            return Some(swap);
+        }
+        Some(self.deload(vec![why, "nothing else does the job here: half the sets for a week".into()]))
+    }
+
+    pub(super) fn within(&self, last: &Session<'_>) -> Call {
+        let inside = format!("{}: inside the zone", last.told());
+        if last.reserve_kept() {
+            let why = "one more rep in each set, the same load".to_owned();
+            return self.call(CallKind::AddReps, self.at, vec![inside, why]);
+        }
+        let asked = trim_number(last.asked_reserve(), 1);
+        self.call(CallKind::Hold, self.at, vec![inside, format!("less than the {asked} in reserve that were asked")])
+    }
+
+    /// Holds grow by seconds, then by the step, then by a harder position.
+    pub(super) fn held(&self, last: &Session<'_>) -> Call {
+        let seconds: Vec<u16> = last.counted.iter().filter_map(|c| c.set.seconds).collect();
+        let asked = last.counted.iter().filter_map(|c| c.seconds).max().unwrap_or(self.question.intent.hold_seconds());
+        let Some(least) = seconds.iter().copied().min() else {
+            return self.call(CallKind::Hold, self.at, vec!["held, but without its seconds".into()]);
+        };
+        let done = format!("held for {least} s or more in every set");
+        if least < asked {
+            let reason = format!("held for {least} s of {asked}: the same once more");
+            return self.call(CallKind::Hold, self.at, vec![reason]);
+        }
+        if asked < LONGEST_HOLD {
+            let more = (asked + MORE_SECONDS).min(LONGEST_HOLD);
+            let mut call = self.call(CallKind::AddReps, self.at, vec![done, format!("{more} s in each set")]);
+            for set in &mut call.prescription.sets {
+                set.seconds = Some(more);
+            }
+            return call;
+        }
+        match self.above() {
+            Some(up) => {
+                let reasons = vec![done, format!("a harder position: {}", self.ladder.steps[up].label)];
+                self.call(CallKind::AddLoad, Some(up), reasons)
+            }
+            None => self
+                .harder(vec![done.clone(), "this is the hardest step here".into()])
+                .unwrap_or_else(|| self.call(CallKind::Hold, self.at, vec![done])),
+        }
+    }
+}
+
+/// Log load for 12 repetitions that the best counted set of a session shows.
+fn level(session: &Session<'_>) -> f64 {
+    let load = session.load.map_or(0.0, |kg| kg.value().ln());
+    let shown = |c: &super::sessions::Counted<'_>| {
+        let per_rep = c.set.tempo.map(|t| t.seconds());
+        load + reps::read(f64::from(c.reps()), Some(c.reserve()), per_rep).shift
+    };
+    session.counted.iter().map(shown).fold(f64::MIN, f64::max)
+}
+
+fn two_figures(kg: f64) -> f64 {
+    crate::units::Kilograms(kg).two_figures().value()
+}

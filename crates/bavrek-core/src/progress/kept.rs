@@ -1,0 +1,149 @@
+//! What stands in the way of more: the place, limits, pain, time away.
+
+use std::collections::BTreeSet;
+
+use chrono::{Days, NaiveDate};
+
+use super::dose::way_back;
+use super::sessions::Session;
+use super::{Call, CallKind, Caller};
+use crate::fit::{Bearing, bearing};
+use crate::log::LoggedSet;
+use crate::movement::Movement;
+use crate::person::{Limit, Severity};
+
+/// Days within which pain twice is referred on.
+const PAIN_DAYS: u64 = 14;
+/// Days away after which nothing rises.
+const NO_RISE: i64 = 14;
+/// Days away after which a session is lighter, with the most and the least of the last load.
+const LIGHTER: (i64, f64, f64) = (21, 0.93, 0.80);
+/// The same for a long time away.
+const MUCH_LIGHTER: (i64, f64, f64) = (42, 0.85, 0.70);
+/// A load below this share of the best of the last weeks has been eased already.
+const EASED: f64 = 0.97;
+/// Weeks that count for that.
+const EASED_WEEKS: u64 = 6;
+
+impl Caller<'_> {
+    /// A movement that this place cannot carry, or that the client is not ready for.
+    pub(super) fn impossible(&self) -> Option<Call> {
+        let missing = self.ladder.missing.first().filter(|_| self.ladder.steps.is_empty())?;
+        let why = format!("{} cannot be done here: {}", self.movement.name, missing.text);
+        Some(self.swap(vec![why]))
+    }
+
+    /// A limit in force that excludes the movement, or eases it where that has not been done.
+    pub(super) fn limited(&self) -> Option<Call> {
+        let limits = &self.question.person.limits;
+        let of = |wanted: fn(&Bearing) -> bool| limits.iter().find(|l| wanted(&bearing(self.movement, l)));
+        if let Some(limit) = of(|b| *b == Bearing::Excludes) {
+            return Some(self.swap(vec![format!("{}: it rules {} out", limit.text(), self.movement.name)]));
+        }
+        let eased = limits.iter().find(|l| {
+            l.severity >= Severity::Moderate && matches!(bearing(self.movement, l), Bearing::Eases(_))
+        })?;
+        (!self.is_eased()).then(|| self.eased_for(eased))
+    }
+
+    fn eased_for(&self, limit: &Limit) -> Call {
+        let mut call = self.call(CallKind::Ease, self.below().or(self.at), vec![format!("{}: go easy", limit.text())]);
+        if self.below().is_none() {
+            way_back(&mut call.prescription, self.question.intent);
+            call.reasons.push("no lighter step here: the bottom of the zone, one more in reserve, one set fewer".into());
+        }
+        call
+    }
+
+    /// Whether the movement has been eased: it was trained since the limit counts, or, where that day is not known, the
+    /// last load lies below what was done in the weeks before.
+    fn is_eased(&self) -> bool {
+        let Some(last) = self.sessions.last() else { return false };
+        if let Some(since) = self.question.limits_since {
+            return last.date >= since;
+        }
+        let since = last.date.checked_sub_days(Days::new(7 * EASED_WEEKS)).unwrap_or(last.date);
+        let best = self.sessions.iter().filter(|s| s.date >= since).filter_map(|s| s.load).map(|kg| kg.value());
+        last.load.is_some_and(|kg| kg.value() < EASED * best.fold(0.0, f64::max))
+    }
+
+    /// Whether a set says something about the same joints: the same pattern, or the same chain of strength.
+    fn concerns(&self, set: &LoggedSet) -> Option<&Movement> {
+        let other = self.catalogue.movement(&set.exercise)?;
+        let same_joint = set.pain_at.is_some_and(|joint| self.movement.loads_joint(joint));
+        let same_work =
+            other.pattern == self.movement.pattern || other.carry_over.pattern == self.movement.carry_over.pattern;
+        (same_joint || (set.pain_at.is_none() && same_work)).then_some(other)
+    }
+
+    /// Days of the last two weeks on which it hurt by 4 or more, in whatever movement of the same joints.
+    pub(super) fn painful_days(&self) -> BTreeSet<NaiveDate> {
+        let since = self.question.today.checked_sub_days(Days::new(PAIN_DAYS)).unwrap_or(self.question.today);
+        let last = self.sessions.last().map_or(since, |s| s.date);
+        let since = since.min(last.checked_sub_days(Days::new(PAIN_DAYS)).unwrap_or(last));
+        let sets = self.question.history.iter().filter(|s| s.hurt() && s.date >= since && s.date <= self.question.today);
+        sets.filter(|s| self.concerns(s).is_some()).map(|s| s.date).collect()
+    }
+
+    /// The worst mild pain of the last session.
+    fn mild_pain(&self) -> Option<u8> {
+        self.sessions.last()?.sets.iter().filter_map(|s| s.pain).filter(|p| (1..4).contains(p)).max()
+    }
+
+    /// Whether pain or time away forbids that anything is added.
+    pub(super) fn nothing_is_added(&self) -> bool {
+        !self.painful_days().is_empty() || self.mild_pain().is_some() || self.is_away().is_some()
+    }
+
+    pub(super) fn pain(&self, last: &Session<'_>) -> Option<Call> {
+        let days = self.painful_days();
+        if days.len() >= 2 {
+            let reason = format!(
+                "joint pain on {} days within two weeks: stop, and have it looked at by a doctor or physiotherapist",
+                days.len()
+            );
+            return Some(self.call(CallKind::Refer, None, vec![reason]));
+        }
+        let hurting = |s: &&LoggedSet| s.hurt();
+        if let Some(set) = last.sets.iter().copied().filter(hurting).max_by_key(|s| s.pain) {
+            let pain = set.pain.unwrap_or(0);
+            let place = set.pain_at.map_or_else(String::new, |joint| format!(", {joint}"));
+            return Some(self.swap(vec![format!("pain {pain} of 10{place}: swap within what does not hurt")]));
+        }
+        if let Some(day) = days.first() {
+            let other = self.question.history.iter().find(|s| s.date == *day && s.hurt()).and_then(|s| self.concerns(s));
+            let name = other.map_or("another movement", |m| m.name.as_str());
+            let reason = format!("it hurt in {name} within two weeks: the same step, nothing is added");
+            return Some(self.call(CallKind::Hold, self.at, vec![reason]));
+        }
+        let mild = self.mild_pain()?;
+        let reason = format!("pain {mild} of 10: the same step once more, and watch it");
+        Some(self.call(CallKind::Hold, self.at, vec![reason]))
+    }
+
+    /// Days since the pattern was last trained, where they are enough to change something.
+    fn is_away(&self) -> Option<i64> {
+        self.ledger.days_away(self.movement).filter(|days| *days > NO_RISE)
+    }
+
+    pub(super) fn away(&self) -> Option<Call> {
+        let days = self.is_away()?;
+        let away = format!("{days} days since this was last trained");
+        if days <= LIGHTER.0 {
+            return Some(self.call(CallKind::Hold, self.at, vec![format!("{away}: the same step first")]));
+        }
+        let (_, most, least) = if days > MUCH_LIGHTER.0 { MUCH_LIGHTER } else { LIGHTER };
+        let last = self.sessions.last().and_then(|s| s.load).map_or(0.0, |kg| kg.value());
+        let own = self.estimated_step().filter(|_| days > MUCH_LIGHTER.0);
+        let lighter = self.at_most(most * last, least * last);
+        let step = [lighter, own.filter(|i| self.load(*i) < most * last)].into_iter().flatten().min();
+        if let Some(step) = step {
+            let reasons = vec![away, format!("a lighter step first: {}", self.ladder.steps[step].label)];
+            return Some(self.call(CallKind::Ease, Some(step), reasons));
+        }
+        let why = "no step is a little lighter here: the bottom of the zone, one more in reserve, one set fewer".to_owned();
+        let mut call = self.call(CallKind::Ease, self.at, vec![away, why]);
+        way_back(&mut call.prescription, self.question.intent);
+        Some(call)
+    }
+}

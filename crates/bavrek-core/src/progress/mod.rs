@@ -1,0 +1,289 @@
+//! The next step of a slot: what was done, held against what was asked, becomes one proposal with its reasons.
+//!
+//! Safety is read first: what the place and the limits allow, pain, time away. Then what was seen, then what the
+//! repetitions say.
+
+mod dose;
+mod elsewhere;
+mod grown;
+mod kept;
+mod sessions;
+mod watched;
+
+pub use dose::dose_for;
+
+use chrono::NaiveDate;
+use serde::{Deserialize, Serialize};
+
+use crate::anatomy::vocabulary;
+use crate::dose::Prescription;
+use crate::fit::{FitQuestion, Fitter, PutAside, Room};
+use crate::kit::KitItem;
+use crate::ladder::{Ladder, LadderStep};
+use crate::log::LoggedSet;
+use crate::method::Method;
+use crate::movement::{Catalogue, Movement, Style};
+use crate::person::Person;
+use crate::plan::Intent;
+use crate::strength::{Ledger, reps};
+use crate::units::Kilograms;
+
+use self::sessions::Session;
+
+vocabulary!(
+    /// A proposed next step.
+    CallKind {
+        AddLoad => "add_load", "add load";
+        AddReps => "add_reps", "add reps";
+        AddTempo => "add_tempo", "slow the lowering";
+        HarderVariation => "harder_variation", "harder variation";
+        Hold => "hold", "hold";
+        Ease => "ease", "ease";
+        Swap => "swap", "swap";
+        Deload => "deload", "deload";
+        Refer => "refer", "refer";
+    }
+);
+
+impl CallKind {
+    /// Whether it asks more of the client than before.
+    pub const fn rises(self) -> bool {
+        matches!(self, Self::AddLoad | Self::AddReps | Self::AddTempo | Self::HarderVariation)
+    }
+}
+
+/// What a call is asked for.
+#[derive(Debug, Clone, Copy)]
+pub struct NextQuestion<'a> {
+    /// Who trains.
+    pub person: &'a Person,
+    /// What the room holds.
+    pub kit: &'a [KitItem],
+    /// What the slot is for.
+    pub intent: &'a Intent,
+    /// What was prescribed.
+    pub prescription: &'a Prescription,
+    /// What was done.
+    pub history: &'a [LoggedSet],
+    /// Today, in the client's time zone.
+    pub today: NaiveDate,
+    /// The day from which the newest limit in force counts, where it is known.
+    pub limits_since: Option<NaiveDate>,
+    /// The movement of the plan, where it is known: what was swapped in for a day is not called.
+    pub planned: Option<&'a str>,
+    /// Movements that the trainer put aside for this client.
+    pub put_aside: &'a [PutAside],
+    /// The school in force.
+    pub method: Option<Method>,
+}
+
+/// An estimated one-repetition maximum, as effective load.
+#[derive(Debug, Clone, Copy, PartialEq, Serialize, Deserialize)]
+#[cfg_attr(feature = "schema", derive(schemars::JsonSchema))]
+pub struct Maximum {
+    /// Estimate.
+    pub kg: Kilograms,
+    /// Lower end of the 90 % interval.
+    pub low_kg: Kilograms,
+    /// Upper end.
+    pub high_kg: Kilograms,
+}
+
+/// Another step that could be taken instead.
+#[derive(Debug, Clone, PartialEq, Serialize, Deserialize)]
+#[cfg_attr(feature = "schema", derive(schemars::JsonSchema))]
+pub struct Alternative {
+    /// What it is.
+    pub call: CallKind,
+    /// A sentence.
+    pub text: String,
+    /// The step it leads to.
+    #[serde(default, skip_serializing_if = "Option::is_none")]
+    pub step: Option<LadderStep>,
+    /// The movement, where it is another one.
+    #[serde(default, skip_serializing_if = "Option::is_none")]
+    pub exercise: Option<String>,
+}
+
+/// A proposed next step with its reasons.
+#[derive(Debug, Clone, PartialEq)]
+pub struct Call {
+    /// What to do.
+    pub call: CallKind,
+    /// The movement it concerns.
+    pub exercise: Option<String>,
+    /// The step to take.
+    pub step: Option<LadderStep>,
+    /// The next prescription.
+    pub prescription: Prescription,
+    /// Why.
+    pub reasons: Vec<String>,
+    /// What else could be done.
+    pub alternatives: Vec<Alternative>,
+    /// Estimated maximum; absent where every set was too long to tell (over 12 repetitions to failure).
+    pub e1rm: Option<Maximum>,
+}
+
+impl Call {
+    /// The movement that a decision leads to: a harder or easier one carries its own, whatever else stays.
+    pub fn exercise_of(&self, decided: CallKind) -> Option<&str> {
+        self.exercise.as_deref().filter(|_| decided == self.call && self.step.is_some())
+    }
+}
+
+/// Two percent of tolerance finds the rung that was used although its load may have been rounded when logged.
+const ROUNDED: f64 = 1.02;
+
+/// The call for a slot.
+pub fn next(catalogue: &Catalogue, question: &NextQuestion<'_>) -> Call {
+    match sessions::called(catalogue, question) {
+        Some(movement) => Caller::new(catalogue, question, movement).decide(),
+        None => Call {
+            call: CallKind::Hold,
+            exercise: None,
+            step: None,
+            prescription: question.prescription.clone(),
+            reasons: vec!["no set is logged yet: the first session is the test".into()],
+            alternatives: vec![],
+            e1rm: None,
+        },
+    }
+}
+
+/// All that a call is decided from.
+struct Caller<'a> {
+    catalogue: &'a Catalogue,
+    question: &'a NextQuestion<'a>,
+    movement: &'a Movement,
+    ledger: Ledger<'a>,
+    ladder: Ladder,
+    /// The rung of the working load of the last session.
+    at: Option<usize>,
+    /// Sessions of the movement, oldest first.
+    sessions: Vec<Session<'a>>,
+    e1rm: Option<Maximum>,
+}
+
+impl<'a> Caller<'a> {
+    fn new(catalogue: &'a Catalogue, question: &'a NextQuestion<'a>, movement: &'a Movement) -> Self {
+        let sessions = sessions::of(movement, question);
+        let ladder = Ladder::of(movement, question.person, question.kit);
+        let at = sessions.last().and_then(|s| s.load).and_then(|load| ladder.at(load * ROUNDED));
+        let ledger = Ledger::replay(catalogue, question.person, question.history, Some(question.today));
+        let e1rm = maximum(&ledger, movement, &sessions);
+        Self { catalogue, question, movement, ledger, ladder, at, sessions, e1rm }
+    }
+
+    fn decide(&self) -> Call {
+        let Some(last) = self.sessions.last() else {
+            return self.call(CallKind::Hold, self.at, vec!["no set is logged yet".into()]);
+        };
+        let mut call = self
+            .impossible()
+            .or_else(|| self.limited())
+            .or_else(|| self.pain(last))
+            .or_else(|| self.away())
+            .or_else(|| self.watched(last))
+            .unwrap_or_else(|| if self.movement.style == Style::Hold { self.held(last) } else { self.counted(last) });
+        if call.call.rises() && self.nothing_is_added() {
+            let mut reasons = call.reasons;
+            reasons.push("nothing is added for now: the same step".into());
+            call = self.call(CallKind::Hold, self.at, reasons);
+        }
+        if self.nothing_is_added() {
+            call.alternatives.retain(|a| !a.call.rises());
+        }
+        if !self.painful_days().is_empty() {
+            call.alternatives.retain(|a| a.call != CallKind::Hold || call.call == CallKind::Hold);
+        }
+        call.reasons.extend(self.beside(last));
+        call
+    }
+
+    /// What the repetitions say, once nothing else stands in the way.
+    fn counted(&self, last: &Session<'_>) -> Call {
+        self.far_off(last)
+            .or_else(|| self.upwards(last))
+            .or_else(|| self.too_hard(last))
+            .or_else(|| self.worn(last))
+            .or_else(|| self.stalled())
+            .unwrap_or_else(|| self.within(last))
+    }
+
+    fn step(&self, index: Option<usize>) -> Option<LadderStep> {
+        index.and_then(|i| self.ladder.steps.get(i)).cloned()
+    }
+
+    fn load(&self, index: usize) -> f64 {
+        self.ladder.steps[index].effective_kg.value()
+    }
+
+    /// The next step up that keeps the resistance curve: a much larger or smaller band share is another exercise.
+    fn above(&self) -> Option<usize> {
+        let at = self.at?;
+        (at + 1..self.ladder.steps.len()).find(|i| !self.ladder.changes_curve(at, *i))
+    }
+
+    /// The next step down that keeps the curve.
+    fn below(&self) -> Option<usize> {
+        let at = self.at?;
+        (0..at).rev().find(|i| !self.ladder.changes_curve(at, *i))
+    }
+
+    /// The largest step of at most so many kilograms, and of at least so many.
+    fn at_most(&self, most: f64, least: f64) -> Option<usize> {
+        let fits = |i: &usize| (least..=most).contains(&self.load(*i));
+        (0..self.ladder.steps.len()).rev().filter(|i| self.at.is_none_or(|at| !self.ladder.changes_curve(at, *i))).find(fits)
+    }
+
+    /// How a load compares with another where the arm is lifted with it.
+    fn ratio(&self, from: f64, to: f64) -> f64 {
+        let arm = self.movement.rig.own_arm(self.question.person.body_mass_kg).value();
+        (to + arm) / (from + arm)
+    }
+
+    fn call(&self, call: CallKind, index: Option<usize>, reasons: Vec<String>) -> Call {
+        let step = self.step(index);
+        let prescription = match &step {
+            Some(step) => dose_for(call, self.question.intent, self.question.prescription, step),
+            None => self.question.prescription.clone(),
+        };
+        let alternatives = self.alternatives(call);
+        let exercise = Some(self.movement.id.clone());
+        Call { call, exercise, step, prescription, reasons, alternatives, e1rm: self.e1rm }
+    }
+
+    fn alternatives(&self, taken: CallKind) -> Vec<Alternative> {
+        let to = |call, text: String, step| Alternative { call, text, step, exercise: None };
+        let mut all = vec![to(CallKind::Hold, "the same step once more".into(), self.step(self.at))];
+        if let Some(up) = self.step(self.above()) {
+            all.push(to(CallKind::AddLoad, format!("up to {}", up.label), Some(up)));
+        }
+        if let Some(down) = self.step(self.below()) {
+            all.push(to(CallKind::Ease, format!("down to {}", down.label), Some(down)));
+        }
+        all.push(to(CallKind::Swap, "another movement for the same job".into(), None));
+        all.retain(|a| a.call != taken);
+        all
+    }
+
+    /// What does the job here, with all that is known of the client.
+    fn fitter(&self) -> Fitter<'a, 'a> {
+        let NextQuestion { person, kit, put_aside, method, history, today, .. } = *self.question;
+        let plain = FitQuestion::plain(person, kit, self.question.intent);
+        let room = Room { put_aside, method, ..plain.room() };
+        Fitter::new(self.catalogue, room, history, Some(today))
+    }
+}
+
+fn maximum(ledger: &Ledger<'_>, movement: &Movement, sessions: &[Session<'_>]) -> Option<Maximum> {
+    let short_enough =
+        |s: &&LoggedSet| s.reps.is_some_and(|r| f64::from(r + u16::from(s.rir.unwrap_or(2))) <= reps::MOST_FOR_MAXIMUM);
+    sessions.iter().flat_map(|d| &d.sets).copied().find(short_enough)?;
+    let predicted = ledger.predict(movement);
+    let top = reps::log_load_for(predicted.mean, 1.0, 0.0);
+    // From 12 repetitions to one, the relation itself is uncertain.
+    let sd = predicted.sd.hypot(0.11 * reps::g(reps::REFERENCE_REPS));
+    let at = |z: f64| Kilograms((top + z * sd).exp());
+    Some(Maximum { kg: at(0.0), low_kg: at(-1.645), high_kg: at(1.645) })
+}

@@ -1,0 +1,193 @@
+//! The sessions of a movement as the dose sees them: which sets count, at which load, against which zone.
+
+use chrono::NaiveDate;
+
+use super::NextQuestion;
+use crate::log::{LoggedSet, Observation};
+use crate::movement::{Catalogue, Movement, Style};
+use crate::person::Side;
+use crate::strength::ledger::effective_load;
+use crate::units::Kilograms;
+
+/// Days in which a movement that was done more often outweighs one that was done last: a swap of a day.
+const RECENT_DAYS: i64 = 28;
+/// A set this much below the working load is a lighter one, ratio.
+const LIGHTER: f64 = 0.97;
+
+/// The sets of one day on one movement.
+pub(super) struct Session<'a> {
+    pub(super) date: NaiveDate,
+    /// All of them, in the order of the log.
+    pub(super) sets: Vec<&'a LoggedSet>,
+    /// Those that count for the prescription: at the working load.
+    pub(super) counted: Vec<Counted<'a>>,
+    /// The working load.
+    pub(super) load: Option<Kilograms>,
+}
+
+/// A set with what was asked of it.
+#[derive(Clone, Copy)]
+pub(super) struct Counted<'a> {
+    pub(super) set: &'a LoggedSet,
+    /// Its own zone.
+    pub(super) zone: [u16; 2],
+    /// The reserve asked of it.
+    pub(super) rir: f64,
+    /// Seconds asked of it, where it is held.
+    pub(super) seconds: Option<u16>,
+}
+
+impl Counted<'_> {
+    pub(super) fn reps(&self) -> u16 {
+        self.set.reps.unwrap_or(0)
+    }
+
+    /// Reserve left; a set logged without it counts as asked.
+    pub(super) fn reserve(&self) -> f64 {
+        self.set.rir.map_or(self.rir, f64::from)
+    }
+}
+
+impl Session<'_> {
+    pub(super) fn least_reps(&self) -> u16 {
+        self.counted.iter().map(Counted::reps).min().unwrap_or(0)
+    }
+
+    /// Repetitions to failure of the set that had least: what surely can be done.
+    pub(super) fn least_to_failure(&self) -> f64 {
+        self.counted.iter().map(|c| f64::from(c.reps()) + c.reserve()).fold(f64::MAX, f64::min)
+    }
+
+    pub(super) fn reserve(&self) -> f64 {
+        let total: f64 = self.counted.iter().map(Counted::reserve).sum();
+        total / self.counted.len().max(1) as f64
+    }
+
+    pub(super) fn asked_reserve(&self) -> f64 {
+        let total: f64 = self.counted.iter().map(|c| c.rir).sum();
+        total / self.counted.len().max(1) as f64
+    }
+
+    /// Whether the sets left as much in reserve as asked, on average and to half a repetition: single judgements are too
+    /// noisy to decide alone.
+    pub(super) fn reserve_kept(&self) -> bool {
+        self.reserve() >= self.asked_reserve() - 0.5
+    }
+
+    pub(super) fn at_top(&self) -> bool {
+        !self.counted.is_empty() && self.counted.iter().all(|c| c.reps() >= c.zone[1])
+    }
+
+    pub(super) fn below_bottom(&self) -> bool {
+        self.counted.iter().any(|c| c.reps() < c.zone[0])
+    }
+
+    pub(super) fn count(&self, test: impl Fn(&LoggedSet) -> bool) -> usize {
+        self.sets.iter().filter(|s| test(s)).count()
+    }
+
+    pub(super) fn saw(&self, observation: Observation) -> usize {
+        self.count(|s| s.seen.contains(&observation))
+    }
+
+    /// What was done, for a reason: `12, 12 and 11 reps with 2, 2 and 1 in reserve`, or `3 sets of 12 with 2 in reserve`.
+    pub(super) fn told(&self) -> String {
+        let alike = |a: &Counted<'_>, b: &Counted<'_>| a.set.reps == b.set.reps && a.set.rir == b.set.rir;
+        if let [first, rest @ ..] = &self.counted[..]
+            && !rest.is_empty()
+            && rest.iter().all(|c| alike(first, c))
+        {
+            let reserve = first.set.rir.map_or_else(String::new, |rir| format!(" with {rir} in reserve"));
+            return format!("{} sets of {}{reserve}", self.counted.len(), first.reps());
+        }
+        let done = |number: &dyn Fn(&Counted<'_>) -> u16| list(&self.counted.iter().map(number).collect::<Vec<_>>());
+        let stated = self.counted.iter().all(|c| c.set.rir.is_some());
+        let reps = done(&|c| c.reps());
+        if stated {
+            let rir = done(&|c| c.set.rir.map_or(0, u16::from));
+            format!("{reps} reps with {rir} in reserve")
+        } else {
+            format!("{reps} reps")
+        }
+    }
+}
+
+/// `12, 11 and 10`.
+fn list(numbers: &[u16]) -> String {
+    match numbers {
+        [] => "no".into(),
+        [one] => one.to_string(),
+        [head @ .., last] => {
+            let head: Vec<_> = head.iter().map(u16::to_string).collect();
+            format!("{} and {last}", head.join(", "))
+        }
+    }
+}
+
+/// The movement that is called: the plan's, else the one done last, unless that was for one day what another has been for
+/// several.
+pub(super) fn called<'a>(catalogue: &'a Catalogue, question: &NextQuestion<'a>) -> Option<&'a Movement> {
+    let known: Vec<&LoggedSet> = question
+        .history
+        .iter()
+        .filter(|s| s.date <= question.today && catalogue.movement(&s.exercise).is_some())
+        .collect();
+    if let Some(planned) = question.planned.and_then(|id| catalogue.movement(id)) {
+        return known.iter().any(|s| s.exercise == planned.id).then_some(planned);
+    }
+    let latest = known.iter().max_by_key(|s| s.date)?;
+    let days = |id: &str| {
+        let near = known.iter().filter(|s| s.exercise == id && (latest.date - s.date).num_days() <= RECENT_DAYS);
+        near.map(|s| s.date).collect::<std::collections::BTreeSet<_>>().len()
+    };
+    let usual = known.iter().map(|s| s.exercise.as_str()).max_by_key(|id| (days(id), *id == latest.exercise))?;
+    let id = if days(&latest.exercise) == 1 && days(usual) > 1 { usual } else { latest.exercise.as_str() };
+    catalogue.movement(id)
+}
+
+/// The sessions of a movement up to today, oldest first.
+pub(super) fn of<'a>(movement: &Movement, question: &NextQuestion<'a>) -> Vec<Session<'a>> {
+    let mut sets: Vec<&LoggedSet> =
+        question.history.iter().filter(|s| s.exercise == movement.id && s.date <= question.today).collect();
+    sets.sort_by_key(|s| s.date);
+    let days = sets.chunk_by(|a, b| a.date == b.date);
+    days.map(|day| session(day, movement, question)).collect()
+}
+
+fn session<'a>(day: &[&'a LoggedSet], movement: &Movement, question: &NextQuestion<'a>) -> Session<'a> {
+    let loads: Vec<Option<Kilograms>> = day.iter().map(|s| effective_load(s, movement, question.person)).collect();
+    let load = working_load(&loads);
+    let planned = &question.prescription.sets;
+    let mut places = [0_usize; 3];
+    let mut counted = Vec::new();
+    for (set, own) in day.iter().zip(&loads) {
+        let lighter = load.zip(*own).is_some_and(|(working, own)| own.value() < LIGHTER * working.value());
+        if lighter {
+            continue;
+        }
+        // Left and right of one set are one place in the prescription.
+        let side = match set.side {
+            Some(Side::Left) => 1,
+            Some(Side::Right) => 2,
+            _ => 0,
+        };
+        let plan = planned.get(places[side].min(planned.len().saturating_sub(1)));
+        places[side] += 1;
+        counted.push(Counted {
+            set,
+            zone: plan.and_then(|p| p.reps).unwrap_or(question.intent.reps),
+            rir: f64::from(plan.and_then(|p| p.rir).unwrap_or(question.intent.reserve())),
+            seconds: plan.and_then(|p| p.seconds).filter(|_| movement.style == Style::Hold),
+        });
+    }
+    let date = day.first().map_or(question.today, |s| s.date);
+    Session { date, sets: day.to_vec(), counted, load }
+}
+
+/// The load that most sets of a day were done at; of two as common, the heavier.
+fn working_load(loads: &[Option<Kilograms>]) -> Option<Kilograms> {
+    let known: Vec<f64> = loads.iter().flatten().map(|kg| kg.value()).collect();
+    let near = |a: f64, b: f64| (a / b - 1.0).abs() < 1.0 - LIGHTER;
+    let common = |kg: f64| known.iter().filter(|other| near(kg, **other)).count();
+    known.iter().copied().max_by(|a, b| common(*a).cmp(&common(*b)).then(a.total_cmp(b))).map(Kilograms)
+}
