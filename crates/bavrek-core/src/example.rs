@@ -1,6 +1,5 @@
 //! What a movement is like before a kit narrows it: one usual step in a room that has everything.
 
-use crate::anatomy::Implement;
 use crate::kit::full_room;
 use crate::ladder::{Ladder, LadderStep, Setup};
 use crate::mechanics::MechanicsError;
@@ -30,7 +29,7 @@ impl Example {
     pub fn of(catalogue: &Catalogue, movement: &Movement, person: &Person) -> Self {
         let kit = full_room();
         let mut ladder = Ladder::of(movement, person, &kit);
-        let plain = |s: &LadderStep| match (movement.rig.is_lever(), movement.uses(Implement::Dumbbell)) {
+        let plain = |s: &LadderStep| match (movement.rig.is_lever(), movement.is_weighed()) {
             (true, _) => s.load.is_none() && s.bands.is_empty(),
             (_, true) => s.load.is_some() && s.bands.is_empty(),
             _ => s.bands.len() == 1,

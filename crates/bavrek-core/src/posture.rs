@@ -74,6 +74,7 @@ impl Posture {
             Stance::ShouldersOnEdge => frame.shoulders_on_edge(),
             Stance::ChestSupported => frame.chest_supported(),
             Stance::SideLying => frame.side_lying(),
+            Stance::Prone => frame.prone(),
         }
     }
 }
@@ -185,6 +186,14 @@ impl Frame {
         let ankle = [-back, ankle_y];
         let knee = between(hip, ankle, THIGH * h, SHANK * h, [0.3, -1.0]);
         let leg = [hip, knee, ankle, [ankle[0] + 0.04 * h, 0.0]];
+        Posture { hip, shoulder: upward(hip, TRUNK * h, self.lean), legs: [leg, leg] }
+    }
+
+    /// On the belly, the head to the right.
+    fn prone(&self) -> Posture {
+        let h = self.h;
+        let hip = [0.0, self.support + HALF_DEPTH * h];
+        let leg = [hip, [-THIGH * h, hip[1]], [-(THIGH + SHANK) * h, self.support + 0.04 * h], [-(THIGH + SHANK + 0.07) * h, 0.0]];
         Posture { hip, shoulder: upward(hip, TRUNK * h, self.lean), legs: [leg, leg] }
     }
 

@@ -1,6 +1,6 @@
 //! Where to start: the load for the wanted repetitions, from the best evidence there is, on a step that exists.
 
-use crate::anatomy::{Implement, vocabulary};
+use crate::anatomy::vocabulary;
 use crate::ladder::Ladder;
 use crate::movement::{Movement, RigModel};
 use crate::person::Person;
@@ -252,7 +252,7 @@ const fn leans(rig: &RigModel) -> bool {
 /// steps of its ladder.
 pub(super) fn eligible(ladder: &Ladder, movement: &Movement) -> Vec<usize> {
     let all = 0..ladder.steps.len();
-    if !movement.uses(Implement::Dumbbell) || movement.rig.is_lever() {
+    if !movement.is_weighed() || movement.rig.is_lever() {
         return all.collect();
     }
     let held: Vec<usize> = all.clone().filter(|i| ladder.steps[*i].load.is_some()).collect();

@@ -144,7 +144,7 @@ pub(super) fn options(
         Mount::Anchor { height, facing } => match anchor_height(height, person.height_m, kit) {
             Some(h) => Some((h, facing)),
             // A movement that dumbbells can load too does without the anchor.
-            None if movement.uses(Implement::Dumbbell) => return Ok(found),
+            None if movement.is_weighed() => return Ok(found),
             None => return Err(vec![Missing::kit(lacking_anchor(height, person.height_m))]),
         },
         _ => None,
@@ -153,6 +153,7 @@ pub(super) fn options(
         let before = found.len();
         match (mount, anchor) {
             (Mount::UnderBack, _) => under_back(&band, person, &mut found),
+            (Mount::BetweenHands, _) => between_hands(&way, &band, rigging::midline(person), &mut found),
             (Mount::StoodOn, _) => {
                 let anchor = rigging::stood_on_anchor(movement, person, posture);
                 stood_on(&way, &band, movement.hands, anchor, &mut found);
@@ -229,6 +230,25 @@ fn stood_on(way: &Way, own: &OwnBand, hands: Hands, anchor: Point, found: &mut V
     }
     if !own.band.tube {
         option(STANCES[0], GRIPS[0], BandFix::Doubled);
+    }
+}
+
+/// How much of a band either hand takes up, m.
+const TAKEN: [f64; 5] = [0.0, 0.10, 0.18, 0.25, 0.32];
+
+fn between_hands(way: &Way, own: &OwnBand, middle: Point, found: &mut Vec<BandOption>) {
+    for taken in TAKEN {
+        let strands = own.band.between_hands(Metres(taken));
+        let Some(profile) = along(way, own.band.rubber, strands, middle) else { continue };
+        found.push(BandOption {
+            used: BandUse { item: own.item, setup: Setup { grip_shorter_m: Some(Metres(taken)), ..EMPTY } },
+            profile,
+            cost: 1,
+            log_sd: own.band.rubber.log_sd(),
+            plain: false,
+            joins: false,
+            twice: false,
+        });
     }
 }
 

@@ -2,10 +2,10 @@
 
 use super::Setup;
 use super::bands::{self, BandUse};
-use super::rungs::{Missing, Rung, weights};
+use super::rungs::{Missing, Rung, packed, weights};
 use super::supports::{self, HANDLE_HEIGHT, Resting};
 use crate::anatomy::{Implement, Surface};
-use crate::dose::{PerHand, StampedLoad};
+use crate::dose::StampedLoad;
 use crate::kit::KitItem;
 use crate::mechanics::lever::HANG_SD;
 use crate::mechanics::profile::Profile;
@@ -13,7 +13,7 @@ use crate::mechanics::ring_curl::RingCurl;
 use crate::movement::{DipOn, ExtensionOn, Hands, Movement, PikeFeet, PushUpHands, RaisedFeet, RigModel, TrunkWork};
 use crate::person::Person;
 use crate::rigging::{self, BodyLoad, body_load, handle_height, raised};
-use crate::units::{Degrees, MassUnit, Metres};
+use crate::units::{Degrees, Metres};
 
 /// Ring heights offered for push-ups, extensions and flies, m.
 const RING_HEIGHTS: [f64; 6] = [0.10, 0.20, 0.35, 0.50, 0.65, 0.80];
@@ -25,8 +25,6 @@ const STEEP_ANGLES: [f64; 7] = [75.0, 70.0, 65.0, 60.0, 55.0, 50.0, 45.0];
 const RING_CURL_ANGLES: [f64; 7] = [75.0, 70.0, 65.0, 60.0, 55.0, 50.0, 44.0];
 /// Hand heights offered for extensions on a bar or on rings, m.
 const EXTENSION_HEIGHTS: [f64; 6] = [1.1, 0.95, 0.80, 0.65, 0.50, 0.35];
-/// Increments of a loaded backpack, kg.
-const BACKPACK_STEP: f64 = 2.5;
 /// Heaviest dumbbell to hold between the feet, kg.
 const HEAVIEST_HUNG: f64 = 40.0;
 /// Lowest bar from which to hang with bent knees, m.
@@ -53,6 +51,7 @@ pub(super) fn enumerate(
         RigModel::BodyExtension { on } => scene.extensions(on),
         RigModel::BodyArc { .. } => scene.ring_arcs(),
         RigModel::Trunk { work } => scene.trunk(work),
+        RigModel::Limb { .. } => Ok(scene.at(Setup::default(), 0).into_iter().collect()),
         RigModel::SingleJoint { .. } | RigModel::Line { .. } => Ok(Vec::new()),
     }
 }
@@ -112,12 +111,7 @@ impl Scene<'_> {
     }
 
     fn packed(&self) -> Vec<StampedLoad> {
-        let most =
-            self.kit.iter().find_map(|k| if let KitItem::Backpack(b) = k { Some(b.max_kg.value()) } else { None });
-        let count = most.map_or(0, |kg| (kg / BACKPACK_STEP).floor().min(40.0) as usize);
-        (1..=count)
-            .map(|k| StampedLoad { value: BACKPACK_STEP * k as f64, unit: MassUnit::Kg, per: PerHand::Total })
-            .collect()
+        packed(self.kit)
     }
 
     fn push_ups(
@@ -146,6 +140,7 @@ impl Scene<'_> {
                 let low = RING_HEIGHTS.into_iter().filter(|h| *h <= highest.value());
                 return Ok(low.filter_map(|h| at(Metres(h), floor, knees, Surface::Rings, 1)).collect());
             }
+            PushUpHands::Wall => rungs.extend(at(floor, floor, false, Surface::Standing, 0)),
             PushUpHands::Handles => rungs.extend(at(Metres(HANDLE_HEIGHT), floor, knees, Surface::Parallettes, 1)),
             PushUpHands::Boxes => rungs.extend(self.two_boxes().and_then(|h| at(h, floor, knees, Surface::Box, 2))),
             PushUpHands::Floor if feet != RaisedFeet::Only => {
@@ -398,9 +393,24 @@ impl Scene<'_> {
         Ok(setups.into_iter().filter_map(|s| self.at(s, 1)).collect())
     }
 
+    /// Knees or legs raised under a bar or rings that are high enough.
+    fn hanging_raises(&self) -> Result<Vec<Rung>, Vec<Missing>> {
+        let high = |h: Metres| h.value() >= LOWEST_HANGING_BAR;
+        let bar = self.kit.iter().any(|k| matches!(k, KitItem::PullUpBar(b) if high(b.height_m)));
+        let surface = match (bar, self.rings().is_ok_and(high)) {
+            (true, _) => Surface::Bar,
+            (_, true) => Surface::Rings,
+            _ => return Err(vec![Missing::kit("needs a bar or rings to hang from")]),
+        };
+        Ok(self.at(Self::on(surface), 1).into_iter().collect())
+    }
+
     fn trunk(&self, work: TrunkWork) -> Result<Vec<Rung>, Vec<Missing>> {
         if matches!(work, TrunkWork::RingsKnees | TrunkWork::RingsToes) {
             self.rings()?;
+        }
+        if work.hangs() {
+            return self.hanging_raises();
         }
         let surface =
             if matches!(work, TrunkWork::RingsKnees | TrunkWork::RingsToes) { Surface::Rings } else { Surface::Floor };

@@ -15,7 +15,7 @@ use crate::mechanics::profile::{Profile, Thirds};
 use crate::movement::{Hands, Movement, RigModel};
 use crate::person::Person;
 use crate::rigging::{self, EQUAL_WORK_SD, Loaded, WEIGHED_SD};
-use crate::units::{Kilograms, Seconds, Trimmed};
+use crate::units::{Kilograms, MassUnit, Seconds, Trimmed};
 
 /// Why a movement has no step here.
 #[derive(Debug, Clone, PartialEq, Eq)]
@@ -153,7 +153,7 @@ impl Rung {
     /// The rung with its family worked out from what it is made of.
     pub(super) fn in_family(self, movement: &Movement) -> Self {
         let bands: Vec<&BandUse> = self.bands.iter().flatten().collect();
-        let (body, weighed) = (movement.rig.is_lever(), movement.uses(Implement::Dumbbell));
+        let (body, weighed) = (movement.rig.is_lever(), movement.is_weighed());
         // A band that helps is as plain as the body alone.
         let bands = if self.helped { &[][..] } else { &bands[..] };
         Self { tier: Made { weight: self.weight, bands, body, weighed }.tier(), ..self }
@@ -235,7 +235,7 @@ pub(super) fn label(
     for band in bands {
         plus(format_args!("{band}{}", if helps { " helping" } else { "" }));
     }
-    if weight.is_none() && !lever && movement.uses(Implement::Dumbbell) {
+    if weight.is_none() && !lever && movement.is_weighed() {
         add(&mut text, format_args!("no dumbbell"));
     }
     if matches!(movement.rig, RigModel::Dip { .. }) && setup.knees == Some(true) {
@@ -266,7 +266,7 @@ pub(super) fn enumerate(
 
 /// Resistance of one held kilogram with the supports of a room; none where dumbbells do not load the movement.
 pub(super) fn kilogram(movement: &Movement, person: &Person, kit: &[KitItem]) -> Option<(Profile, Thirds)> {
-    if movement.rig.is_lever() || !movement.uses(Implement::Dumbbell) {
+    if movement.rig.is_lever() || !movement.is_weighed() {
         return None;
     }
     let resting = supports::resolve(movement, person, kit).ok()?;
@@ -283,6 +283,7 @@ fn lacking_load(movement: &Movement) -> String {
         .map(|i| match (i, movement.hands) {
             (Implement::Dumbbell, Hands::Each) => "a pair of dumbbells".to_owned(),
             (Implement::Dumbbell, _) => "a dumbbell".to_owned(),
+            (Implement::Backpack, _) => "a backpack to load".to_owned(),
             (other, _) => format!("a {other} that works at this set-up"),
         })
         .collect();
@@ -299,7 +300,7 @@ fn held_loads(
     let trunk = rigging::trunk_lean(movement, resting.setup.bench_deg);
     let Some(loaded) = Loaded::of(movement, person, trunk, resting.on_floor()) else { return Ok(Vec::new()) };
     let posture = rigging::posture(movement, person, trunk, resting.height);
-    let weighed = movement.uses(Implement::Dumbbell);
+    let weighed = movement.is_weighed();
     let mount = movement.rig.mount();
     let weighing = loaded.weighing();
     if weighed && !weighing.loads() {
@@ -308,7 +309,13 @@ fn held_loads(
             text: "gravity does not pull against this movement: the target is hardly loaded".into(),
         }]);
     }
-    let weights = if weighed { weights(kit, movement.hands) } else { Vec::new() };
+    let weights = if movement.holds_pack() {
+        packed(kit)
+    } else if weighed {
+        weights(kit, movement.hands)
+    } else {
+        Vec::new()
+    };
     if weighed && weights.is_empty() {
         return Err(vec![Missing::kit(lacking_load(movement))]);
     }
@@ -317,7 +324,7 @@ fn held_loads(
         None => Vec::new(),
     };
     let mixer =
-        Mixer { kilogram: weighing.kilogram, unit: weighing.unit(weighed), thirds: loaded.thirds(), banded: &banded };
+        Mixer { kilogram: weighing.kilogram, unit: weighing.unit(weighed), thirds: loaded.thirds(), banded: &banded, packed: movement.holds_pack() };
     let recipes = mixer.recipes(&weights, resting);
     let recipes = if thin { join(recipes) } else { recipes };
     Ok(recipes.iter().filter_map(|r| mixer.rung(r, resting)).collect())
@@ -364,6 +371,8 @@ struct Mixer<'a> {
     unit: Profile,
     thirds: Thirds,
     banded: &'a [bands::BandOption],
+    /// Whether the weight is a pack held in the hands.
+    packed: bool,
 }
 
 impl Mixer<'_> {
@@ -428,12 +437,24 @@ impl Mixer<'_> {
             tier: recipe.tier,
             helped: false,
             weight: recipe.weight,
-            packed: false,
+            packed: self.packed,
             bands: [banded.first().map(|b| b.used), banded.get(1).map(|b| b.used)],
             setup,
             profile,
         })
     }
+}
+
+/// Increments of a loaded backpack, kg.
+const BACKPACK_STEP: f64 = 2.5;
+
+/// What a backpack can be loaded with, lightest first.
+pub(super) fn packed(kit: &[KitItem]) -> Vec<StampedLoad> {
+    let most = kit.iter().find_map(|k| if let KitItem::Backpack(b) = k { Some(b.max_kg.value()) } else { None });
+    let count = most.map_or(0, |kg| (kg / BACKPACK_STEP).floor().min(40.0) as usize);
+    (1..=count)
+        .map(|k| StampedLoad { value: BACKPACK_STEP * k as f64, unit: MassUnit::Kg, per: PerHand::Total })
+        .collect()
 }
 
 /// The dumbbells that the hands can hold, lightest first, each stamped weight once.

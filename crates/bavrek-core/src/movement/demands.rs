@@ -111,7 +111,7 @@ impl Asked<'_> {
     /// Flat hands on a floor or an edge, the wrist bent back.
     const fn flat_hands(self) -> bool {
         match self.0.rig {
-            RigModel::PushUp { hands, .. } => matches!(hands, PushUpHands::Floor | PushUpHands::Raised | PushUpHands::Boxes),
+            RigModel::PushUp { hands, .. } => matches!(hands, PushUpHands::Floor | PushUpHands::Raised | PushUpHands::Boxes | PushUpHands::Wall),
             RigModel::Pike { .. } => true,
             RigModel::Dip { on, .. } => matches!(on, DipOn::Edge | DipOn::EdgeFeetRaised | DipOn::Floor),
             RigModel::BodyExtension { on } => matches!(on, ExtensionOn::Surface | ExtensionOn::Floor),
@@ -152,7 +152,9 @@ impl Asked<'_> {
 
     const fn action(self) -> Option<JointAction> {
         match self.0.rig {
-            RigModel::SingleJoint { action, .. } | RigModel::BodyArc { action } => Some(action),
+            RigModel::SingleJoint { action, .. } | RigModel::BodyArc { action } | RigModel::Limb { action, .. } => {
+                Some(action)
+            }
             _ => None,
         }
     }

@@ -274,6 +274,16 @@ impl Movement {
         self.implements.contains(&implement)
     }
 
+    /// Whether a weight in the hands carries it: a dumbbell, or a backpack held like one.
+    pub fn is_weighed(&self) -> bool {
+        self.uses(Implement::Dumbbell) || self.holds_pack()
+    }
+
+    /// Whether a backpack is held in the hands, rather than worn.
+    pub fn holds_pack(&self) -> bool {
+        self.uses(Implement::Backpack) && !self.rig.is_lever()
+    }
+
     /// Whether it trains one side at a time.
     pub const fn unilateral(&self) -> bool {
         matches!(self.hands, Hands::One)

@@ -20,6 +20,7 @@ vocabulary!(
         ChestSupported => "chest_supported", "chest on an inclined bench";
         HandSupported => "hand_supported", "bent over, one hand on a support";
         SideLying => "side_lying", "lying on the side";
+        Prone => "prone", "lying on the belly";
     }
 );
 

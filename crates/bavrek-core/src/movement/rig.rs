@@ -15,6 +15,8 @@ pub enum Mount {
     StoodOn,
     /// Under the bench or round the back, one side to each hand.
     UnderBack,
+    /// From hand to hand.
+    BetweenHands,
     /// To an anchor in the wall or door.
     Anchor {
         /// Heights that will do, as shares of stature.
@@ -32,6 +34,7 @@ vocabulary!(
         Rings => "rings", "rings";
         Handles => "handles", "handles";
         Boxes => "boxes", "two boxes";
+        Wall => "wall", "the wall";
     }
 );
 
@@ -87,8 +90,39 @@ vocabulary!(
         RingsKnees => "rings_knees", "roll-out in rings from the knees";
         RingsToes => "rings_toes", "roll-out in rings from the toes";
         WalkOut => "walk_out", "hands walked ahead";
+        DeadBug => "dead_bug", "on the back, arm and leg lowered";
+        CurlUp => "curl_up", "curl of the trunk on the back";
+        ReverseCrunch => "reverse_crunch", "hips curled up on the back";
+        HollowHold => "hollow_hold", "hollow hold on the back";
+        BirdDog => "bird_dog", "on hands and knees, arm and leg raised";
+        BackExtension => "back_extension", "trunk raised on the belly";
+        KneeRaise => "knee_raise", "knees raised hanging";
+        LegRaise => "leg_raise", "legs raised hanging";
     }
 );
+
+impl TrunkWork {
+    /// What the waist meets where the body is no beam, as a share of body mass at a trunk's length. Moments of segment
+    /// masses (de Leva 1996) in the hardest position, halved for the way there and back; assumed.
+    pub const fn share_of_body(self) -> Option<f64> {
+        match self {
+            Self::DeadBug => Some(0.13),
+            Self::CurlUp => Some(0.17),
+            Self::ReverseCrunch => Some(0.21),
+            Self::HollowHold => Some(0.28),
+            Self::BirdDog => Some(0.10),
+            Self::BackExtension => Some(0.22),
+            Self::KneeRaise => Some(0.24),
+            Self::LegRaise => Some(0.36),
+            _ => None,
+        }
+    }
+
+    /// Whether the body hangs from its hands.
+    pub const fn hangs(self) -> bool {
+        matches!(self, Self::KneeRaise | Self::LegRaise)
+    }
+}
 
 /// How a movement is loaded, for the load model.
 #[derive(Debug, Clone, Copy, PartialEq, Serialize, Deserialize)]
@@ -190,6 +224,19 @@ pub enum RigModel {
     Trunk {
         /// Which.
         work: TrunkWork,
+    },
+    /// The arm's own weight, or the other hand's resistance, on an arc about one joint.
+    Limb {
+        /// The joint action.
+        action: JointAction,
+        /// World angle of the upper arm from straight down, degrees.
+        #[serde(default)]
+        upper_arm_deg: f64,
+        /// Joint angle lengthened and shortened, where it is not the usual range of the action.
+        #[serde(default)]
+        range: Option<[f64; 2]>,
+        /// Load of each hand as a share of body mass: 0.02 for the arm itself, more where the other hand resists.
+        share: f64,
     },
 }
 

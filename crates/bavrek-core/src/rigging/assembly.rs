@@ -2,7 +2,7 @@
 
 use super::notice::Notice;
 use super::{BandFix, BandInUse, BodyLoad, Loaded, added, banding, body_load};
-use crate::anatomy::{Implement, Surface};
+use crate::anatomy::Surface;
 use crate::ladder::Setup;
 use crate::mechanics::MechanicsError;
 use crate::mechanics::path::{BandUnderBack, Trapped};
@@ -131,6 +131,10 @@ impl<'a> Rigged<'a> {
         let fix = self.setup.band_fix.unwrap_or(BandFix::Hung);
         match self.movement.rig.mount()? {
             Mount::UnderBack => None,
+            Mount::BetweenHands => {
+                let strands = banding::usable(band.between_hands(nearer));
+                Some(strands.map(|s| (s, super::midline(self.person))))
+            }
             Mount::StoodOn => {
                 let stance = self.setup.stance_m.unwrap_or(Metres(banding::USUAL_STANCE));
                 let strands = banding::usable(band.stood_on(self.movement.hands, stance, nearer, fix));
@@ -163,8 +167,8 @@ impl<'a> Rigged<'a> {
     /// The resistance under these loads. Refused where the load model refuses, or where nothing opposes the movement.
     pub fn load(&self, loads: &Loads) -> Result<Assembly, MechanicsError> {
         let assembly = match &self.loaded {
-            Some(loaded) => self.held(loaded, loads)?,
-            None => self.body(loads)?,
+            Some(loaded) if !self.movement.rig.is_lever() => self.held(loaded, loads)?,
+            _ => self.body(loads)?,
         };
         let finite =
             [assembly.effective().value(), assembly.log_sd].iter().chain(&assembly.thirds).all(|v| v.is_finite());
@@ -172,7 +176,7 @@ impl<'a> Rigged<'a> {
     }
 
     fn held(&self, loaded: &Loaded, loads: &Loads) -> Result<Assembly, MechanicsError> {
-        let weighed = loads.weight.value() > 0.0 || self.movement.uses(Implement::Dumbbell);
+        let weighed = loads.weight.value() > 0.0 || self.movement.is_weighed();
         let gravity = loaded.kilogram().times(loads.weight.value());
         let unit = loaded.unit(weighed);
         let (mut rubber, mut notices, mut stretch, mut band_sd) = (Profile::ZERO, Vec::new(), None, 0.0_f64);

@@ -102,6 +102,12 @@ impl BandInUse {
         Strands { free, strands: if self.tube { 1.0 } else { 2.0 } }.folded(fix).shortened(nearer)
     }
 
+    /// From hand to hand, taken `nearer` on either side: each hand pulls against the middle of it.
+    pub fn between_hands(&self, nearer: Metres) -> Strands {
+        let whole = if self.tube { self.flat } else { self.flat - Metres(IN_HANDS) };
+        Strands { free: whole * 0.5, strands: if self.tube { 1.0 } else { 2.0 } }.shortened(nearer)
+    }
+
     /// Free length of a loop hung over a bar or hook.
     pub fn hooked(&self) -> Metres {
         band::hooked(self.flat, Metres(THICKNESS), Metres(BAR), Metres(BAR))

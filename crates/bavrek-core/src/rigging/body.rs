@@ -22,6 +22,10 @@ const RING_CURL_SD: f64 = 0.15;
 const AXLE: f64 = 0.09;
 /// Height of rings for a roll-out, m.
 const LOW_RINGS: f64 = 0.25;
+/// Share of body mass on the hands at a wall, the feet a long step away. No study; assumed, and said so.
+const WALL_PUSH_UP_SHARE: f64 = 0.22;
+/// Log-SD of it.
+const WALL_SD: f64 = 0.25;
 /// Ring height where none is stated, m.
 const RING_HEIGHT: f64 = 0.35;
 /// Body angle where none is stated, degrees.
@@ -82,6 +86,10 @@ impl BodyLoad {
 /// where the posture does not close or no number is known for it.
 pub fn body_load(rig: &RigModel, person: &Person, setup: &Setup) -> Result<BodyLoad, MechanicsError> {
     match rig {
+        RigModel::PushUp { hands: crate::movement::PushUpHands::Wall, .. } => {
+            let level = BodyLoad::level(person, WALL_PUSH_UP_SHARE, WALL_SD);
+            Ok(BodyLoad { thirds: super::arms::body_thirds(rig, person), beyond_data: true, ..level })
+        }
         RigModel::PushUp { .. } => {
             Ok(BodyLoad { thirds: super::arms::body_thirds(rig, person), ..push_up(person, setup)? })
         }
@@ -97,7 +105,11 @@ pub fn body_load(rig: &RigModel, person: &Person, setup: &Setup) -> Result<BodyL
         RigModel::RingCurl => ring_curl(person, setup),
         RigModel::BodyExtension { .. } => body_extension(person, setup),
         RigModel::BodyArc { action } => body_arc(person, *action, setup),
-        RigModel::Trunk { work } => trunk(person, *work, setup),
+        RigModel::Trunk { work } => match work.share_of_body() {
+            Some(share) => Ok(waist(person, share)),
+            None => trunk(person, *work, setup),
+        },
+        RigModel::Limb { .. } => limb(rig, person),
         RigModel::SingleJoint { .. } | RigModel::Line { .. } => Err(MechanicsError::NoLoad),
     }
 }
@@ -182,6 +194,24 @@ fn body_arc(person: &Person, action: JointAction, setup: &Setup) -> Result<BodyL
     Ok(BodyLoad { thirds: arc.thirds(), share: Some(share), ..BodyLoad::of_moment(each, unit, LOOSE_SD) })
 }
 
+/// Trunk work in which the body is no beam.
+fn waist(person: &Person, share: f64) -> BodyLoad {
+    let unit = GRAVITY * crate::mechanics::single_joint::TRUNK * person.height_m.value();
+    let moment = unit * share * person.body_mass_kg.value();
+    BodyLoad::of_moment(Profile([moment; 60]), Profile([unit; 60]), LOOSE_SD)
+}
+
+/// The arm's own weight on an arc.
+fn limb(rig: &RigModel, person: &Person) -> Result<BodyLoad, MechanicsError> {
+    let RigModel::Limb { action, upper_arm_deg, range, share } = *rig else { return Err(MechanicsError::NoLoad) };
+    // The reference posture of the action: what turns the trunk is the movement's own business.
+    let joint = SingleJoint::new(action, Degrees(upper_arm_deg), Degrees(0.0), person.height_m, false);
+    let joint = range.map_or(joint, |[from, to]| SingleJoint { from: Degrees(from), to: Degrees(to), ..joint });
+    let unit = joint.reference().kilogram_profile();
+    let own = unit.times(share * person.body_mass_kg.value());
+    Ok(BodyLoad { thirds: joint.thirds(), ..BodyLoad::of_moment(own, unit, LOOSE_SD) })
+}
+
 /// The beam of a plank or roll-out, and its arm angles lengthened and shortened.
 pub fn trunk_postures(person: &Person, work: TrunkWork, setup: &Setup) -> (Bridge, [Degrees; 2]) {
     let (base, rest, hands, arms) = match work {
@@ -193,6 +223,8 @@ pub fn trunk_postures(person: &Person, work: TrunkWork, setup: &Setup) -> (Bridg
         TrunkWork::RingsKnees => (Base::Knees, Rest::Hands, LOW_RINGS, [155.0, 80.0]),
         TrunkWork::RingsToes => (Base::Toes, Rest::Hands, LOW_RINGS, [150.0, 85.0]),
         TrunkWork::WalkOut => (Base::Toes, Rest::Hands, 0.0, [140.0, 85.0]),
+        // No beams; asked for by nobody.
+        _ => (Base::Toes, Rest::Forearms, 0.0, [90.0, 90.0]),
     };
     let hands = setup.hands_height_m.map_or(hands, Metres::value);
     let feet = setup.feet_height_m.unwrap_or(Metres(0.0));

@@ -91,6 +91,13 @@ impl Loaded {
                     None => joint,
                 }))
             }
+            RigModel::Limb { action, upper_arm_deg, range, .. } => {
+                let joint = SingleJoint::new(action, Degrees(upper_arm_deg), trunk, stature, false);
+                Some(Self::Joint(match range {
+                    Some([from, to]) => SingleJoint { from: Degrees(from), to: Degrees(to), ..joint },
+                    None => joint,
+                }))
+            }
             RigModel::Line { start, end, .. } => {
                 let scaled = |p: Point| p.map(|v| v * stature.value());
                 let arm = AimedArm::of(movement, person, trunk);

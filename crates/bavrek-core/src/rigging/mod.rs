@@ -83,6 +83,17 @@ pub const fn origin(rig: &RigModel) -> Origin {
     }
 }
 
+/// Half of the shoulders' width over stature.
+const HALF_SHOULDERS: f64 = 0.11;
+/// Soles of the feet ahead of the hip of who sits on the floor, over stature.
+const SOLES: f64 = 0.49;
+
+/// The middle of a band between the hands, from the shoulder, in the plane across the body.
+pub(crate) fn midline(person: &Person) -> Point {
+    let h = person.height_m.value();
+    [-HALF_SHOULDERS * h, -0.26 * h]
+}
+
 /// Where a band under the feet is held, from the origin.
 pub fn stood_on_anchor(movement: &Movement, person: &Person, posture: &Posture) -> Point {
     let h = person.height_m.value();
@@ -93,6 +104,12 @@ pub fn stood_on_anchor(movement: &Movement, person: &Person, posture: &Posture) 
             [HALF_STANCE * h, ground - posture.hip[1]]
         }
         (Origin::Hip, _) => [-posture.hip[0], ground - posture.hip[1]],
+        (Origin::Shoulder, RigModel::SingleJoint { action: JointAction::RearFly, .. }) => {
+            [HALF_STANCE * h, ground - posture.shoulder[1]]
+        }
+        (Origin::Shoulder, _) if movement.pose.stance == Stance::SeatedFloor => {
+            [SOLES * h - posture.shoulder[0], 0.06 * h - posture.shoulder[1]]
+        }
         (Origin::Shoulder, RigModel::SingleJoint { action: JointAction::Raise, .. }) => {
             [0.0, ground - posture.shoulder[1]]
         }

@@ -142,7 +142,7 @@ fn weight(
     step: Option<&LadderStep>,
     example: &Example,
 ) -> (Option<StampedLoad>, bool) {
-    let held = movement.uses(Implement::Dumbbell);
+    let held = movement.is_weighed();
     let added = matches!(movement.rig, RigModel::PushUp { added: true, .. }) || movement.uses(Implement::Backpack);
     if !held && !added {
         return (None, false);
@@ -188,7 +188,7 @@ fn band(
     };
     let named = carried.and_then(|name| offered.iter().find(|b| b.item.text() == name));
     // A movement that only bands load starts with one.
-    let needs_one = !movement.uses(Implement::Dumbbell) && !movement.rig.is_lever();
+    let needs_one = !movement.is_weighed() && !movement.rig.is_lever();
     let usual = named.or_else(|| offered.first().filter(|_| needs_one)).map_or("", |b| b.id.as_str()).to_owned();
     let mut options: Vec<(String, String)> = vec![(String::new(), "none".into())];
     options.extend(offered.iter().map(|b| (b.id.clone(), b.item.text())));
