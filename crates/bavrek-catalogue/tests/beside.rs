@@ -77,7 +77,7 @@ fn what_is_needed_twice(
 fn the_partner_of_a_superset_is_dosed_to_fit() {
     let (room, person) = (kit(&format!("[{ADJUSTABLE},{BENCH}]")), person());
     let wanted = intent(r#"{"pattern":"fly","regions":{"chest_sternal":1.0},"reps":[8,12],"rir":2,"sets":3}"#);
-    let press = step("dumbbell_bench_press", &room, Some(6.0));
+    let press = step("dumbbell_bench_press", &room, Some(10.0));
     let mates = [Mate { movement: movement("dumbbell_bench_press"), step: &press }];
     let alone = FitQuestion::plain(&person, &room, &wanted);
     let paired = FitQuestion { beside: &mates, ..alone };
@@ -94,7 +94,7 @@ fn the_partner_of_a_superset_is_dosed_to_fit() {
         after.lost
     );
     let around = after.reasons.iter().find(|r| r.starts_with("without changing over")).unwrap();
-    assert!(around.contains("pair of 6 kg"), "{around}");
+    assert!(around.contains("pair of 10 kg"), "{around}");
     // A school of pairs minds more.
     let score = |question: FitQuestion<'_>, method| of(&FitQuestion { method, ..question }).score;
     let loss = |method| 1.0 - score(paired, method) / score(alone, method);

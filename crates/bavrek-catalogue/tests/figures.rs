@@ -104,7 +104,11 @@ fn nobody_floats_and_nobody_sinks(#[case] stature: f64) {
             };
             let points = body.legs.iter().flatten().chain(&trunk).chain(body.arms.iter().flatten());
             let lowest = points.map(|p| p[1]).fold(f64::MAX, f64::min) - floor;
-            let hangs = matches!(movement.rig, RigModel::ChinUp { .. } | RigModel::Dip { .. });
+            let hangs = match movement.rig {
+                RigModel::ChinUp { .. } | RigModel::Dip { .. } => true,
+                RigModel::Trunk { work } => work.hangs(),
+                _ => false,
+            };
             if lowest < -0.02 || (!hangs && lowest > 0.12) {
                 return Err(format!("lowest point {lowest:.2} m above the floor"));
             }

@@ -39,10 +39,11 @@ fn body(work: TrunkWork, h: f64, s: f64) -> Body {
     let floor = HALF_DEPTH * h;
     let (hip, lean): (Point, f64) = match work {
         TrunkWork::CurlUp => ([0.0, floor], between_angles(-88.0, -62.0, s)),
-        TrunkWork::ReverseCrunch => ([0.0, floor + between_angles(0.0, 0.05, s) * h], -88.0),
+        // The hips rise while the shoulders stay down.
+        TrunkWork::ReverseCrunch => ([0.0, floor + between_angles(0.0, 0.05, s) * h], between_angles(-88.0, -98.0, s)),
         TrunkWork::HollowHold => ([0.0, floor], -78.0),
         TrunkWork::BackExtension => ([0.0, floor], between_angles(88.0, 70.0, s)),
-        TrunkWork::BirdDog => ([0.0, (THIGH + 0.03) * h], 86.0),
+        TrunkWork::BirdDog => ([0.0, (THIGH + 0.03) * h], 75.0),
         TrunkWork::KneeRaise | TrunkWork::LegRaise => {
             ([0.0, BAR_HEIGHT * h - (0.98 * ARM + TRUNK) * h], 0.0)
         }
@@ -87,7 +88,9 @@ fn legs(work: TrunkWork, hip: Point, h: f64, s: f64) -> Vec<Leg> {
     let raised = |thigh: f64, shin: f64| {
         let knee = upward(hip, THIGH * h, thigh);
         let ankle = upward(knee, SHANK * h, shin);
-        [hip, knee, ankle, upward(ankle, 0.06 * h, shin - 60.0)]
+        // A shin that lies on the floor has its toes behind it.
+        let toes = if shin < -80.0 { shin } else { shin - 60.0 };
+        [hip, knee, ankle, upward(ankle, 0.06 * h, toes)]
     };
     match work {
         TrunkWork::CurlUp => vec![bent_on_floor()],

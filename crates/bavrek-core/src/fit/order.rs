@@ -13,12 +13,14 @@ use crate::plan::{Intent, Sides};
 const BEHIND: f64 = 0.995;
 /// Longest chain of movements that yield to each other.
 const LONGEST_CHAIN: usize = 8;
+/// Tension that differs by less is alike.
+const ALIKE: f64 = 0.02;
 /// Joints at least this kind, so that a movement can lead for its plainness.
 const SOUND: f64 = 0.99;
 
 /// Lowers the score of what must not lead. A doubted variant stays behind the plain movement it comes from, where that has
-/// a step of five to thirty repetitions, and so does one side at a time behind both together. What yields to another does so where the joints are sound and nothing is said about
-/// where in the length it must be hard.
+/// a step of five to thirty repetitions, and so does one side at a time behind both together. What yields to another does so where the joints are sound and
+/// that one is no less hard where it should be.
 pub(super) fn settle(candidates: &mut [Candidate<'_>], intent: &Intent) {
     for _ in 0..LONGEST_CHAIN {
         let scores: BTreeMap<String, Leader> = candidates
@@ -32,6 +34,7 @@ pub(super) fn settle(candidates: &mut [Candidate<'_>], intent: &Intent) {
                     pattern: c.movement.pattern,
                     doubted: c.movement.is_doubted(),
                     one_side: c.movement.unilateral(),
+                    tension: c.parts.tension,
                 })
             })
             .collect();
@@ -62,6 +65,7 @@ struct Leader {
     pattern: Pattern,
     doubted: bool,
     one_side: bool,
+    tension: f64,
 }
 
 /// The most that a candidate may score; none where nothing stands before it.
@@ -83,12 +87,12 @@ fn cap(
             leaders.push(plainer.score);
         }
     }
-    let said = intent.length_emphasis.is_some() || intent.reference_exercise.is_some();
-    if !said {
-        let named = movement.yields_to.iter().filter_map(|id| scores.get(id));
-        let leads = |l: &&Leader| l.sound && !(one_wanted && movement.unilateral() && !l.one_side);
-        leaders.extend(named.filter(leads).map(|l| l.score));
-    }
+    let named = movement.yields_to.iter().filter_map(|id| scores.get(id));
+    let leads = |l: &&Leader| {
+        let hard_there = l.tension >= candidate.parts.tension - ALIKE;
+        l.sound && hard_there && !(one_wanted && movement.unilateral() && !l.one_side)
+    };
+    leaders.extend(named.filter(leads).map(|l| l.score));
     leaders.into_iter().min_by(f64::total_cmp).map(|least| least * BEHIND)
 }
 

@@ -167,7 +167,10 @@ impl<'f> Finder<'f> {
         let near = |(at, i): &(usize, usize)| {
             let ratio = self.load(*i) / self.load(best);
             let within = (1.0 / PLAIN_ENOUGH..=PLAIN_ENOUGH).contains(&ratio);
-            self.ladder.steps[*i].is_plain() && (within || at.abs_diff(place) <= 1) && (*i < best || bearable(*i))
+            let near = within || at.abs_diff(place) <= 1;
+            // A test set without end is no test.
+            let short = self.reps(*i) <= LONG.max(2.0 * self.zone[1]).max(self.reps(best));
+            self.ladder.steps[*i].is_plain() && near && short && (*i < best || bearable(*i))
         };
         let off = |i: usize| (self.load(i) / self.load(best)).ln().abs();
         let steps = self.eligible.iter().copied().enumerate().filter(near);

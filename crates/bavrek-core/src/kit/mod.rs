@@ -567,6 +567,7 @@ pub fn full_room() -> Vec<KitItem> {
         KitItem::AbWheel(Plain {}),
         KitItem::Table(Table { height_m: Metres(0.74) }),
         KitItem::Towel(Plain {}),
+        KitItem::Sofa(Plain {}),
     ]
 }
 

@@ -294,7 +294,7 @@ fn anchored(
             let setup = Setup {
                 anchor_height_m: Some(Metres(wall.height)),
                 anchor_distance_m: Some(Metres(distance)),
-                band_fix: doubled.then_some(fix),
+                band_fix: (fix != BandFix::Hung).then_some(fix),
                 ..EMPTY
             };
             found.push(BandOption {
@@ -308,6 +308,10 @@ fn anchored(
             });
         }
     };
+    // A loop for each hand is heavier than one for both: with two of them, both ways are there.
+    if own.band.count > 1 && hands == Hands::Each {
+        walk_out(BandFix::Shared);
+    }
     walk_out(BandFix::Hung);
     if !own.band.tube {
         walk_out(BandFix::Doubled);

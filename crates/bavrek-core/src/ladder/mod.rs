@@ -102,7 +102,7 @@ impl LadderStep {
     pub fn is_plain(&self) -> bool {
         let nearer = self.setup.grip_shorter_m.is_some_and(|m| m.value() > 0.0);
         let far = self.setup.anchor_distance_m.is_some_and(|m| m.value() > FAR_OUT);
-        let fixed_oddly = self.setup.band_fix.is_some_and(|fix| fix != crate::rigging::BandFix::Hung);
+        let fixed_oddly = self.setup.band_fix == Some(crate::rigging::BandFix::Doubled);
         let body = self.implements.iter().any(|i| matches!(i, Implement::Bodyweight | Implement::Rings | Implement::Bar));
         // A band may help in a chin-up or dip; on top of the body it is a load of a later day.
         let helped = self.band_share < 0.0;

@@ -25,6 +25,7 @@ vocabulary!(
         Hung => "hung", "hung over or stood on";
         Choked => "choked", "choked, passed through itself";
         Doubled => "doubled", "doubled, folded once more";
+        Shared => "shared", "one loop for both hands, though there are two";
     }
 );
 
@@ -35,6 +36,7 @@ impl BandFix {
             Self::Hung => "hung",
             Self::Choked => "choked",
             Self::Doubled => "doubled",
+            Self::Shared => "one for both hands",
         }
     }
 }
@@ -89,7 +91,7 @@ impl BandInUse {
 
     /// Fixed to an anchor: a loop to itself for each hand where there are two, else one threaded through for both.
     pub fn anchored(&self, hands: Hands, nearer: Metres, fix: BandFix) -> Strands {
-        let both_on_one = hands == Hands::Each && self.count < 2;
+        let both_on_one = hands == Hands::Each && (self.count < 2 || fix == BandFix::Shared);
         let free = match (self.tube, both_on_one) {
             (true, true) => self.flat * 0.5,
             (true, false) => self.flat,
