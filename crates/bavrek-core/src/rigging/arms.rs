@@ -17,10 +17,13 @@ const OVERHEAD: f64 = -30.0;
 const HANDS_END: f64 = 0.10;
 /// Hands of a push-up, m outside the shoulder.
 const HANDS_OUT: f64 = 0.15;
-/// Shoulder above the hands at the bottom of a push-up on the floor, m.
-const CHEST_DOWN: f64 = 0.13;
-/// The same on handles, boxes or rings: the chest sinks between the hands.
-const CHEST_BETWEEN: f64 = -0.10;
+/// Shoulder above the hands at the bottom of a push-up on the floor, m: with the hands near, usual and wide. The elbow folds
+/// no further than about 150 degrees, so narrow hands stop higher.
+const CHEST_DOWN: [f64; 3] = [0.16, 0.13, 0.12];
+/// Hands so near or so wide, m outside the shoulder, count as narrow or wide.
+const NARROW_OR_WIDE: [f64; 2] = [0.08, 0.18];
+/// Shoulder above the hands on handles, boxes or rings: the chest sinks between them.
+const CHEST_BETWEEN: f64 = 0.06;
 /// The elbow's part of the work from which a push-up is one for the triceps.
 const MOSTLY_ELBOW: f64 = 0.6;
 
@@ -63,8 +66,15 @@ fn body_way(rig: &RigModel) -> Option<ArmWay> {
     match rig {
         RigModel::PushUp { girdle: false, hands, hands_out, .. } => {
             let between = matches!(hands, PushUpHands::Rings | PushUpHands::Handles | PushUpHands::Boxes);
-            let bottom = if between { CHEST_BETWEEN } else { CHEST_DOWN };
-            Some(ArmWay::PushUp { hands_out: hands_out.unwrap_or(HANDS_OUT), bottom })
+            let hands_out = hands_out.unwrap_or(HANDS_OUT);
+            let [narrow, wide] = NARROW_OR_WIDE;
+            let bottom = match hands_out {
+                _ if between => CHEST_BETWEEN,
+                out if out < narrow => CHEST_DOWN[0],
+                out if out < wide => CHEST_DOWN[1],
+                _ => CHEST_DOWN[2],
+            };
+            Some(ArmWay::PushUp { hands_out, bottom })
         }
         RigModel::InvertedRow => Some(row(Degrees(0.0))),
         _ => None,
