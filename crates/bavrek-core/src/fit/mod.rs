@@ -113,6 +113,12 @@ pub struct Candidate<'a> {
 }
 
 impl Candidate<'_> {
+    /// Repetitions expected on a step of its ladder with the wanted reserve kept; none for a step that is not there.
+    pub fn reps_on(&self, step: usize) -> Option<f64> {
+        let load = self.ladder.steps.get(step)?.effective_kg.value();
+        Some(start::expected_reps(self.start.reference, load, self.start.reserve, self.start.arm))
+    }
+
     /// The step to start on.
     pub fn step(&self) -> &LadderStep {
         &self.ladder.steps[self.start.step]

@@ -37,22 +37,27 @@ impl Caller<'_> {
     pub(super) fn harder(&self, mut reasons: Vec<String>) -> Option<Call> {
         let here = self.expected_here()?;
         let found = self.related();
-        let harder = |c: &&Candidate<'_>| {
-            let hold = self.movement.style == Style::Hold && c.movement.style == Style::Hold;
-            hold || (LEAST_REPS..=here - HARDER_BY).contains(&c.start.reps)
+        // The lightest step that gives fewer repetitions than here, but some.
+        let step_of = |c: &Candidate<'_>| {
+            let fewer = |i: &usize| c.reps_on(*i).is_some_and(|n| (LEAST_REPS..=here - HARDER_BY).contains(&n));
+            if self.movement.style == Style::Hold { Some(c.start.step) } else { (0..c.ladder.steps.len()).find(fewer) }
         };
         let first = |c: &Candidate<'_>| Some(c.movement.id.as_str()) == self.movement.harder.as_deref();
-        let mut fitting: Vec<&Candidate<'_>> = found.iter().filter(harder).collect();
-        // The catalogue's neighbour is tried first; then what keeps most of the repetitions.
-        fitting.sort_by(|a, b| first(b).cmp(&first(a)).then(b.score.total_cmp(&a.score)));
-        let chosen = fitting.first()?;
-        reasons.push(format!(
-            "harder here: {} on {}, {} expected",
-            chosen.movement.name,
-            chosen.step().label,
-            chosen.start.reps_text()
-        ));
-        Some(self.to(CallKind::HarderVariation, chosen, reasons))
+        let mut fitting: Vec<(&Candidate<'_>, usize)> = found.iter().filter_map(|c| Some((c, step_of(c)?))).collect();
+        // The catalogue's neighbour is tried first; then what does the job best.
+        fitting.sort_by(|(a, _), (b, _)| first(b).cmp(&first(a)).then(b.score.total_cmp(&a.score)));
+        let (chosen, step) = *fitting.first()?;
+        reasons.push(format!("harder here: {}", self.expected_on(chosen, step)));
+        Some(self.to(CallKind::HarderVariation, chosen, step, reasons))
+    }
+
+    /// A movement on a step with what is expected of it.
+    fn expected_on(&self, chosen: &Candidate<'_>, step: usize) -> String {
+        let label = &chosen.ladder.steps[step].label;
+        match chosen.reps_on(step).filter(|_| self.movement.style != Style::Hold) {
+            Some(reps) => format!("{} on {label}, about {:.0} reps expected", chosen.movement.name, reps.max(0.0)),
+            None => format!("{} on {label}", chosen.movement.name),
+        }
     }
 
     /// A movement for the same job that is easier in this room; the lightest step again where there is none.
@@ -60,20 +65,19 @@ impl Caller<'_> {
         let found = self.related();
         let here = self.expected_here().unwrap_or(0.0);
         let low = f64::from(self.question.intent.reps[0]);
-        let easier = |c: &&Candidate<'_>| c.start.reps >= low && c.start.reps > here + HARDER_BY;
+        // The heaviest step that gives the bottom of the zone, and more than here.
+        let step_of = |c: &Candidate<'_>| {
+            let more = |i: &usize| c.reps_on(*i).is_some_and(|n| n >= low && n > here + HARDER_BY);
+            (0..c.ladder.steps.len()).rev().find(more)
+        };
         let first = |c: &Candidate<'_>| Some(c.movement.id.as_str()) == self.movement.easier.as_deref();
-        let mut fitting: Vec<&Candidate<'_>> = found.iter().filter(easier).collect();
-        fitting.sort_by(|a, b| first(b).cmp(&first(a)).then(b.score.total_cmp(&a.score)));
-        let Some(chosen) = fitting.first() else {
+        let mut fitting: Vec<(&Candidate<'_>, usize)> = found.iter().filter_map(|c| Some((c, step_of(c)?))).collect();
+        fitting.sort_by(|(a, _), (b, _)| first(b).cmp(&first(a)).then(b.score.total_cmp(&a.score)));
+        let Some((chosen, step)) = fitting.first().copied() else {
             return self.call(CallKind::Ease, self.at, reasons);
         };
-        reasons.push(format!(
-            "no lighter step here; easier: {} on {}, {} expected",
-            chosen.movement.name,
-            chosen.step().label,
-            chosen.start.reps_text()
-        ));
-        self.to(CallKind::Ease, chosen, reasons)
+        reasons.push(format!("no lighter step here; easier: {}", self.expected_on(chosen, step)));
+        self.to(CallKind::Ease, chosen, step, reasons)
     }
 
     /// Movements of the same pattern that do the job here, limits and experience read.
@@ -96,11 +100,15 @@ impl Caller<'_> {
         Some(last.least_to_failure() - f64::from(self.question.intent.reserve()))
     }
 
-    fn to(&self, call: CallKind, chosen: &Candidate<'_>, reasons: Vec<String>) -> Call {
+    fn to(&self, call: CallKind, chosen: &Candidate<'_>, step: usize, reasons: Vec<String>) -> Call {
         let mut made = self.call(call, None, reasons);
+        let step = &chosen.ladder.steps[step];
         made.exercise = Some(chosen.movement.id.clone());
-        made.step = Some(chosen.step().clone());
         made.prescription = chosen.prescription.clone();
+        for set in &mut made.prescription.sets {
+            set.load = step.load;
+        }
+        made.step = Some(step.clone());
         made
     }
 }

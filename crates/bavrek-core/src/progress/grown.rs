@@ -74,7 +74,9 @@ impl Caller<'_> {
     pub(super) fn risen_by_estimate(&self, last: &Session<'_>, why: &str) -> Option<Call> {
         let at = self.at?;
         let right = self.load_for_middle(last.load?.value(), last.least_to_failure(), last.asked_reserve());
-        let up = self.at_most(SAME * right, 0.0).filter(|up| *up > at)?;
+        let estimated = self.at_most(SAME * right, 0.0).filter(|up| *up > at);
+        // The next step, where the estimate lies between two.
+        let up = estimated.or_else(|| self.above().filter(|up| self.lands(last, at, *up, 1.0)))?;
         let jump = self.load(up) / self.load(at) - 1.0;
         let reasons = vec![
             format!("{}: {why}", last.told()),
@@ -99,14 +101,25 @@ impl Caller<'_> {
         let usual = self.question.intent.tempo.unwrap_or(Tempo::USUAL).seconds();
         let slower = reps::effective_reps(1.0, done_at) / reps::effective_reps(1.0, usual);
         let capacity = (f64::from(last.least_reps()) + last.reserve()) * slower;
-        let landing = reps::reps_after_jump(ratio, capacity);
         let size = format!("the next step is {} ({:+.0} %)", self.ladder.steps[up].label, jump * 100.0);
-        if landing - (reserve - 1.0).max(0.0) >= f64::from(self.low()) - 1.0 {
-            let left = (landing - reserve).max(0.0);
+        if self.lands(last, at, up, slower) {
+            let left = (reps::reps_after_jump(ratio, capacity) - reserve).max(0.0);
             let expected = format!("about {left:.0} reps are expected on it with {} in reserve", trim_number(reserve, 1));
             return Some(self.call(CallKind::AddLoad, Some(up), vec![done, size, expected]));
         }
         Some(self.bridge(done, size, ratio, last))
+    }
+
+    /// Whether a step up may be taken: in every set, with one less in reserve than asked, at least its bottom less one is
+    /// expected on the new step.
+    fn lands(&self, last: &Session<'_>, at: usize, up: usize, slower: f64) -> bool {
+        let ratio = self.ratio(self.load(at), self.load(up));
+        last.counted.iter().all(|c| {
+            // Single judgements of the reserve are too noisy: the average stands for each.
+            let capacity = (f64::from(c.reps()) + last.reserve()) * slower;
+            let left = reps::reps_after_jump(ratio, capacity) - (c.rir - 1.0).max(0.0);
+            left >= f64::from(c.zone[0].min(self.low())) - 1.0
+        })
     }
 
     /// The next step is too far to land on: more reps first, then slower lowering.
@@ -153,10 +166,11 @@ impl Caller<'_> {
 
     fn beyond_the_ladder(&self, done: String) -> Call {
         let top = "this is the hardest step here".to_owned();
-        if let Some(call) = self.harder(vec![done.clone(), top.clone()]) {
-            return call;
-        }
-        if let Some(call) = self.slower(done.clone(), vec![top.clone()]) {
+        // The body gets a longer lever; a weight that is all there is gets a slower way down first.
+        let harder = || self.harder(vec![done.clone(), top.clone()]);
+        let slower = || self.slower(done.clone(), vec![top.clone()]);
+        let more = if self.movement.rig.is_lever() { harder().or_else(slower) } else { slower().or_else(harder) };
+        if let Some(call) = more {
             return call;
         }
         let mut call = self.call(CallKind::AddReps, self.at, vec![done, top, format!("more reps, up to {MOST_REPS}")]);

@@ -112,7 +112,11 @@ impl Caller<'_> {
             return Some(self.hold("the last repetitions were hard: the same step once more"));
         }
         if most(Easy) && !last.below_bottom() && !last.at_top() {
-            return self.risen_by_estimate(last, "the last repetitions were easy");
+            let easy = "the last repetitions were easy";
+            return self.risen_by_estimate(last, easy).or_else(|| {
+                let reasons = vec![format!("{}: {easy}", last.told()), "two more reps in each set, the same load".into()];
+                Some(self.call(CallKind::AddReps, self.at, reasons))
+            });
         }
         None
     }
