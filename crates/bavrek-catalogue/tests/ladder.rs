@@ -4,7 +4,7 @@ mod common;
 
 use bavrek_catalogue::load;
 use bavrek_core::kit::KitItem;
-use bavrek_core::ladder::{BridgeCode, Ladder, Rung, bridges, prune};
+use bavrek_core::ladder::{BridgeCode, Ground, Ladder, Landing, Rung, bridges, prune};
 use bavrek_core::mechanics::lever::{PushUp, Support};
 use bavrek_core::movement::Catalogue;
 use bavrek_core::units::{Kilograms, Metres};
@@ -158,11 +158,12 @@ fn push_ups_use_the_heights_of_the_room() {
 fn a_gap_of_half_gets_no_bridge_by_reps_alone() {
     let catalogue = load().unwrap();
     let curl = catalogue.movement("dumbbell_curl").unwrap();
-    let ladder = Ladder::of(curl, &person(), &kit(r#"[{"kind":"dumbbells","unit":"kg","pairs":[8,12]}]"#));
-    let gaps = bridges(&ladder, curl, Some(Kilograms(8.0)), 6);
+    let (person, room) = (person(), kit(r#"[{"kind":"dumbbells","unit":"kg","pairs":[8,12]}]"#));
+    let ladder = Ladder::of(curl, &person, &room);
+    let ground = Ground { movement: curl, person: &person, kit: &room };
+    let gaps = bridges(&ladder, &ground, Some(Kilograms(8.0)), Landing { reps: 6, rir: 2 });
     assert!((gaps[0].jump - 0.5).abs() < 1e-9);
-    assert!(gaps[0].ways.iter().all(|w| w.code != BridgeCode::MoreReps));
-    assert!(gaps[0].ways.iter().any(|w| w.code == BridgeCode::AddBand));
+    assert!(gaps[0].ways.is_empty(), "no band is promised where none is: {:?}", gaps[0].ways);
 }
 
 static CATALOGUE: LazyLock<Catalogue> = LazyLock::new(|| load().unwrap());
@@ -230,3 +231,135 @@ fn a_step_with_a_doubled_band_can_be_set_up_again() {
     assert!(Ladder::can_set_up(movement, &person(), &room, doubled));
     assert!(!Ladder::can_set_up(movement, &person(), &kit(&format!("[{HIGH}]")), doubled));
 }
+
+// Families: a ladder that a client can follow.
+
+const BANDS: &str = r#"{"kind":"loop_band","count":1,"flat_length_m":1.04,"width_m":0.013,"thickness_m":0.0045},
+    {"kind":"loop_band","count":1,"flat_length_m":1.04,"width_m":0.022,"thickness_m":0.0045},
+    {"kind":"loop_band","count":1,"flat_length_m":1.04,"width_m":0.045,"thickness_m":0.0045}"#;
+const COARSE: &str = r#"{"kind":"dumbbells","unit":"kg","pairs":[5,8,12,20]}"#;
+const FLAT: &str = r#"{"kind":"bench","angles_deg":[0]}"#;
+
+fn labels(exercise: &str, items: &str) -> Vec<String> {
+    ladder(exercise, items).steps.into_iter().map(|s| s.label).collect()
+}
+
+#[test]
+fn a_bench_press_climbs_weight_by_weight_and_then_by_bands() {
+    let found = labels("dumbbell_bench_press", &format!("[{COARSE},{FLAT},{BANDS}]"));
+    let plain: Vec<_> = found.iter().filter(|l| !l.contains("loop")).collect();
+    assert_eq!(plain, ["pair of 5 kg", "pair of 8 kg", "pair of 12 kg", "pair of 20 kg"], "nothing obvious is pruned");
+    let top = found.iter().position(|l| l == "pair of 20 kg").unwrap();
+    assert_eq!(found[top + 1], "pair of 20 kg + loop 13 mm", "the heavy pair goes on with the lightest band: {found:?}");
+    assert!(found[top + 1..].iter().all(|l| l.starts_with("pair of 20 kg")), "{found:?}");
+}
+
+#[rstest]
+#[case::press("dumbbell_bench_press")]
+#[case::curl("dumbbell_curl")]
+#[case::band_curl("band_curl")]
+#[case::side_raise("side_raise")]
+#[case::band_row("band_row")]
+#[case::push_up("push_up")]
+#[case::chin_up("chin_up")]
+#[case::inverted_row("inverted_row")]
+fn a_ladder_can_be_followed(#[case] exercise: &str) {
+    let many = (1..=40).map(|k| k.to_string()).collect::<Vec<_>>().join(",");
+    for dumbbells in [COARSE.to_owned(), format!(r#"{{"kind":"dumbbells","unit":"kg","pairs":[{many}]}}"#)] {
+        let items = format!(
+            r#"[{dumbbells},{FLAT},{BANDS},{{"kind":"anchor","heights_m":[0.1,1.2,2.0]}},{{"kind":"rings","max_height_m":2.3}},{{"kind":"pull_up_bar","height_m":2.3}},{{"kind":"backpack","max_kg":20}},{{"kind":"box","height_m":0.3,"count":1}}]"#
+        );
+        let steps = ladder(exercise, &items).steps;
+        assert!((3..=25).contains(&steps.len()), "{} steps", steps.len());
+        for pair in steps.windows(2) {
+            let jump = pair[1].effective_kg.value() / pair[0].effective_kg.value();
+            let changes = pair[0].implements != pair[1].implements;
+            assert!(jump > 1.0 && (!changes || jump >= 1.029), "{} to {}: {jump:.3}", pair[0].label, pair[1].label);
+        }
+    }
+}
+
+/// One band is walked out in steps of twenty centimetres.
+#[test]
+fn a_band_is_walked_out_by_twenty_centimetres() {
+    let items = format!(r#"[{BAND},{{"kind":"anchor","heights_m":[1.2]}}]"#);
+    let out: Vec<f64> = ladder("band_row", &items)
+        .steps
+        .iter()
+        .filter(|s| s.setup.band_fix.is_none())
+        .map(|s| s.setup.anchor_distance_m.unwrap().value())
+        .collect();
+    assert!(out.len() >= 2);
+    assert!(out.windows(2).all(|w| ((w[1] - w[0]) / 0.2).fract().min(1.0 - ((w[1] - w[0]) / 0.2).fract()) < 0.01), "{out:?}");
+}
+
+#[rstest]
+#[case::no_band(r#"[{"kind":"dumbbells","unit":"kg","pairs":[8,12]}]"#, false)]
+#[case::with_a_band(r#"[{"kind":"dumbbells","unit":"kg","pairs":[8,12]},{"kind":"loop_band","count":1,"flat_length_m":1.04,"width_m":0.013,"thickness_m":0.0045}]"#, true)]
+fn a_band_is_promised_only_where_one_is(#[case] items: &str, #[case] banded: bool) {
+    let (movement, person, room) = (CATALOGUE.movement("dumbbell_curl").unwrap(), person(), kit(items));
+    // The plain pairs alone: what a client sees who leaves the bands in the drawer.
+    let mut plain = Ladder::of(movement, &person, &room);
+    plain.steps.retain(|s| s.bands.is_empty());
+    let ground = Ground { movement, person: &person, kit: &room };
+    let gaps = bridges(&plain, &ground, None, Landing { reps: 8, rir: 2 });
+    assert_eq!(gaps.len(), 1);
+    let band = gaps[0].ways.iter().find(|w| w.code == BridgeCode::AddBand);
+    assert_eq!(band.is_some(), banded, "{:?}", gaps[0].ways);
+    assert!(band.is_none_or(|w| w.text.contains("loop 13 mm")));
+}
+
+/// Repetitions before a jump are counted as they are done: with the reserve kept.
+#[test]
+fn repetitions_of_a_bridge_keep_the_reserve() {
+    let (movement, person) = (CATALOGUE.movement("dumbbell_curl").unwrap(), person());
+    let room = kit(r#"[{"kind":"dumbbells","unit":"kg","pairs":[8,10]}]"#);
+    let ladder = Ladder::of(movement, &person, &room);
+    let ground = Ground { movement, person: &person, kit: &room };
+    let gaps = bridges(&ladder, &ground, None, Landing { reps: 8, rir: 2 });
+    let more = gaps[0].ways.iter().find(|w| w.code == BridgeCode::MoreReps).unwrap();
+    assert!(more.text.starts_with("first 17 clean reps here with 2 in reserve"), "{}", more.text);
+}
+
+#[test]
+fn raised_feet_make_a_plank_harder() {
+    let steps = ladder("forearm_plank", r#"[{"kind":"box","height_m":0.4,"count":1}]"#).steps;
+    assert_eq!(steps.len(), 2);
+    assert!(steps[0].setup.feet_height_m.is_none() && steps[1].setup.feet_height_m == Some(Metres(0.4)));
+}
+
+#[test]
+fn nothing_to_stand_on_raises_no_feet() {
+    for id in ["push_up", "feet_raised_push_up", "forearm_plank", "pike_push_up"] {
+        let steps = ladder(id, "[]").steps;
+        assert!(steps.iter().all(|s| s.setup.feet_height_m.is_none()), "{id}");
+    }
+    assert!(!ladder("push_up", "[]").steps.is_empty());
+}
+
+/// Body angles close the steep end of a row: neighbours lie within a third of each other.
+#[rstest]
+#[case::row("inverted_row")]
+#[case::rear_fly("ring_rear_fly")]
+#[case::curl("ring_curl")]
+fn leaning_movements_have_angles_between(#[case] exercise: &str) {
+    let steps = ladder(exercise, r#"[{"kind":"rings","max_height_m":2.4}]"#).steps;
+    assert!(steps.len() >= 5, "{}", steps.len());
+    let jumps: Vec<f64> = steps.windows(2).map(|w| w[1].effective_kg.value() / w[0].effective_kg.value()).collect();
+    assert!(jumps.iter().all(|j| *j < 1.5), "{jumps:?}");
+}
+
+/// A pack can be held like a weight.
+#[rstest]
+#[case("backpack_row")]
+#[case("backpack_curl")]
+#[case("backpack_floor_press")]
+#[case("backpack_overhead_extension")]
+fn a_backpack_is_a_weight_in_the_hands(#[case] exercise: &str) {
+    let found = ladder(exercise, r#"[{"kind":"backpack","max_kg":15}]"#);
+    assert_eq!(found.steps.len(), 6);
+    assert!(found.steps.iter().all(|s| s.label.contains("in the backpack")), "{}", found.steps[0].label);
+    assert!(!ladder(exercise, COARSE_ONLY).missing.is_empty(), "dumbbells are another movement");
+}
+
+const COARSE_ONLY: &str = r#"[{"kind":"dumbbells","unit":"kg","pairs":[5,8,12,20]}]"#;

@@ -6,7 +6,7 @@
 //!
 //! ```
 //! use bavrek_core::kit::{Dumbbells, KitItem};
-//! use bavrek_core::ladder::{Ladder, bridges};
+//! use bavrek_core::ladder::{Ground, Ladder, Landing, bridges};
 //! use bavrek_core::person::{Experience, Person};
 //! use bavrek_core::units::{Kilograms, MassUnit, Metres};
 //! # use bavrek_core::anatomy::*;
@@ -44,7 +44,8 @@
 //! assert_eq!(loads, [5.0, 8.0, 12.0]);
 //!
 //! // 8 to 12 kg is a jump of half: it needs a bridge.
-//! let gaps = bridges(&ladder, &curl, Some(Kilograms(8.0)), 8);
+//! let ground = Ground { movement: &curl, person: &person, kit: &kit };
+//! let gaps = bridges(&ladder, &ground, Some(Kilograms(8.0)), Landing { reps: 8, rir: 2 });
 //! assert_eq!((gaps[0].from, gaps[0].to), (1, 2));
 //! ```
 

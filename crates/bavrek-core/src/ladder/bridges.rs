@@ -2,16 +2,20 @@
 
 use serde::{Deserialize, Serialize};
 
-use super::Ladder;
-use crate::anatomy::{Implement, vocabulary};
-use crate::movement::{Movement, RigModel};
+use super::{Ladder, LadderStep};
+use crate::anatomy::vocabulary;
+use crate::kit::KitItem;
+use crate::movement::{Movement, PushUpHands, RigModel};
+use crate::person::Person;
 use crate::strength::reps;
 use crate::units::{Kilograms, Seconds};
 
 /// A jump up to this ratio is an ordinary step.
 pub(crate) const ORDINARY_JUMP: f64 = 0.10;
-/// Most repetitions before a jump that still count as a bridge.
+/// Most repetitions to failure before a jump that still count as a bridge.
 const MOST_REPS: f64 = 25.0;
+/// A step in a gap stands at least this far from both ends, ratio.
+const APART: f64 = 1.04;
 
 vocabulary!(
     /// How a gap can be bridged.
@@ -49,60 +53,112 @@ pub struct Bridge {
     pub ways: Vec<Way>,
 }
 
-/// Bridges over every jump above 10 % within `[0.7, 1.5]` of `around` (the whole ladder without it). `landing` is the
-/// number of reps wanted after the jump.
-pub fn bridges(ladder: &Ladder, movement: &Movement, around: Option<Kilograms>, landing: u16) -> Vec<Bridge> {
-    (0..ladder.steps.len())
-        .filter(|i| {
-            let load = ladder.steps[*i].effective_kg.value();
-            around.is_none_or(|a| load >= 0.7 * a.value() && load <= 1.5 * a.value())
-        })
-        .filter_map(|i| {
-            let jump = ladder.jump(i).filter(|j| *j > ORDINARY_JUMP)?;
-            Some(Bridge { from: i, to: i + 1, jump, ways: ways(ladder, movement, i, jump, f64::from(landing)) })
-        })
-        .collect()
+/// The dose that a bridge leads to: the bottom of the zone and the reserve of its sets.
+#[derive(Debug, Clone, Copy, PartialEq, Eq)]
+pub struct Landing {
+    /// Bottom of the zone, repetitions.
+    pub reps: u16,
+    /// Repetitions in reserve.
+    pub rir: u8,
 }
 
-fn ways(ladder: &Ladder, movement: &Movement, from: usize, jump: f64, landing: f64) -> Vec<Way> {
-    let gap = (1.0 + jump).ln();
+impl Landing {
+    /// Repetitions to failure at which a step up is taken: one below the bottom, with one less in reserve.
+    fn to_failure(self) -> f64 {
+        f64::from(self.reps) - 1.0 + (f64::from(self.rir) - 1.0).max(0.0)
+    }
+}
+
+/// Who trains with what, as far as a bridge may promise it.
+#[derive(Debug, Clone, Copy)]
+pub struct Ground<'a> {
+    /// The movement.
+    pub movement: &'a Movement,
+    /// Who does it.
+    pub person: &'a Person,
+    /// What the room holds.
+    pub kit: &'a [KitItem],
+}
+
+/// Bridges over every jump above 10 % within `[0.7, 1.5]` of `around` (the whole ladder without it). Only what the room
+/// holds and what is enough is a way: what is left of the jump is an ordinary step.
+pub fn bridges(ladder: &Ladder, ground: &Ground<'_>, around: Option<Kilograms>, landing: Landing) -> Vec<Bridge> {
+    let near = |i: &usize| {
+        let load = ladder.steps[*i].effective_kg.value();
+        around.is_none_or(|a| load >= 0.7 * a.value() && load <= 1.5 * a.value())
+    };
+    let gaps: Vec<(usize, f64)> = (0..ladder.steps.len())
+        .filter(near)
+        .filter_map(|i| Some((i, ladder.jump(i).filter(|j| *j > ORDINARY_JUMP)?)))
+        .collect();
+    if gaps.is_empty() {
+        return Vec::new();
+    }
+    let banded = banded_rungs(ground);
+    let bridge = |(i, jump)| Bridge { from: i, to: i + 1, jump, ways: ways(ladder, ground, &banded, (i, jump), landing) };
+    gaps.into_iter().map(bridge).collect()
+}
+
+/// Every recipe with a band in it, whether the ladder shows it or not.
+fn banded_rungs(ground: &Ground<'_>) -> Vec<LadderStep> {
+    if !ground.kit.iter().any(KitItem::is_band) {
+        return Vec::new();
+    }
+    let mut rungs = Ladder::unpruned(ground.movement, ground.person, ground.kit).steps;
+    rungs.retain(|s| !s.bands.is_empty() && s.band_share >= 0.0);
+    rungs
+}
+
+fn ways(
+    ladder: &Ladder,
+    ground: &Ground<'_>,
+    banded: &[LadderStep],
+    (from, jump): (usize, f64),
+    landing: Landing,
+) -> Vec<Way> {
+    // What a way must bring so that an ordinary step is left.
+    let enough = ((1.0 + jump) / (1.0 + ORDINARY_JUMP)).ln();
     let mut ways = Vec::new();
-    let needed = reps::reps_before_jump(1.0 + jump, landing);
+    let needed = reps::reps_before_jump(1.0 + jump, landing.to_failure());
     if needed <= MOST_REPS {
-        ways.push(Way {
-            code: BridgeCode::MoreReps,
-            text: format!("reach {:.0} clean reps here; {landing:.0} then remain on the next step", needed.ceil()),
-        });
+        let counted = (needed - f64::from(landing.rir)).ceil();
+        let text = format!("first {counted:.0} clean reps here with {} in reserve, then the next step", landing.rir);
+        ways.push(Way { code: BridgeCode::MoreReps, text });
     }
     for to in [5.0, 6.0] {
         let gain = reps::tempo_gain(10.0, Seconds(3.0), Seconds(to));
-        if gain >= 0.5 * gap {
-            ways.push(Way {
-                code: BridgeCode::SlowerLowering,
-                text: format!(
-                    "lower in {:.0} s instead of 2: like {:.0} % more load",
-                    to - 1.0,
-                    (gain.exp() - 1.0) * 100.0
-                ),
-            });
+        if gain >= enough {
+            let percent = (gain.exp() - 1.0) * 100.0;
+            let text = format!("lower in {:.0} s instead of 2: like {percent:.0} % more load", to - 1.0);
+            ways.push(Way { code: BridgeCode::SlowerLowering, text });
             break;
         }
     }
     let pause = reps::tempo_gain(10.0, Seconds(3.0), Seconds(5.0));
-    if pause >= 0.5 * gap {
-        ways.push(Way {
-            code: BridgeCode::Pause,
-            text: "pause 2 s in the lengthened position: like 8 % more load".into(),
-        });
+    if pause >= enough {
+        let text = "pause 2 s in the lengthened position: like 8 % more load".into();
+        ways.push(Way { code: BridgeCode::Pause, text });
     }
-    if movement.uses(Implement::LoopBand) && ladder.steps[from].bands.is_empty() && movement.uses(Implement::Dumbbell) {
-        ways.push(Way { code: BridgeCode::AddBand, text: "a light loop band with the dumbbell closes the gap".into() });
+    let (below, above) = (ladder.steps[from].effective_kg.value(), ladder.steps[from + 1].effective_kg.value());
+    let inside = |s: &&LadderStep| s.effective_kg.value() >= APART * below && above >= APART * s.effective_kg.value();
+    let middle = (below * above).sqrt();
+    let off = |s: &LadderStep| (s.effective_kg.value() / middle).ln().abs();
+    if let Some(rung) = banded.iter().filter(inside).min_by(|a, b| off(a).total_cmp(&off(b))) {
+        let text = format!("{}: {:.1}", rung.label, rung.effective_kg.two_figures());
+        ways.push(Way { code: BridgeCode::AddBand, text });
     }
-    if matches!(movement.rig, RigModel::PushUp { .. }) {
-        ways.push(Way {
-            code: BridgeCode::Deficit,
-            text: "hands on handles or books: a deeper stretch before the next lever".into(),
-        });
-    }
+    ways.extend(deeper(ground));
     ways
+}
+
+/// A deficit, where the room has something to raise the hands on.
+fn deeper(ground: &Ground<'_>) -> Option<Way> {
+    let on_floor = matches!(ground.movement.rig, RigModel::PushUp { hands: PushUpHands::Floor, .. });
+    let name = ground.kit.iter().find_map(|item| match item {
+        KitItem::Parallettes(_) => Some("the handles"),
+        KitItem::Box(b) if b.count >= 2 => Some("two boxes"),
+        _ => None,
+    })?;
+    let text = format!("hands on {name}: a deeper stretch before the next lever");
+    on_floor.then_some(Way { code: BridgeCode::Deficit, text })
 }

@@ -11,7 +11,7 @@ mod supports;
 
 pub(crate) use bands::name_of as band_name;
 pub(crate) use bridges::ORDINARY_JUMP;
-pub use bridges::{Bridge, BridgeCode, Way, bridges};
+pub use bridges::{Bridge, BridgeCode, Ground, Landing, Way, bridges};
 pub use families::{Familied, join};
 pub use prune::{Rated, prune};
 pub use rungs::{Missing, MissingKind, Rung};

@@ -1,7 +1,7 @@
 //! `ladder`: every reachable difficulty of one movement with a kit.
 
 use bavrek_core::kit::Place;
-use bavrek_core::ladder::{Bridge, Ladder, bridges};
+use bavrek_core::ladder::{Bridge, Ground, Ladder, Landing, bridges};
 use bavrek_core::movement::Catalogue;
 use bavrek_core::person::Person;
 use bavrek_core::ranges;
@@ -12,8 +12,8 @@ use serde::{Deserialize, Serialize};
 use super::parts::{StepAnswer, check_person, check_place, find};
 use crate::RequestError;
 
-/// Repetitions that a bridge should land on where no dose is given.
-const LANDING: u16 = 8;
+/// What a bridge lands on where no dose is given.
+const LANDING: Landing = Landing { reps: 8, rir: 2 };
 
 /// What is asked.
 #[derive(Debug, Clone, Deserialize, JsonSchema)]
@@ -50,12 +50,13 @@ pub(super) fn answer(catalogue: &Catalogue, request: &LadderRequest) -> Result<L
         other => other.map(Kilograms),
     };
     let ladder = Ladder::of(movement, &request.client, &request.place.kit);
+    let ground = Ground { movement, person: &request.client, kit: &request.place.kit };
     let at = from.and_then(|load| ladder.at(load));
     Ok(LadderAnswer {
         largest_jump: ladder.largest_jump(from),
         at,
         headroom: at.map(|i| ladder.headroom(i)),
-        bridges: bridges(&ladder, movement, from, LANDING),
+        bridges: bridges(&ladder, &ground, from, LANDING),
         missing: ladder.missing.iter().map(|m| m.text.clone()).collect(),
         steps: ladder.steps.iter().map(StepAnswer::from).collect(),
     })

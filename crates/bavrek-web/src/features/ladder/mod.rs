@@ -9,7 +9,7 @@ use axum::extract::Query;
 use axum::response::Redirect;
 use axum::routing::{get, post};
 use bavrek_core::feasibility::CheapItem;
-use bavrek_core::ladder::{Bridge, Ladder, bridges};
+use bavrek_core::ladder::{Bridge, Ground, Ladder, Landing, bridges};
 use bavrek_core::movement::Movement;
 use bavrek_core::purchase::{Help, InUse, pairs_between, worth_measuring, would_help};
 use bavrek_store::fits::{self, Fit};
@@ -141,9 +141,11 @@ async fn show(
     let at = ladder
         .at(load * 1.005)
         .ok_or_else(|| WebError::bad("kit", "carries this movement no more: re-fit the slot"))?;
-    let landing = climb.placed.slot.intent.reps[0];
+    let intent = &climb.placed.slot.intent;
+    let landing = Landing { reps: intent.reps[0], rir: intent.reserve() };
+    let ground = Ground { movement, person: &climb.scene.person, kit: &climb.scene.place.kit };
     let all = shown.all.is_some();
-    let over = bridges(&ladder, movement, (!all).then_some(load), landing);
+    let over = bridges(&ladder, &ground, (!all).then_some(load), landing);
     let range =
         if all { 0..ladder.steps.len() } else { at.saturating_sub(BELOW)..(at + ABOVE + 1).min(ladder.steps.len()) };
     let pieces = kit::pieces(&app.pool, trainer, climb.scene.place_head.id).await?;
