@@ -25,7 +25,8 @@ fn main() {
             }
         }
         let odd = reps.is_some_and(|n| !(5.0..=30.0).contains(&n));
-        let wanted = only.as_ref().is_none_or(|o| answer.pattern == o || answer.room == o || answer.person.contains(o.as_str()));
+        let wanted =
+            only.as_ref().is_none_or(|o| answer.pattern == o || answer.room == o || answer.person.contains(o.as_str()));
         if (all || odd && only.is_some()) && wanted {
             let head = (answer.person.to_owned(), answer.room.to_owned(), answer.pattern.to_owned());
             if head != before {
@@ -38,7 +39,11 @@ fn main() {
                 c.score,
                 c.movement.name,
                 c.step().label,
-                if answer.reps().is_none() { format!("{} s", answer.candidate.prescription.sets[0].seconds.unwrap_or(0)) } else { c.start.reps_text() },
+                if answer.reps().is_none() {
+                    format!("{} s", answer.candidate.prescription.sets[0].seconds.unwrap_or(0))
+                } else {
+                    c.start.reps_text()
+                },
                 c.lost.iter().take(2).cloned().collect::<Vec<_>>().join("; ")
             );
         }

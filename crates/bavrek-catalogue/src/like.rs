@@ -71,7 +71,9 @@ fn fill(entry: &mut Table, base: &Table) {
                     own.entry(cue.clone()).or_insert_with(|| text.clone());
                 }
             }
-            (Some(Value::Array(_)), Value::Array(rules)) if key == "limits" || key == "drop" => merge(entry, key, rules),
+            (Some(Value::Array(_)), Value::Array(rules)) if key == "limits" || key == "drop" => {
+                merge(entry, key, rules)
+            }
             _ => {}
         }
     }

@@ -163,7 +163,8 @@ fn an_empty_room_leaves_bodyweight_only() {
 }
 
 const CAUTIONS: &str = "[general]\n[caution]\nbreathing = \"Breathe.\"\n";
-const STRENGTH: &str = "[[pattern]]\nid = \"p\"\nname = \"P\"\nanchor = \"a\"\nshare = [0.1, 0.2, 0.3]\nfemale = 0.6\ngroup = \"push\"\n";
+const STRENGTH: &str =
+    "[[pattern]]\nid = \"p\"\nname = \"P\"\nanchor = \"a\"\nshare = [0.1, 0.2, 0.3]\nfemale = 0.6\ngroup = \"push\"\n";
 
 fn entry() -> String {
     r#"

@@ -111,7 +111,12 @@ fn a_bare_floor_presses_but_pulls_little() {
     assert_ne!(found.reach(Region::Lats), Reach::Direct);
     let opening = found.opening.unwrap();
     assert_eq!(opening.item.id, "loop_and_anchor", "bands from an anchor open most");
-    assert!(opening.regions.contains(&Region::Lats) && opening.regions.contains(&Region::TrapsUpper) || opening.regions.len() >= 3, "{:?}", opening.regions);
+    assert!(
+        opening.regions.contains(&Region::Lats) && opening.regions.contains(&Region::TrapsUpper)
+            || opening.regions.len() >= 3,
+        "{:?}",
+        opening.regions
+    );
 }
 
 #[test]

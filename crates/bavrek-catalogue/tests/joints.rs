@@ -28,7 +28,9 @@ fn presses(m: &Movement) -> bool {
     let pattern = matches!(m.pattern, Pattern::HorizontalPress | Pattern::InclinePress | Pattern::DeclinePress);
     let blades_only = matches!(
         m.rig,
-        RigModel::Line { girdle: true, .. } | RigModel::PushUp { girdle: true, .. } | RigModel::Dip { girdle: true, .. }
+        RigModel::Line { girdle: true, .. }
+            | RigModel::PushUp { girdle: true, .. }
+            | RigModel::Dip { girdle: true, .. }
     );
     pattern && !blades_only
 }
@@ -70,7 +72,8 @@ fn behind(m: &Movement) -> bool {
 }
 
 fn flat_hands(m: &Movement) -> bool {
-    let push_up = matches!(m.rig, RigModel::PushUp { hands: PushUpHands::Floor | PushUpHands::Raised | PushUpHands::Boxes, .. });
+    let push_up =
+        matches!(m.rig, RigModel::PushUp { hands: PushUpHands::Floor | PushUpHands::Raised | PushUpHands::Boxes, .. });
     push_up || pikes(m) || matches!(m.rig, RigModel::Dip { on: DipOn::Edge | DipOn::Floor | DipOn::EdgeFeetRaised, .. })
 }
 
@@ -258,9 +261,20 @@ fn stiffness_has_a_rule(#[case] class: Class, #[case] joint: Joint) {
 fn carries(m: &Movement, joint: Joint) -> bool {
     let lever = m.rig.is_lever();
     match joint {
-        Shoulder => presses(m) || push_ups(m) || dips(m) || overhead_presses(m) || pull_ups(m) || rows(m) || raises(m) || pullovers(m),
+        Shoulder => {
+            presses(m)
+                || push_ups(m)
+                || dips(m)
+                || overhead_presses(m)
+                || pull_ups(m)
+                || rows(m)
+                || raises(m)
+                || pullovers(m)
+        }
         Elbow => presses(m) || curls(m) || extensions(m) || pull_ups(m) || rows(m) || overhead_presses(m),
-        Wrist => push_ups(m) || dips(m) || curls(m) || m.uses(Implement::Dumbbell) && !lever && m.id != "dumbbell_hip_hinge",
+        Wrist => {
+            push_ups(m) || dips(m) || curls(m) || m.uses(Implement::Dumbbell) && !lever && m.id != "dumbbell_hip_hinge"
+        }
         Neck => shrugs(m) || pikes(m) || overhead_presses(m),
         LowBack => bent_over(m) || planks(m) || push_ups(m) && m.id != "wall_push_up",
     }
@@ -301,10 +315,18 @@ fn a_severe_limit_of_a_loaded_joint_is_never_passed_over() {
 #[case::low_back("wide_row", "traps_middle", LowBack, PainLoaded)]
 #[case::wrist("horizontal_press", "chest_sternal", Wrist, PainLoaded)]
 #[case::neck("shrug", "traps_upper", Neck, PainLoaded)]
-fn what_is_ruled_out_is_not_offered(#[case] pattern: &str, #[case] region: &str, #[case] joint: Joint, #[case] what: LimitKind) {
-    let room = kit(r#"[{"kind":"dumbbells","unit":"kg","pairs":[4,6,8,10,12,16,20,24]},{"kind":"bench","angles_deg":[0,30,75]},
-        {"kind":"loop_band","count":1,"flat_length_m":1.04,"width_m":0.022,"thickness_m":0.0045},{"kind":"anchor","heights_m":[0.1,1.2,2.0]}]"#);
-    let wanted = intent(&format!(r#"{{"pattern":"{pattern}","regions":{{"{region}":1.0}},"reps":[8,12],"rir":2,"sets":3}}"#));
+fn what_is_ruled_out_is_not_offered(
+    #[case] pattern: &str,
+    #[case] region: &str,
+    #[case] joint: Joint,
+    #[case] what: LimitKind,
+) {
+    let room = kit(
+        r#"[{"kind":"dumbbells","unit":"kg","pairs":[4,6,8,10,12,16,20,24]},{"kind":"bench","angles_deg":[0,30,75]},
+        {"kind":"loop_band","count":1,"flat_length_m":1.04,"width_m":0.022,"thickness_m":0.0045},{"kind":"anchor","heights_m":[0.1,1.2,2.0]}]"#,
+    );
+    let wanted =
+        intent(&format!(r#"{{"pattern":"{pattern}","regions":{{"{region}":1.0}},"reps":[8,12],"rir":2,"sets":3}}"#));
     for severity in Severity::ALL {
         let sore = Person { limits: vec![limit(joint, what, *severity)], ..person() };
         let answer = fit(&CATALOGUE, &FitQuestion::plain(&sore, &room, &wanted));
@@ -326,8 +348,7 @@ fn what_is_ruled_out_is_not_offered(#[case] pattern: &str, #[case] region: &str,
 #[test]
 fn limits_add_up_and_leaving_one_out_is_explicit() {
     const CAUTIONS: &str = "[general]\n[caution]\nbreathing = \"Breathe.\"\n";
-    const STRENGTH: &str =
-        "[[pattern]]\nid = \"p\"\nname = \"P\"\nanchor = \"a\"\nshare = [0.1, 0.2, 0.3]\nfemale = 0.6\ngroup = \"push\"\n";
+    const STRENGTH: &str = "[[pattern]]\nid = \"p\"\nname = \"P\"\nanchor = \"a\"\nshare = [0.1, 0.2, 0.3]\nfemale = 0.6\ngroup = \"push\"\n";
     let text = r#"
 [[movement]]
 id = "a"
@@ -374,9 +395,13 @@ drop = [{ joint = "wrist", what = "pain_loaded" }, { joint = "shoulder", what = 
 fn age_counts(#[case] years: u8, #[case] angle: f64, #[case] said: bool) {
     let old = Person { age_years: Some(years), ..person() };
     // 35 is nearer to the middle of the usual range than 30 is.
-    let room = kit(r#"[{"kind":"dumbbells","unit":"kg","pairs":[4,6,8,10,12,16]},{"kind":"bench","angles_deg":[0,20,30,45]}]"#);
-    let steep = kit(r#"[{"kind":"dumbbells","unit":"kg","pairs":[4,6,8,10,12,16]},{"kind":"bench","angles_deg":[0,18,45]}]"#);
-    let wanted = intent(r#"{"pattern":"incline_press","regions":{"chest_clavicular":1.0},"reps":[8,12],"rir":2,"sets":3}"#);
+    let room = kit(
+        r#"[{"kind":"dumbbells","unit":"kg","pairs":[4,6,8,10,12,16]},{"kind":"bench","angles_deg":[0,20,30,45]}]"#,
+    );
+    let steep =
+        kit(r#"[{"kind":"dumbbells","unit":"kg","pairs":[4,6,8,10,12,16]},{"kind":"bench","angles_deg":[0,18,45]}]"#);
+    let wanted =
+        intent(r#"{"pattern":"incline_press","regions":{"chest_clavicular":1.0},"reps":[8,12],"rir":2,"sets":3}"#);
     let answer = fit(&CATALOGUE, &FitQuestion::plain(&old, &room, &wanted));
     let press = answer.candidates.iter().find(|c| c.movement.id == "incline_dumbbell_press").unwrap();
     assert_eq!(press.reasons.iter().any(|r| r.contains("from 50 on")), said, "{:?}", press.reasons);

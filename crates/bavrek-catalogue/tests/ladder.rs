@@ -250,7 +250,11 @@ fn a_bench_press_climbs_weight_by_weight_and_then_by_bands() {
     let plain: Vec<_> = found.iter().filter(|l| !l.contains("loop")).collect();
     assert_eq!(plain, ["pair of 5 kg", "pair of 8 kg", "pair of 12 kg", "pair of 20 kg"], "nothing obvious is pruned");
     let top = found.iter().position(|l| l == "pair of 20 kg").unwrap();
-    assert_eq!(found[top + 1], "pair of 20 kg + loop 13 mm", "the heavy pair goes on with the lightest band: {found:?}");
+    assert_eq!(
+        found[top + 1],
+        "pair of 20 kg + loop 13 mm",
+        "the heavy pair goes on with the lightest band: {found:?}"
+    );
     assert!(found[top + 1..].iter().all(|l| l.starts_with("pair of 20 kg")), "{found:?}");
 }
 
@@ -290,7 +294,10 @@ fn a_band_is_walked_out_by_twenty_centimetres() {
         .map(|s| s.setup.anchor_distance_m.unwrap().value())
         .collect();
     assert!(out.len() >= 2);
-    assert!(out.windows(2).all(|w| ((w[1] - w[0]) / 0.2).fract().min(1.0 - ((w[1] - w[0]) / 0.2).fract()) < 0.01), "{out:?}");
+    assert!(
+        out.windows(2).all(|w| ((w[1] - w[0]) / 0.2).fract().min(1.0 - ((w[1] - w[0]) / 0.2).fract()) < 0.01),
+        "{out:?}"
+    );
 }
 
 #[rstest]

@@ -20,7 +20,8 @@ const ALL: &str = r#"[{"kind":"dumbbells","unit":"kg","pairs":[2,4,6,8,10,12,14,
     {"kind":"anchor","heights_m":[0.1,1.2,2.0]},{"kind":"rings","max_height_m":2.3},{"kind":"pull_up_bar","height_m":2.3},{"kind":"chair"}]"#;
 
 fn ask(person: &Person, pattern: &str, regions: &str, more: &str) -> FitAnswer<'static> {
-    let wanted = intent(&format!(r#"{{"pattern":"{pattern}","regions":{{{regions}}},"reps":[8,12],"rir":2,"sets":3{more}}}"#));
+    let wanted =
+        intent(&format!(r#"{{"pattern":"{pattern}","regions":{{{regions}}},"reps":[8,12],"rir":2,"sets":3{more}}}"#));
     fit(&CATALOGUE, &FitQuestion::plain(person, &kit(ALL), &wanted))
 }
 
@@ -31,19 +32,39 @@ fn score(answer: &FitAnswer<'_>, id: &str) -> f64 {
 
 #[rstest]
 #[case::bench_before_turned("horizontal_press", r#""chest_sternal":1"#, "dumbbell_bench_press", "twisting_bench_press")]
-#[case::bench_before_squeezed("horizontal_press", r#""chest_sternal":1"#, "dumbbell_bench_press", "pressed_together_bench_press")]
+#[case::bench_before_squeezed(
+    "horizontal_press",
+    r#""chest_sternal":1"#,
+    "dumbbell_bench_press",
+    "pressed_together_bench_press"
+)]
 #[case::bench_before_floor("horizontal_press", r#""chest_sternal":1"#, "dumbbell_bench_press", "dumbbell_floor_press")]
 #[case::bench_before_one_arm("horizontal_press", r#""chest_sternal":1"#, "dumbbell_bench_press", "one_arm_bench_press")]
 #[case::bench_fly_before_floor_fly("fly", r#""chest_sternal":1"#, "dumbbell_bench_fly", "dumbbell_floor_fly")]
 #[case::bench_fly_before_turned("fly", r#""chest_sternal":1"#, "dumbbell_bench_fly", "turning_fly")]
-#[case::incline_before_squeezed("incline_press", r#""chest_clavicular":1"#, "incline_dumbbell_press", "incline_pressed_together")]
-#[case::incline_before_steep("incline_press", r#""chest_clavicular":1"#, "incline_dumbbell_press", "high_incline_press")]
+#[case::incline_before_squeezed(
+    "incline_press",
+    r#""chest_clavicular":1"#,
+    "incline_dumbbell_press",
+    "incline_pressed_together"
+)]
+#[case::incline_before_steep(
+    "incline_press",
+    r#""chest_clavicular":1"#,
+    "incline_dumbbell_press",
+    "high_incline_press"
+)]
 #[case::supported_row("close_row", r#""lats":1"#, "dumbbell_row", "two_arm_close_row")]
 #[case::supported_wide_row("wide_row", r#""traps_middle":1"#, "chest_supported_wide_row", "wide_dumbbell_row")]
 #[case::supported_rear_fly("rear_fly", r#""delt_rear":1"#, "chest_supported_rear_fly", "bent_over_rear_fly")]
 #[case::raise_before_upright_pull("side_raise", r#""delt_side":1"#, "side_raise", "wide_upright_pull")]
 #[case::kickback_before_turned("elbow_extension", r#""triceps_lateral":1"#, "dumbbell_kickback", "outward_kickback")]
-#[case::curl_before_resisted("elbow_flexion", r#""biceps_long":1,"biceps_short":1"#, "dumbbell_curl", "self_resisted_curl")]
+#[case::curl_before_resisted(
+    "elbow_flexion",
+    r#""biceps_long":1,"biceps_short":1"#,
+    "dumbbell_curl",
+    "self_resisted_curl"
+)]
 #[case::press_before_push_press("overhead_press", r#""delt_front":1"#, "overhead_dumbbell_press", "leg_driven_press")]
 #[case::plain_pullover("pullover", r#""lats":1"#, "lat_pullover", "chest_pullover")]
 fn the_plain_leads(#[case] pattern: &str, #[case] regions: &str, #[case] first: &str, #[case] second: &str) {
@@ -56,7 +77,8 @@ fn the_plain_leads(#[case] pattern: &str, #[case] regions: &str, #[case] first: 
 #[test]
 fn a_sore_shoulder_turns_the_order_round() {
     let limit: Limit =
-        serde_json::from_str(r#"{"joint":"shoulder","what":"pain_deep_stretch","side":"both","severity":"mild"}"#).unwrap();
+        serde_json::from_str(r#"{"joint":"shoulder","what":"pain_deep_stretch","side":"both","severity":"mild"}"#)
+            .unwrap();
     let answer = ask(&Person { limits: vec![limit], ..person() }, "fly", r#""chest_sternal":1"#, "");
     assert!(score(&answer, "dumbbell_floor_fly") > score(&answer, "dumbbell_bench_fly"));
 }
@@ -66,7 +88,12 @@ fn a_sore_shoulder_turns_the_order_round() {
 #[case::short_head(r#""biceps_short":1"#, "elbow_flexion", "supported_front_curl", "dumbbell_curl")]
 #[case::long_head(r#""biceps_long":1"#, "elbow_flexion", "incline_bench_curl", "dumbbell_curl")]
 #[case::triceps_long(r#""triceps_long":1"#, "elbow_extension", "overhead_extension", "supine_dumbbell_extension")]
-fn the_arm_of_the_head_leads_clearly(#[case] regions: &str, #[case] pattern: &str, #[case] first: &str, #[case] second: &str) {
+fn the_arm_of_the_head_leads_clearly(
+    #[case] regions: &str,
+    #[case] pattern: &str,
+    #[case] first: &str,
+    #[case] second: &str,
+) {
     let answer = ask(&person(), pattern, regions, "");
     let (a, b) = (score(&answer, first), score(&answer, second));
     assert!(a > b + 0.03, "{first} {a:.3}, {second} {b:.3}");
@@ -128,13 +155,21 @@ fn a_floor_press_loses_the_stretch(#[case] id: &str, #[case] loses: bool) {
 /// Every school gives full reach to what gives the wanted repetitions, and less to what does not.
 #[test]
 fn reach_is_full_where_a_step_fits() {
-    let wanted = intent(r#"{"pattern":"horizontal_press","regions":{"chest_sternal":1},"reps":[8,12],"rir":2,"sets":3}"#);
+    let wanted =
+        intent(r#"{"pattern":"horizontal_press","regions":{"chest_sternal":1},"reps":[8,12],"rir":2,"sets":3}"#);
     for method in Method::ALL {
         let (person, room) = (person(), kit(ALL));
-        let answer = fit(&CATALOGUE, &FitQuestion { method: Some(*method), ..FitQuestion::plain(&person, &room, &wanted) });
+        let answer =
+            fit(&CATALOGUE, &FitQuestion { method: Some(*method), ..FitQuestion::plain(&person, &room, &wanted) });
         let bench = answer.candidates.iter().find(|c| c.movement.id == "dumbbell_bench_press").unwrap();
         assert!((bench.parts.reach - 1.0).abs() < 1e-9, "{method}: {}", bench.parts.reach);
-        assert!(answer.candidates.iter().filter(|c| c.start.reps > 45.0 && c.start.reps < 60.0).all(|c| c.parts.reach < 0.6));
+        assert!(
+            answer
+                .candidates
+                .iter()
+                .filter(|c| c.start.reps > 45.0 && c.start.reps < 60.0)
+                .all(|c| c.parts.reach < 0.6)
+        );
     }
 }
 

@@ -37,7 +37,12 @@ fn of<'a>(answer: &'a FitAnswer<'static>, id: &str) -> &'a Candidate<'static> {
     answer.candidates.iter().find(|c| c.movement.id == id).unwrap_or_else(|| panic!("{id} is not offered"))
 }
 
-fn ask(person: &Person, room: &[KitItem], wanted: &bavrek_core::plan::Intent, history: &[LoggedSet]) -> FitAnswer<'static> {
+fn ask(
+    person: &Person,
+    room: &[KitItem],
+    wanted: &bavrek_core::plan::Intent,
+    history: &[LoggedSet],
+) -> FitAnswer<'static> {
     fit(&CATALOGUE, &FitQuestion { history, ..FitQuestion::plain(person, room, wanted) })
 }
 
@@ -130,7 +135,8 @@ fn push_ups_say_where_the_bench_starts(
         age_years: Some(30),
         limits: vec![],
     };
-    let answer = ask(&who, &full_rack(), &wanted("horizontal_press", r#""chest_sternal":1"#), &[reps_of(exercise, reps, 1)]);
+    let answer =
+        ask(&who, &full_rack(), &wanted("horizontal_press", r#""chest_sternal":1"#), &[reps_of(exercise, reps, 1)]);
     let kg = of(&answer, "dumbbell_bench_press").step().load.unwrap().value;
     assert!((low..=high).contains(&kg), "{kg}");
 }
@@ -139,8 +145,10 @@ fn push_ups_say_where_the_bench_starts(
 /// other, the start is a whole uncertainty lower, and it is said.
 #[test]
 fn sets_that_disagree_are_said_and_start_low() {
-    let contradiction =
-        [reps_of("push_up", 25, 1), LoggedSet { date: day("2026-03-04"), ..dumbbell_set("dumbbell_bench_press", "2026-03-04", 6.0, 10, 2) }];
+    let contradiction = [
+        reps_of("push_up", 25, 1),
+        LoggedSet { date: day("2026-03-04"), ..dumbbell_set("dumbbell_bench_press", "2026-03-04", 6.0, 10, 2) },
+    ];
     let job = wanted("horizontal_press", r#""chest_sternal":1"#);
     let answer = ask(&person(), &full_rack(), &job, &contradiction);
     let (bench, push_up) = (of(&answer, "dumbbell_bench_press"), of(&answer, "push_up"));
@@ -183,8 +191,20 @@ fn a_large_gap_is_felt_out_with_eight() {
 
 /// What is too light or out of reach is ruled out with what would help, and never counted in hundreds.
 #[rstest]
-#[case::too_light(r#"[{"kind":"dumbbells","unit":"kg","pairs":[2]}]"#, Experience::Advanced, "dumbbell_floor_press", ExclusionCode::TooLight, "would help")]
-#[case::out_of_reach(r#"[{"kind":"dumbbells","unit":"kg","pairs":[40]}]"#, Experience::Novice, "dumbbell_floor_press", ExclusionCode::OutOfReach, "would help")]
+#[case::too_light(
+    r#"[{"kind":"dumbbells","unit":"kg","pairs":[2]}]"#,
+    Experience::Advanced,
+    "dumbbell_floor_press",
+    ExclusionCode::TooLight,
+    "would help"
+)]
+#[case::out_of_reach(
+    r#"[{"kind":"dumbbells","unit":"kg","pairs":[40]}]"#,
+    Experience::Novice,
+    "dumbbell_floor_press",
+    ExclusionCode::OutOfReach,
+    "would help"
+)]
 fn what_does_not_fit_is_ruled_out_with_what_would_help(
     #[case] room: &str,
     #[case] experience: Experience,
@@ -226,9 +246,14 @@ fn what_it_is_done_in_is_what_is_prescribed(
 /// step lies near.
 #[test]
 fn a_first_test_set_is_plain() {
-    let room = kit(r#"[{"kind":"dumbbells","unit":"kg","pairs":[4,6,8,10,12,14,16,18,20]},{"kind":"bench","angles_deg":[0]},
+    let room =
+        kit(r#"[{"kind":"dumbbells","unit":"kg","pairs":[4,6,8,10,12,14,16,18,20]},{"kind":"bench","angles_deg":[0]},
         {"kind":"loop_band","count":1,"flat_length_m":1.04,"width_m":0.013,"thickness_m":0.0045}]"#);
-    for (pattern, regions) in [("horizontal_press", r#""chest_sternal":1"#), ("elbow_flexion", r#""biceps_long":1"#), ("side_raise", r#""delt_side":1"#)] {
+    for (pattern, regions) in [
+        ("horizontal_press", r#""chest_sternal":1"#),
+        ("elbow_flexion", r#""biceps_long":1"#),
+        ("side_raise", r#""delt_side":1"#),
+    ] {
         let answer = ask(&person(), &room, &wanted(pattern, regions), &[]);
         let weighed: Vec<_> = answer.candidates.iter().filter(|c| c.movement.is_weighed()).collect();
         assert!(weighed.len() >= 2, "{pattern}");
@@ -258,8 +283,9 @@ fn leaning_movements_start_at_the_easy_end(#[case] id: &str, #[case] pattern: &s
 #[case::eight_weeks("2026-04-27", 0.05, 0.07)]
 #[case::a_year("2027-03-02", 0.19, 0.21)]
 fn time_away_lowers_the_start(#[case] today: &str, #[case] least: f64, #[case] most: f64) {
-    let history: Vec<LoggedSet> =
-        (1..=2).flat_map(|d| vec![dumbbell_set("dumbbell_bench_press", &format!("2026-03-0{d}"), 20.0, 10, 2); 3]).collect();
+    let history: Vec<LoggedSet> = (1..=2)
+        .flat_map(|d| vec![dumbbell_set("dumbbell_bench_press", &format!("2026-03-0{d}"), 20.0, 10, 2); 3])
+        .collect();
     let reference = |today: &str| {
         let ledger = bavrek_core::strength::Ledger::replay(&CATALOGUE, &person(), &history, Some(day(today)));
         ledger.predict(CATALOGUE.movement("dumbbell_bench_press").unwrap()).mean
@@ -280,6 +306,12 @@ fn most_first_answers_start_where_sets_are_worth_doing() {
     for (n, answer) in told {
         let id = &answer.candidate.movement.id;
         assert!(n <= 40.0 || answer.says("too light"), "{id} for {} in {}: {n}", answer.person, answer.room);
-        assert!(n >= 2.0 || answer.says("out of reach"), "{id} for {} in {} ({}): {n}", answer.person, answer.room, answer.pattern);
+        assert!(
+            n >= 2.0 || answer.says("out of reach"),
+            "{id} for {} in {} ({}): {n}",
+            answer.person,
+            answer.room,
+            answer.pattern
+        );
     }
 }

@@ -193,7 +193,12 @@ impl Frame {
     fn prone(&self) -> Posture {
         let h = self.h;
         let hip = [0.0, self.support + HALF_DEPTH * h];
-        let leg = [hip, [-THIGH * h, hip[1]], [-(THIGH + SHANK) * h, self.support + 0.04 * h], [-(THIGH + SHANK + 0.07) * h, 0.0]];
+        let leg = [
+            hip,
+            [-THIGH * h, hip[1]],
+            [-(THIGH + SHANK) * h, self.support + 0.04 * h],
+            [-(THIGH + SHANK + 0.07) * h, 0.0],
+        ];
         Posture { hip, shoulder: upward(hip, TRUNK * h, self.lean), legs: [leg, leg] }
     }
 

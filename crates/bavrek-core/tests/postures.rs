@@ -104,7 +104,15 @@ fn segments_keep_their_lengths_in_every_stance(
 #[case::upright_on_a_bench(pose(Stance::Seated, -8.0), Some(75.0), -8.0)]
 #[case::without_a_bench(pose(Stance::Standing, 20.0), None, 20.0)]
 fn a_bench_tips_whoever_lies_on_it(#[case] pose: Pose, #[case] bench: Option<f64>, #[case] lean: f64) {
-    let press = RigModel::Line { start: [0.05, 0.06], end: [0.05, 0.34], pull: false, girdle: false, hands_end: None, bottom_deg: None, mount: None };
+    let press = RigModel::Line {
+        start: [0.05, 0.06],
+        end: [0.05, 0.34],
+        pull: false,
+        girdle: false,
+        hands_end: None,
+        bottom_deg: None,
+        mount: None,
+    };
     let movement = movement(press, pose, Implement::Dumbbell);
     within(trunk_lean(&movement, bench.map(Degrees)).value(), lean, 1e-9);
 }

@@ -242,8 +242,8 @@ fn a_call_answers_every_field_of_the_contract() {
     let request = json!({ "client": client(), "place": place(), "intent": intent, "today": "2026-03-09",
         "prescription": { "sets": [planned, planned] }, "history": [set("2026-03-05"), set("2026-03-05")] });
     let answer = ask("next", &request).unwrap();
-    assert_eq!(answer["call"], "add_tempo", "8 to 12 kg is too far: {answer}");
-    assert_eq!(answer["prescription"]["sets"][0]["tempo"], "4-0-1-0");
+    assert_eq!(answer["call"], "add_reps", "8 to 12 kg is too far: {answer}");
+    assert_eq!(answer["prescription"]["sets"][0]["tempo"], "2-0-1-0", "the tempo is kept while repetitions grow");
     assert!(answer["reasons"].as_array().unwrap().len() >= 2 && answer["alternatives"].is_array());
     assert!(answer["e1rm"]["low_kg"].as_f64() < answer["e1rm"]["high_kg"].as_f64());
 }
@@ -287,4 +287,46 @@ fn the_published_schemas_are_those_of_the_types() {
         let published: Value = serde_json::from_str(&published).unwrap_or_default();
         assert!(published == schema, "{file} is out of date: run `bavrek schemas docs/formats`");
     }
+}
+
+// Both joints.
+
+#[rstest]
+#[case::bench(json!({"kind":"two_joint","movement":"press","dumbbell":{"value":10,"unit":"kg"}}), 0.489, Some(0.268))]
+#[case::floor(json!({"kind":"two_joint","movement":"press","bottom_deg":0,"dumbbell":{"value":10,"unit":"kg"}}), 0.217, Some(0.182))]
+#[case::push_up(json!({"kind":"two_joint","movement":"push_up"}), 0.519, Some(0.378))]
+#[case::row(json!({"kind":"two_joint","movement":"row","dumbbell":{"value":20,"unit":"kg"}}), 0.197, None)]
+fn two_joints_answer_their_thirds_and_parts(#[case] rig: Value, #[case] lengthened: f64, #[case] part: Option<f64>) {
+    let answer = ask("force", &json!({ "client": client(), "rig": rig })).unwrap();
+    near(&answer["shoulder"]["thirds"][0], lengthened, 0.006);
+    assert!(answer["shoulder"]["work_nm"].as_f64().unwrap() > 1.0);
+    assert!(answer["shoulder"]["curve"].as_array().unwrap().len() >= 9);
+    match part {
+        Some(part) => near(&answer["elbow_part"], part, 0.004),
+        None => assert!(answer["elbow"].is_null() && answer["elbow_part"].is_null()),
+    }
+}
+
+#[rstest]
+#[case::nothing_to_press(json!({"kind":"two_joint","movement":"press"}), "rig.dumbbell")]
+#[case::no_anchor(json!({"kind":"two_joint","movement":"press","band":loop_band(0.013)}), "rig.anchor")]
+#[case::an_angle_beyond(json!({"kind":"two_joint","movement":"press","bottom_deg":-200,"dumbbell":{"value":10,"unit":"kg"}}), "rig.bottom_deg")]
+fn two_joints_refuse_by_field(#[case] rig: Value, #[case] path: &str) {
+    assert_eq!(ask("force", &json!({ "client": client(), "rig": rig })).unwrap_err(), path);
+}
+
+#[test]
+fn a_press_answers_the_curves_of_both_joints_and_what_is_expected() {
+    let press = json!({ "pattern": "horizontal_press", "regions": { "chest_sternal": 1.0 }, "reps": [8, 12], "rir": 2, "sets": 3 });
+    let answer = ask("fit", &json!({ "client": client(), "place": place(), "intent": press })).unwrap();
+    let candidates = answer["candidates"].as_array().unwrap();
+    let floor = candidates.iter().find(|c| c["exercise"] == "dumbbell_floor_press").unwrap();
+    near(&floor["curves"]["shoulder"]["thirds"][0], 0.217, 0.02);
+    near(&floor["curves"]["elbow"]["part"], 0.182, 0.01);
+    assert!((1..=41).contains(&floor["start"]["expected_reps"].as_u64().unwrap()));
+    let held = json!({ "pattern": "trunk", "regions": { "trunk_front": 1.0 }, "reps": [8, 12], "rir": 2, "sets": 3 });
+    let answer = ask("fit", &json!({ "client": client(), "place": place(), "intent": held })).unwrap();
+    let plank = answer["candidates"].as_array().unwrap().iter().find(|c| c["exercise"] == "forearm_plank").unwrap();
+    assert!(plank["start"]["expected_reps"].is_null());
+    assert_eq!(plank["prescription"]["sets"][0]["seconds"], 30);
 }

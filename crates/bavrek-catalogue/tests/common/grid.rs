@@ -7,14 +7,38 @@ use bavrek_core::person::Person;
 use bavrek_core::plan::Intent;
 
 const PEOPLE: [(&str, &str); 8] = [
-    ("novice woman, 52 kg, 29", r#"{"body_mass_kg":52,"height_m":1.62,"experience":"novice","sex":"female","age_years":29}"#),
-    ("intermediate woman, 62 kg, 36", r#"{"body_mass_kg":62,"height_m":1.68,"experience":"intermediate","sex":"female","age_years":36}"#),
-    ("advanced woman, 68 kg, 31", r#"{"body_mass_kg":68,"height_m":1.71,"experience":"advanced","sex":"female","age_years":31}"#),
-    ("novice woman, 70 kg, 66", r#"{"body_mass_kg":70,"height_m":1.63,"experience":"novice","sex":"female","age_years":66}"#),
-    ("novice man, 80 kg, 18", r#"{"body_mass_kg":80,"height_m":1.82,"experience":"novice","sex":"male","age_years":18}"#),
-    ("intermediate man, 78 kg, 32", r#"{"body_mass_kg":78,"height_m":1.78,"experience":"intermediate","sex":"male","age_years":32}"#),
-    ("intermediate man, 88 kg, 58", r#"{"body_mass_kg":88,"height_m":1.76,"experience":"intermediate","sex":"male","age_years":58}"#),
-    ("advanced man, 95 kg, 34", r#"{"body_mass_kg":95,"height_m":1.86,"experience":"advanced","sex":"male","age_years":34}"#),
+    (
+        "novice woman, 52 kg, 29",
+        r#"{"body_mass_kg":52,"height_m":1.62,"experience":"novice","sex":"female","age_years":29}"#,
+    ),
+    (
+        "intermediate woman, 62 kg, 36",
+        r#"{"body_mass_kg":62,"height_m":1.68,"experience":"intermediate","sex":"female","age_years":36}"#,
+    ),
+    (
+        "advanced woman, 68 kg, 31",
+        r#"{"body_mass_kg":68,"height_m":1.71,"experience":"advanced","sex":"female","age_years":31}"#,
+    ),
+    (
+        "novice woman, 70 kg, 66",
+        r#"{"body_mass_kg":70,"height_m":1.63,"experience":"novice","sex":"female","age_years":66}"#,
+    ),
+    (
+        "novice man, 80 kg, 18",
+        r#"{"body_mass_kg":80,"height_m":1.82,"experience":"novice","sex":"male","age_years":18}"#,
+    ),
+    (
+        "intermediate man, 78 kg, 32",
+        r#"{"body_mass_kg":78,"height_m":1.78,"experience":"intermediate","sex":"male","age_years":32}"#,
+    ),
+    (
+        "intermediate man, 88 kg, 58",
+        r#"{"body_mass_kg":88,"height_m":1.76,"experience":"intermediate","sex":"male","age_years":58}"#,
+    ),
+    (
+        "advanced man, 95 kg, 34",
+        r#"{"body_mass_kg":95,"height_m":1.86,"experience":"advanced","sex":"male","age_years":34}"#,
+    ),
 ];
 
 const LOOPS: &str = r#"{"kind":"loop_band","count":1,"flat_length_m":1.04,"width_m":0.013,"thickness_m":0.0045},

@@ -44,9 +44,7 @@ fn body(work: TrunkWork, h: f64, s: f64) -> Body {
         TrunkWork::HollowHold => ([0.0, floor], -78.0),
         TrunkWork::BackExtension => ([0.0, floor], between_angles(88.0, 70.0, s)),
         TrunkWork::BirdDog => ([0.0, (THIGH + 0.03) * h], 75.0),
-        TrunkWork::KneeRaise | TrunkWork::LegRaise => {
-            ([0.0, BAR_HEIGHT * h - (0.98 * ARM + TRUNK) * h], 0.0)
-        }
+        TrunkWork::KneeRaise | TrunkWork::LegRaise => ([0.0, BAR_HEIGHT * h - (0.98 * ARM + TRUNK) * h], 0.0),
         _ => ([0.0, floor], -88.0),
     };
     let shoulder = upward(hip, TRUNK * h, lean);

@@ -225,9 +225,15 @@ impl Figure {
     /// not. None where the posture itself has no solution.
     pub fn of(rigged: &Rigged<'_>, loads: &Loads, assembly: Option<&Assembly>) -> Option<Self> {
         let mut figure = match (&rigged.movement.rig, rigged.movement.pose.view) {
-            (RigModel::SingleJoint { .. } | RigModel::Line { .. } | RigModel::Limb { .. }, View::Side) => side::draw(rigged, loads)?,
-            (RigModel::SingleJoint { .. } | RigModel::Line { .. } | RigModel::Limb { .. }, View::Front) => front::draw(rigged, loads)?,
-            (RigModel::SingleJoint { .. } | RigModel::Line { .. } | RigModel::Limb { .. }, View::Across) => across::draw(rigged, loads)?,
+            (RigModel::SingleJoint { .. } | RigModel::Line { .. } | RigModel::Limb { .. }, View::Side) => {
+                side::draw(rigged, loads)?
+            }
+            (RigModel::SingleJoint { .. } | RigModel::Line { .. } | RigModel::Limb { .. }, View::Front) => {
+                front::draw(rigged, loads)?
+            }
+            (RigModel::SingleJoint { .. } | RigModel::Line { .. } | RigModel::Limb { .. }, View::Across) => {
+                across::draw(rigged, loads)?
+            }
             (RigModel::Trunk { work }, _) if work.share_of_body().is_some() => lying::draw(rigged, *work),
             (RigModel::BodyArc { .. }, View::Front | View::Across) => across::under_rings(rigged)?,
             (RigModel::Dip { .. } | RigModel::ChinUp { .. }, _) => hung::draw(rigged, loads),

@@ -136,9 +136,8 @@ fn both_at_once(kit: &[KitItem], first: (StampedLoad, usize), second: (StampedLo
 /// two loads. None where none gives between five and thirty.
 pub(super) fn way_round<'c>(case: &Case<'c>, mates: &[Mate<'_>], kit: &[KitItem]) -> Option<(&'c LadderStep, f64)> {
     let Case { movement, intent, ladder, start, .. } = *case;
-    let expected = |step: &LadderStep| {
-        expected_reps(start.reference, step.effective_kg.value(), start.reserve, start.arm)
-    };
+    let expected =
+        |step: &LadderStep| expected_reps(start.reference, step.effective_kg.value(), start.reserve, start.arm);
     let free = |step: &&LadderStep| mates.iter().all(|mate| conflicts(movement, step, mate, kit).is_empty());
     let off = |step: &LadderStep| (expected(step) - target_reps(intent)).abs();
     let step = ladder.steps.iter().filter(free).min_by(|a, b| off(a).total_cmp(&off(b)))?;

@@ -97,8 +97,9 @@ pub(super) fn by_reach(ladder: &Ladder, movement: &Movement, start: &Start) -> R
     let (Some(first), Some(last)) = (eligible.first(), eligible.last()) else { return Ok(()) };
     let load = |i: &usize| ladder.steps[*i].effective_kg;
     // Nobody is ruled out for being unknown: one SD towards the client decides.
-    let expected =
-        |sds: f64, load: Kilograms| expected_reps(start.reference + sds * start.sd, load.value(), start.reserve, start.arm);
+    let expected = |sds: f64, load: Kilograms| {
+        expected_reps(start.reference + sds * start.sd, load.value(), start.reserve, start.arm)
+    };
     let about = start.expected.two_figures();
     if expected(1.0, load(first)) < LEAST_REPS {
         let text = format!(

@@ -33,6 +33,7 @@ use crate::movement::{Catalogue, Movement};
 use crate::person::Person;
 use crate::plan::Intent;
 use crate::reference::{Named, Reference};
+use crate::rigging::{trunk_lean, two_joint};
 use crate::safety::{Caution, cautions};
 use crate::strength::Ledger;
 use crate::units::Seconds;
@@ -98,6 +99,8 @@ pub struct Candidate<'a> {
     pub score: f64,
     /// Its parts.
     pub parts: Parts,
+    /// What both joints of a press, push-up or row meet.
+    pub curves: Option<JointShares>,
     /// What of the intent is kept.
     pub kept: Vec<String>,
     /// What of it is lost.
@@ -122,6 +125,31 @@ impl Candidate<'_> {
     /// The step to start on.
     pub fn step(&self) -> &LadderStep {
         &self.ladder.steps[self.start.step]
+    }
+}
+
+/// Where in its range each joint of a press, push-up or row is loaded, and the elbow's part of the work of both.
+#[derive(Debug, Clone, Copy, PartialEq)]
+pub struct JointShares {
+    /// Thirds of the shoulder's work; none where it does none.
+    pub shoulder: Option<[f64; 3]>,
+    /// Thirds of the elbow's work; none for rows.
+    pub elbow: Option<[f64; 3]>,
+    /// The elbow's part, 0 to 1.
+    pub elbow_part: f64,
+}
+
+impl JointShares {
+    /// What a step asks of both joints; none for movements about one joint, and for hangs and dips, whose curve is even.
+    pub fn of(movement: &Movement, person: &Person, step: &LadderStep) -> Option<Self> {
+        let trunk = trunk_lean(movement, step.setup.bench_deg);
+        let both = two_joint(movement, person, trunk)?;
+        let force = step.force()?;
+        Some(Self {
+            shoulder: both.shoulder.shares(&force),
+            elbow: both.elbow.and_then(|elbow| elbow.shares(&force)),
+            elbow_part: both.elbow_part(&force),
+        })
     }
 }
 
@@ -338,9 +366,23 @@ impl<'a, 'r> Fitter<'a, 'r> {
                 around.map(|(step, reps)| format!("without changing over: {}, about {reps:.0} reps", step.label)),
             );
         }
+        let curves = JointShares::of(movement, person, step);
         let cautions = cautions(self.catalogue, movement, step, self.room.kit);
         let score = parts.score(&job.weights);
-        Ok(Candidate { movement, ladder, start, score, parts, kept, lost, prescription, conflicts, cautions, reasons })
+        Ok(Candidate {
+            movement,
+            ladder,
+            start,
+            score,
+            parts,
+            curves,
+            kept,
+            lost,
+            prescription,
+            conflicts,
+            cautions,
+            reasons,
+        })
     }
 }
 

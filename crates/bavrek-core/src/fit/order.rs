@@ -28,22 +28,24 @@ pub(super) fn settle(candidates: &mut [Candidate<'_>], intent: &Intent) {
             .filter(|c| (FEWEST..=MOST).contains(&c.start.reps))
             .map(|c| {
                 let (score, sound) = (c.score, c.parts.joints >= SOUND);
-                (c.movement.id.clone(), Leader {
-                    score,
-                    sound,
-                    pattern: c.movement.pattern,
-                    doubted: c.movement.is_doubted(),
-                    one_side: c.movement.unilateral(),
-                    tension: c.parts.tension,
-                })
+                (
+                    c.movement.id.clone(),
+                    Leader {
+                        score,
+                        sound,
+                        pattern: c.movement.pattern,
+                        doubted: c.movement.is_doubted(),
+                        one_side: c.movement.unilateral(),
+                        tension: c.parts.tension,
+                    },
+                )
             })
             .collect();
         let parents: BTreeMap<&str, &str> = candidates
             .iter()
             .filter_map(|c| Some((c.movement.id.as_str(), c.movement.variant_of.as_deref()?)))
             .collect();
-        let caps: Vec<Option<f64>> =
-            candidates.iter().map(|c| cap(c, &scores, &parents, intent)).collect();
+        let caps: Vec<Option<f64>> = candidates.iter().map(|c| cap(c, &scores, &parents, intent)).collect();
         let mut moved = false;
         for (candidate, cap) in candidates.iter_mut().zip(caps) {
             if let Some(cap) = cap.filter(|cap| candidate.score > *cap) {

@@ -112,7 +112,13 @@ struct Finder<'f> {
 }
 
 impl<'f> Finder<'f> {
-    fn new(ladder: &'f Ladder, movement: &Movement, intent: &Intent, predicted: Prediction, (torn, arm): (bool, f64)) -> Self {
+    fn new(
+        ladder: &'f Ladder,
+        movement: &Movement,
+        intent: &Intent,
+        predicted: Prediction,
+        (torn, arm): (bool, f64),
+    ) -> Self {
         let reserve = f64::from(intent.reserve());
         let expected = movement_load(predicted.mean, target_reps(intent), reserve, arm);
         let share = if torn { 1.0 } else { 0.5 };

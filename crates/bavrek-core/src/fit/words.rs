@@ -91,14 +91,24 @@ fn length(thirds: &[f64; 3], wanted: &[f64; 3], kept: &mut Vec<String>, lost: &m
     let mut less = Vec::new();
     if distance > 0.12 {
         if wanted[0] - thirds[0] > LESS_LENGTHENED {
-            less.push(format!("less work lengthened: {:.0} % instead of {:.0} %", percent(thirds[0]), percent(wanted[0])));
+            less.push(format!(
+                "less work lengthened: {:.0} % instead of {:.0} %",
+                percent(thirds[0]),
+                percent(wanted[0])
+            ));
         }
         if wanted[2] - thirds[2] > LESS_SHORTENED {
-            less.push(format!("less work shortened: {:.0} % instead of {:.0} %", percent(thirds[2]), percent(wanted[2])));
+            less.push(format!(
+                "less work shortened: {:.0} % instead of {:.0} %",
+                percent(thirds[2]),
+                percent(wanted[2])
+            ));
         }
     }
     match distance {
-        d if d <= 0.12 => kept.push(format!("hard in the same part of the length: {:.0} % lengthened", percent(thirds[0]))),
+        d if d <= 0.12 => {
+            kept.push(format!("hard in the same part of the length: {:.0} % lengthened", percent(thirds[0])))
+        }
         d if d <= 0.25 && less.is_empty() => {
             kept.push(format!("hard in nearly the same part: {:.0} % lengthened", percent(thirds[0])));
         }

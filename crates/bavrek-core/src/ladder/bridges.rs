@@ -95,7 +95,8 @@ pub fn bridges(ladder: &Ladder, ground: &Ground<'_>, around: Option<Kilograms>, 
         return Vec::new();
     }
     let banded = banded_rungs(ground);
-    let bridge = |(i, jump)| Bridge { from: i, to: i + 1, jump, ways: ways(ladder, ground, &banded, (i, jump), landing) };
+    let bridge =
+        |(i, jump)| Bridge { from: i, to: i + 1, jump, ways: ways(ladder, ground, &banded, (i, jump), landing) };
     gaps.into_iter().map(bridge).collect()
 }
 

@@ -52,7 +52,8 @@ pub fn join<T: Familied>(mut raw: Vec<T>) -> Vec<T> {
     let Some(first) = raw.iter().map(Familied::tier).min() else { return raw };
     let plain: Vec<T> = raw.iter().filter(|r| r.tier() == first).copied().collect();
     let banded = plain.iter().all(|r| r.band().is_some() && r.weight_kg().is_none());
-    let mut joining = Joining { kept: if banded { walk(&plain) } else { distinct(&plain) }, banded, above: 0, below: 0 };
+    let mut joining =
+        Joining { kept: if banded { walk(&plain) } else { distinct(&plain) }, banded, above: 0, below: 0 };
     let top = if banded { f64::INFINITY } else { joining.kept.last().map_or(0.0, Rated::load) * HIGHEST };
     let last = raw.iter().map(Familied::tier).max().unwrap_or(first);
     for tier in first + 1..=last {
@@ -105,9 +106,8 @@ impl<T: Familied> Joining<T> {
         while self.above < MOST_ABOVE {
             let Some(top) = self.kept.last().copied() else { return };
             let heaviest = self.kept.iter().filter_map(Familied::weight_kg).fold(0.0, f64::max);
-            let goes_on = |r: &&T| {
-                r.load() >= apart * top.load() && r.weight_kg().is_none_or(|weight| weight >= heaviest)
-            };
+            let goes_on =
+                |r: &&T| r.load() >= apart * top.load() && r.weight_kg().is_none_or(|weight| weight >= heaviest);
             let Some(rung) = more.iter().find(goes_on) else { return };
             self.kept.push(*rung);
             self.above += 1;
@@ -136,11 +136,13 @@ fn between<T: Familied>(below: &T, above: &T, more: &[T], apart: f64) -> Option<
         let wide = above.load() / below.load() > WIDE_GAP;
         inside && own.is_none_or(|(plain, weight)| weight >= plain || (wide && weight >= NEARLY_THE_WEIGHT * plain))
     };
-    let other = |r: &T| u8::from(r.weight_kg() != below.weight_kg() || (r.weight_kg().is_none() && r.band() != below.band()));
+    let other =
+        |r: &T| u8::from(r.weight_kg() != below.weight_kg() || (r.weight_kg().is_none() && r.band() != below.band()));
     let off = |r: &T| (r.load() / middle).ln().abs();
-    let found = more.iter().filter(fits).min_by(|a, b| {
-        (other(a), a.cost()).cmp(&(other(b), b.cost())).then(off(a).total_cmp(&off(b)))
-    });
+    let found = more
+        .iter()
+        .filter(fits)
+        .min_by(|a, b| (other(a), a.cost()).cmp(&(other(b), b.cost())).then(off(a).total_cmp(&off(b))));
     found.copied()
 }
 
@@ -177,7 +179,8 @@ fn next_on_walk<T: Familied>(last: Option<&T>, rest: &[T]) -> Option<usize> {
     let ratio = |r: &T| r.load() / last.load();
     let same = rest.iter().position(|r| r.band() == last.band() && (BAND_STEP..=SAME_BAND).contains(&ratio(r)));
     same.or_else(|| {
-        let near: Vec<usize> = (0..rest.len()).filter(|i| (BAND_STEP..=SAME_BAND).contains(&ratio(&rest[*i]))).collect();
+        let near: Vec<usize> =
+            (0..rest.len()).filter(|i| (BAND_STEP..=SAME_BAND).contains(&ratio(&rest[*i]))).collect();
         near.iter().copied().min_by_key(|i| (rest[*i].cost(), *i))
     })
     .or_else(|| rest.iter().position(|r| ratio(r) >= BAND_STEP))

@@ -322,10 +322,11 @@ impl Scene<'_> {
                 let Some(Ok(help)) = help else { continue };
                 let load = BodyLoad { profile: own.profile.plus(&help), log_sd: HANG_SD.hypot(0.05), ..own };
                 let setup = Setup { foot_in_loop: foot.then_some(true), ..setup };
-                rungs.extend(
-                    self.rung(&load, setup, 2)
-                        .map(|rung| Rung { bands: [Some(BandUse::new(item)), None], helped: true, ..rung }),
-                );
+                rungs.extend(self.rung(&load, setup, 2).map(|rung| Rung {
+                    bands: [Some(BandUse::new(item)), None],
+                    helped: true,
+                    ..rung
+                }));
             }
         }
         rungs

@@ -22,7 +22,7 @@ use serde::{Deserialize, Serialize};
 use crate::anatomy::Implement;
 use crate::dose::StampedLoad;
 use crate::kit::KitItem;
-use crate::mechanics::profile::share_distance;
+use crate::mechanics::profile::{Profile, share_distance};
 use crate::movement::Movement;
 use crate::person::Person;
 use crate::rigging::{Assembly, BandInUse, Loads, Rigged};
@@ -97,13 +97,20 @@ impl LadderStep {
         }
     }
 
+    /// The resistance along the way over its peak, from the curve; none where that was not kept.
+    pub fn force(&self) -> Option<Profile> {
+        let last = self.curve.len().checked_sub(1)?;
+        Some(Profile::sample(|s| self.curve[((s * self.curve.len() as f64) as usize).min(last)]))
+    }
+
     /// Whether it is set up without a contraption: one weight, one band at an ordinary stance, or the body's position
     /// alone. First test sets are plain.
     pub fn is_plain(&self) -> bool {
         let nearer = self.setup.grip_shorter_m.is_some_and(|m| m.value() > 0.0);
         let far = self.setup.anchor_distance_m.is_some_and(|m| m.value() > FAR_OUT);
         let fixed_oddly = self.setup.band_fix == Some(crate::rigging::BandFix::Doubled);
-        let body = self.implements.iter().any(|i| matches!(i, Implement::Bodyweight | Implement::Rings | Implement::Bar));
+        let body =
+            self.implements.iter().any(|i| matches!(i, Implement::Bodyweight | Implement::Rings | Implement::Bar));
         // A band may help in a chin-up or dip; on top of the body it is a load of a later day.
         let helped = self.band_share < 0.0;
         let things = usize::from(self.load.is_some()) + if helped { 0 } else { self.bands.len() };

@@ -3,8 +3,8 @@
 use std::fmt::{self, Write as _};
 
 use super::bands::{self, BandUse};
-use super::levers;
 use super::families::{Familied, join};
+use super::levers;
 use super::prune::Rated;
 use super::supports::{self, Resting};
 use super::{LadderStep, Setup, setup::add};
@@ -104,7 +104,13 @@ impl Made<'_> {
             (false, true, 1) => 3,
             (false, true, _) => 4,
             // Bands alone, where dumbbells carry the movement, are the last resort.
-            (false, false, 1) if self.weighed => if odd || doubled { 6 } else { 5 },
+            (false, false, 1) if self.weighed => {
+                if odd || doubled {
+                    6
+                } else {
+                    5
+                }
+            }
             (false, false, _) if self.weighed => 7,
             (false, false, 1) if !odd && !doubled => 0,
             (false, false, 1) if odd => 1,
@@ -323,8 +329,13 @@ fn held_loads(
         Some(mount) => bands::options(&loaded, mount, movement, person, kit, &posture)?,
         None => Vec::new(),
     };
-    let mixer =
-        Mixer { kilogram: weighing.kilogram, unit: weighing.unit(weighed), thirds: loaded.thirds(), banded: &banded, packed: movement.holds_pack() };
+    let mixer = Mixer {
+        kilogram: weighing.kilogram,
+        unit: weighing.unit(weighed),
+        thirds: loaded.thirds(),
+        banded: &banded,
+        packed: movement.holds_pack(),
+    };
     let recipes = mixer.recipes(&weights, resting);
     let recipes = if thin { join(recipes) } else { recipes };
     Ok(recipes.iter().filter_map(|r| mixer.rung(r, resting)).collect())
@@ -382,7 +393,8 @@ impl Mixer<'_> {
         let band_loads: Vec<f64> = self.banded.iter().map(|b| b.profile.work() / unit).collect();
         let mut recipes = Vec::new();
         let weighed = !weights.is_empty();
-        let tier = |weight: Option<StampedLoad>, bands: &[&BandUse]| Made { weight, bands, body: false, weighed }.tier();
+        let tier =
+            |weight: Option<StampedLoad>, bands: &[&BandUse]| Made { weight, bands, body: false, weighed }.tier();
         for weight in std::iter::once(None).chain(weights.iter().copied().map(Some)) {
             let held = weight.map_or(0.0, |w| w.kilograms().value()) * per_kilogram;
             // Where dumbbells carry a movement, a band alone is no easier to set up than one: the dumbbell stays.
@@ -393,7 +405,14 @@ impl Mixer<'_> {
             for (i, first) in self.banded.iter().enumerate() {
                 let (load, cost) = (held + band_loads[i], cost + first.cost);
                 let band = Some(first.used.item);
-                recipes.push(Recipe { load, cost, tier: tier(weight, &[&first.used]), band, weight, bands: [Some(i), None] });
+                recipes.push(Recipe {
+                    load,
+                    cost,
+                    tier: tier(weight, &[&first.used]),
+                    band,
+                    weight,
+                    bands: [Some(i), None],
+                });
                 // A second band joins only in its plainest configuration; an anchor holds one at a time.
                 if first.plain && first.joins {
                     let rest = self.banded.iter().enumerate().skip(i);

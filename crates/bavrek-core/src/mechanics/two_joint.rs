@@ -48,6 +48,28 @@ pub enum ArmWay {
     },
 }
 
+impl ArmWay {
+    /// Where the hand starts and ends, m from the shoulder (outward, along the press), for a stature; none for a row, whose
+    /// hand hangs along the force.
+    pub fn hand(self, stature: Metres) -> Option<[[f64; 2]; 2]> {
+        let h = stature.value();
+        let scale = h / 1.75;
+        let (upper, lower) = (UPPER_ARM * h, FOREARM * h);
+        let straight = |x: f64| ((NEARLY_STRAIGHT * (upper + lower)).powi(2) - x * x).max(0.0).sqrt();
+        match self {
+            Self::Press { bottom_deg, hands_end } => {
+                let (q, end) = (bottom_deg.to_radians(), hands_end * scale);
+                Some([[upper * q.cos(), upper * q.sin() + lower], [end, straight(end)]])
+            }
+            Self::PushUp { hands_out, bottom } => {
+                let out = hands_out * scale;
+                Some([[out, bottom * scale], [out, straight(out)]])
+            }
+            Self::Row { .. } => None,
+        }
+    }
+}
+
 /// One joint along the way: how far the load acts from it, and how it turns.
 #[derive(Debug, Clone, Copy, PartialEq)]
 pub struct JointWay {
@@ -111,27 +133,18 @@ impl TwoJoint {
     /// ```
     pub fn of(way: ArmWay, stature: Metres) -> Self {
         let h = stature.value();
-        let scale = h / 1.75;
         let (upper, lower) = (UPPER_ARM * h, FOREARM * h);
-        let straight = |x: f64| ((NEARLY_STRAIGHT * (upper + lower)).powi(2) - x * x).max(0.0).sqrt();
-        match way {
-            ArmWay::Press { bottom_deg, hands_end } => {
-                let q = bottom_deg.to_radians();
-                let bottom = [upper * q.cos(), upper * q.sin() + lower];
-                let end = hands_end * scale;
-                Self::pressing(bottom, [end, straight(end)], upper, lower)
-            }
-            ArmWay::PushUp { hands_out, bottom } => {
-                let out = hands_out * scale;
-                Self::pressing([out, bottom * scale], [out, straight(out)], upper, lower)
-            }
-            ArmWay::Row { from_deg, to_deg, lean_deg } => {
-                let at = |share: f64| from_deg + (to_deg - from_deg) * share;
-                let arm = std::array::from_fn(|i| upper * at(middle(i)).to_radians().sin());
-                let edges = std::array::from_fn(|i| at(edge(i)) + lean_deg);
-                Self { shoulder: JointWay { arm, edges, reference: ROWING }, elbow: None }
-            }
+        if let Some([bottom, top]) = way.hand(stature) {
+            return Self::pressing(bottom, top, upper, lower);
         }
+        let (from, to, lean) = match way {
+            ArmWay::Row { from_deg, to_deg, lean_deg } => (from_deg, to_deg, lean_deg),
+            ArmWay::Press { .. } | ArmWay::PushUp { .. } => (0.0, 90.0, 0.0),
+        };
+        let at = |share: f64| from + (to - from) * share;
+        let arm = std::array::from_fn(|i| upper * at(middle(i)).to_radians().sin());
+        let edges = std::array::from_fn(|i| at(edge(i)) + lean);
+        Self { shoulder: JointWay { arm, edges, reference: ROWING }, elbow: None }
     }
 
     fn pressing(bottom: [f64; 2], top: [f64; 2], upper: f64, lower: f64) -> Self {

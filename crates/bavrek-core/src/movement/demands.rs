@@ -111,7 +111,9 @@ impl Asked<'_> {
     /// Flat hands on a floor or an edge, the wrist bent back.
     const fn flat_hands(self) -> bool {
         match self.0.rig {
-            RigModel::PushUp { hands, .. } => matches!(hands, PushUpHands::Floor | PushUpHands::Raised | PushUpHands::Boxes | PushUpHands::Wall),
+            RigModel::PushUp { hands, .. } => {
+                matches!(hands, PushUpHands::Floor | PushUpHands::Raised | PushUpHands::Boxes | PushUpHands::Wall)
+            }
             RigModel::Pike { .. } => true,
             RigModel::Dip { on, .. } => matches!(on, DipOn::Edge | DipOn::EdgeFeetRaised | DipOn::Floor),
             RigModel::BodyExtension { on } => matches!(on, ExtensionOn::Surface | ExtensionOn::Floor),
@@ -168,7 +170,11 @@ impl Asked<'_> {
     const fn deep_push_up(self) -> bool {
         matches!(
             self.0.rig,
-            RigModel::PushUp { hands: PushUpHands::Rings | PushUpHands::Handles | PushUpHands::Boxes, girdle: false, .. }
+            RigModel::PushUp {
+                hands: PushUpHands::Rings | PushUpHands::Handles | PushUpHands::Boxes,
+                girdle: false,
+                ..
+            }
         )
     }
 
@@ -241,7 +247,8 @@ impl Asked<'_> {
         if self.dips() {
             return Some(if matches!(self.0.rig, RigModel::Dip { on: DipOn::Floor, .. }) { Ease } else { Exclude });
         }
-        let turned = matches!(self.action(), Some(JointAction::Rotation)) || self.pattern() == Pattern::Shrug && self.overhead();
+        let turned =
+            matches!(self.action(), Some(JointAction::Rotation)) || self.pattern() == Pattern::Shrug && self.overhead();
         let eased = self.overhead()
             || pullover
             || self.behind()
@@ -344,7 +351,9 @@ impl Asked<'_> {
     fn loads_wrist(self) -> bool {
         let forearms = matches!(
             self.0.rig,
-            RigModel::Trunk { work: TrunkWork::Plank | TrunkWork::LongPlank | TrunkWork::KneePlank | TrunkWork::SidePlank }
+            RigModel::Trunk {
+                work: TrunkWork::Plank | TrunkWork::LongPlank | TrunkWork::KneePlank | TrunkWork::SidePlank
+            }
         );
         let shouldered = self.action() == Some(JointAction::Hinge);
         !(forearms || shouldered) && (self.carried_by_hands() || !self.is_bare())

@@ -17,7 +17,8 @@ impl Caller<'_> {
         let mut call = self.call(CallKind::Swap, None, reasons);
         let fitter = self.fitter();
         let found = fitter.fit(self.question.intent).candidates;
-        let others = found.iter().filter(|c| c.movement.id != self.movement.id).filter(|c| !self.is_twin(c)).take(NAMED);
+        let others =
+            found.iter().filter(|c| c.movement.id != self.movement.id).filter(|c| !self.is_twin(c)).take(NAMED);
         let named: Vec<Alternative> = others.map(|c| alternative(CallKind::Swap, c)).collect();
         call.alternatives.retain(|a| !a.call.rises());
         if !named.is_empty() {

@@ -104,7 +104,8 @@ impl Caller<'_> {
         let size = format!("the next step is {} ({:+.0} %)", self.ladder.steps[up].label, jump * 100.0);
         if self.lands(last, at, up, slower) {
             let left = (reps::reps_after_jump(ratio, capacity) - reserve).max(0.0);
-            let expected = format!("about {left:.0} reps are expected on it with {} in reserve", trim_number(reserve, 1));
+            let expected =
+                format!("about {left:.0} reps are expected on it with {} in reserve", trim_number(reserve, 1));
             return Some(self.call(CallKind::AddLoad, Some(up), vec![done, size, expected]));
         }
         Some(self.bridge(done, size, ratio, last))
@@ -152,8 +153,12 @@ impl Caller<'_> {
         }
         let slower = Tempo { lowering: (tempo.lowering + 2).min(SLOWEST_LOWERING), ..tempo };
         let gain = reps::tempo_gain(10.0, tempo.seconds(), slower.seconds()).exp() - 1.0;
-        let why =
-            format!("lower in {} s instead of {}: like {:.0} % more load", slower.lowering, tempo.lowering, gain * 100.0);
+        let why = format!(
+            "lower in {} s instead of {}: like {:.0} % more load",
+            slower.lowering,
+            tempo.lowering,
+            gain * 100.0
+        );
         let mut reasons = vec![done];
         reasons.extend(more);
         reasons.push(why);

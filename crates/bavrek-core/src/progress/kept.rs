@@ -40,9 +40,9 @@ impl Caller<'_> {
         if let Some(limit) = of(|b| *b == Bearing::Excludes) {
             return Some(self.swap(vec![format!("{}: it rules {} out", limit.text(), self.movement.name)]));
         }
-        let eased = limits.iter().find(|l| {
-            l.severity >= Severity::Moderate && matches!(bearing(self.movement, l), Bearing::Eases(_))
-        })?;
+        let eased = limits
+            .iter()
+            .find(|l| l.severity >= Severity::Moderate && matches!(bearing(self.movement, l), Bearing::Eases(_)))?;
         (!self.is_eased()).then(|| self.eased_for(eased))
     }
 
@@ -50,7 +50,8 @@ impl Caller<'_> {
         let mut call = self.call(CallKind::Ease, self.below().or(self.at), vec![format!("{}: go easy", limit.text())]);
         if self.below().is_none() {
             way_back(&mut call.prescription, self.question.intent);
-            call.reasons.push("no lighter step here: the bottom of the zone, one more in reserve, one set fewer".into());
+            call.reasons
+                .push("no lighter step here: the bottom of the zone, one more in reserve, one set fewer".into());
         }
         call
     }
@@ -81,7 +82,8 @@ impl Caller<'_> {
         let since = self.question.today.checked_sub_days(Days::new(PAIN_DAYS)).unwrap_or(self.question.today);
         let last = self.sessions.last().map_or(since, |s| s.date);
         let since = since.min(last.checked_sub_days(Days::new(PAIN_DAYS)).unwrap_or(last));
-        let sets = self.question.history.iter().filter(|s| s.hurt() && s.date >= since && s.date <= self.question.today);
+        let sets =
+            self.question.history.iter().filter(|s| s.hurt() && s.date >= since && s.date <= self.question.today);
         sets.filter(|s| self.concerns(s).is_some()).map(|s| s.date).collect()
     }
 
@@ -111,7 +113,8 @@ impl Caller<'_> {
             return Some(self.swap(vec![format!("pain {pain} of 10{place}: swap within what does not hurt")]));
         }
         if let Some(day) = days.first() {
-            let other = self.question.history.iter().find(|s| s.date == *day && s.hurt()).and_then(|s| self.concerns(s));
+            let other =
+                self.question.history.iter().find(|s| s.date == *day && s.hurt()).and_then(|s| self.concerns(s));
             let name = other.map_or("another movement", |m| m.name.as_str());
             let reason = format!("it hurt in {name} within two weeks: the same step, nothing is added");
             return Some(self.call(CallKind::Hold, self.at, vec![reason]));
@@ -141,7 +144,8 @@ impl Caller<'_> {
             let reasons = vec![away, format!("a lighter step first: {}", self.ladder.steps[step].label)];
             return Some(self.call(CallKind::Ease, Some(step), reasons));
         }
-        let why = "no step is a little lighter here: the bottom of the zone, one more in reserve, one set fewer".to_owned();
+        let why =
+            "no step is a little lighter here: the bottom of the zone, one more in reserve, one set fewer".to_owned();
         let mut call = self.call(CallKind::Ease, self.at, vec![away, why]);
         way_back(&mut call.prescription, self.question.intent);
         Some(call)

@@ -233,7 +233,10 @@ impl<'a> Caller<'a> {
     /// The largest step of at most so many kilograms, and of at least so many.
     fn at_most(&self, most: f64, least: f64) -> Option<usize> {
         let fits = |i: &usize| (least..=most).contains(&self.load(*i));
-        (0..self.ladder.steps.len()).rev().filter(|i| self.at.is_none_or(|at| !self.ladder.changes_curve(at, *i))).find(fits)
+        (0..self.ladder.steps.len())
+            .rev()
+            .filter(|i| self.at.is_none_or(|at| !self.ladder.changes_curve(at, *i)))
+            .find(fits)
     }
 
     /// How a load compares with another where the arm is lifted with it.

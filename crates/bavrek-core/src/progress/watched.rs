@@ -2,12 +2,12 @@
 
 use super::sessions::Session;
 use super::{Call, CallKind, Caller};
+use crate::log::LoggedSet;
 use crate::log::Observation::{
     self, AnchorMoved, BackLifted, BandSlack, BandTooEasy, Easy, ElbowDrift, FeltInFrontShoulder, FeltInTriceps,
-    FlyBecamePress, ForearmTips, Hard, HipsSagged, Impossible, RangeShort, RingsShook, ShoulderRolled, SideGap, SpeedLost,
-    Swinging,
+    FlyBecamePress, ForearmTips, Hard, HipsSagged, Impossible, RangeShort, RingsShook, ShoulderRolled, SideGap,
+    SpeedLost, Swinging,
 };
-use crate::log::LoggedSet;
 use crate::person::Side;
 
 /// Sides that differ by this share of the better one differ.
@@ -49,9 +49,8 @@ impl Caller<'_> {
 
     /// Range and form: once the same load again, clean; twice the load is too heavy. The range comes first.
     fn form(&self, last: &Session<'_>) -> Option<Call> {
-        let broken = last.count(|s: &LoggedSet| {
-            s.form_kept == Some(false) || s.seen.iter().any(|o| TOO_HEAVY.contains(o))
-        });
+        let broken =
+            last.count(|s: &LoggedSet| s.form_kept == Some(false) || s.seen.iter().any(|o| TOO_HEAVY.contains(o)));
         let seen: Vec<_> = TOO_HEAVY.into_iter().filter(|o| last.saw(*o) > 0).map(|o| o.label()).collect();
         let what = if seen.is_empty() { "form was lost".to_owned() } else { seen.join(", ") };
         match broken {
@@ -65,7 +64,11 @@ impl Caller<'_> {
     fn felt(&self, last: &Session<'_>) -> Option<Call> {
         let cases = [
             (FeltInTriceps, "felt in the triceps before the chest", "wider hands, or tire the chest first"),
-            (FeltInFrontShoulder, "felt in the front shoulder", "tuck the elbows a little, a lower incline, or the floor"),
+            (
+                FeltInFrontShoulder,
+                "felt in the front shoulder",
+                "tuck the elbows a little, a lower incline, or the floor",
+            ),
         ];
         for (seen, what, advice) in cases {
             if last.saw(seen) == 0 {
@@ -114,7 +117,8 @@ impl Caller<'_> {
         if most(Easy) && !last.below_bottom() && !last.at_top() {
             let easy = "the last repetitions were easy";
             return self.risen_by_estimate(last, easy).or_else(|| {
-                let reasons = vec![format!("{}: {easy}", last.told()), "two more reps in each set, the same load".into()];
+                let reasons =
+                    vec![format!("{}: {easy}", last.told()), "two more reps in each set, the same load".into()];
                 Some(self.call(CallKind::AddReps, self.at, reasons))
             });
         }

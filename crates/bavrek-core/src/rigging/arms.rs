@@ -48,14 +48,15 @@ pub fn arm_way(movement: &Movement, trunk: Degrees) -> Option<ArmWay> {
             let usual = match pattern {
                 Pattern::OverheadPress => OVERHEAD,
                 Pattern::HorizontalPress | Pattern::InclinePress | Pattern::DeclinePress | Pattern::ElbowExtension => {
-                    if on_floor(movement) { FLOOR } else { BENCH }
+                    if on_floor(movement) {
+                        FLOOR
+                    } else {
+                        BENCH
+                    }
                 }
                 _ => return None,
             };
-            Some(ArmWay::Press {
-                bottom_deg: bottom_deg.unwrap_or(usual),
-                hands_end: hands_end.unwrap_or(HANDS_END),
-            })
+            Some(ArmWay::Press { bottom_deg: bottom_deg.unwrap_or(usual), hands_end: hands_end.unwrap_or(HANDS_END) })
         }
         _ => body_way(&movement.rig),
     }

@@ -221,7 +221,9 @@ impl<'a> Rigged<'a> {
         let mut notices = Vec::new();
         let (mut log_sd, mut band_share) = (base.log_sd, 0.0);
         for band in loads.bands.iter().flatten().filter(|b| !b.tube) {
-            let Some(pull) = added::band(rig, self.person, band, self.setup.foot_in_loop == Some(true)) else { continue };
+            let Some(pull) = added::band(rig, self.person, band, self.setup.foot_in_loop == Some(true)) else {
+                continue;
+            };
             let pull = pull?;
             profile = profile.plus(&pull);
             let helps = pull.peak() <= 0.0;

@@ -12,8 +12,8 @@ mod held;
 mod notice;
 
 pub use added::helping_band;
-pub use arms::{AimedArm, arm_way, two_joint};
 pub(crate) use added::{band as added_band, weight as added_weight};
+pub use arms::{AimedArm, arm_way, two_joint};
 pub use assembly::{Assembly, Loads, Rigged, usual_height};
 pub(crate) use assembly::{EQUAL_WORK_SD, TRAPPED_SD, WEIGHED_SD, under_back};
 pub use banding::{BandFix, BandInUse, Strands, USUAL_STANCE};

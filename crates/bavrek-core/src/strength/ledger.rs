@@ -42,12 +42,7 @@ pub struct Ledger<'a> {
 impl<'a> Ledger<'a> {
     /// Replays the log. Sets that cannot be are left out and counted by their reason, never averaged in; holds are no
     /// evidence of repetitions and pass in silence. What is predicted is for `today`, where it is given.
-    pub fn replay(
-        catalogue: &'a Catalogue,
-        person: &Person,
-        history: &[LoggedSet],
-        today: Option<NaiveDate>,
-    ) -> Self {
+    pub fn replay(catalogue: &'a Catalogue, person: &Person, history: &[LoggedSet], today: Option<NaiveDate>) -> Self {
         let patterns: BTreeMap<&str, (usize, f64)> = catalogue
             .priors
             .values()
@@ -77,7 +72,10 @@ impl<'a> Ledger<'a> {
         let priors = self.catalogue.priors.values();
         let torn = priors.filter(|p| self.patterns.get(p.id.as_str()).is_some_and(|(i, _)| self.state.disagrees(*i)));
         let torn = torn.map(|p| {
-            format!("sets disagree ({}): was one typed wrong? Starts are kept low until more are logged", p.name.to_lowercase())
+            format!(
+                "sets disagree ({}): was one typed wrong? Starts are kept low until more are logged",
+                p.name.to_lowercase()
+            )
         });
         left_out.chain(torn).collect()
     }

@@ -110,13 +110,10 @@ pub fn read(reps: f64, rir: Option<f64>, per_rep: Option<Seconds>) -> Reading {
 
 /// Log-SD of the load for 12 repetitions, from a set to `n` with `rir` in reserve.
 fn log_sd(n: f64, rir: f64, unsure: f64) -> f64 {
-    let sigma_n =
-        (0.6 + 0.3 * rir).powi(2) + 0.29f64.powi(2) + (0.05 * (n - 10.0).max(0.0)).powi(2) + unsure.powi(2);
+    let sigma_n = (0.6 + 0.3 * rir).powi(2) + 0.29f64.powi(2) + (0.05 * (n - 10.0).max(0.0)).powi(2) + unsure.powi(2);
     let far = if rir >= 4.0 { 0.06f64.powi(2) } else { 0.0 };
-    let variance = 0.035f64.powi(2)
-        + P.powi(2) * sigma_n / (9.0 + n).powi(2)
-        + (0.11 * (g(n) - g(REFERENCE_REPS))).powi(2)
-        + far;
+    let variance =
+        0.035f64.powi(2) + P.powi(2) * sigma_n / (9.0 + n).powi(2) + (0.11 * (g(n) - g(REFERENCE_REPS))).powi(2) + far;
     variance.sqrt()
 }
 

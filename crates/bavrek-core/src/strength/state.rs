@@ -298,11 +298,7 @@ impl StrengthState {
             None => (level + prior.0, level_variance + prior.1.powi(2) + RATIO_SD.powi(2), 0),
         };
         let (lost, unsure) = away(self.trained[pattern].last, today);
-        Prediction {
-            mean: mean + Self::novelty(sessions) - lost,
-            sd: (variance + unsure).max(0.0).sqrt(),
-            sessions,
-        }
+        Prediction { mean: mean + Self::novelty(sessions) - lost, sd: (variance + unsure).max(0.0).sqrt(), sessions }
     }
 
     /// Whether any set of the pattern was taken.
@@ -333,7 +329,13 @@ mod tests {
     use super::super::reps;
     use super::*;
 
-    fn evidence<'a>(exercise: &'a str, pattern: usize, date: NaiveDate, log_load: f64, prior: (f64, f64)) -> SetEvidence<'a> {
+    fn evidence<'a>(
+        exercise: &'a str,
+        pattern: usize,
+        date: NaiveDate,
+        log_load: f64,
+        prior: (f64, f64),
+    ) -> SetEvidence<'a> {
         SetEvidence { exercise, pattern, date, log_load, reading: reps::read(10.0, Some(2.0), None), prior }
     }
 

@@ -9,7 +9,7 @@ use bavrek_core::kit::Place;
 use bavrek_core::ladder::Setup;
 use bavrek_core::log::LoggedSet;
 use bavrek_core::method::Method;
-use bavrek_core::movement::Catalogue;
+use bavrek_core::movement::{Catalogue, Style};
 use bavrek_core::person::Person;
 use bavrek_core::plan::Intent;
 use bavrek_core::safety::Caution;
@@ -58,6 +58,8 @@ struct CandidateAnswer {
     kept: Vec<String>,
     lost: Vec<String>,
     start: StartAnswer,
+    #[serde(skip_serializing_if = "Option::is_none")]
+    curves: Option<CurvesAnswer>,
     prescription: Prescription,
     #[serde(skip_serializing_if = "Option::is_none")]
     easier: Option<String>,
@@ -75,7 +77,26 @@ struct StartAnswer {
     effective_kg: f64,
     low_kg: f64,
     high_kg: f64,
+    /// Whole repetitions to failure less the reserve; 41 stands for more than 40. Null where seconds are asked.
+    expected_reps: Option<u16>,
     basis: String,
+}
+
+/// What both joints of a press or row meet.
+#[derive(Debug, Clone, Serialize, JsonSchema)]
+struct CurvesAnswer {
+    #[serde(skip_serializing_if = "Option::is_none")]
+    shoulder: Option<JointAnswer>,
+    #[serde(skip_serializing_if = "Option::is_none")]
+    elbow: Option<JointAnswer>,
+}
+
+#[derive(Debug, Clone, Serialize, JsonSchema)]
+struct JointAnswer {
+    /// Shares of its work in the lengthened, middle and shortened third.
+    thirds: [f64; 3],
+    /// Its part of the work of both, 0 to 1.
+    part: f64,
 }
 
 #[derive(Debug, Clone, Serialize, JsonSchema)]
@@ -154,8 +175,13 @@ fn candidate(found: &Candidate<'_>) -> CandidateAnswer {
             effective_kg: step.effective_kg.value(),
             low_kg: found.start.low.value(),
             high_kg: found.start.high.value(),
+            expected_reps: (movement.style != Style::Hold).then(|| found.start.expected_reps()),
             basis: found.start.basis.id().to_owned(),
         },
+        curves: found.curves.map(|c| CurvesAnswer {
+            shoulder: c.shoulder.map(|thirds| JointAnswer { thirds, part: 1.0 - c.elbow_part }),
+            elbow: c.elbow.map(|thirds| JointAnswer { thirds, part: c.elbow_part }),
+        }),
         prescription: found.prescription.clone(),
         easier: movement.easier.clone(),
         harder: movement.harder.clone(),

@@ -4,6 +4,7 @@ mod rigs;
 
 use bavrek_core::kit::KitItem;
 use bavrek_core::mechanics::profile::{Profile, SAMPLES, Thirds};
+use bavrek_core::mechanics::two_joint::{JointWay, TwoJoint};
 use bavrek_core::person::Person;
 use bavrek_core::rigging::Notice;
 use bavrek_core::units::GRAVITY;
@@ -57,6 +58,14 @@ enum JointMovement {
     Pullover,
 }
 
+#[derive(Debug, Clone, Copy, PartialEq, Eq, Deserialize, JsonSchema)]
+#[serde(rename_all = "snake_case")]
+enum ArmMovement {
+    Press,
+    PushUp,
+    Row,
+}
+
 /// A rig by kind.
 #[derive(Debug, Clone, Deserialize, JsonSchema)]
 #[serde(tag = "kind", rename_all = "snake_case", deny_unknown_fields)]
@@ -98,6 +107,18 @@ enum Rig {
         band: Option<KitItem>,
         bench_deg: f64,
     },
+    TwoJoint {
+        movement: ArmMovement,
+        bottom_deg: Option<f64>,
+        hands_end_m: Option<f64>,
+        hands_outside_m: Option<f64>,
+        bottom_m: Option<f64>,
+        from_deg: Option<f64>,
+        to_deg: Option<f64>,
+        dumbbell: Option<Mass>,
+        band: Option<KitItem>,
+        anchor: Option<[f64; 2]>,
+    },
     SingleJoint {
         movement: JointMovement,
         upper_arm_deg: f64,
@@ -121,7 +142,26 @@ pub struct ForceAnswer {
     #[serde(skip_serializing_if = "Option::is_none")]
     body_mass_fraction: Option<f64>,
     log_sd: f64,
+    /// What the shoulder meets, where both joints are asked about.
+    #[serde(skip_serializing_if = "Option::is_none")]
+    shoulder: Option<JointAnswer>,
+    /// What the elbow meets.
+    #[serde(skip_serializing_if = "Option::is_none")]
+    elbow: Option<JointAnswer>,
+    /// The elbow's part of the work of both, 0 to 1.
+    #[serde(skip_serializing_if = "Option::is_none")]
+    elbow_part: Option<f64>,
     warnings: Vec<Warning>,
+}
+
+/// One joint along the way.
+#[derive(Debug, Clone, Serialize, JsonSchema)]
+struct JointAnswer {
+    /// Shares of its work in the lengthened, middle and shortened third.
+    thirds: [f64; 3],
+    /// Its work, N·m.
+    work_nm: f64,
+    curve: Vec<CurvePoint>,
 }
 
 #[derive(Debug, Clone, Copy, Serialize, JsonSchema)]
@@ -157,6 +197,7 @@ struct Loading {
     thirds: Thirds,
     log_sd: f64,
     body_mass_fraction: Option<f64>,
+    joints: Option<TwoJoint>,
     warnings: Vec<Warning>,
 }
 
@@ -170,6 +211,7 @@ impl Loading {
             thirds: Thirds::of_path(),
             log_sd,
             body_mass_fraction: None,
+            joints: None,
             warnings: Vec::new(),
         }
     }
@@ -200,8 +242,26 @@ pub(super) fn answer(request: &ForceRequest) -> Result<ForceAnswer, RequestError
         thirds,
         body_mass_fraction: loading.body_mass_fraction,
         log_sd: loading.log_sd,
+        shoulder: loading.joints.as_ref().and_then(|both| joint(&both.shoulder, &loading.profile)),
+        elbow: loading.joints.as_ref().and_then(|both| joint(both.elbow.as_ref()?, &loading.profile)),
+        elbow_part: loading
+            .joints
+            .as_ref()
+            .filter(|both| both.elbow.is_some())
+            .map(|both| both.elbow_part(&loading.profile)),
         warnings: loading.warnings,
     })
+}
+
+/// What one joint meets; none where it does no work.
+fn joint(way: &JointWay, force: &Profile) -> Option<JointAnswer> {
+    let moment = way.moment(force);
+    let point = |i: usize| {
+        let at = i as f64 / (POINTS - 1) as f64;
+        CurvePoint { at, n_m: Some(moment.at(at)), kg: None }
+    };
+    let thirds = way.shares(force)?;
+    Some(JointAnswer { thirds, work_nm: way.work(force, false), curve: (0..POINTS).map(point).collect() })
 }
 
 /// The resistance at equal distances from the lengthened to the shortened end.

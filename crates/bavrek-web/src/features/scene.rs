@@ -63,7 +63,20 @@ impl Scene {
         let limits_since = who.limits.iter().filter(|l| l.in_force(who.today)).map(|l| l.since).max();
         let Who { client, person, today, .. } = who;
         let method = None;
-        Ok(Self { client, person, place_head, place, today, log, put_aside, method, weights, banners, stopped, limits_since })
+        Ok(Self {
+            client,
+            person,
+            place_head,
+            place,
+            today,
+            log,
+            put_aside,
+            method,
+            weights,
+            banners,
+            stopped,
+            limits_since,
+        })
     }
 
     /// The frame of a page about the client.

@@ -174,7 +174,8 @@ impl World<'_> {
             );
             // What asks for another movement is left as it is: the simulated trainer holds.
             let elsewhere = call.exercise.as_deref().is_some_and(|id| id != fit.exercise);
-            let moves = !elsewhere && !matches!(call.call, CallKind::HarderVariation | CallKind::Swap | CallKind::Refer);
+            let moves =
+                !elsewhere && !matches!(call.call, CallKind::HarderVariation | CallKind::Swap | CallKind::Refer);
             let decided = if moves { call.call } else { CallKind::Hold };
             let step = call.step.filter(|_| moves).unwrap_or_else(|| fit.step.clone());
             let new = NewFit {

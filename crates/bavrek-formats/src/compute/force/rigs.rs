@@ -7,12 +7,13 @@ use bavrek_core::mechanics::path::{AnchoredPath, BandUnderBack, Trapped, kilogra
 use bavrek_core::mechanics::profile::Profile;
 use bavrek_core::mechanics::ring_curl::{ELBOW_RANGE, RingCurl};
 use bavrek_core::mechanics::single_joint::{BandPull, JointAction, SingleJoint};
+use bavrek_core::mechanics::two_joint::{ArmWay, TwoJoint};
 use bavrek_core::person::Person;
 use bavrek_core::ranges::{self, LegalRange};
 use bavrek_core::rigging::{BandInUse, Notice, helping_band};
 use bavrek_core::units::{Degrees, GRAVITY, Kilograms, Metres};
 
-use super::{HandsOn, JointMovement, Loading, Mass, PushUpSupport, Rig};
+use super::{ArmMovement, HandsOn, JointMovement, Loading, Mass, PushUpSupport, Rig};
 use crate::RequestError;
 
 /// Log-SD of the convention that equal work is equal load.
@@ -67,6 +68,21 @@ pub(super) fn loading(person: &Person, rig: &Rig) -> Result<Loading, RequestErro
             band_pull(band, *anchor, [*hand_start, *hand_end], *strands, *wrapped_m)
         }
         Rig::Press { dumbbell, band, bench_deg } => press(person, *dumbbell, band.as_ref(), *bench_deg),
+        Rig::TwoJoint {
+            movement,
+            bottom_deg,
+            hands_end_m,
+            hands_outside_m,
+            bottom_m,
+            from_deg,
+            to_deg,
+            dumbbell,
+            band,
+            anchor,
+        } => {
+            let asked = [*bottom_deg, *hands_end_m, *hands_outside_m, *bottom_m, *from_deg, *to_deg];
+            two_joint(person, arm_way(*movement, asked)?, *dumbbell, band.as_ref(), *anchor)
+        }
         Rig::SingleJoint { movement, upper_arm_deg, torso_deg, dumbbell, band, anchor, floor } => {
             check(ranges::LIMB_ANGLE, "upper_arm_deg", *upper_arm_deg)?;
             check(ranges::LIMB_ANGLE, "torso_deg", *torso_deg)?;
@@ -252,6 +268,84 @@ fn press(
         );
     }
     Ok(loading)
+}
+
+/// Angles of an upper arm in a press or row, degrees.
+const ARM_ANGLE: LegalRange = LegalRange { min: -90.0, max: 180.0, unit: "degrees" };
+/// Distances of the hand from the shoulder, m.
+const HAND_OUT: LegalRange = LegalRange { min: -0.3, max: 0.5, unit: "m" };
+
+/// The way of the arm; what is not given is usual.
+fn arm_way(movement: ArmMovement, asked: [Option<f64>; 6]) -> Result<ArmWay, RequestError> {
+    const FIELDS: [(&str, LegalRange); 6] = [
+        ("bottom_deg", ARM_ANGLE),
+        ("hands_end_m", HAND_OUT),
+        ("hands_outside_m", HAND_OUT),
+        ("bottom_m", HAND_OUT),
+        ("from_deg", ARM_ANGLE),
+        ("to_deg", ARM_ANGLE),
+    ];
+    for ((field, range), value) in FIELDS.into_iter().zip(asked) {
+        value.map_or(Ok(0.0), |v| check(range, field, v))?;
+    }
+    let [bottom_deg, hands_end, hands_out, bottom, from, to] = asked;
+    Ok(match movement {
+        ArmMovement::Press => {
+            ArmWay::Press { bottom_deg: bottom_deg.unwrap_or(-25.0), hands_end: hands_end.unwrap_or(0.10) }
+        }
+        ArmMovement::PushUp => ArmWay::PushUp { hands_out: hands_out.unwrap_or(0.15), bottom: bottom.unwrap_or(0.13) },
+        ArmMovement::Row => ArmWay::Row { from_deg: from.unwrap_or(0.0), to_deg: to.unwrap_or(90.0), lean_deg: 0.0 },
+    })
+}
+
+fn two_joint(
+    person: &Person,
+    way: ArmWay,
+    dumbbell: Option<Mass>,
+    item: Option<&KitItem>,
+    anchor: Option<[f64; 2]>,
+) -> Result<Loading, RequestError> {
+    let kg = mass("dumbbell", dumbbell, ranges::DUMBBELL)?.value();
+    let mut force = Profile([kg * GRAVITY; 60]);
+    let mut log_sd = WEIGHED_SD;
+    let mut share = None;
+    if let Some(item) = item {
+        let found = band("band", item)?;
+        let Some([start, end]) = way.hand(person.height_m) else {
+            return Err(RequestError::new("rig.band", "a band row is asked as band_pull"));
+        };
+        let anchor = anchor.ok_or_else(|| RequestError::new("rig.anchor", "say where the band is fixed"))?;
+        for (i, value) in anchor.into_iter().enumerate() {
+            check(ranges::COORDINATE, &format!("anchor[{i}]"), value)?;
+        }
+        let path = AnchoredPath {
+            rubber: found.rubber,
+            strands: if found.tube { 1.0 } else { 2.0 },
+            free: found.whole,
+            anchor,
+            start,
+            end,
+        };
+        let refused = RequestError::refused("rig.band");
+        force = force.plus(&path.profile().map_err(&refused)?);
+        log_sd = log_sd.hypot(found.rubber.log_sd());
+    } else if dumbbell.is_none() {
+        let ArmWay::PushUp { .. } = way else {
+            return Err(RequestError::new("rig.dumbbell", "give a dumbbell, a band or both"));
+        };
+        // A flat push-up: each hand carries half.
+        share = Some(PUSH_UP_SHARE);
+        force = Profile([0.5 * PUSH_UP_SHARE * person.body_mass_kg.weight().value(); 60]);
+        log_sd = 0.06;
+    }
+    let both = TwoJoint::of(way, person.height_m);
+    let ends = [force.0[0], force.0[59]];
+    Ok(Loading {
+        thirds: both.shoulder.thirds(),
+        joints: Some(both),
+        body_mass_fraction: share,
+        ..Loading::of_force(force, ends, log_sd)
+    })
 }
 
 fn single_joint(
