@@ -136,7 +136,11 @@ async fn a_pinned_movement_stays_where_it_can_and_says_where_it_cannot(pool: Poo
 async fn what_cannot_be_done_there_is_left_open(pool: Pool) {
     let (world, visitor) = desk(&pool).await;
     let bare = another_place(&pool, &world, "[]").await;
-    let page = visitor.get(&format!("/clients/{}/refit?from={}&to={bare}", world.client, world.place)).await;
+    let look = format!("/clients/{}/refit?from={}&to={bare}", world.client, world.place);
+    assert!(visitor.get(&look).await.text.contains("1 of 1</b> slots find a movement"), "one hand resists the other");
+    let aside = format!("/slots/{}/aside", world.slot);
+    visitor.post(&aside, &[("exercise", "self_resisted_curl"), ("reason", "will not push against himself")]).await;
+    let page = visitor.get(&look).await;
     assert!(page.text.contains("0 of 1</b> slots find a movement"), "a floor trains no biceps");
     assert!(page.text.contains("Nothing here"));
     let (from, to) = (world.place.to_string(), bare.to_string());
@@ -296,7 +300,10 @@ async fn one_broken_weight_leaves_the_others_on_the_shelf(pool: Pool) {
     visitor.post(&format!("/slots/{}/fit", world.slot), &[("exercise", "dumbbell_curl")]).await;
     let (spot, id, piece) = (format!("/slots/{}/spot", world.slot), new_id().to_string(), world.dumbbells.to_string());
     let broken = [("id", id.as_str()), ("piece", piece.as_str()), ("weight", "8.5"), ("why", "broken")];
-    visitor.post(&spot, &[&broken[..], &[("exercise", "band_curl")]].concat()).await;
+    let page = visitor.get(&format!("{spot}?piece={piece}&weight=8.5&why=broken")).await;
+    let offered = page.text.split("name=\"exercise\" value=\"").nth(1).unwrap().split('"').next().unwrap();
+    let done = visitor.post(&spot, &[&broken[..], &[("exercise", offered)]].concat()).await;
+    assert_eq!(done.status, StatusCode::OK);
     let left = kit::pieces(&pool, world.trainer, world.place).await.unwrap();
     assert!(left.iter().any(|p| p.item.text() == "dumbbells 8, 9, 9.5, 10, 10.5, 11, 11.5, 12 kg pairs"), "{left:?}");
 }
