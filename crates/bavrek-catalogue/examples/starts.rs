@@ -48,7 +48,7 @@ fn main() {
             );
         }
     }
-    let share = |n: usize| 100.0 * n as f64 / told.max(1) as f64;
+    let share = |n: usize| 100.0 * n as f64 / f64::from(told.max(1));
     println!(
         "{} answers, {held} held; of {told} counted in repetitions: {:.1} % at 5 to 30, {:.1} % above 40, {:.1} % below 2",
         answers.len(),

@@ -72,7 +72,7 @@ fn fill(entry: &mut Table, base: &Table) {
                 }
             }
             (Some(Value::Array(_)), Value::Array(rules)) if key == "limits" || key == "drop" => {
-                merge(entry, key, rules)
+                merge(entry, key, rules);
             }
             _ => {}
         }

@@ -284,7 +284,9 @@ fn no_observation_is_without_a_rule() {
 fn easy_repetitions_inside_the_zone_raise_the_load() {
     let call = Asked::of(CURL, {
         let mut sets = seen_in(3, Observation::Easy, "dumbbell_curl", 10.0, &[11, 11, 11]);
-        sets.iter_mut().for_each(|s| s.rir = Some(3));
+        for set in &mut sets {
+            set.rir = Some(3);
+        }
         sets
     })
     .call();

@@ -91,7 +91,6 @@ fn legs(work: TrunkWork, hip: Point, h: f64, s: f64) -> Vec<Leg> {
         [hip, knee, ankle, upward(ankle, 0.06 * h, toes)]
     };
     match work {
-        TrunkWork::CurlUp => vec![bent_on_floor()],
         TrunkWork::DeadBug => vec![raised(between_angles(70.0, 0.0, s), 90.0), raised(0.0, 90.0)],
         TrunkWork::ReverseCrunch => vec![raised(between_angles(10.0, -35.0, s), between_angles(80.0, 40.0, s))],
         TrunkWork::HollowHold => vec![raised(72.0, 72.0)],
@@ -102,6 +101,7 @@ fn legs(work: TrunkWork, hip: Point, h: f64, s: f64) -> Vec<Leg> {
         }
         TrunkWork::KneeRaise => vec![raised(between_angles(176.0, 75.0, s), between_angles(184.0, 178.0, s))],
         TrunkWork::LegRaise => vec![raised(between_angles(178.0, 88.0, s), between_angles(178.0, 86.0, s))],
+        // The curl-up keeps its feet on the floor.
         _ => vec![bent_on_floor()],
     }
 }

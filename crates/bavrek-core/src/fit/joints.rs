@@ -37,11 +37,10 @@ pub enum Bearing {
 pub fn bearing(movement: &Movement, limit: &Limit) -> Bearing {
     match (movement.rule(limit.joint, limit.what), limit.severity) {
         (Some(LimitEffect::Exclude), Severity::Mild) => Bearing::Eases(NEARLY_OUT),
-        (Some(LimitEffect::Exclude), _) => Bearing::Excludes,
         (Some(LimitEffect::Ease), Severity::Mild) => Bearing::Eases(MILD),
         (Some(LimitEffect::Ease), Severity::Moderate) => Bearing::Eases(MODERATE),
         (Some(LimitEffect::Ease), Severity::Severe) if limit.what.is_of_range() => Bearing::Eases(LITTLE_RANGE),
-        (Some(LimitEffect::Ease), Severity::Severe) => Bearing::Excludes,
+        (Some(LimitEffect::Exclude | LimitEffect::Ease), _) => Bearing::Excludes,
         (None, Severity::Severe) if movement.loads_joint(limit.joint) => Bearing::Eases(MINDED),
         (None, _) => Bearing::Free,
     }

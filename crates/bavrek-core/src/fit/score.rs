@@ -149,7 +149,7 @@ pub(super) fn parts(case: &Case<'_>, targeting: f64, added: Seconds) -> Parts {
         tension: tension(movement, step, yardstick),
         reach: reach(start, intent, yardstick.long_sets),
         steps: steps(ladder, start),
-        joints: kindness(movement, person, step.setup.bench_deg.map(|deg| deg.value())),
+        joints: kindness(movement, person, step.setup.bench_deg.map(super::super::units::Degrees::value)),
         stability: steady,
         setup: setup(movement, step, intent, added),
     }

@@ -107,7 +107,7 @@ fn length(thirds: &[f64; 3], wanted: &[f64; 3], kept: &mut Vec<String>, lost: &m
     }
     match distance {
         d if d <= 0.12 => {
-            kept.push(format!("hard in the same part of the length: {:.0} % lengthened", percent(thirds[0])))
+            kept.push(format!("hard in the same part of the length: {:.0} % lengthened", percent(thirds[0])));
         }
         d if d <= 0.25 && less.is_empty() => {
             kept.push(format!("hard in nearly the same part: {:.0} % lengthened", percent(thirds[0])));
@@ -138,8 +138,8 @@ pub(super) fn reasons(case: &Case<'_>) -> Vec<String> {
         ));
     }
     reasons.push(room_to_grow(ladder, start));
-    reasons.extend(person.limits.iter().filter_map(|limit| of_limit(movement, limit)));
-    reasons.extend(of_age(person, step.setup.bench_deg.map(|deg| deg.value()), movement));
+    reasons.extend(person.limits.iter().filter_map(|limit| of_limit(movement, *limit)));
+    reasons.extend(of_age(person, step.setup.bench_deg.map(super::super::units::Degrees::value), movement));
     reasons
 }
 
@@ -193,8 +193,8 @@ fn room_to_grow(ladder: &Ladder, start: &Start) -> String {
 }
 
 /// How a limit bears on the movement, where it does.
-fn of_limit(movement: &Movement, limit: &Limit) -> Option<String> {
-    match bearing(movement, limit) {
+fn of_limit(movement: &Movement, limit: Limit) -> Option<String> {
+    match bearing(movement, &limit) {
         Bearing::Free => None,
         Bearing::Eases(_) if movement.rule(limit.joint, limit.what).is_none() => {
             Some(format!("mind it, stop at the first sign: {}", limit.text()))

@@ -95,26 +95,26 @@ impl Made<'_> {
     fn tier(&self) -> u8 {
         let odd = self.bands.iter().any(|b| b.is_odd());
         let doubled = self.bands.iter().any(|b| b.is_doubled());
-        match (self.body, self.weight.is_some(), self.bands.len()) {
-            (true, false, 0) => 0,
-            (true, true, 0) => 1,
-            (true, _, _) => 2,
-            (false, true, 0) => 0,
-            (false, true, 1) if !odd && !doubled => 2,
-            (false, true, 1) => 3,
-            (false, true, _) => 4,
-            // Bands alone, where dumbbells carry the movement, are the last resort.
-            (false, false, 1) if self.weighed => {
-                if odd || doubled {
-                    6
-                } else {
-                    5
-                }
-            }
-            (false, false, _) if self.weighed => 7,
-            (false, false, 1) if !odd && !doubled => 0,
-            (false, false, 1) if odd => 1,
-            (false, false, _) => 2,
+        let plain = !odd && !doubled;
+        let bands = self.bands.len();
+        if self.body {
+            return if bands > 0 { 2 } else { u8::from(self.weight.is_some()) };
+        }
+        if self.weight.is_some() {
+            return match bands {
+                0 => 0,
+                1 if plain => 2,
+                1 => 3,
+                _ => 4,
+            };
+        }
+        // Bands alone, where dumbbells carry the movement, are the last resort.
+        match (self.weighed, bands) {
+            (true, 1) => 5 + u8::from(!plain),
+            (true, _) => 7,
+            (false, 1) if plain => 0,
+            (false, 1) if odd => 1,
+            (false, _) => 2,
         }
     }
 }

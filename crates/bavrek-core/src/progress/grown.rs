@@ -238,7 +238,7 @@ impl Caller<'_> {
         let why = format!("{STALL_SESSIONS} sessions without credible change");
         let tempo_now = self.question.prescription.sets.first().map(|s| s.tempo);
         let usual = self.question.intent.tempo.unwrap_or(Tempo::USUAL);
-        let loads: Vec<f64> = recent.iter().filter_map(|s| s.load).map(|kg| kg.value()).collect();
+        let loads: Vec<f64> = recent.iter().filter_map(|s| s.load).map(super::super::units::Kilograms::value).collect();
         let one_step = loads.iter().all(|kg| (kg / loads[0] - 1.0).abs() < 1.0 - 1.0 / SAME);
         if tempo_now == Some(usual)
             && let Some(call) = self.slower(why.clone(), vec![])

@@ -43,10 +43,10 @@ impl Caller<'_> {
         let eased = limits
             .iter()
             .find(|l| l.severity >= Severity::Moderate && matches!(bearing(self.movement, l), Bearing::Eases(_)))?;
-        (!self.is_eased()).then(|| self.eased_for(eased))
+        (!self.is_eased()).then(|| self.eased_for(*eased))
     }
 
-    fn eased_for(&self, limit: &Limit) -> Call {
+    fn eased_for(&self, limit: Limit) -> Call {
         let mut call = self.call(CallKind::Ease, self.below().or(self.at), vec![format!("{}: go easy", limit.text())]);
         if self.below().is_none() {
             way_back(&mut call.prescription, self.question.intent);
@@ -64,7 +64,12 @@ impl Caller<'_> {
             return last.date >= since;
         }
         let since = last.date.checked_sub_days(Days::new(7 * EASED_WEEKS)).unwrap_or(last.date);
-        let best = self.sessions.iter().filter(|s| s.date >= since).filter_map(|s| s.load).map(|kg| kg.value());
+        let best = self
+            .sessions
+            .iter()
+            .filter(|s| s.date >= since)
+            .filter_map(|s| s.load)
+            .map(super::super::units::Kilograms::value);
         last.load.is_some_and(|kg| kg.value() < EASED * best.fold(0.0, f64::max))
     }
 
@@ -136,7 +141,7 @@ impl Caller<'_> {
             return Some(self.call(CallKind::Hold, self.at, vec![format!("{away}: the same step first")]));
         }
         let (_, most, least) = if days > MUCH_LIGHTER.0 { MUCH_LIGHTER } else { LIGHTER };
-        let last = self.sessions.last().and_then(|s| s.load).map_or(0.0, |kg| kg.value());
+        let last = self.sessions.last().and_then(|s| s.load).map_or(0.0, super::super::units::Kilograms::value);
         let own = self.estimated_step().filter(|_| days > MUCH_LIGHTER.0);
         let lighter = self.at_most(most * last, least * last);
         let step = [lighter, own.filter(|i| self.load(*i) < most * last)].into_iter().flatten().min();

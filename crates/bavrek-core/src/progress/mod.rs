@@ -196,7 +196,7 @@ impl<'a> Caller<'a> {
         if !self.painful_days().is_empty() {
             call.alternatives.retain(|a| a.call != CallKind::Hold || call.call == CallKind::Hold);
         }
-        call.reasons.extend(self.beside(last));
+        call.reasons.extend(Self::beside(last));
         call
     }
 

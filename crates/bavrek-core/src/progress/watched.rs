@@ -51,7 +51,8 @@ impl Caller<'_> {
     fn form(&self, last: &Session<'_>) -> Option<Call> {
         let broken =
             last.count(|s: &LoggedSet| s.form_kept == Some(false) || s.seen.iter().any(|o| TOO_HEAVY.contains(o)));
-        let seen: Vec<_> = TOO_HEAVY.into_iter().filter(|o| last.saw(*o) > 0).map(|o| o.label()).collect();
+        let seen: Vec<_> =
+            TOO_HEAVY.into_iter().filter(|o| last.saw(*o) > 0).map(super::super::log::Observation::label).collect();
         let what = if seen.is_empty() { "form was lost".to_owned() } else { seen.join(", ") };
         match broken {
             0 => None,
@@ -137,7 +138,7 @@ impl Caller<'_> {
     }
 
     /// What is said beside whatever is called: sides that differ.
-    pub(super) fn beside(&self, last: &Session<'_>) -> Option<String> {
+    pub(super) fn beside(last: &Session<'_>) -> Option<String> {
         let policy = "the weaker side first, the stronger matches it";
         let of = |side: Side| {
             let sets: Vec<f64> = last

@@ -215,7 +215,6 @@ fn limb(rig: &RigModel, person: &Person) -> Result<BodyLoad, MechanicsError> {
 /// The beam of a plank or roll-out, and its arm angles lengthened and shortened.
 pub fn trunk_postures(person: &Person, work: TrunkWork, setup: &Setup) -> (Bridge, [Degrees; 2]) {
     let (base, rest, hands, arms) = match work {
-        TrunkWork::Plank | TrunkWork::SidePlank => (Base::Toes, Rest::Forearms, 0.0, [90.0, 90.0]),
         TrunkWork::LongPlank => (Base::Toes, Rest::Forearms, 0.0, [130.0, 130.0]),
         TrunkWork::KneePlank => (Base::Knees, Rest::Forearms, 0.0, [90.0, 90.0]),
         TrunkWork::WheelKnees => (Base::Knees, Rest::Hands, AXLE, [160.0, 80.0]),
@@ -223,7 +222,7 @@ pub fn trunk_postures(person: &Person, work: TrunkWork, setup: &Setup) -> (Bridg
         TrunkWork::RingsKnees => (Base::Knees, Rest::Hands, LOW_RINGS, [155.0, 80.0]),
         TrunkWork::RingsToes => (Base::Toes, Rest::Hands, LOW_RINGS, [150.0, 85.0]),
         TrunkWork::WalkOut => (Base::Toes, Rest::Hands, 0.0, [140.0, 85.0]),
-        // No beams; asked for by nobody.
+        // The plank and the side plank; the other work is no beam and is asked for by nobody.
         _ => (Base::Toes, Rest::Forearms, 0.0, [90.0, 90.0]),
     };
     let hands = setup.hands_height_m.map_or(hands, Metres::value);

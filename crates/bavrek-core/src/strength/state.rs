@@ -329,13 +329,7 @@ mod tests {
     use super::super::reps;
     use super::*;
 
-    fn evidence<'a>(
-        exercise: &'a str,
-        pattern: usize,
-        date: NaiveDate,
-        log_load: f64,
-        prior: (f64, f64),
-    ) -> SetEvidence<'a> {
+    fn evidence(exercise: &str, pattern: usize, date: NaiveDate, log_load: f64, prior: (f64, f64)) -> SetEvidence<'_> {
         SetEvidence { exercise, pattern, date, log_load, reading: reps::read(10.0, Some(2.0), None), prior }
     }
 
