@@ -99,8 +99,6 @@ pub struct Candidate<'a> {
     pub score: f64,
     /// Its parts.
     pub parts: Parts,
-    /// What both joints of a press, push-up or row meet.
-    pub curves: Option<JointShares>,
     /// What of the intent is kept.
     pub kept: Vec<String>,
     /// What of it is lost.
@@ -120,6 +118,11 @@ impl Candidate<'_> {
     pub fn reps_on(&self, step: usize) -> Option<f64> {
         let load = self.ladder.steps.get(step)?.effective_kg.value();
         Some(start::expected_reps(self.start.reference, load, self.start.reserve, self.start.arm))
+    }
+
+    /// What the first set asks of both joints of a press, push-up or row.
+    pub fn curves(&self, person: &Person) -> Option<JointShares> {
+        JointShares::of(self.movement, person, self.step())
     }
 
     /// The step to start on.
@@ -366,23 +369,9 @@ impl<'a, 'r> Fitter<'a, 'r> {
                 around.map(|(step, reps)| format!("without changing over: {}, about {reps:.0} reps", step.label)),
             );
         }
-        let curves = JointShares::of(movement, person, step);
         let cautions = cautions(self.catalogue, movement, step, self.room.kit);
         let score = parts.score(&job.weights);
-        Ok(Candidate {
-            movement,
-            ladder,
-            start,
-            score,
-            parts,
-            curves,
-            kept,
-            lost,
-            prescription,
-            conflicts,
-            cautions,
-            reasons,
-        })
+        Ok(Candidate { movement, ladder, start, score, parts, kept, lost, prescription, conflicts, cautions, reasons })
     }
 }
 

@@ -8,11 +8,11 @@ use crate::anatomy::{Implement, Surface};
 use crate::dose::StampedLoad;
 use crate::kit::KitItem;
 use crate::mechanics::lever::HANG_SD;
-use crate::mechanics::profile::Profile;
+use crate::mechanics::profile::{Profile, Thirds};
 use crate::mechanics::ring_curl::RingCurl;
 use crate::movement::{DipOn, ExtensionOn, Hands, Movement, PikeFeet, PushUpHands, RaisedFeet, RigModel, TrunkWork};
 use crate::person::Person;
-use crate::rigging::{self, BodyLoad, body_load, handle_height, raised};
+use crate::rigging::{self, BodyLoad, body_load, body_load_along, handle_height, raised};
 use crate::units::{Degrees, Metres};
 
 /// Ring heights offered for push-ups, extensions and flies, m.
@@ -40,7 +40,7 @@ pub(super) fn enumerate(
     kit: &[KitItem],
     resting: &Resting,
 ) -> Result<Vec<Rung>, Vec<Missing>> {
-    let scene = Scene { movement, person, kit, resting };
+    let scene = Scene { movement, person, kit, resting, thirds: rigging::body_thirds(&movement.rig, person) };
     match movement.rig {
         RigModel::PushUp { hands, easier, feet, added, .. } => scene.push_ups(hands, easier, feet, added),
         RigModel::Pike { feet } => scene.pikes(feet),
@@ -61,6 +61,8 @@ struct Scene<'a> {
     person: &'a Person,
     kit: &'a [KitItem],
     resting: &'a Resting,
+    /// Of the arm's way, which no set-up changes.
+    thirds: Thirds,
 }
 
 /// A constant resistance of one unit.
@@ -69,7 +71,7 @@ const LEVEL: Profile = Profile([1.0; 60]);
 impl Scene<'_> {
     /// The rung of a set-up; none where the load model refuses it or hardly anything is left to lift.
     fn at(&self, setup: Setup, cost: u8) -> Option<Rung> {
-        self.rung(&body_load(&self.movement.rig, self.person, &setup).ok()?, setup, cost)
+        self.rung(&body_load_along(&self.movement.rig, self.person, &setup, &self.thirds).ok()?, setup, cost)
     }
 
     fn rung(&self, load: &BodyLoad, setup: Setup, cost: u8) -> Option<Rung> {
@@ -180,14 +182,16 @@ impl Scene<'_> {
 
     /// A rung with more resistance of the same kind on top.
     fn more(&self, base: &Rung, extra: &Profile, cost: u8, log_sd: f64) -> Option<Rung> {
-        let load = body_load(&self.movement.rig, self.person, &base.setup).ok()?;
+        let load = body_load_along(&self.movement.rig, self.person, &base.setup, &self.thirds).ok()?;
         let load = BodyLoad { profile: base.profile.plus(extra), log_sd, ..load };
         self.rung(&load, base.setup, base.cost.saturating_sub(self.resting.cost) + cost)
     }
 
     /// The hardest lever with a backpack, or with a loop round the back to both hands.
     fn loaded_push_ups(&self, base: &Rung) -> Vec<Rung> {
-        let Ok(load) = body_load(&self.movement.rig, self.person, &base.setup) else { return Vec::new() };
+        let Ok(load) = body_load_along(&self.movement.rig, self.person, &base.setup, &self.thirds) else {
+            return Vec::new();
+        };
         let mut rungs: Vec<Rung> = self
             .packed()
             .into_iter()
@@ -315,7 +319,7 @@ impl Scene<'_> {
 
     /// The same with each loop band helping from above: help is largest at the bottom.
     fn helped(&self, mut rungs: Vec<Rung>, setup: Setup) -> Vec<Rung> {
-        let Ok(own) = body_load(&self.movement.rig, self.person, &setup) else { return rungs };
+        let Ok(own) = body_load_along(&self.movement.rig, self.person, &setup, &self.thirds) else { return rungs };
         for (item, band) in bands::loops(self.kit) {
             for foot in [false, true] {
                 let help = rigging::added_band(&self.movement.rig, self.person, &band, foot);

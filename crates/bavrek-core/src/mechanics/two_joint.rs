@@ -149,12 +149,19 @@ impl TwoJoint {
 
     fn pressing(bottom: [f64; 2], top: [f64; 2], upper: f64, lower: f64) -> Self {
         let hand = |s: f64| [bottom[0] + (top[0] - bottom[0]) * s, bottom[1] + (top[1] - bottom[1]) * s];
-        let shoulder_angle = |s: f64| {
+        // Where the elbow is: along x and y as shares of the upper arm. It stays outside the line from shoulder to hand, also
+        // where the hand is nearly out of reach.
+        let elbow_at = |s: f64| {
             let [x, y] = hand(s);
-            // The elbow stays outside the line from shoulder to hand, also where the hand is nearly out of reach.
-            let d = x.hypot(y).clamp((upper - lower).abs() + 1e-9, upper + lower - 1e-9);
-            let inner = ((upper * upper + d * d - lower * lower) / (2.0 * upper * d)).clamp(-1.0, 1.0).acos();
-            y.atan2(x) - inner
+            let far = (x * x + y * y).sqrt().max(1e-9);
+            let d = far.clamp((upper - lower).abs() + 1e-9, upper + lower - 1e-9);
+            let inner = ((upper * upper + d * d - lower * lower) / (2.0 * upper * d)).clamp(-1.0, 1.0);
+            let (along, aside) = ([x / far, y / far], (1.0 - inner * inner).sqrt());
+            [along[0] * inner + along[1] * aside, along[1] * inner - along[0] * aside]
+        };
+        let shoulder_angle = |s: f64| {
+            let [x, y] = elbow_at(s);
+            y.atan2(x)
         };
         let flexion = |s: f64| {
             let [x, y] = hand(s);
@@ -168,7 +175,7 @@ impl TwoJoint {
             reference: ADDUCTION,
         };
         let elbow = JointWay {
-            arm: std::array::from_fn(|i| upper * shoulder_angle(middle(i)).cos() - hand(middle(i))[0]),
+            arm: std::array::from_fn(|i| upper * elbow_at(middle(i))[0] - hand(middle(i))[0]),
             edges: std::array::from_fn(|i| flexion(edge(i)).to_degrees()),
             reference: ELBOW,
         };

@@ -110,7 +110,7 @@ impl AimedArm {
 }
 
 /// Thirds where the body is the load: narrow hands make a push-up one for the triceps.
-pub(super) fn body_thirds(rig: &RigModel, person: &Person) -> Thirds {
+pub(crate) fn body_thirds(rig: &RigModel, person: &Person) -> Thirds {
     let Some(way) = body_way(rig) else { return Thirds::of_path() };
     let both = TwoJoint::of(way, person.height_m);
     let for_elbow = both.elbow_part(&Profile([1.0; 60])) > MOSTLY_ELBOW;

@@ -1,5 +1,6 @@
 //! Movements loaded by the body itself: what one set-up of them asks.
 
+use super::arms::body_thirds;
 use crate::anatomy::Surface;
 use crate::ladder::Setup;
 use crate::mechanics::MechanicsError;
@@ -85,20 +86,27 @@ impl BodyLoad {
 /// What a set-up of a movement asks of this person. Measures that the set-up leaves open take a usual value. Refused
 /// where the posture does not close or no number is known for it.
 pub fn body_load(rig: &RigModel, person: &Person, setup: &Setup) -> Result<BodyLoad, MechanicsError> {
+    body_load_along(rig, person, setup, &body_thirds(rig, person))
+}
+
+/// The same with the thirds of the arm's way, which are those of all set-ups of a movement (`body_thirds`).
+pub(crate) fn body_load_along(
+    rig: &RigModel,
+    person: &Person,
+    setup: &Setup,
+    way: &Thirds,
+) -> Result<BodyLoad, MechanicsError> {
     match rig {
         RigModel::PushUp { hands: crate::movement::PushUpHands::Wall, .. } => {
             let level = BodyLoad::level(person, WALL_PUSH_UP_SHARE, WALL_SD);
-            Ok(BodyLoad { thirds: super::arms::body_thirds(rig, person), beyond_data: true, ..level })
+            Ok(BodyLoad { thirds: *way, beyond_data: true, ..level })
         }
-        RigModel::PushUp { .. } => {
-            Ok(BodyLoad { thirds: super::arms::body_thirds(rig, person), ..push_up(person, setup)? })
-        }
+        RigModel::PushUp { .. } => Ok(BodyLoad { thirds: *way, ..push_up(person, setup)? }),
         RigModel::Pike { feet } => Ok(pike(person, *feet, setup)),
         RigModel::InvertedRow => {
             let angle = setup.body_angle_deg.unwrap_or(Degrees(LEAN));
             let load = lever::inverted_row(angle, Degrees(90.0))?;
-            let thirds = super::arms::body_thirds(rig, person);
-            Ok(BodyLoad { thirds, ..BodyLoad::level(person, load.fraction, load.log_sd) })
+            Ok(BodyLoad { thirds: *way, ..BodyLoad::level(person, load.fraction, load.log_sd) })
         }
         RigModel::Dip { on, .. } => Ok(dip(person, *on, setup)),
         RigModel::ChinUp { .. } => Ok(BodyLoad::level(person, lever::moved_share(person.sex), HANG_SD)),

@@ -13,12 +13,13 @@ mod notice;
 
 pub use added::helping_band;
 pub(crate) use added::{band as added_band, weight as added_weight};
+pub(crate) use arms::body_thirds;
 pub use arms::{AimedArm, arm_way, two_joint};
 pub use assembly::{Assembly, Loads, Rigged, usual_height};
 pub(crate) use assembly::{EQUAL_WORK_SD, TRAPPED_SD, WEIGHED_SD, under_back};
 pub use banding::{BandFix, BandInUse, Strands, USUAL_STANCE};
-pub(crate) use body::raised;
 pub use body::{BodyLoad, body_load, handle_height, trunk_postures};
+pub(crate) use body::{body_load_along, raised};
 pub use held::{Loaded, Way, Weighing};
 pub use notice::Notice;
 

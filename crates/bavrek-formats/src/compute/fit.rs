@@ -144,13 +144,13 @@ pub(super) fn answer(catalogue: &Catalogue, request: &FitRequest) -> Result<FitA
         why: e.why.iter().map(|w| WhyAnswer { code: w.code, text: w.text.clone() }).collect(),
     });
     Ok(FitAnswer {
-        candidates: found.candidates.iter().take(limit).map(candidate).collect(),
+        candidates: found.candidates.iter().take(limit).map(|c| candidate(c, &request.client)).collect(),
         excluded: excluded.collect(),
         notes: found.notes,
     })
 }
 
-fn candidate(found: &Candidate<'_>) -> CandidateAnswer {
+fn candidate(found: &Candidate<'_>, person: &Person) -> CandidateAnswer {
     let (movement, step) = (found.movement, found.step());
     let mut regions = movement.direct.clone();
     for (region, weight) in &movement.assisting {
@@ -178,7 +178,7 @@ fn candidate(found: &Candidate<'_>) -> CandidateAnswer {
             expected_reps: (movement.style != Style::Hold).then(|| found.start.expected_reps()),
             basis: found.start.basis.id().to_owned(),
         },
-        curves: found.curves.map(|c| CurvesAnswer {
+        curves: found.curves(person).map(|c| CurvesAnswer {
             shoulder: c.shoulder.map(|thirds| JointAnswer { thirds, part: 1.0 - c.elbow_part }),
             elbow: c.elbow.map(|thirds| JointAnswer { thirds, part: c.elbow_part }),
         }),
