@@ -24,6 +24,11 @@ use rstest::rstest;
 #[case("singles 4 6; pair 10", "dumbbells 10 kg pairs, 4, 6 kg single")]
 #[case("2,5; 5; 7,5 kg pairs", "dumbbells 2.5, 5, 7.5 kg pairs")]
 #[case("dumbbells: 3, 5 & 8 kg in pairs", "dumbbells 3, 5, 8 kg pairs")]
+#[case("pairs of 4, 6, 10 kg, a 9 kg single", "dumbbells 4, 6, 10 kg pairs, 9 kg single")]
+#[case("pairs of 4, 6, 10 kg, 9 kg single", "dumbbells 4, 6, 10 kg pairs, 9 kg single")]
+#[case("pairs of 4 and 6 kg, one 9 kg", "dumbbells 4, 6 kg pairs, 9 kg single")]
+#[case("a 9 kg single, pairs of 4, 6, 10 kg", "dumbbells 4, 6, 10 kg pairs, 9 kg single")]
+#[case("a 9 single and a 12 single, 4, 6 kg pairs", "dumbbells 4, 6 kg pairs, 9, 12 kg single")]
 fn a_line_of_dumbbells_is_understood(#[case] text: &str, #[case] expected: &str) {
     match line::dumbbells(text, MassUnit::Kg) {
         Ok(items) => {
@@ -45,6 +50,8 @@ fn the_clients_unit_stands_where_none_is_said() {
 #[case("none", "\"none\" is not understood")]
 #[case("5 stone pair", "\"stone\" is not understood")]
 #[case("5, 8 kg", "say whether 5 comes in pairs or single")]
+#[case("pairs of 4, 6, 9, 11 kg singles", "could mean two things")]
+#[case("pairs of 4, 6 kg, a 9 kg", "say whether 9 comes in pairs or single")]
 #[case("0 kg pair", "between 0.25 and 100 kg, not 0")]
 #[case("-5 kg pair", "between 0.25 and 100 kg, not -5")]
 #[case("10,000 kg single", "between 0.25 and 100 kg, not 10000")]

@@ -80,6 +80,10 @@ fn word(text: &str) -> Option<Word> {
     })
 }
 
+fn is_figure(token: &str) -> bool {
+    token.starts_with(|c: char| c.is_ascii_digit() || c == '-' || c == '.')
+}
+
 /// A weight with what has been said of it so far.
 struct Figure {
     value: f64,
@@ -100,12 +104,24 @@ struct Reading {
 }
 
 impl Reading {
-    fn token(&mut self, token: &str) -> Result<(), RangeError> {
-        if token.starts_with(|c: char| c.is_ascii_digit() || c == '-' || c == '.') {
+    /// Takes a token in; `more` are those after it.
+    fn token(&mut self, token: &str, more: &[String]) -> Result<(), RangeError> {
+        let figure_next =
+            more.iter().find(|t| !matches!(t.as_str(), "of" | "at" | "the")).is_some_and(|t| is_figure(t));
+        match token {
+            "one" if figure_next => {
+                self.ahead = Some((Count::Single, false));
+                return Ok(());
+            }
+            // `pairs of 4, 6, a 9 kg single`: what comes after the article is a thing of its own.
+            "a" | "an" => self.ahead = None,
+            _ => {}
+        }
+        if is_figure(token) {
             return self.figures(token);
         }
         match word(token) {
-            Some(Word::Count(count, many)) => self.count(count, many),
+            Some(Word::Count(count, many)) => return self.count(count, many, figure_next),
             Some(Word::Unit(unit)) => {
                 for figure in self.figures[self.list..].iter_mut().filter(|f| f.unit.is_none()) {
                     figure.unit = Some(unit);
@@ -120,15 +136,26 @@ impl Reading {
         Ok(())
     }
 
-    /// Said after figures that have no count it is theirs; else it belongs to what follows.
-    fn count(&mut self, count: Count, many: bool) {
+    /// Said after figures that have no count it is theirs; else it belongs to what follows. With nothing to follow, `9 kg
+    /// single` corrects the last figure of `pairs of`, and what could mean two things is asked back.
+    fn count(&mut self, count: Count, many: bool, figure_next: bool) -> Result<(), RangeError> {
         let mut theirs = false;
         for figure in self.figures.iter_mut().filter(|f| f.count.is_none()) {
             figure.count = Some(count);
             theirs = true;
         }
-        self.ahead = (!theirs).then_some((count, many));
+        if !theirs && !figure_next {
+            match self.figures.last_mut() {
+                Some(last) if !many => last.count = Some(count),
+                _ => {
+                    let why = "could mean two things: say the count on one side of its weights, for example \"4, 6 kg pairs, 9 kg single\"";
+                    return Err(RangeError::new("line", why));
+                }
+            }
+        }
+        self.ahead = (!theirs && figure_next).then_some((count, many));
         self.told = true;
+        Ok(())
     }
 
     /// `12`, `5,8,12`, `2x8`.
@@ -187,8 +214,9 @@ pub fn dumbbells(text: &str, usual: MassUnit) -> Result<Vec<KitItem>, RangeError
         return Err(RangeError::new("line", format!("may have at most {LONGEST_LINE} characters")));
     }
     let mut reading = Reading::default();
-    for token in tokens(&text.to_lowercase().replace('×', "x")) {
-        reading.token(&token)?;
+    let tokens = tokens(&text.to_lowercase().replace('×', "x"));
+    for (i, token) in tokens.iter().enumerate() {
+        reading.token(token, &tokens[i + 1..])?;
     }
     let mut items = Vec::new();
     for found in reading.sort(usual)?.into_iter().filter(|d| !(d.pairs.is_empty() && d.singles.is_empty())) {

@@ -231,9 +231,15 @@ fn now(
 }
 
 /// Five numbers round the top of the zone, where a set should end.
+/// Repetitions to tap: every number of the zone where it is short, else six from end to end.
 fn rep_choices(low: u16, high: u16) -> Vec<String> {
-    let from = high.saturating_sub(3).max(low.min(high)).max(1);
-    (from..from + 4).map(|n| n.to_string()).collect()
+    const MOST: u16 = 6;
+    let from = low.min(high).max(1);
+    let wide = high.saturating_sub(from);
+    if wide < MOST {
+        return (from..=from + wide.max(3)).map(|n| n.to_string()).collect();
+    }
+    (0..MOST).map(|i| (from + (wide * i + (MOST - 1) / 2) / (MOST - 1)).to_string()).collect()
 }
 
 /// The figure to read from the floor: the stamped weight, else the effective load.
@@ -284,5 +290,20 @@ fn stop_text(rule: Option<StopRule>, reserve: u8) -> String {
         }
         _ if reserve == 0 => "reps, to failure".to_owned(),
         _ => format!("reps, stop with {reserve} left"),
+    }
+}
+
+#[cfg(test)]
+mod tests {
+    use super::rep_choices;
+    use rstest::rstest;
+
+    #[rstest]
+    #[case(10, 15, "10 11 12 13 14 15")]
+    #[case(8, 10, "8 9 10 11")]
+    #[case(6, 6, "6 7 8 9")]
+    #[case(8, 20, "8 10 13 15 18 20")]
+    fn the_numbers_to_tap_are_those_of_the_zone(#[case] low: u16, #[case] high: u16, #[case] offered: &str) {
+        assert_eq!(rep_choices(low, high).join(" "), offered);
     }
 }
