@@ -9,7 +9,7 @@ use axum::extract::Query;
 use axum::response::Redirect;
 use axum::routing::{get, post};
 use bavrek_core::feasibility::CheapItem;
-use bavrek_core::ladder::{Bridge, Ground, Ladder, Landing, bridges};
+use bavrek_core::ladder::{Bridge, Ground, Ladder, LadderStep, Landing, bridges};
 use bavrek_core::movement::Movement;
 use bavrek_core::purchase::{Help, InUse, pairs_between, worth_measuring, would_help};
 use bavrek_store::fits::{self, Fit};
@@ -157,8 +157,8 @@ async fn show(
         client: climb.scene.client.name.clone(),
         place: climb.scene.place.name.clone(),
         name: movement.name.clone(),
-        today: climb.fit.step.label.clone(),
-        facts: facts(&ladder, at),
+        today: today(&climb.fit, &ladder.steps[at]),
+        facts: facts(&ladder, at, &climb.fit.step),
         hidden: ladder.steps.len() - range.len(),
         all,
         picture: whole_ladder::draw(&ladder, range, at, &past(&climb.scene, movement, &ladder), &over),
@@ -173,12 +173,29 @@ async fn show(
     })
 }
 
-fn facts(ladder: &Ladder, at: usize) -> Vec<(&'static str, String)> {
+/// Whether a step of the ladder here is the one that the slot is done on.
+fn is_same(step: &LadderStep, taken: &LadderStep) -> bool {
+    (step.effective_kg.value() / taken.effective_kg.value() - 1.0).abs() < 0.02
+}
+
+/// Today's rung in words; one that the room no longer has says so and names the nearest below it.
+fn today(fit: &Fit, here: &LadderStep) -> String {
+    let taken = &fit.step.label;
+    if is_same(here, &fit.step) {
+        return taken.clone();
+    }
+    format!("{taken} is not in this room any more. Nearest: {}", here.label)
+}
+
+fn facts(ladder: &Ladder, at: usize, taken: &LadderStep) -> Vec<(&'static str, String)> {
     let step = &ladder.steps[at];
     let top = ladder.steps.last().map_or(0.0, |s| s.effective_kg.value());
     let jump = ladder.largest_jump(Some(step.effective_kg));
     vec![
-        ("Today", format!("{:.1} effective, {:.1} at the peak", step.effective_kg, step.peak_kg)),
+        (
+            if is_same(step, taken) { "Today" } else { "Nearest" },
+            format!("{:.1} effective, {:.1} at the peak", step.effective_kg, step.peak_kg),
+        ),
         ("Known to", format!("{:.0} %", step.log_sd * 100.0)),
         ("Steps above", ladder.headroom(at).to_string()),
         ("Room", format!("{:.0} % up to the heaviest", (top / step.effective_kg.value() - 1.0) * 100.0)),
@@ -201,7 +218,7 @@ fn past(scene: &Scene, movement: &Movement, ladder: &Ladder) -> Vec<Option<Strin
 }
 
 fn rows(ladder: &Ladder, at: usize, drawn: &Range<usize>) -> Vec<Row> {
-    let row = |(i, step): (usize, &bavrek_core::ladder::LadderStep)| Row {
+    let row = |(i, step): (usize, &LadderStep)| Row {
         load: format!("{:.1}", step.effective_kg),
         peak: format!("{:.1}", step.peak_kg),
         label: step.label.clone(),
