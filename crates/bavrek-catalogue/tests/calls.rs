@@ -556,3 +556,30 @@ fn reasons_tell_what_was_done(#[case] reps: &[u16], #[case] rirs: &[u8]) {
     };
     assert!(numbers(told).starts_with(&expected), "{told}");
 }
+
+// What is said.
+
+/// Only sets that have room in their zone are asked for one more.
+#[rstest]
+#[case::all_below(&[10, 9, 9], "one more rep in each set, the same load")]
+#[case::one_at_the_top(&[12, 11, 10], "one more rep in each set that was below 12, the same load")]
+fn more_repetitions_are_asked_where_the_zone_has_room(#[case] reps: &[u16], #[case] said: &str) {
+    let call = Asked::of(CURL, curls("2026-03-02", 10.0, reps, 2)).call();
+    assert_eq!(call.call, CallKind::AddReps, "{:?}", call.reasons);
+    assert!(call.reasons.iter().any(|r| r == said), "{:?}", call.reasons);
+}
+
+/// Nothing lighter in the room: an easier movement is named with a dose that trains, or none is.
+#[test]
+fn an_easier_movement_is_still_training() {
+    let wanted = r#"{"pattern":"side_raise","regions":{"delt_side":1.0},"reps":[12,16],"rir":2,"sets":2}"#;
+    let room = r#"[{"kind":"dumbbells","unit":"kg","pairs":[2,4,6,8]},{"kind":"bench","angles_deg":[0,30,75]}]"#;
+    let weak = |date| session("seated_side_raise", date, 2.0, &[6, 4], 2);
+    let history = [weak("2026-02-27"), weak("2026-03-02")].concat();
+    let call = Asked { room: room.into(), ..Asked::of(wanted, history) }.call();
+    assert_eq!(call.call, CallKind::Ease, "{:?}", call.reasons);
+    let promised = call.reasons.iter().filter_map(|r| r.split_once("about ")?.1.split(' ').next()?.parse::<f64>().ok());
+    for reps in promised {
+        assert!((12.0..=30.0).contains(&reps), "{:?}", call.reasons);
+    }
+}

@@ -8,6 +8,8 @@ use crate::movement::Style;
 const NAMED: usize = 3;
 /// Repetitions below which a harder movement is out of reach for now.
 const LEAST_REPS: f64 = 3.0;
+/// Repetitions above which an easier movement is no training.
+const MOST_REPS: f64 = 30.0;
 /// A harder movement gives at least so many repetitions fewer than the one that is left.
 const HARDER_BY: f64 = 2.0;
 
@@ -68,7 +70,9 @@ impl Caller<'_> {
         let low = f64::from(self.question.intent.reps[0]);
         // The heaviest step that gives the bottom of the zone, and more than here.
         let step_of = |c: &Candidate<'_>| {
-            let more = |i: &usize| c.reps_on(*i).is_some_and(|n| n >= low && n > here + HARDER_BY);
+            let more = |i: &usize| {
+                c.reps_on(*i).is_some_and(|n| n >= low && n > here + HARDER_BY && n <= MOST_REPS.max(2.0 * low))
+            };
             (0..c.ladder.steps.len()).rev().find(more)
         };
         let first = |c: &Candidate<'_>| Some(c.movement.id.as_str()) == self.movement.easier.as_deref();

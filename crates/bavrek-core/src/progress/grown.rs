@@ -259,7 +259,13 @@ impl Caller<'_> {
     pub(super) fn within(&self, last: &Session<'_>) -> Call {
         let inside = format!("{}: inside the zone", last.told());
         if last.reserve_kept() {
-            let why = "one more rep in each set, the same load".to_owned();
+            let top = last.counted.iter().map(|c| c.zone[1]).max().unwrap_or(self.question.intent.reps[1]);
+            let at_top = last.counted.iter().any(|c| c.reps() >= c.zone[1]);
+            let why = if at_top {
+                format!("one more rep in each set that was below {top}, the same load")
+            } else {
+                "one more rep in each set, the same load".to_owned()
+            };
             return self.call(CallKind::AddReps, self.at, vec![inside, why]);
         }
         let asked = trim_number(last.asked_reserve(), 1);
