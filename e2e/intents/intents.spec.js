@@ -65,7 +65,7 @@ test("a second slot joins it as a pair, is changed, taken out and brought back",
   await page.getByRole("row", { name: new RegExp(CLIENT) }).getByRole("link").first().click();
   await page.getByRole("link", { name: "In place of the gym" }).click();
   await page.getByRole("link", { name: /Add a slot/ }).click();
-  await page.getByLabel("In place of").fill("pec deck");
+  await page.getByLabel("In place of").fill("butterfly");
   await page.getByRole("button", { name: "Read off" }).click();
   await page.getByLabel("Done").selectOption({ index: 1 });
   await page.getByLabel("Together as").selectOption("antagonist");

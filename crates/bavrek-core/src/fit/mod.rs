@@ -2,6 +2,7 @@
 
 mod beside;
 mod exclude;
+mod joint_shares;
 mod joints;
 mod order;
 mod refit;
@@ -12,6 +13,7 @@ mod words;
 
 pub use beside::{Conflict, ConflictCode, Mate, conflicts};
 pub use exclude::{Excluded, ExclusionCode, PutAside, Why};
+pub use joint_shares::{JointCurves, JointShares};
 pub use joints::{Bearing, bearing, kindness};
 pub use refit::{Because, Known, Refit};
 pub use score::Parts;
@@ -33,7 +35,6 @@ use crate::movement::{Catalogue, Movement};
 use crate::person::Person;
 use crate::plan::Intent;
 use crate::reference::{Named, Reference};
-use crate::rigging::{trunk_lean, two_joint};
 use crate::safety::{Caution, cautions};
 use crate::strength::Ledger;
 use crate::units::Seconds;
@@ -128,31 +129,6 @@ impl Candidate<'_> {
     /// The step to start on.
     pub fn step(&self) -> &LadderStep {
         &self.ladder.steps[self.start.step]
-    }
-}
-
-/// Where in its range each joint of a press, push-up or row is loaded, and the elbow's part of the work of both.
-#[derive(Debug, Clone, Copy, PartialEq)]
-pub struct JointShares {
-    /// Thirds of the shoulder's work; none where it does none.
-    pub shoulder: Option<[f64; 3]>,
-    /// Thirds of the elbow's work; none for rows.
-    pub elbow: Option<[f64; 3]>,
-    /// The elbow's part, 0 to 1.
-    pub elbow_part: f64,
-}
-
-impl JointShares {
-    /// What a step asks of both joints; none for movements about one joint, and for hangs and dips, whose curve is even.
-    pub fn of(movement: &Movement, person: &Person, step: &LadderStep) -> Option<Self> {
-        let trunk = trunk_lean(movement, step.setup.bench_deg);
-        let both = two_joint(movement, person, trunk)?;
-        let force = step.force()?;
-        Some(Self {
-            shoulder: both.shoulder.shares(&force),
-            elbow: both.elbow.and_then(|elbow| elbow.shares(&force)),
-            elbow_part: both.elbow_part(&force),
-        })
     }
 }
 

@@ -1,6 +1,7 @@
 //! Resistance over the working muscle's length: what is wanted, and what is found here.
 
 use askama::Template;
+use bavrek_core::fit::JointCurves;
 use bavrek_core::mechanics::profile::share_distance;
 
 use super::path;
@@ -51,6 +52,31 @@ pub(crate) fn draw(found: &Shape<'_>, wanted: Option<&Shape<'_>>) -> Curves {
         verdict,
         width: if wanted.is_some() { 410 } else { 290 },
     }
+}
+
+/// Both joints of a press or push-up: their curves on one scale, and the shares of each in words.
+pub(crate) struct Joints {
+    pub(crate) curves: Curves,
+    pub(crate) words: [String; 2],
+}
+
+/// Draws what the shoulder and the elbow meet; none where a step loads one of them alone.
+pub(crate) fn joints(both: &JointCurves) -> Option<Joints> {
+    let shares = both.shares;
+    let (shoulder, elbow) = (shares.shoulder?, shares.elbow?);
+    let words = |name: &str, part: f64, thirds: [f64; 3]| {
+        let [lengthened, middle, shortened] = thirds.map(|t| (t * 100.0).round());
+        let part = (part * 100.0).round();
+        format!("{name}: {part} % of the work; {lengthened} % lengthened, {middle} % middle, {shortened} % shortened")
+    };
+    let name = |name: &str| name.to_owned();
+    let found = Shape { name: name("shoulder"), curve: &both.shoulder, thirds: shoulder };
+    let beside = Shape { name: name("elbow"), curve: &both.elbow, thirds: elbow };
+    let drawn = draw(&found, Some(&beside));
+    Some(Joints {
+        curves: Curves { title: name("Moments of shoulder and elbow from bottom to top"), verdict: None, ..drawn },
+        words: [words("Shoulder", 1.0 - shares.elbow_part, shoulder), words("Elbow", shares.elbow_part, elbow)],
+    })
 }
 
 fn line(curve: &[f64]) -> String {

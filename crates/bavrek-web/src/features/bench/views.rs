@@ -4,7 +4,7 @@ use askama::Template;
 use askama_web::WebTemplate;
 use bavrek_core::anatomy::Implement;
 use bavrek_core::figure::Figure;
-use bavrek_core::fit::{Candidate, Excluded, ExclusionCode, FitAnswer, Parts, Verdict};
+use bavrek_core::fit::{Candidate, Excluded, ExclusionCode, FitAnswer, JointCurves, Parts, Verdict};
 use bavrek_core::ladder::LadderStep;
 use bavrek_core::movement::Movement;
 use bavrek_core::plan::{Intent, StopRule};
@@ -19,7 +19,7 @@ use super::Asked;
 use crate::chrome::Chrome;
 use crate::features::catalogue::{gym_named, named};
 use crate::features::scene::{Scene, capital, purpose};
-use crate::pictures::curves::{self, Curves, Shape};
+use crate::pictures::curves::{self, Curves, Joints, Shape};
 use crate::pictures::glyph;
 use crate::pictures::ladder::{self, Excerpt};
 use crate::pictures::rig::{self, RigPicture};
@@ -104,6 +104,7 @@ struct Picked {
     rig: Option<RigPicture>,
     rig_page: String,
     curves: Curves,
+    joints: Option<Joints>,
     ladder: Excerpt,
     load: String,
     start: String,
@@ -367,6 +368,7 @@ fn picked(
         rig: drawing(movement, scene, step),
         rig_page: crate::features::rig::forms::address(slot, movement, step),
         curves: curves::draw(&found, wanted.as_ref()),
+        joints: JointCurves::of(movement, &scene.person, step).as_ref().and_then(curves::joints),
         ladder: ladder::draw(&candidate.ladder, candidate.start.step),
         load: format!("{:.1}", step.effective_kg.two_figures()),
         start: step.label.clone(),

@@ -4,6 +4,7 @@ use askama::Template;
 use askama_web::WebTemplate;
 use bavrek_core::example::Example;
 use bavrek_core::figure::Figure;
+use bavrek_core::fit::JointCurves;
 use bavrek_core::ladder::Setup;
 use bavrek_core::mechanics::single_joint::JointAction;
 use bavrek_core::movement::{AdjustmentUnit, Movement, SupportKind};
@@ -17,7 +18,7 @@ use uuid::Uuid;
 use super::forms::{FieldView, OwnForm, RegionRow};
 use crate::chrome::Chrome;
 use crate::features::scene::capital;
-use crate::pictures::curves::{self, Curves, Shape};
+use crate::pictures::curves::{self, Curves, Joints, Shape};
 use crate::pictures::rig::{self, RigPicture};
 use crate::pictures::torso::{self, Torso, Work};
 use crate::state::App;
@@ -26,6 +27,7 @@ use crate::state::App;
 pub(super) struct Drawing {
     picture: Option<RigPicture>,
     curves: Option<Curves>,
+    joints: Option<Joints>,
     refusal: Option<String>,
     load: Option<(String, String)>,
     notices: Vec<String>,
@@ -41,6 +43,12 @@ impl Drawing {
         let drawing = Self {
             picture: figure.map(|f| rig::draw(&movement.name, &f, assembly, stature, rig::Detail::Whole)),
             curves: assembly.map(curve),
+            joints: example
+                .step
+                .as_ref()
+                .and_then(|step| JointCurves::of(movement, person, step))
+                .as_ref()
+                .and_then(curves::joints),
             refusal: result.as_ref().err().map(|e| capital(&e.to_string())),
             load: assembly
                 .zip(example.step.as_ref())

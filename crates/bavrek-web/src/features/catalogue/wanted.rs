@@ -245,7 +245,7 @@ mod tests {
     /// A name that a movement at home has as well means that one.
     #[rstest]
     #[case("lat pulldown", Some("lat_pulldown"))]
-    #[case("Pec Deck", Some("fly_machine"))]
+    #[case("butterfly", Some("fly_machine"))]
     #[case("Barbell press on a flat bench", Some("barbell_bench_press"))]
     #[case("bench press", None)]
     #[case("skull crusher", None)]
