@@ -18,6 +18,10 @@ const KNEES_TO_HANDS: f64 = 0.50;
 /// Height of the ankle above the toes' support in a push-up over stature.
 const ON_TOES: f64 = 0.055;
 
+/// Toes from the wall and hands up it in a push-up against a wall, statures; assumed.
+const FROM_WALL: f64 = 0.42;
+const AT_WALL: f64 = 0.79;
+
 impl Leaner<'_> {
     pub(super) fn push_up(&self, hands: PushUpHands, girdle: bool) -> Option<Figure> {
         let (h, setup) = (self.h, &self.rigged.setup);
@@ -31,7 +35,10 @@ impl Leaner<'_> {
         let bottom = if girdle { 0.94 * ARM } else { [0.085, 0.045][usize::from(deep)] };
         // Hands and feet stand as far apart as in the load model.
         let rise = ((hand_height - foot[1]) / (apart * h)).clamp(-0.99, 0.99).asin();
-        let hand = [foot[0] + apart * h * rise.cos(), hand_height];
+        let hand = match hands {
+            PushUpHands::Wall => [foot[0] + FROM_WALL * h, AT_WALL * h],
+            _ => [foot[0] + apart * h * rise.cos(), hand_height],
+        };
         let body = |s: f64| {
             let shoulder = between(foot, hand, radius * h, (bottom + (top - bottom) * s) * h, [0.0, 1.0]);
             let arm = reach(shoulder, hand, h, [-1.0, 0.6]);
@@ -54,6 +61,7 @@ impl Leaner<'_> {
             PushUpHands::Boxes => {
                 figure.props.push(Prop::Block([hand[0] - 0.09 * h, 0.0], [hand[0] + 0.09 * h, hand[1]]));
             }
+            PushUpHands::Wall => figure.props.push(Prop::Block([hand[0], 0.0], [hand[0] + 0.05 * h, 1.1 * h])),
             _ if hand[1] > 0.02 => {
                 figure.props.push(Prop::Block([hand[0] - 0.04 * h, 0.0], [hand[0] + 0.24 * h, hand[1]]));
             }
