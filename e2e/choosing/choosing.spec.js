@@ -110,7 +110,7 @@ test("the heaviest dumbbells go: room to grow and ladder change", async ({ page 
   await page.keyboard.press("Enter");
   await expect(page.locator(".kit-list").getByText("dumbbells 4, 6, 8 kg pairs")).toBeVisible();
   await page.goto(ladder);
-  await expect(page.getByText("pair of 18 kg is not in this room any more. Nearest: pair of 8 kg")).toBeVisible();
+  await expect(page.getByText(/18 kg is not in this room any more. Nearest: /)).toBeVisible();
   expect(await rungs.count()).toBeLessThan(before);
 });
 

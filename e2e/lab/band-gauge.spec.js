@@ -3,13 +3,13 @@ import { expect, test } from "@playwright/test";
 import { collectErrors, expectAccessible, openSession, signIn } from "../helpers.js";
 
 const CLIENT = "Bramwell Tarn";
-const MOVEMENT = "Bent-over band row";
+const MOVEMENT = "Band rear fly, bent over, band underfoot";
 
 // The loads of the ladder of a movement that a loop loads, in the slot for the upper back.
 async function ladder(page, session) {
   await page.goto(session);
   await page.locator(".slot", { hasText: "rhomboids" }).getByRole("link", { name: "Swap bench" }).click();
-  await page.goto(`${page.url().split("?")[0]}?pick=bent_over_band_row`);
+  await page.goto(`${page.url().split("?")[0]}?pick=bent_over_band_rear_fly`);
   await expect(page.locator(".picked h2")).toContainText(MOVEMENT);
   return page.locator(".picked .rung-load").allTextContents();
 }
