@@ -31,7 +31,7 @@ fn movement(id: &str) -> &'static Movement {
 
 /// The step of a movement with this weight, or its first one.
 fn step(id: &str, room: &[KitItem], kg: Option<f64>) -> LadderStep {
-    let steps = Ladder::unpruned(movement(id), &person(), room).steps;
+    let steps = Ladder::whole(movement(id), &person(), room).steps;
     let wanted = |s: &LadderStep| match kg {
         Some(kg) => s.bands.is_empty() && s.load.is_some_and(|l| (l.value - kg).abs() < 0.01),
         None => true,

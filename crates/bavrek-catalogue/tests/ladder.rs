@@ -4,7 +4,7 @@ mod common;
 
 use bavrek_catalogue::load;
 use bavrek_core::kit::KitItem;
-use bavrek_core::ladder::{BridgeCode, Ground, Ladder, Landing, Rung, bridges, prune};
+use bavrek_core::ladder::{BridgeCode, Ground, Ladder, Landing, Rung, bridges, join};
 use bavrek_core::mechanics::lever::{PushUp, Support};
 use bavrek_core::movement::Catalogue;
 use bavrek_core::units::{Kilograms, Metres};
@@ -13,48 +13,11 @@ use proptest::prelude::*;
 use rstest::rstest;
 use std::sync::LazyLock;
 
-fn loads(rungs: &[Rung]) -> Vec<f64> {
-    rungs.iter().map(|r| r.load).collect()
-}
-
 fn assert_loads(actual: &[f64], expected: &[f64]) {
     assert_eq!(actual.len(), expected.len(), "{actual:?}");
     for (a, e) in actual.iter().zip(expected) {
         assert!((a - e).abs() < 0.011, "{actual:?}");
     }
-}
-
-/// Every sum of a dumbbell and at most two bands, with the cost of each band.
-fn combined(dumbbells: &[f64], bands: [f64; 2], band_cost: u8) -> Vec<Rung> {
-    let sums = [vec![], vec![bands[0]], vec![bands[1]], bands.to_vec()];
-    let mut rungs = Vec::new();
-    for dumbbell in std::iter::once(&0.0).chain(dumbbells) {
-        for sum in &sums {
-            let band: f64 = sum.iter().sum();
-            let load = dumbbell + band;
-            let cost = u8::from(*dumbbell > 0.0) + band_cost * sum.len() as u8;
-            if load > 0.0 {
-                rungs.push(Rung::bare(load, cost, band / load));
-            }
-        }
-    }
-    rungs
-}
-
-#[test]
-fn curl_with_four_dumbbells_and_two_stood_on_bands() {
-    let raw = combined(&[5.0, 8.0, 12.0, 20.0], [3.19, 5.40], 1);
-    assert_eq!(raw.len(), 19);
-    let expected =
-        [3.19, 5.0, 5.40, 8.0, 8.59, 10.40, 11.19, 12.0, 13.40, 15.19, 16.59, 17.40, 20.0, 23.19, 25.40, 28.59];
-    assert_loads(&loads(&prune(raw)), &expected);
-}
-
-#[test]
-fn bench_press_with_bands_pinned_under_the_bench() {
-    let raw = combined(&[5.0, 8.0, 12.0, 20.0], [7.47, 12.64], 2);
-    let expected = [5.0, 7.47, 8.0, 12.0, 12.64, 15.47, 17.64, 20.0, 20.64, 24.64, 27.47, 32.64, 40.11];
-    assert_loads(&loads(&prune(raw)), &expected);
 }
 
 #[test]
@@ -170,12 +133,13 @@ static CATALOGUE: LazyLock<Catalogue> = LazyLock::new(|| load().unwrap());
 
 proptest! {
     #[test]
-    fn pruning_only_takes_away(costs in proptest::collection::vec((1.0f64..60.0, 1u8..5), 1..60)) {
+    fn joining_only_takes_away(costs in proptest::collection::vec((1.0f64..60.0, 1u8..5), 1..60)) {
         let raw: Vec<Rung> = costs.iter().map(|(load, cost)| Rung::bare(*load, *cost, 0.0)).collect();
-        let kept = prune(raw.clone());
+        let kept = join(raw.clone());
         prop_assert!(!kept.is_empty());
         prop_assert!(kept.iter().all(|k| raw.contains(k)));
         prop_assert!(kept.windows(2).all(|w| w[0].load < w[1].load));
+        prop_assert!(kept.len() <= 25);
     }
 
     #[test]
@@ -195,10 +159,10 @@ proptest! {
 const LOOP: &str = r#"{"kind":"loop_band","count":COUNT,"flat_length_m":1.04,"width_m":0.013,"thickness_m":0.0045}"#;
 const HIGH: &str = r#"{"kind":"anchor","heights_m":[2.0]}"#;
 
-/// Every load that a kit with so many light loops allows, before pruning.
+/// Every load that a kit with so many light loops allows, before they are joined.
 fn band_loads(id: &str, count: u8, more: &str) -> Vec<(f64, String)> {
     let room = kit(&format!("[{}{more}]", LOOP.replace("COUNT", &count.to_string())));
-    let ladder = Ladder::unpruned(CATALOGUE.movement(id).unwrap(), &person(), &room);
+    let ladder = Ladder::whole(CATALOGUE.movement(id).unwrap(), &person(), &room);
     ladder.steps.into_iter().map(|s| (s.effective_kg.value(), s.label)).collect()
 }
 

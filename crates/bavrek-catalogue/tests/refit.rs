@@ -32,7 +32,7 @@ fn proposed(answer: &Refit<'static>) -> Option<(&'static str, Because)> {
 }
 
 fn step(id: &str, kg: f64) -> LadderStep {
-    let ladder = Ladder::unpruned(CATALOGUE.movement(id).unwrap(), &person(), &kit(GYM));
+    let ladder = Ladder::whole(CATALOGUE.movement(id).unwrap(), &person(), &kit(GYM));
     ladder.steps.into_iter().find(|s| s.load.is_some_and(|l| l.value == kg)).unwrap()
 }
 

@@ -27,7 +27,7 @@ const ROOM: &str = r#"[{"kind":"dumbbells","unit":"kg","pairs":[8,12],"singles":
 #[case::the_floor_is_always_there("push_up", &[])]
 fn what_a_step_uses(#[case] id: &str, #[case] expected: &[usize]) {
     let (room, movement) = (kit(ROOM), CATALOGUE.movement(id).unwrap());
-    let ladder = Ladder::unpruned(movement, &person(), &room);
+    let ladder = Ladder::whole(movement, &person(), &room);
     let plain = ladder.steps.iter().find(|s| s.bands.is_empty()).unwrap();
     assert_eq!(in_use(movement, &person(), &room, plain), expected);
 }

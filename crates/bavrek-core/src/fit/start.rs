@@ -74,7 +74,7 @@ pub const FEELER_REPS: u16 = 8;
 /// Repetitions in reserve after it from which the heavier step is taken.
 pub const FEELER_RESERVE: u16 = 5;
 /// Repetitions beyond which a load is said to be too light rather than counted.
-pub(super) const MOST_EXPECTED: f64 = 40.0;
+const MOST_EXPECTED: f64 = 40.0;
 
 impl Start {
     /// Whole repetitions expected on the step with the reserve kept, 0 to 41; 41 stands for more than 40.
@@ -82,10 +82,15 @@ impl Start {
         self.reps.clamp(0.0, MOST_EXPECTED + 1.0).round() as u16
     }
 
+    /// Whether more than 40 repetitions are expected, in whole ones as they are shown.
+    pub fn is_too_light(&self) -> bool {
+        self.reps.round() > MOST_EXPECTED
+    }
+
     /// The expectation in words: `about 12 reps`.
     pub fn reps_text(&self) -> String {
         match self.reps {
-            reps if reps > MOST_EXPECTED => "too light: over 40 reps".into(),
+            _ if self.is_too_light() => "too light: over 40 reps".into(),
             reps if reps < 1.5 => "fewer than 2 reps".into(),
             reps => format!("about {reps:.0} reps"),
         }

@@ -2,7 +2,7 @@
 
 use super::Case;
 use super::joints::{Bearing, bearing, is_steep_for};
-use super::start::{Basis, FEELER_REPS, FEELER_RESERVE, MOST_EXPECTED, Start, target_reps};
+use super::start::{Basis, FEELER_REPS, FEELER_RESERVE, Start, target_reps};
 use crate::anatomy::Pattern;
 use crate::ladder::Ladder;
 use crate::mechanics::profile::share_distance;
@@ -56,7 +56,7 @@ pub(super) fn kept_and_lost(case: &Case<'_>) -> (Vec<String>, Vec<String>) {
         lost.push("the two-joint head is less stretched at the shoulder".into());
     }
     if movement.style != Style::Hold {
-        if start.reps > MOST_EXPECTED {
+        if start.is_too_light() {
             lost.push("too light: over 40 reps expected".into());
         } else if start.reps < LEAST_EXPECTED {
             lost.push("nearly out of reach: fewer than 2 reps expected".into());

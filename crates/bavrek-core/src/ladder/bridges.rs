@@ -105,7 +105,7 @@ fn banded_rungs(ground: &Ground<'_>) -> Vec<LadderStep> {
     if !ground.kit.iter().any(KitItem::is_band) {
         return Vec::new();
     }
-    let mut rungs = Ladder::unpruned(ground.movement, ground.person, ground.kit).steps;
+    let mut rungs = Ladder::whole(ground.movement, ground.person, ground.kit).steps;
     rungs.retain(|s| !s.bands.is_empty() && s.band_share >= 0.0);
     rungs
 }

@@ -4,8 +4,6 @@
 //! family is kept; the others fill its gaps and go on above it, the heaviest plain weight first with the lightest band.
 //! Nothing obvious goes for the sake of a contraption, and nobody changes implements back and forth for three percent.
 
-use super::prune::Rated;
-
 /// Steps that a ladder has at most.
 const MOST_STEPS: usize = 25;
 /// Two loads within this ratio are one step.
@@ -35,8 +33,12 @@ const WIDE_GAP: f64 = 1.25;
 /// and only one of at least this share of the weight below the gap.
 const NEARLY_THE_WEIGHT: f64 = 0.66;
 
-/// What joining needs to know of a difficulty besides its load and cost.
-pub trait Familied: Rated + Copy {
+/// What joining needs to know of a difficulty.
+pub trait Familied: Copy {
+    /// Effective load, kg.
+    fn load(&self) -> f64;
+    /// Trouble of setting it up; 0 for none.
+    fn cost(&self) -> u8;
     /// 0 for the plain family, more for what is more trouble.
     fn tier(&self) -> u8;
     /// The band it hangs on, where it is one band.
@@ -54,7 +56,7 @@ pub fn join<T: Familied>(mut raw: Vec<T>) -> Vec<T> {
     let banded = plain.iter().all(|r| r.band().is_some() && r.weight_kg().is_none());
     let mut joining =
         Joining { kept: if banded { walk(&plain) } else { distinct(&plain) }, banded, above: 0, below: 0 };
-    let top = if banded { f64::INFINITY } else { joining.kept.last().map_or(0.0, Rated::load) * HIGHEST };
+    let top = if banded { f64::INFINITY } else { joining.kept.last().map_or(0.0, Familied::load) * HIGHEST };
     let last = raw.iter().map(Familied::tier).max().unwrap_or(first);
     for tier in first + 1..=last {
         let more: Vec<T> = raw.iter().filter(|r| r.tier() == tier && r.load() <= top).copied().collect();

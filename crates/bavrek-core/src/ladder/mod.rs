@@ -4,7 +4,6 @@ mod bands;
 mod bridges;
 mod families;
 mod levers;
-mod prune;
 mod rungs;
 mod setup;
 mod supports;
@@ -13,7 +12,6 @@ pub(crate) use bands::name_of as band_name;
 pub(crate) use bridges::ORDINARY_JUMP;
 pub use bridges::{Bridge, BridgeCode, Ground, Landing, Way, bridges};
 pub use families::{Familied, join};
-pub use prune::{Rated, prune};
 pub use rungs::{Missing, MissingKind, Rung};
 pub use setup::Setup;
 
@@ -145,8 +143,8 @@ impl Ladder {
         }
     }
 
-    /// All steps before pruning: what was done may have been on a rung that is not worth offering.
-    pub fn unpruned(movement: &Movement, person: &Person, kit: &[KitItem]) -> Self {
+    /// All steps before they are joined: what was done may have been on a rung that is not worth offering.
+    pub fn whole(movement: &Movement, person: &Person, kit: &[KitItem]) -> Self {
         match rungs::enumerate(movement, person, kit, false) {
             Ok(rungs) => Self { steps: rungs::steps(&rungs, movement, kit), missing: vec![] },
             Err(missing) => Self { steps: vec![], missing },
@@ -157,7 +155,7 @@ impl Ladder {
     /// height. Where a weight or a band is held, the trainer's own distances and grips are possible as well.
     pub fn can_set_up(movement: &Movement, person: &Person, kit: &[KitItem], step: &LadderStep) -> bool {
         let lever = movement.rig.is_lever();
-        Self::unpruned(movement, person, kit)
+        Self::whole(movement, person, kit)
             .steps
             .iter()
             .any(|s| s.load == step.load && s.bands == step.bands && (!lever || s.setup == step.setup))

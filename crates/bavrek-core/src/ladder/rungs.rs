@@ -5,7 +5,6 @@ use std::fmt::{self, Write as _};
 use super::bands::{self, BandUse};
 use super::families::{Familied, join};
 use super::levers;
-use super::prune::Rated;
 use super::supports::{self, Resting};
 use super::{LadderStep, Setup, setup::add};
 use crate::anatomy::Implement;
@@ -68,16 +67,6 @@ pub struct Rung {
     pub(super) profile: Profile,
 }
 
-impl Rated for Rung {
-    fn load(&self) -> f64 {
-        self.load
-    }
-
-    fn cost(&self) -> u8 {
-        self.cost
-    }
-}
-
 /// What a step is made of, as far as its family goes.
 #[derive(Debug, Clone, Copy, PartialEq)]
 struct Made<'a> {
@@ -120,6 +109,14 @@ impl Made<'_> {
 }
 
 impl Familied for Rung {
+    fn load(&self) -> f64 {
+        self.load
+    }
+
+    fn cost(&self) -> u8 {
+        self.cost
+    }
+
     fn tier(&self) -> u8 {
         self.tier
     }
@@ -137,7 +134,7 @@ impl Familied for Rung {
 }
 
 impl Rung {
-    /// A rung of which only load, cost and band share matter, for pruning on its own.
+    /// A rung of which only load, cost and band share matter, for joining on its own.
     pub fn bare(load: f64, cost: u8, band_share: f64) -> Self {
         Self {
             load,
@@ -253,7 +250,7 @@ pub(super) fn label(
     text
 }
 
-/// All rungs, or what is missing. `thin` leaves out early what pruning would leave out of hundreds of recipes.
+/// All rungs, or what is missing. `thin` leaves out early what joining would leave out of hundreds of recipes.
 pub(super) fn enumerate(
     movement: &Movement,
     person: &Person,
@@ -354,6 +351,14 @@ struct Recipe {
 }
 
 impl Familied for Recipe {
+    fn load(&self) -> f64 {
+        self.load
+    }
+
+    fn cost(&self) -> u8 {
+        self.cost
+    }
+
     fn tier(&self) -> u8 {
         self.tier
     }
@@ -364,16 +369,6 @@ impl Familied for Recipe {
 
     fn weight_kg(&self) -> Option<f64> {
         self.weight.map(|w| w.kilograms().value())
-    }
-}
-
-impl Rated for Recipe {
-    fn load(&self) -> f64 {
-        self.load
-    }
-
-    fn cost(&self) -> u8 {
-        self.cost
     }
 }
 

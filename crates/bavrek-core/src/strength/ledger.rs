@@ -173,6 +173,6 @@ pub fn effective_load(set: &LoggedSet, movement: &Movement, person: &Person) -> 
     if let Some(height) = setup.anchor_height_m {
         kit.push(KitItem::Anchor(crate::kit::Anchor { heights_m: vec![height.value()], door: None }));
     }
-    let ladder = Ladder::unpruned(movement, person, &kit);
+    let ladder = Ladder::whole(movement, person, &kit);
     ladder.nearest(set.load, set.band.is_some(), &setup).map(|step| step.effective_kg)
 }

@@ -55,9 +55,11 @@ pub(crate) fn draw(found: &Shape<'_>, wanted: Option<&Shape<'_>>) -> Curves {
 }
 
 /// Both joints of a press or push-up: their curves on one scale, and the shares of each in words.
+#[derive(Template)]
+#[template(path = "pictures/joints.html")]
 pub(crate) struct Joints {
-    pub(crate) curves: Curves,
-    pub(crate) words: [String; 2],
+    curves: Curves,
+    words: [String; 2],
 }
 
 /// Draws what the shoulder and the elbow meet; none where a step loads one of them alone.
