@@ -79,12 +79,14 @@ const MOST_EXPECTED: f64 = 40.0;
 impl Start {
     /// Whole repetitions expected on the step with the reserve kept, 0 to 41; 41 stands for more than 40.
     pub fn expected_reps(&self) -> u16 {
-        self.reps.clamp(0.0, MOST_EXPECTED + 1.0).round() as u16
+        // What is called too light is never written as 40.
+        let whole = if self.is_too_light() { MOST_EXPECTED + 1.0 } else { self.reps.round() };
+        whole.max(0.0) as u16
     }
 
-    /// Whether more than 40 repetitions are expected, in whole ones as they are shown.
+    /// Whether more than 40 repetitions are expected.
     pub fn is_too_light(&self) -> bool {
-        self.reps.round() > MOST_EXPECTED
+        self.reps > MOST_EXPECTED
     }
 
     /// The expectation in words: `about 12 reps`.
