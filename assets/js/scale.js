@@ -44,24 +44,18 @@ export function scale() {
       if (this.last) this.enter(this.last);
       this.$refs.take.disabled = true;
     },
-    // Into the first empty row.
+    // Into the first empty row, marked as simulated.
     enter({ length, kg }) {
-      const lengths = [...document.querySelectorAll("#readings input[name=length]")];
-      const row = lengths.find((input) => input.value === "");
+      const rows = [...document.querySelectorAll("#readings .gauge-row")];
+      const row = rows.find((r) => r.querySelector("[name=length]").value === "");
       if (!row) return;
-      row.value = length;
-      row.nextElementSibling.value = kg.toFixed(1);
-      if (row === lengths.at(-1)) this.more(row);
+      fill(row, { length, kg: kg.toFixed(1), from: "scale" });
+      if (row === rows.at(-1)) this.more(row);
     },
     more(row) {
-      for (const source of [row.nextElementSibling, row]) {
-        const copy = source.cloneNode();
-        copy.value = "";
-        document.getElementById("readings").append(copy);
-      }
-      const readings = document.getElementById("readings");
-      const inputs = [...readings.querySelectorAll("input")].slice(-2);
-      if (inputs[0].name === "kg") readings.append(inputs[0]);
+      const copy = row.cloneNode(true);
+      fill(copy, { length: "", kg: "", from: "" });
+      row.after(copy);
     },
     // Five lengths one after another, then the fit.
     async sweep() {
@@ -76,4 +70,25 @@ export function scale() {
       document.getElementById("gauge").requestSubmit();
     },
   };
+}
+
+// The rows of readings: whatever is typed over a simulated reading is the trainer's own.
+export function readings() {
+  return {
+    typed(event) {
+      const row = event.target.closest(".gauge-row");
+      if (row) mark(row, "");
+    },
+  };
+}
+
+function fill(row, { length, kg, from }) {
+  row.querySelector("[name=length]").value = length;
+  row.querySelector("[name=kg]").value = kg;
+  mark(row, from);
+}
+
+function mark(row, from) {
+  row.querySelector("[name=from]").value = from;
+  row.querySelector(".sim").textContent = from ? "simulated" : "";
 }

@@ -1,8 +1,8 @@
 //! What taking a client in needs to know: questions, weekly sets, common sets of kit, cheap things.
 
 use bavrek_core::aims::Volumes;
-use bavrek_core::feasibility::CheapItem;
-use bavrek_core::kit::KitItem;
+use bavrek_core::kit::offer::CheapItem;
+use bavrek_core::kit::{KitItem, Setting};
 use bavrek_core::screening::Question;
 use serde::Deserialize;
 
@@ -20,6 +20,8 @@ pub struct StartingKit {
     pub id: String,
     /// What it is called.
     pub name: String,
+    /// What kind of place has it, where it is of one kind.
+    pub setting: Option<Setting>,
     /// What is in it.
     pub kit: Vec<KitItem>,
 }

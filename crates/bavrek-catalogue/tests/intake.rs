@@ -104,7 +104,7 @@ fn a_bad_starting_kit_is_refused_by_name() {
 #[test]
 fn a_bare_floor_presses_but_pulls_little() {
     let (catalogue, intake) = (bavrek_catalogue::load().unwrap(), intake().unwrap());
-    let found = Feasibility::of(&catalogue, &Person::default_figure(), &[], &Aims::default(), &intake.cheap);
+    let found = Feasibility::of(&catalogue, &Person::default_figure(), (&[], None), &Aims::default(), &intake.cheap);
     assert_eq!(found.reach(Region::ChestSternal), Reach::Direct);
     // One hand against the other is all there is for the arms.
     assert_eq!(found.reach(Region::BicepsLong), Reach::Direct);
@@ -125,7 +125,8 @@ fn a_garage_trains_everything_and_needs_nothing() {
     let garage = intake.starting_kits.iter().find(|k| k.id == "garage").unwrap();
     let catalogue = bavrek_catalogue::load().unwrap();
     let aims = intake.volumes.preset(Goal::SizeFirst);
-    let found = Feasibility::of(&catalogue, &Person::default_figure(), &garage.kit, &aims, &intake.cheap);
+    let found =
+        Feasibility::of(&catalogue, &Person::default_figure(), (&garage.kit, garage.setting), &aims, &intake.cheap);
     assert!(found.regions.values().all(|r| r.reach() == Reach::Direct), "{:?}", found.regions);
     assert!(found.opening.is_none_or(|o| o.regions.is_empty()));
 }
@@ -138,8 +139,9 @@ fn a_limit_is_counted_where_it_holds_back() {
     let (catalogue, intake) = (bavrek_catalogue::load().unwrap(), intake().unwrap());
     let person = Person { limits: vec![overhead], ..Person::default_figure() };
     let room = kit(r#"[{"kind":"dumbbells","unit":"kg","pairs":[4,8,12]}]"#);
-    let with = Feasibility::of(&catalogue, &person, &room, &Aims::default(), &intake.cheap);
-    let without = Feasibility::of(&catalogue, &Person::default_figure(), &room, &Aims::default(), &intake.cheap);
+    let with = Feasibility::of(&catalogue, &person, (&room, None), &Aims::default(), &intake.cheap);
+    let without =
+        Feasibility::of(&catalogue, &Person::default_figure(), (&room, None), &Aims::default(), &intake.cheap);
     let (held, free) = (with.regions[&Region::DeltFront], without.regions[&Region::DeltFront]);
     assert!(held.held_back > 0 && free.held_back == 0);
     assert_eq!(held.direct + held.held_back, free.direct);

@@ -54,7 +54,7 @@ fn the_last_weight_takes_the_shelf_with_it() {
 #[test]
 fn a_sore_shoulder_is_not_pressed_overhead() {
     let wanted = intent(r#"{"pattern":"overhead_press","regions":{"delt_front":1.0},"reps":[8,12],"rir":2,"sets":3}"#);
-    let (room, sore) = (kit(ROOM), sparing(&person(), Joint::Shoulder));
+    let (room, sore) = (kit(ROOM), sparing(&person(), Joint::Shoulder, None, None));
     let before = fit(&CATALOGUE, &FitQuestion::plain(&person(), &room, &wanted)).candidates.len();
     let answer = fit(&CATALOGUE, &FitQuestion::plain(&sore, &room, &wanted));
     assert!(answer.candidates.len() < before);

@@ -1,6 +1,6 @@
 //! What a movement is like before a kit narrows it: one usual step in a room that has everything.
 
-use crate::kit::full_room;
+use crate::kit::{KitItem, full_room};
 use crate::ladder::{Ladder, LadderStep, Setup};
 use crate::mechanics::MechanicsError;
 use crate::movement::{Catalogue, Movement};
@@ -27,8 +27,12 @@ impl Example {
     /// The step of the whole ladder on which this person is expected to do about twelve repetitions: with the movement's
     /// plainest load, so that a drawing shows what is usual.
     pub fn of(catalogue: &Catalogue, movement: &Movement, person: &Person) -> Self {
-        let kit = full_room();
-        let mut ladder = Ladder::of(movement, person, &kit);
+        Self::among(catalogue, movement, person, &full_room())
+    }
+
+    /// The same among the steps that a kit allows.
+    pub fn among(catalogue: &Catalogue, movement: &Movement, person: &Person, kit: &[KitItem]) -> Self {
+        let mut ladder = Ladder::of(movement, person, kit);
         let plain = |s: &LadderStep| match (movement.rig.is_lever(), movement.is_weighed()) {
             (true, _) => s.load.is_none() && s.bands.is_empty(),
             (_, true) => s.load.is_some() && s.bands.is_empty(),
@@ -48,7 +52,7 @@ impl Example {
         match ladder.at(Kilograms(expected)) {
             Some(index) => {
                 let step = ladder.steps.swap_remove(index);
-                Self { setup: step.setup, loads: step.loads(&kit), step: Some(step) }
+                Self { setup: step.setup, loads: step.loads(kit), step: Some(step) }
             }
             None => Self {
                 setup: Setup::default(),

@@ -3,12 +3,11 @@
 
 use std::collections::BTreeMap;
 
-use serde::Deserialize;
-
 use crate::aims::{Aim, Aims};
 use crate::anatomy::{Region, vocabulary};
 use crate::fit::ruled_out;
-use crate::kit::KitItem;
+use crate::kit::offer::CheapItem;
+use crate::kit::{KitItem, Setting};
 use crate::movement::{Catalogue, Movement};
 use crate::person::Person;
 
@@ -46,18 +45,6 @@ impl RegionReach {
     }
 }
 
-/// A cheap thing that could be bought.
-#[derive(Debug, Clone, PartialEq, Deserialize)]
-#[serde(deny_unknown_fields)]
-pub struct CheapItem {
-    /// Identifier.
-    pub id: String,
-    /// What to buy, as one would say it.
-    pub name: String,
-    /// What it adds to the kit.
-    pub kit: Vec<KitItem>,
-}
-
 /// What one cheap thing would open.
 #[derive(Debug, Clone, PartialEq)]
 pub struct Opening<'a> {
@@ -79,8 +66,14 @@ pub struct Feasibility<'a> {
 }
 
 impl<'a> Feasibility<'a> {
-    /// Works it out for a person in a room.
-    pub fn of(catalogue: &Catalogue, person: &Person, kit: &[KitItem], aims: &Aims, cheap: &'a [CheapItem]) -> Self {
+    /// Works it out for a person in a room; only what suits the place is advised.
+    pub fn of(
+        catalogue: &Catalogue,
+        person: &Person,
+        (kit, setting): (&[KitItem], Option<Setting>),
+        aims: &Aims,
+        cheap: &'a [CheapItem],
+    ) -> Self {
         let unlimited = Person { limits: Vec::new(), ..person.clone() };
         let mut regions: BTreeMap<Region, RegionReach> =
             Region::ALL.iter().map(|r| (*r, RegionReach::default())).collect();
@@ -102,6 +95,7 @@ impl<'a> Feasibility<'a> {
                 closed.push(movement);
             }
         }
+        let cheap = cheap.iter().filter(|item| item.suits(setting, kit));
         let opening = best_opening(person, kit, aims, cheap, &regions, &closed);
         Self { regions, opening }
     }
@@ -120,7 +114,7 @@ fn best_opening<'a>(
     person: &Person,
     kit: &[KitItem],
     aims: &Aims,
-    cheap: &'a [CheapItem],
+    cheap: impl Iterator<Item = &'a CheapItem>,
     regions: &BTreeMap<Region, RegionReach>,
     closed: &[&Movement],
 ) -> Option<Opening<'a>> {

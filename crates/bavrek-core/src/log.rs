@@ -81,11 +81,16 @@ pub struct LoggedSet {
     /// The joint that hurt, where it was told.
     #[serde(default, skip_serializing_if = "Option::is_none")]
     pub pain_at: Option<Joint>,
+    /// Its side, where it was told.
+    #[serde(default, skip_serializing_if = "Option::is_none")]
+    pub pain_side: Option<Side>,
     /// What was seen.
     #[serde(default, skip_serializing_if = "Vec::is_empty")]
     pub seen: Vec<Observation>,
 }
 
+/// Pain, of 10, from which a movement is stopped.
+pub const PAIN_THAT_STOPS: u8 = 4;
 /// Most repetitions that one set may log.
 pub const MOST_REPS: u16 = 100;
 /// Most repetitions in reserve that anyone can judge.
@@ -111,6 +116,7 @@ impl LoggedSet {
             form_kept: None,
             pain: None,
             pain_at: None,
+            pain_side: None,
             seen: Vec::new(),
         }
     }
@@ -143,6 +149,6 @@ impl LoggedSet {
 
     /// Whether this set reports joint pain that must change something: 4 of 10 or more.
     pub fn hurt(&self) -> bool {
-        self.pain.is_some_and(|p| p >= 4)
+        self.pain.is_some_and(|p| p >= PAIN_THAT_STOPS)
     }
 }

@@ -1,10 +1,10 @@
 //! What would help: the single purchase, or the measurement, that closes most of the gaps in the ladders in use. Every
 //! offer is tried out by adding it to the kit and working the ladders out again.
 
-use crate::feasibility::CheapItem;
 use crate::kit::improvised::BandKnowledge;
-use crate::kit::{Dumbbells, KitItem};
-use crate::ladder::{Ladder, LadderStep, ORDINARY_JUMP, band_name};
+use crate::kit::offer::CheapItem;
+use crate::kit::{Dumbbells, KitItem, Setting};
+use crate::ladder::{Ladder, LadderStep, ORDINARY_JUMP};
 use crate::movement::Movement;
 use crate::person::Person;
 use crate::units::{Kilograms, MassUnit, trim_number};
@@ -98,16 +98,25 @@ fn pair(weight: f64, unit: MassUnit) -> CheapItem {
     CheapItem {
         id: format!("pair_{}_{}", trim_number(weight, 1), unit.symbol()),
         name: format!("a pair of {text} dumbbells"),
+        needs_door: false,
+        travels: false,
         kit: vec![KitItem::Dumbbells(Dumbbells { unit, pairs: vec![weight], singles: vec![] })],
     }
 }
 
-/// What each offer would do for the movements in use, the most helpful first; what helps nothing is left out.
-pub fn would_help(person: &Person, kit: &[KitItem], in_use: &[InUse<'_>], offers: &[CheapItem]) -> Vec<Help> {
+/// What each offer would do for the movements in use, the most helpful first; what helps nothing, is there already or
+/// has no place there is left out. Of several things of one kind, such as bands, the best.
+pub fn would_help(
+    person: &Person,
+    (kit, setting): (&[KitItem], Option<Setting>),
+    in_use: &[InUse<'_>],
+    offers: &[CheapItem],
+) -> Vec<Help> {
     let now: Vec<Gaps> =
         in_use.iter().map(|u| gaps(&Ladder::of(u.movement, person, kit), u.step.effective_kg)).collect();
     let mut found: Vec<Help> = offers
         .iter()
+        .filter(|offer| offer.suits(setting, kit))
         .filter_map(|offer| {
             let larger: Vec<KitItem> = kit.iter().chain(&offer.kit).cloned().collect();
             let mut help = Help { offer: offer.clone(), closes: 0, eases: 0.0, movements: Vec::new() };
@@ -126,12 +135,20 @@ pub fn would_help(person: &Person, kit: &[KitItem], in_use: &[InUse<'_>], offers
         })
         .collect();
     found.sort_by(|a, b| b.eases.total_cmp(&a.eases));
+    // The best of each kind: three bands in a row say less than a band, a pair and an anchor.
+    let kinds = |help: &Help| help.offer.kit.iter().map(KitItem::kind).collect::<Vec<_>>();
+    let mut seen = Vec::new();
+    found.retain(|help| {
+        let new = !seen.contains(&kinds(help));
+        seen.push(kinds(help));
+        new
+    });
     found
 }
 
 /// The band that most of today's steps rest on without having been measured: its place in the kit, and how many steps.
 pub fn worth_measuring(kit: &[KitItem], in_use: &[InUse<'_>]) -> Option<(usize, usize)> {
-    let uses = |item: &KitItem| in_use.iter().filter(|u| u.step.bands.iter().any(|b| *b == band_name(item))).count();
+    let uses = |item: &KitItem| in_use.iter().filter(|u| u.step.bands.iter().any(|b| *b == item.name())).count();
     let unmeasured = kit
         .iter()
         .enumerate()

@@ -1,5 +1,7 @@
 //! Swaps on the spot: what is left of a room when a piece of it is taken or broken, and whom to spare when it hurts.
 
+use chrono::NaiveDate;
+
 use crate::anatomy::Joint;
 use crate::kit::{Dumbbells, KitItem};
 use crate::ladder::{Ladder, LadderStep};
@@ -33,19 +35,71 @@ pub fn in_use(movement: &Movement, person: &Person, kit: &[KitItem], step: &Ladd
     (0..kit.len()).filter(needed).collect()
 }
 
-/// The person with a joint spared for today: everything that loads, stretches or raises it counts as painful.
-pub fn sparing(person: &Person, joint: Joint) -> Person {
+/// Pain, of 10, from which whatever loads the joint is left out, not only eased.
+const PAIN_THAT_EXCLUDES: u8 = 7;
+
+/// A joint that hurt during training.
+#[derive(Debug, Clone, PartialEq, Eq)]
+pub struct Pain {
+    /// The day.
+    pub on: NaiveDate,
+    /// The movement that was planned or done.
+    pub exercise: String,
+    /// The joint, where it was told.
+    pub joint: Option<Joint>,
+    /// Its side, where it was told.
+    pub side: Option<Side>,
+    /// How strong, 0 to 10, where it was told.
+    pub strength: Option<u8>,
+}
+
+impl Pain {
+    /// What hurt, in words: `left shoulder, 6 of 10`.
+    pub fn text(&self) -> String {
+        let side = match self.side {
+            Some(Side::Both) => "both sides, ".to_owned(),
+            Some(side) => format!("{side} "),
+            None => String::new(),
+        };
+        let joint = self.joint.map_or("a place that was not told", Joint::label);
+        let strength = self.strength.map_or_else(String::new, |n| format!(", {n} of 10"));
+        format!("{side}{joint}{strength}")
+    }
+
+    /// The person with that joint spared; unchanged where the joint was not told.
+    pub fn spared(&self, person: &Person) -> Person {
+        self.joint.map_or_else(|| person.clone(), |joint| sparing(person, joint, self.side, self.strength))
+    }
+}
+
+/// The person with a joint spared: everything that loads, stretches or raises it counts as painful, and from 7 of 10 on
+/// whatever loads it is left out.
+pub fn sparing(person: &Person, joint: Joint, side: Option<Side>, strength: Option<u8>) -> Person {
     let whats: &[LimitKind] = match joint {
         Joint::Shoulder => &[LimitKind::PainLoaded, LimitKind::PainDeepStretch, LimitKind::PainOverhead],
         Joint::Wrist => &[LimitKind::PainLoaded, LimitKind::PainGripping],
         _ => &[LimitKind::PainLoaded],
     };
+    let severe = strength.is_some_and(|n| n >= PAIN_THAT_EXCLUDES);
+    let severity = if severe { Severity::Severe } else { Severity::Moderate };
+    let side = side.unwrap_or(Side::Both);
     let mut spared = person.clone();
-    spared.limits.extend(whats.iter().map(|what| Limit {
-        joint,
-        what: *what,
-        side: Side::Both,
-        severity: Severity::Moderate,
-    }));
+    for what in whats {
+        let limit = Limit { joint, what: *what, side, severity };
+        // What stands in the client's limits already is not said twice.
+        let known = |l: &Limit| l.joint == joint && l.what == *what && l.severity >= severity;
+        if !spared.limits.iter().any(known) {
+            spared.limits.push(limit);
+        }
+    }
     spared
+}
+
+/// Whether two movements are the same one, with both arms or with one: they ask the same of a joint.
+pub fn are_twins(a: &Movement, b: &Movement) -> bool {
+    let root = |m: &Movement| m.variant_of.clone().unwrap_or_else(|| m.id.clone());
+    let related = a.variant_of.as_deref() == Some(b.id.as_str())
+        || b.variant_of.as_deref() == Some(a.id.as_str())
+        || root(a) == root(b);
+    related && a.unilateral() != b.unilateral() && a.pattern == b.pattern
 }

@@ -119,7 +119,11 @@ fn measurements_win_over_geometry_and_geometry_over_a_rating() {
         width_m: Some(Metres(0.022)),
         thickness_m: Some(Metres(0.0045)),
         rated_kg: Some([11.0, 29.0]),
-        measured: Some(vec![bavrek_core::kit::MeasuredPoint { length_m: Metres(1.56), kg: Kilograms(8.0) }]),
+        measured: Some(vec![bavrek_core::kit::MeasuredPoint {
+            length_m: Metres(1.56),
+            kg: Kilograms(8.0),
+            simulated: false,
+        }]),
         ..LoopBand::default()
     };
     let sd = |b: &LoopBand| b.rubber().unwrap().source_sd;

@@ -257,7 +257,7 @@ pub async fn refit(
     let moved = sqlx::query!(
         "update sessions s set place_id = $4 from places p
          where s.trainer_id = $1 and s.client_id = $2 and s.id = any($3) and p.trainer_id = $1 and p.id = $4
-           and p.client_id = s.client_id and p.removed_at is null",
+           and p.client_id = s.client_id and p.removed_at is null and p.proposal_of is null",
         trainer.0,
         client_id,
         sessions,

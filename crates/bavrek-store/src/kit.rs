@@ -1,7 +1,7 @@
 //! The kit of a place. Nothing is deleted: additions, changes and removals are dated, and a removal can be undone.
 
 use bavrek_core::kit::improvised::StabilityCheck;
-use bavrek_core::kit::{KitItem, Place};
+use bavrek_core::kit::{KitItem, Place, Setting};
 use chrono::{DateTime, NaiveDate, Utc};
 use uuid::Uuid;
 
@@ -17,6 +17,8 @@ pub struct Piece {
     pub item: KitItem,
     /// The answers about an improvised thing.
     pub stability: Option<StabilityCheck>,
+    /// Whether it goes along wherever the client trains.
+    pub travels: bool,
 }
 
 impl Piece {
@@ -37,33 +39,38 @@ pub struct DatedPiece {
     pub removed_at: Option<DateTime<Utc>>,
 }
 
-fn read(id: Uuid, item: serde_json::Value, stability: Option<serde_json::Value>) -> Result<Piece, StoreError> {
+fn read(
+    id: Uuid,
+    item: serde_json::Value,
+    stability: Option<serde_json::Value>,
+    travels: bool,
+) -> Result<Piece, StoreError> {
     let stability = stability.map(serde_json::from_value).transpose()?;
-    Ok(Piece { id, item: serde_json::from_value(item)?, stability })
+    Ok(Piece { id, item: serde_json::from_value(item)?, stability, travels })
 }
 
 /// The pieces at a place now, in the order they were added.
 pub async fn pieces(pool: &Pool, trainer: TrainerId, place_id: Uuid) -> Result<Vec<Piece>, StoreError> {
     let rows = sqlx::query!(
-        "select id, item, stability from kit_items
+        "select id, item, stability, travels from kit_items
          where trainer_id = $1 and place_id = $2 and removed_at is null order by position, id",
         trainer.0,
         place_id
     )
     .fetch_all(pool)
     .await?;
-    rows.into_iter().map(|row| read(row.id, row.item, row.stability)).collect()
+    rows.into_iter().map(|row| read(row.id, row.item, row.stability, row.travels)).collect()
 }
 
 /// The bands at every place in use of every client, by client and place.
 pub async fn bands(pool: &Pool, trainer: TrainerId) -> Result<Vec<(ClientPlace, Piece)>, StoreError> {
     let rows = sqlx::query!(
-        "select k.id, k.item, k.stability, p.id as place_id, p.client_id, p.name, p.version, c.name as client
+        "select k.id, k.item, k.stability, k.travels, p.id as place_id, p.client_id, p.name, p.version, c.name as client
          from kit_items k
          join places p on p.trainer_id = k.trainer_id and p.id = k.place_id
          join clients c on c.trainer_id = p.trainer_id and c.id = p.client_id
          where k.trainer_id = $1 and k.removed_at is null and k.item->>'kind' in ('loop_band', 'tube_band')
-           and p.removed_at is null and p.archived_at is null and c.archived_at is null
+           and p.removed_at is null and p.archived_at is null and c.archived_at is null and p.proposal_of is null
          order by c.name, p.name, p.id, k.position, k.id",
         trainer.0
     )
@@ -78,8 +85,10 @@ pub async fn bands(pool: &Pool, trainer: TrainerId) -> Result<Vec<(ClientPlace, 
                 version: row.version,
                 archived: false,
                 removed: false,
+                setting: None,
+                proposal_of: None,
             };
-            Ok((ClientPlace { place, client: row.client }, read(row.id, row.item, row.stability)?))
+            Ok((ClientPlace { place, client: row.client }, read(row.id, row.item, row.stability, row.travels)?))
         })
         .collect()
 }
@@ -87,7 +96,7 @@ pub async fn bands(pool: &Pool, trainer: TrainerId) -> Result<Vec<(ClientPlace, 
 /// Every piece that a place ever had, the last changed first.
 pub async fn history(pool: &Pool, trainer: TrainerId, place_id: Uuid) -> Result<Vec<DatedPiece>, StoreError> {
     let rows = sqlx::query!(
-        "select id, item, stability, added_at, removed_at from kit_items where trainer_id = $1 and place_id = $2
+        "select id, item, stability, travels, added_at, removed_at from kit_items where trainer_id = $1 and place_id = $2
          order by coalesce(removed_at, added_at) desc, position, id",
         trainer.0,
         place_id
@@ -96,7 +105,7 @@ pub async fn history(pool: &Pool, trainer: TrainerId, place_id: Uuid) -> Result<
     .await?;
     rows.into_iter()
         .map(|row| {
-            let piece = read(row.id, row.item, row.stability)?;
+            let piece = read(row.id, row.item, row.stability, row.travels)?;
             Ok(DatedPiece { piece, added_at: row.added_at, removed_at: row.removed_at })
         })
         .collect()
@@ -110,10 +119,72 @@ pub fn on_day(history: &[DatedPiece], day: NaiveDate) -> Vec<Piece> {
     history.iter().filter(there).map(|p| p.piece.clone()).collect()
 }
 
+/// What comes along to a place from the client's other places, by where it stands: nothing that is at the place anyway,
+/// and no door anchor where there is no door.
+pub async fn along(
+    pool: &Pool,
+    trainer: TrainerId,
+    head: &PlaceHead,
+    here: &[Piece],
+) -> Result<Vec<(String, Piece)>, StoreError> {
+    let rows = sqlx::query!(
+        "select k.id, k.item, k.stability, k.travels, p.name from kit_items k
+         join places p on p.trainer_id = k.trainer_id and p.id = k.place_id
+         where k.trainer_id = $1 and p.client_id = $2 and p.id <> $3 and k.travels and k.removed_at is null
+           and p.removed_at is null and p.archived_at is null and p.proposal_of is null
+         order by p.name, p.id, k.position, k.id",
+        trainer.0,
+        head.client_id,
+        head.id
+    )
+    .fetch_all(pool)
+    .await?;
+    let mut found: Vec<(String, Piece)> = Vec::new();
+    for row in rows {
+        let piece = read(row.id, row.item, row.stability, row.travels)?;
+        let needs_door = matches!(&piece.item, KitItem::Anchor(a) if a.is_in_door());
+        let useless = needs_door && head.setting == Some(Setting::Outdoors);
+        let known = here.iter().chain(found.iter().map(|(_, p)| p)).any(|p| p.item == piece.item);
+        if !(known || useless) {
+            found.push((row.name, piece));
+        }
+    }
+    Ok(found)
+}
+
+/// The pieces at a place now and those that come along, for whoever trains there.
+pub async fn at_hand(pool: &Pool, trainer: TrainerId, head: &PlaceHead) -> Result<Vec<Piece>, StoreError> {
+    let mut pieces = pieces(pool, trainer, head.id).await?;
+    let along = along(pool, trainer, head, &pieces).await?;
+    pieces.extend(along.into_iter().map(|(_, piece)| piece));
+    Ok(pieces)
+}
+
 /// The place as the computation sees it: what may be used.
 pub async fn place(pool: &Pool, trainer: TrainerId, head: &PlaceHead) -> Result<Place, StoreError> {
-    let kit = pieces(pool, trainer, head.id).await?.into_iter().filter(Piece::usable).map(|p| p.item).collect();
-    Ok(Place { name: head.name.clone(), kit })
+    let pieces = at_hand(pool, trainer, head).await?;
+    let kit = pieces.into_iter().filter(Piece::usable).map(|p| p.item).collect();
+    Ok(Place { name: head.name.clone(), setting: head.setting, kit })
+}
+
+/// Says whether a piece goes along wherever the client trains.
+pub async fn set_travels(
+    pool: &Pool,
+    trainer: TrainerId,
+    place_id: Uuid,
+    id: Uuid,
+    travels: bool,
+) -> Result<(), StoreError> {
+    let done = sqlx::query!(
+        "update kit_items set travels = $4 where trainer_id = $1 and place_id = $2 and id = $3",
+        trainer.0,
+        place_id,
+        id,
+        travels
+    )
+    .execute(pool)
+    .await?;
+    if done.rows_affected() == 1 { Ok(()) } else { Err(StoreError::NotFound) }
 }
 
 /// Adds an item. The identifier comes from the form, so that sending it twice stores it once; `false` then.
@@ -224,7 +295,7 @@ pub async fn replace(
 ) -> Result<(), StoreError> {
     let mut tx = pool.begin().await?;
     let row = sqlx::query!(
-        r#"select position, stability, removed_at is not null as "removed!" from kit_items
+        r#"select position, stability, travels, removed_at is not null as "removed!" from kit_items
            where trainer_id = $1 and place_id = $2 and id = $3 for update"#,
         trainer.0,
         place_id,
@@ -233,14 +304,16 @@ pub async fn replace(
     .fetch_one(&mut *tx)
     .await?;
     let done = sqlx::query!(
-        "insert into kit_items (trainer_id, id, place_id, item, position, stability) values ($1, $2, $3, $4, $5, $6)
+        "insert into kit_items (trainer_id, id, place_id, item, position, stability, travels)
+         values ($1, $2, $3, $4, $5, $6, $7)
          on conflict (trainer_id, id) do nothing",
         trainer.0,
         new,
         place_id,
         serde_json::to_value(item)?,
         row.position,
-        row.stability
+        row.stability,
+        row.travels
     )
     .execute(&mut *tx)
     .await?;

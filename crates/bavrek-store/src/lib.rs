@@ -13,6 +13,7 @@ pub mod limits;
 pub mod log;
 pub mod movements;
 pub mod observations;
+pub mod pains;
 pub mod places;
 pub mod put_aside;
 pub mod roster;

@@ -6,6 +6,7 @@ use bavrek_core::anatomy::Joint;
 use bavrek_core::dose::Prescription;
 use bavrek_core::kit::KitItem;
 use bavrek_core::ladder::LadderStep;
+use bavrek_core::person::Side;
 use chrono::NaiveDate;
 use serde::{Deserialize, Serialize};
 use uuid::Uuid;
@@ -49,6 +50,12 @@ pub struct InTheWay {
     /// The joint.
     #[serde(default, skip_serializing_if = "Option::is_none")]
     pub joint: Option<Joint>,
+    /// Its side, where that was told.
+    #[serde(default, skip_serializing_if = "Option::is_none")]
+    pub side: Option<Side>,
+    /// How strong, 0 to 10, where that was told.
+    #[serde(default, skip_serializing_if = "Option::is_none")]
+    pub pain: Option<u8>,
 }
 
 /// A piece of kit that broke: it leaves the kit, dated.
@@ -100,6 +107,7 @@ pub async fn add(pool: &Pool, trainer: TrainerId, swap: &SpotSwap, broken: Optio
     Ok(())
 }
 
+/// Takes what broke out of the kit of the place where it stands: what came along belongs to another one.
 async fn take_out(
     tx: &mut sqlx::PgConnection,
     trainer: TrainerId,
@@ -107,8 +115,11 @@ async fn take_out(
     broken: &Broken,
 ) -> Result<(), StoreError> {
     let gone = sqlx::query!(
-        "update kit_items set removed_at = now()
-         where trainer_id = $1 and place_id = $2 and id = $3 and removed_at is null returning position, stability",
+        "update kit_items k set removed_at = now() from places p
+         where k.trainer_id = $1 and k.id = $3 and k.removed_at is null
+           and p.trainer_id = k.trainer_id and p.id = k.place_id
+           and p.client_id = (select client_id from places where trainer_id = $1 and id = $2)
+         returning k.place_id, k.position, k.stability, k.travels",
         trainer.0,
         place,
         broken.piece
@@ -118,13 +129,15 @@ async fn take_out(
     // Whoever took it out before was faster; it is gone either way.
     let (Some(gone), Some(left)) = (gone, &broken.left) else { return Ok(()) };
     sqlx::query!(
-        "insert into kit_items (trainer_id, id, place_id, item, position, stability) values ($1, $2, $3, $4, $5, $6)",
+        "insert into kit_items (trainer_id, id, place_id, item, position, stability, travels)
+         values ($1, $2, $3, $4, $5, $6, $7)",
         trainer.0,
         new_id(),
-        place,
+        gone.place_id,
         serde_json::to_value(left)?,
         gone.position,
-        gone.stability
+        gone.stability,
+        gone.travels
     )
     .execute(tx)
     .await?;

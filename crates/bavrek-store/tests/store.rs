@@ -169,7 +169,7 @@ async fn nothing_of_another_trainer_is_found_or_written(pool: Pool) {
     assert!(matches!(sessions::head(&pool, me, other.session).await, Err(StoreError::NotFound)));
     assert!(matches!(slots::one(&pool, me, other.slot).await, Err(StoreError::NotFound)));
     assert!(sessions::blocks(&pool, me, other.session).await.unwrap().is_empty());
-    assert!(matches!(places::add(&pool, me, other.client, new_id(), "x").await, Err(StoreError::NotFound)));
+    assert!(matches!(places::add(&pool, me, other.client, new_id(), "x", None).await, Err(StoreError::NotFound)));
     let chair = KitItem::Chair(Plain {});
     assert!(matches!(kit::add(&pool, me, other.place, new_id(), &chair).await, Err(StoreError::NotFound)));
     let prescription = intent().prescription();
@@ -300,7 +300,7 @@ async fn a_refit_moves_and_takes_together_or_not_at_all(pool: Pool) {
     let (ten, prescription) = (step(10.0), intent().prescription());
     fits::take(&pool, trainer, &fit(&world, "dumbbell_curl", &ten, &prescription)).await.unwrap();
     let garage = new_id();
-    places::add(&pool, trainer, client, garage, "Garage").await.unwrap();
+    places::add(&pool, trainer, client, garage, "Garage", None).await.unwrap();
     let there = NewFit { place_id: garage, pinned: true, ..fit(&world, "band_curl", &ten, &prescription) };
     let nowhere = NewFit { slot_id: new_id(), ..there.clone() };
     let both = [there.clone(), nowhere];

@@ -236,7 +236,7 @@ async fn many_items_come_together_or_not_at_all(pool: Pool) {
 async fn a_place_that_a_plan_uses_is_not_removed_but_put_away_or_left(pool: Pool) {
     let World { trainer, client, place, session, .. } = world(&pool, "a").await;
     let other = new_id();
-    places::add(&pool, trainer, client, other, "Garage").await.unwrap();
+    places::add(&pool, trainer, client, other, "Garage", None).await.unwrap();
     assert!(matches!(places::remove(&pool, trainer, place).await, Err(StoreError::Conflict)));
     places::set_archived(&pool, trainer, place, true).await.unwrap();
     let listed = places::of_client(&pool, trainer, client).await.unwrap();
@@ -266,7 +266,7 @@ async fn sessions_move_to_the_same_clients_places_only(pool: Pool) {
     let stranger = Client::new("Another", Kilograms(70.0), Metres(1.7), Experience::Novice);
     clients::add(&pool, mine.trainer, &stranger, day("2026-03-01")).await.unwrap();
     let theirs = new_id();
-    places::add(&pool, mine.trainer, stranger.id, theirs, "Elsewhere").await.unwrap();
+    places::add(&pool, mine.trainer, stranger.id, theirs, "Elsewhere", None).await.unwrap();
     assert!(matches!(to(theirs).await, Err(StoreError::NotFound)));
     let strangers = fits::refit(&pool, mine.trainer, mine.client, &[other.session], mine.place, &[]).await;
     assert!(matches!(strangers, Err(StoreError::NotFound)));
@@ -461,7 +461,7 @@ async fn nothing_of_another_trainers_client_is_read_or_written(pool: Pool) {
     not_found(limits::change(&pool, me, them, theirs.id, &limit(WORSE)).await, "change");
     not_found(limits::change(&pool, me, mine.client, theirs.id, &limit(WORSE)).await, "change as mine");
     not_found(limits::set_removed(&pool, me, them, theirs.id, true).await, "remove limit");
-    not_found(places::add(&pool, me, them, new_id(), "x").await, "place");
+    not_found(places::add(&pool, me, them, new_id(), "x", None).await, "place");
     not_found(places::rename(&pool, me, other.place, 1, "x").await, "rename");
     not_found(places::remove(&pool, me, other.place).await, "remove place");
     not_found(places::restore(&pool, me, other.place).await, "restore place");

@@ -196,6 +196,17 @@ async fn a_set_up_of_the_trainers_own_is_taken_into_the_slot(pool: Pool) {
     let refused = visitor.post(&rig, &[("movement", "ring_curl")]).await;
     assert_eq!(refused.status, StatusCode::UNPROCESSABLE_ENTITY);
     assert!(refused.text.contains("needs rings"));
+    // A weight that nobody owns is drawn, marked, and cannot be taken.
+    let shown = visitor.get(&format!("/rig?slot={}&movement=dumbbell_curl&weight=14", world.slot)).await;
+    assert!(shown.text.contains("not in this room: no pair of 14 kg") && shown.text.contains("id=\"effective\">14"));
+    let take = shown.text.split("id=\"take-form\"").nth(1).unwrap();
+    assert!(take.split("</form>").next().unwrap().contains(" disabled>"));
+    let missing = visitor.post(&rig, &[("movement", "dumbbell_curl"), ("weight", "14"), ("band", "")]).await;
+    assert_eq!(missing.status, StatusCode::UNPROCESSABLE_ENTITY);
+    assert!(missing.text.contains("not in this room: no pair of 14 kg") && missing.text.contains("value=\"14\""));
+    // What the page starts with is something that the room has.
+    let usual = visitor.get(&format!("/rig?slot={}&movement=hammer_curl", world.slot)).await;
+    assert!(usual.status == StatusCode::OK && !usual.text.contains("not in this room"));
     let wrong = visitor.post(&rig, &[("movement", "dumbbell_curl"), ("weight", "heavy")]).await;
     assert_eq!(wrong.status, StatusCode::UNPROCESSABLE_ENTITY);
     assert!(wrong.text.contains("value=\"heavy\""));
@@ -222,6 +233,14 @@ async fn readings_are_saved_to_the_band_and_change_its_ladder(pool: Pool) {
     assert_eq!(refused.status, StatusCode::UNPROCESSABLE_ENTITY);
     assert!(refused.text.contains("the band was slack at 1.05 m") && refused.text.contains("value=\"1.05\""));
     fields.drain(2..4);
+    // What the simulated scale gave is marked, and saved as what it is.
+    let mut simulated = fields.clone();
+    simulated.extend(readings.iter().map(|_| ("from", "scale")));
+    let query: Vec<String> = simulated.iter().map(|(n, v)| format!("{n}={v}")).collect();
+    let page = visitor.get(&format!("/lab?{}", query.join("&"))).await;
+    assert!(
+        page.text.contains("simulated: saved, it narrows nothing") && page.text.contains("Save the simulated curve")
+    );
     // Another trainer's band is not there to be saved to.
     common::world(&pool, B).await;
     let other = Visitor::signed_in(&base, B).await;

@@ -15,7 +15,7 @@ const B: &str = "b@bavrek.example";
 /// Another place of the client with these things in it.
 async fn another_place(pool: &Pool, world: &World, items: &str) -> Uuid {
     let id = new_id();
-    places::add(pool, world.trainer, world.client, id, "Hotel").await.unwrap();
+    places::add(pool, world.trainer, world.client, id, "Hotel", None).await.unwrap();
     let items: Vec<KitItem> = serde_json::from_str(items).unwrap();
     for item in items {
         kit::add(pool, world.trainer, id, new_id(), &item).await.unwrap();
@@ -284,14 +284,56 @@ async fn the_ladder_shows_today_and_a_purchase_becomes_a_what_if_place(pool: Poo
     visitor.post(&what_if, &[("id", &id), ("offer", &offer)]).await;
     let page = visitor.post(&what_if, &[("id", &id), ("offer", &offer)]).await;
     assert_eq!(page.address, format!("/clients/{}/refit", world.client));
-    assert!(page.text.contains("Re-fit to Room with"));
-    let there = places::of_client(&pool, world.trainer, world.client).await.unwrap();
-    assert_eq!(there.len(), 2);
-    let there = there.iter().find(|p| p.name.starts_with("Room with")).unwrap();
+    assert!(page.text.contains("Re-fit to Room with") && page.text.contains("is only thought about"));
+    // No place yet: it is offered nowhere, and nothing can be taken there.
+    let proposals = places::proposals(&pool, world.trainer, world.client).await.unwrap();
+    let [there] = &proposals[..] else { panic!("{proposals:?}") };
+    assert!(there.name.starts_with("Room with") && there.proposal_of == Some(world.place));
+    assert_eq!(places::of_client(&pool, world.trainer, world.client).await.unwrap().len(), 1);
+    let (from, to, session) = (world.place.to_string(), there.id.to_string(), world.session.to_string());
+    let refit = format!("/clients/{}/refit", world.client);
+    let early = visitor.post(&refit, &[("from", &from), ("to", &to), ("session", &session), ("none", "1")]).await;
+    assert_eq!(early.status, StatusCode::UNPROCESSABLE_ENTITY);
+    assert!(early.text.contains("keep it as a place first"));
+    assert_eq!(
+        visitor.get(&format!("/clients/{}/places?place={to}", world.client)).await.status,
+        StatusCode::NOT_FOUND
+    );
     let kit_there = kit::pieces(&pool, world.trainer, there.id).await.unwrap();
     assert!(kit_there.len() >= 3, "all of the room and what was bought");
     assert!(kit_there.iter().any(|p| p.stability.is_some()), "the same chair in the same room needs no second look");
     assert_eq!(sessions::head(&pool, world.trainer, world.session).await.unwrap().place_id, world.place);
+    // Thought about again, the one before goes; nothing piles up.
+    let again = new_id().to_string();
+    visitor.post(&what_if, &[("id", &again), ("offer", &offer)]).await;
+    let proposals = places::proposals(&pool, world.trainer, world.client).await.unwrap();
+    let [there] = &proposals[..] else { panic!("{proposals:?}") };
+    assert_eq!(there.id.to_string(), again);
+    // Kept by name it is a place, and the plan can go there; dropped it would be gone.
+    let keep = format!("/clients/{}/places/{}/keep", world.client, there.id);
+    let refused = visitor.post(&keep, &[("keep_name", " ")]).await;
+    assert_eq!(refused.status, StatusCode::UNPROCESSABLE_ENTITY);
+    assert!(refused.text.contains("Name: "));
+    let page = visitor.post(&keep, &[("keep_name", "Room after payday")]).await;
+    assert_eq!((page.status, page.address), (StatusCode::OK, refit.clone()));
+    let kept = places::of_client(&pool, world.trainer, world.client).await.unwrap();
+    assert!(kept.len() == 2 && kept.iter().any(|p| p.name == "Room after payday" && p.id == there.id));
+    let to = there.id.to_string();
+    visitor.post(&refit, &[("from", &from), ("to", &to), ("session", &session), ("none", "1")]).await;
+    assert_eq!(sessions::head(&pool, world.trainer, world.session).await.unwrap().place_id, there.id);
+}
+
+#[sqlx::test(migrations = "../bavrek-store/migrations")]
+async fn a_proposal_that_is_dropped_is_gone(pool: Pool) {
+    let (world, visitor) = desk(&pool).await;
+    let id = new_id();
+    places::what_if(&pool, world.trainer, world.place, id, "Room with rings", &[]).await.unwrap();
+    let page = visitor.get(&format!("/clients/{}/places", world.client)).await;
+    assert!(page.text.contains("Room with rings") && page.text.contains("only thought about"));
+    let drop = format!("/clients/{}/places/{id}/drop", world.client);
+    let page = visitor.post(&drop, &[]).await;
+    assert!(page.status == StatusCode::OK && !page.text.contains("Room with rings"));
+    assert!(places::proposals(&pool, world.trainer, world.client).await.unwrap().is_empty());
 }
 
 #[sqlx::test(migrations = "../bavrek-store/migrations")]

@@ -2,7 +2,7 @@
 
 mod common;
 
-use bavrek_core::kit::KitItem;
+use bavrek_core::kit::{Anchor, KitItem, Setting};
 use bavrek_store::{Pool, kit, new_id, places, sessions};
 use common::{assert_refused, desk};
 use reqwest::StatusCode;
@@ -202,4 +202,70 @@ async fn kit_is_shown_as_it_was_on_a_day(pool: Pool) {
     assert!(on("2026-01-20").await.contains("2 × 8.5 kg"));
     assert!(on("2026-02-02").await.contains("nothing but the floor"));
     assert!(on("someday").await.is_empty());
+}
+
+#[sqlx::test(migrations = "../bavrek-store/migrations")]
+async fn what_travels_comes_along_and_a_park_has_no_door(pool: Pool) {
+    let (world, visitor) = desk(&pool).await;
+    let id = new_id().to_string();
+    let fields = [("id", id.as_str()), ("name", "Quarry park"), ("setting", "outdoors")];
+    assert_eq!(visitor.post(&format!("/clients/{}/places", world.client), &fields).await.status, StatusCode::OK);
+    let park = places::one(&pool, world.trainer, id.parse().unwrap()).await.unwrap();
+    assert_eq!(park.setting, Some(Setting::Outdoors));
+    let door = KitItem::Anchor(Anchor::in_door());
+    let anchor = new_id();
+    kit::add(&pool, world.trainer, world.place, anchor, &door).await.unwrap();
+    let pieces = kit::pieces(&pool, world.trainer, world.place).await.unwrap();
+    let band = pieces.iter().find(|p| p.item.is_band()).unwrap();
+    assert!(kit::at_hand(&pool, world.trainer, &park).await.unwrap().is_empty());
+    let travels = |piece: Uuid| format!("/clients/{}/places/{}/kit/{piece}/travels", world.client, world.place);
+    for piece in [band.id, anchor] {
+        let page = visitor.post(&travels(piece), &[("travels", "1")]).await;
+        assert!(page.status == StatusCode::OK && page.text.contains("Goes along"));
+    }
+    let along = kit::at_hand(&pool, world.trainer, &park).await.unwrap();
+    assert_eq!(along.iter().map(|p| p.id).collect::<Vec<_>>(), [band.id], "the band, and no anchor for a door");
+    let page = visitor.get(&format!("/clients/{}/places?place={}", world.client, park.id)).await;
+    assert!(page.text.contains("Comes along") && page.text.contains("from Room"));
+    // The same piece written down at both places is there once.
+    kit::add(&pool, world.trainer, park.id, new_id(), &band.item).await.unwrap();
+    assert_eq!(kit::at_hand(&pool, world.trainer, &park).await.unwrap().len(), 1);
+    // It can stay at home again; another client has nothing of it.
+    visitor.post(&travels(band.id), &[("travels", "0")]).await;
+    let other = common::world(&pool, "b@bavrek.example").await;
+    let theirs = places::one(&pool, other.trainer, other.place).await.unwrap();
+    assert_eq!(kit::at_hand(&pool, other.trainer, &theirs).await.unwrap().len(), 2, "their own dumbbells and band");
+    // A place can be told to be something else, but not anything.
+    let setting = format!("/clients/{}/places/{}/setting", world.client, park.id);
+    assert_eq!(visitor.post(&setting, &[("setting", "moon")]).await.status, StatusCode::UNPROCESSABLE_ENTITY);
+    assert_eq!(visitor.post(&setting, &[("setting", "doors")]).await.status, StatusCode::OK);
+    let home = places::one(&pool, world.trainer, park.id).await.unwrap();
+    assert!(kit::at_hand(&pool, world.trainer, &home).await.unwrap().iter().any(|p| p.id == anchor));
+}
+
+#[sqlx::test(migrations = "../bavrek-store/migrations")]
+async fn an_anchor_is_moved_to_where_a_movement_needs_it(pool: Pool) {
+    let (world, visitor) = desk(&pool).await;
+    let fixed: KitItem = serde_json::from_str(r#"{"kind":"anchor","heights_m":[3.0]}"#).unwrap();
+    kit::add(&pool, world.trainer, world.place, new_id(), &fixed).await.unwrap();
+    let bench = visitor.get(&format!("/slots/{}/bench", world.slot)).await;
+    let form = bench.text.split(&format!("/slots/{}/anchor", world.slot)).nth(1).expect("an anchor to move");
+    let field = |name: &str| {
+        form.split(&format!("name=\"{name}\" value=\"")).nth(1).unwrap().split('"').next().unwrap().to_owned()
+    };
+    let (id, height) = (field("id"), field("height"));
+    let anchor = format!("/slots/{}/anchor", world.slot);
+    for wrong in ["9", "high"] {
+        let page = visitor.post(&anchor, &[("id", &id), ("height", wrong)]).await;
+        assert_eq!(page.status, StatusCode::UNPROCESSABLE_ENTITY, "{wrong}");
+    }
+    for _ in 0..2 {
+        let page = visitor.post(&anchor, &[("id", &id), ("height", &height)]).await;
+        assert_eq!((page.status, page.address), (StatusCode::OK, format!("/slots/{}/bench", world.slot)));
+    }
+    let pieces = kit::pieces(&pool, world.trainer, world.place).await.unwrap();
+    let heights =
+        pieces.iter().find_map(|p| if let KitItem::Anchor(a) = &p.item { Some(a.heights_m.clone()) } else { None });
+    let wanted: f64 = height.parse().unwrap();
+    assert_eq!(heights, Some(vec![wanted, 3.0]), "it can be at either height, sent twice or not");
 }

@@ -97,7 +97,7 @@ const fn hands(movement: &Movement) -> usize {
 }
 
 fn count(kit: &[KitItem], band: &str) -> u8 {
-    let named = kit.iter().filter(|k| k.is_band() && crate::ladder::band_name(k) == band);
+    let named = kit.iter().filter(|k| k.is_band() && k.name() == band);
     named
         .map(|k| match k {
             KitItem::LoopBand(b) => b.count,

@@ -3,10 +3,10 @@
 use super::joints::{Bearing, bearing};
 use super::start::{Start, eligible, expected_reps};
 use crate::anatomy::vocabulary;
-use crate::ladder::{Ladder, MissingKind};
+use crate::ladder::{Ladder, Missing, MissingKind};
 use crate::movement::{Movement, RigModel, Style};
 use crate::person::Person;
-use crate::units::Kilograms;
+use crate::units::{Kilograms, Metres};
 
 vocabulary!(
     /// Why a movement is ruled out.
@@ -22,12 +22,21 @@ vocabulary!(
 );
 
 /// One reason.
-#[derive(Debug, Clone, PartialEq, Eq)]
+#[derive(Debug, Clone, PartialEq)]
 pub struct Why {
     /// Kind of reason.
     pub code: ExclusionCode,
     /// A sentence.
     pub text: String,
+    /// Where an anchor that is there would have to be for the movement.
+    pub move_anchor_to: Option<Metres>,
+}
+
+impl Why {
+    /// A reason that no anchor changes.
+    pub fn new(code: ExclusionCode, text: impl Into<String>) -> Self {
+        Self { code, text: text.into(), move_anchor_to: None }
+    }
 }
 
 /// A movement that is ruled out here.
@@ -56,7 +65,7 @@ pub struct PutAside {
 /// What the trainer put aside.
 pub(super) fn by_trainer(movement: &Movement, put_aside: &[PutAside]) -> Result<(), Vec<Why>> {
     match put_aside.iter().find(|p| p.exercise == movement.id) {
-        Some(aside) => Err(vec![Why { code: ExclusionCode::PutAside, text: format!("put aside: {}", aside.reason) }]),
+        Some(aside) => Err(vec![Why::new(ExclusionCode::PutAside, format!("put aside: {}", aside.reason))]),
         None => Ok(()),
     }
 }
@@ -65,13 +74,13 @@ pub(super) fn by_trainer(movement: &Movement, put_aside: &[PutAside]) -> Result<
 pub(super) fn by_person(movement: &Movement, person: &Person) -> Result<(), Vec<Why>> {
     let mut why: Vec<Why> = Vec::new();
     for limit in person.limits.iter().filter(|limit| bearing(movement, limit) == Bearing::Excludes) {
-        why.push(Why { code: ExclusionCode::Limit, text: limit.text() });
+        why.push(Why::new(ExclusionCode::Limit, limit.text()));
     }
     if person.experience < movement.experience {
-        why.push(Why {
-            code: ExclusionCode::Experience,
-            text: format!("for {} clients; this one is {}", movement.experience, person.experience),
-        });
+        why.push(Why::new(
+            ExclusionCode::Experience,
+            format!("for {} clients; this one is {}", movement.experience, person.experience),
+        ));
     }
     if why.is_empty() { Ok(()) } else { Err(why) }
 }
@@ -85,7 +94,8 @@ pub(super) fn by_kit(ladder: &Ladder) -> Result<(), Vec<Why>> {
         MissingKind::Kit => ExclusionCode::Kit,
         MissingKind::NoLoad => ExclusionCode::NoLoadOnTarget,
     };
-    Err(ladder.missing.iter().map(|m| Why { code: code(m.kind), text: m.text.clone() }).collect())
+    let why = |m: &Missing| Why { move_anchor_to: m.move_anchor_to, ..Why::new(code(m.kind), m.text.clone()) };
+    Err(ladder.missing.iter().map(why).collect())
 }
 
 /// A ladder that begins too heavy or ends too light for this client.
@@ -107,7 +117,7 @@ pub(super) fn by_reach(ladder: &Ladder, movement: &Movement, start: &Start) -> R
             load(first).two_figures(),
             what_lightens(movement)
         );
-        return Err(vec![Why { code: ExclusionCode::OutOfReach, text }]);
+        return Err(vec![Why::new(ExclusionCode::OutOfReach, text)]);
     }
     if expected(-1.0, load(last)) > MOST_REPS {
         let text = format!(
@@ -115,7 +125,7 @@ pub(super) fn by_reach(ladder: &Ladder, movement: &Movement, start: &Start) -> R
             load(last).two_figures(),
             what_weighs(movement)
         );
-        return Err(vec![Why { code: ExclusionCode::TooLight, text }]);
+        return Err(vec![Why::new(ExclusionCode::TooLight, text)]);
     }
     Ok(())
 }

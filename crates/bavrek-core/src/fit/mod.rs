@@ -170,7 +170,7 @@ impl<'a> FitAnswer<'a> {
 }
 
 /// What became of a movement in a fit.
-#[derive(Debug, Clone, PartialEq, Eq)]
+#[derive(Debug, Clone, PartialEq)]
 pub enum Verdict {
     /// Its place from 0, and the parts in which the leader beats it, the costliest first.
     Ranked(usize, Vec<String>),

@@ -3,7 +3,7 @@
 use chrono::NaiveDate;
 use serde::{Deserialize, Serialize};
 
-use super::{KitItem, LoopBand, TubeBand};
+use super::{KitItem, LoopBand, MeasuredPoint, TubeBand, is_simulated};
 
 /// The answers to the two questions that furniture and the like must pass. It is used only when both are good.
 #[derive(Debug, Clone, Copy, PartialEq, Eq, Serialize, Deserialize)]
@@ -29,6 +29,8 @@ impl StabilityCheck {
 pub enum BandKnowledge {
     /// Readings of a hanging scale.
     Measured,
+    /// Readings of the simulated scale: a curve to try things out with.
+    Simulated,
     /// From its width and thickness.
     Size,
     /// Only what is printed on it.
@@ -40,17 +42,19 @@ impl BandKnowledge {
     pub const fn label(self) -> &'static str {
         match self {
             Self::Measured => "measured",
+            Self::Simulated => "not measured: simulated readings",
             Self::Size => "not measured: by its size",
             Self::Printed => "not measured: by its print",
         }
     }
 }
 
-fn knowledge(measured: bool, sized: bool) -> BandKnowledge {
+fn knowledge(measured: Option<&[MeasuredPoint]>, sized: bool) -> BandKnowledge {
     match (measured, sized) {
-        (true, _) => BandKnowledge::Measured,
-        (false, true) => BandKnowledge::Size,
-        (false, false) => BandKnowledge::Printed,
+        (Some([_, ..]), _) if is_simulated(measured) => BandKnowledge::Simulated,
+        (Some([_, ..]), _) => BandKnowledge::Measured,
+        (_, true) => BandKnowledge::Size,
+        (_, false) => BandKnowledge::Printed,
     }
 }
 
@@ -109,11 +113,11 @@ impl KitItem {
     pub fn band_knowledge(&self) -> Option<(BandKnowledge, f64)> {
         match self {
             Self::LoopBand(b @ LoopBand { measured, width_m, thickness_m, .. }) => Some((
-                knowledge(measured.as_ref().is_some_and(|m| !m.is_empty()), width_m.is_some() && thickness_m.is_some()),
+                knowledge(measured.as_deref(), width_m.is_some() && thickness_m.is_some()),
                 b.rubber().ok()?.log_sd(),
             )),
             Self::TubeBand(b @ TubeBand { measured, .. }) => {
-                Some((knowledge(measured.as_ref().is_some_and(|m| !m.is_empty()), false), b.rubber().ok()?.log_sd()))
+                Some((knowledge(measured.as_deref(), false), b.rubber().ok()?.log_sd()))
             }
             _ => None,
         }

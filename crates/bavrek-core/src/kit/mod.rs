@@ -2,12 +2,23 @@
 
 pub mod improvised;
 pub mod line;
+pub mod offer;
 
 use serde::{Deserialize, Serialize};
 
+use crate::anatomy::vocabulary;
 use crate::mechanics::{MechanicsError, band::Rubber};
 use crate::ranges::{self, RangeError};
 use crate::units::{Kilograms, MassUnit, Metres, trim_number};
+
+vocabulary!(
+    /// What a place is: it decides what can be advised there.
+    Setting {
+        Doors => "doors", "a room with doors";
+        Outdoors => "outdoors", "outdoors";
+        Hotel => "hotel", "a hotel or borrowed room";
+    }
+);
 
 /// Where a client trains, and what is there.
 #[derive(Debug, Clone, PartialEq, Serialize, Deserialize)]
@@ -16,6 +27,9 @@ use crate::units::{Kilograms, MassUnit, Metres, trim_number};
 pub struct Place {
     /// The trainer's name for it.
     pub name: String,
+    /// What it is, where that was told.
+    #[serde(default, skip_serializing_if = "Option::is_none")]
+    pub setting: Option<Setting>,
     /// What is there.
     pub kit: Vec<KitItem>,
 }
@@ -112,6 +126,9 @@ pub struct MeasuredPoint {
     pub length_m: Metres,
     /// Reading of the scale.
     pub kg: Kilograms,
+    /// Whether it comes from the simulated scale: nothing was measured.
+    #[serde(default, skip_serializing_if = "std::ops::Not::not")]
+    pub simulated: bool,
 }
 
 /// A closed flat loop.
@@ -222,6 +239,8 @@ pub struct Table {
 }
 
 /// Points that hold a band.
+///
+/// A door anchor can be put anywhere along the door's edge: its heights are only the usual ones.
 #[derive(Debug, Clone, PartialEq, Serialize, Deserialize)]
 #[cfg_attr(feature = "schema", derive(schemars::JsonSchema))]
 #[serde(deny_unknown_fields)]
@@ -232,6 +251,61 @@ pub struct Anchor {
     #[serde(default, skip_serializing_if = "Option::is_none")]
     pub door: Option<bool>,
 }
+
+/// Where along a door an anchor can be put, m above the floor: from the lowest strap to the top of a usual door.
+pub const DOOR_HEIGHTS: [f64; 2] = [0.10, 2.00];
+/// Heights at which a door anchor is usually put, m: low, at the chest, at the top.
+pub const USUAL_DOOR_HEIGHTS: [f64; 3] = [0.10, 1.10, 2.00];
+
+impl Anchor {
+    /// A door anchor at its usual heights.
+    pub fn in_door() -> Self {
+        Self { heights_m: USUAL_DOOR_HEIGHTS.to_vec(), door: Some(true) }
+    }
+
+    /// Whether it is put into a door's gap, anywhere along it.
+    pub const fn is_in_door(&self) -> bool {
+        matches!(self.door, Some(true))
+    }
+
+    /// Whether a band can be fixed at a height, m.
+    pub fn reaches(&self, height: f64) -> bool {
+        let [low, high] = DOOR_HEIGHTS;
+        self.heights_m.iter().any(|h| (h - height).abs() <= SAME_HEIGHT)
+            || (self.is_in_door() && (low..=high).contains(&height))
+    }
+
+    /// The height within `low..=high`, m, that is nearest to its middle; of a door anchor any that the door has, a usual
+    /// one first. None where it cannot be there.
+    pub fn within(&self, low: f64, high: f64) -> Option<f64> {
+        let middle = 0.5 * (low + high);
+        let usual = self.heights_m.iter().copied().filter(|h| (low..=high).contains(h));
+        let nearest = usual.min_by(|a, b| (a - middle).abs().total_cmp(&(b - middle).abs()));
+        let along = || {
+            let (low, high) = (low.max(DOOR_HEIGHTS[0]), high.min(DOOR_HEIGHTS[1]));
+            // In whole twentieths, which is as near as anybody measures on a door.
+            let at = (middle.clamp(low.min(high), high) * 20.0).round() / 20.0;
+            (self.is_in_door() && low <= high).then(|| at.clamp(low, high))
+        };
+        nearest.or_else(along)
+    }
+
+    /// Where it is, in words: `at 0.1, 1.2 m`, `anywhere from 0.1 to 2 m`.
+    pub fn where_text(&self) -> String {
+        if self.is_in_door() {
+            return format!(
+                "anywhere from {} to {} m",
+                trim_number(DOOR_HEIGHTS[0], 2),
+                trim_number(DOOR_HEIGHTS[1], 2)
+            );
+        }
+        let heights: Vec<_> = self.heights_m.iter().map(|h| trim_number(*h, 2)).collect();
+        format!("at {} m", heights.join(", "))
+    }
+}
+
+/// Heights that are one, m.
+const SAME_HEIGHT: f64 = 0.02;
 
 /// A backpack to load.
 #[derive(Debug, Clone, Copy, PartialEq, Serialize, Deserialize)]
@@ -246,12 +320,39 @@ const fn one() -> u8 {
     1
 }
 
+/// What is said with a band whose curve rests on the simulated scale alone.
+pub const SIMULATED_MARK: &str = " (simulated readings)";
+
 /// How many dumbbells, boxes or band readings one item may list; beyond it a typing error is likelier than a gym.
 pub const MOST_ENTRIES: usize = 60;
 /// Longest label of a band, characters.
 pub const LONGEST_LABEL: usize = 60;
 
 impl KitItem {
+    /// What it is called where it is used: a band's name, anything else in words.
+    pub fn name(&self) -> String {
+        match self {
+            Self::LoopBand(b) => b.name(),
+            Self::TubeBand(b) => b.name(),
+            other => other.text(),
+        }
+    }
+
+    /// The name with a mark where the band's curve rests on the simulated scale alone.
+    pub fn marked_name(&self) -> String {
+        let mark = if self.is_simulated() { SIMULATED_MARK } else { "" };
+        format!("{}{mark}", self.name())
+    }
+
+    /// Whether it is a band whose curve rests on the simulated scale alone.
+    pub fn is_simulated(&self) -> bool {
+        match self {
+            Self::LoopBand(b) => is_simulated(b.measured.as_deref()),
+            Self::TubeBand(b) => is_simulated(b.measured.as_deref()),
+            _ => false,
+        }
+    }
+
     /// Whether it is rubber that a movement can be loaded with.
     pub const fn is_band(&self) -> bool {
         matches!(self, Self::LoopBand(_) | Self::TubeBand(_))
@@ -304,8 +405,7 @@ impl KitItem {
                 a.unit.symbol(),
                 trim_number(a.step, 2)
             ),
-            Self::LoopBand(b) => b.name(),
-            Self::TubeBand(b) => b.name(),
+            Self::LoopBand(_) | Self::TubeBand(_) => self.marked_name(),
             Self::Rings(r) => format!("rings, up to {}", r.max_height_m),
             Self::PullUpBar(b) => format!("bar at {}", b.height_m),
             Self::DipBars(_) => "dip bars".into(),
@@ -314,7 +414,9 @@ impl KitItem {
             Self::Chair(_) => "sturdy chair".into(),
             Self::Sofa(_) => "sofa".into(),
             Self::Step(s) => format!("step {}", s.height_m),
-            Self::Anchor(a) if a.door == Some(true) => format!("door anchor at {} m", list(&a.heights_m)),
+            Self::Anchor(a) if a.is_in_door() => {
+                format!("door anchor, {}, usually at {} m", a.where_text(), list(&a.heights_m))
+            }
             Self::Anchor(a) => format!("anchor at {} m", list(&a.heights_m)),
             Self::Backpack(b) => format!("backpack, up to {}", b.max_kg),
             Self::AbWheel(_) => "roll-out wheel".into(),
@@ -438,7 +540,22 @@ impl AdjustableDumbbell {
     }
 }
 
-/// The force law of a band from whatever is known about it.
+/// Log-SD of a band of which only simulated readings are known: as of one by its size. Assumed.
+const UNMEASURED_SD: f64 = 0.20;
+
+/// Readings that were really taken; the simulated ones where there are no others.
+fn counted(measured: &[MeasuredPoint]) -> Vec<(Metres, Kilograms)> {
+    let own = measured.iter().any(|p| !p.simulated);
+    measured.iter().filter(|p| !(own && p.simulated)).map(|p| (p.length_m, p.kg)).collect()
+}
+
+/// Whether a curve rests on the simulated scale alone.
+fn is_simulated(measured: Option<&[MeasuredPoint]>) -> bool {
+    measured.is_some_and(|m| !m.is_empty() && m.iter().all(|p| p.simulated))
+}
+
+/// The force law of a band from whatever is known about it. Readings of the simulated scale give a curve, and leave its
+/// uncertainty as wide as without them.
 fn rubber(
     strands: u8,
     rest: Metres,
@@ -447,8 +564,12 @@ fn rubber(
     measured: Option<&[MeasuredPoint]>,
 ) -> Result<Rubber, MechanicsError> {
     if let Some(points) = measured.filter(|p| !p.is_empty()) {
-        let points: Vec<_> = points.iter().map(|p| (p.length_m, p.kg)).collect();
-        return Rubber::from_measurements(&points, rest, strands).map(|fit| fit.rubber);
+        let fitted = Rubber::from_measurements(&counted(points), rest, strands)?.rubber;
+        if !is_simulated(measured) {
+            return Ok(fitted);
+        }
+        let without = self::rubber(strands, rest, geometry, rated, None).map_or(UNMEASURED_SD, |r| r.source_sd);
+        return Ok(Rubber { source_sd: fitted.source_sd.max(without), ..fitted });
     }
     if let Some((width, thickness)) = geometry {
         return Ok(Rubber::from_geometry(width, thickness));

@@ -101,14 +101,6 @@ struct OwnBand {
     band: BandInUse,
 }
 
-pub(crate) fn name_of(item: &KitItem) -> String {
-    match item {
-        KitItem::LoopBand(b) => b.name(),
-        KitItem::TubeBand(b) => b.name(),
-        other => other.text(),
-    }
-}
-
 pub(super) const fn implement_of(item: &KitItem) -> Implement {
     match item {
         KitItem::TubeBand(_) => Implement::TubeBand,
@@ -145,7 +137,7 @@ pub(super) fn options(
             Some(h) => Some((h, facing)),
             // A movement that dumbbells can load too does without the anchor.
             None if movement.is_weighed() => return Ok(found),
-            None => return Err(vec![Missing::kit(lacking_anchor(height, person.height_m))]),
+            None => return Err(vec![lacking_anchor(height, person.height_m, kit)]),
         },
         _ => None,
     };
@@ -172,20 +164,28 @@ pub(super) fn options(
     Ok(found)
 }
 
+/// The height within the wanted shares of stature that is nearest to their middle.
 fn anchor_height(wanted: [f64; 2], stature: Metres, kit: &[KitItem]) -> Option<f64> {
     let (low, high) = (wanted[0] * stature.value(), wanted[1] * stature.value());
     let middle = 0.5 * (low + high);
-    kit.iter()
-        .filter_map(|k| if let KitItem::Anchor(a) = k { Some(&a.heights_m) } else { None })
-        .flatten()
-        .copied()
-        .filter(|h| *h >= low && *h <= high)
-        .min_by(|a, b| (a - middle).abs().total_cmp(&(b - middle).abs()))
+    let anchors = kit.iter().filter_map(|k| if let KitItem::Anchor(a) = k { Some(a) } else { None });
+    let found = anchors.filter_map(|a| a.within(low, high));
+    found.min_by(|a, b| (a - middle).abs().total_cmp(&(b - middle).abs()))
 }
 
-fn lacking_anchor(wanted: [f64; 2], stature: Metres) -> String {
+/// What is said where no anchor is at a height that will do: where it is, and where it would have to be.
+fn lacking_anchor(wanted: [f64; 2], stature: Metres, kit: &[KitItem]) -> Missing {
     let metres = |share: f64| trim_number(share * stature.value(), 1);
-    format!("needs a band anchor at {} to {} m", metres(wanted[0]), metres(wanted[1]))
+    let needs = format!("needs a band anchor at {} to {} m", metres(wanted[0]), metres(wanted[1]));
+    let there: Vec<String> =
+        kit.iter().filter_map(|k| if let KitItem::Anchor(a) = k { Some(a.where_text()) } else { None }).collect();
+    if there.is_empty() {
+        return Missing::kit(needs);
+    }
+    let middle = 0.5 * (wanted[0] + wanted[1]) * stature.value();
+    let height = Metres((middle * 20.0).round() / 20.0);
+    let text = format!("{needs}; the one here is {}: move it to {height}", there.join(" and "));
+    Missing { move_anchor_to: Some(height), ..Missing::kit(text) }
 }
 
 fn under_back(own: &OwnBand, person: &Person, found: &mut Vec<BandOption>) {

@@ -26,9 +26,9 @@ const RING_CURL_ANGLES: [f64; 7] = [75.0, 70.0, 65.0, 60.0, 55.0, 50.0, 44.0];
 /// Hand heights offered for extensions on a bar or on rings, m.
 const EXTENSION_HEIGHTS: [f64; 6] = [1.1, 0.95, 0.80, 0.65, 0.50, 0.35];
 /// Heaviest dumbbell to hold between the feet, kg.
-const HEAVIEST_HUNG: f64 = 40.0;
+pub(super) const HEAVIEST_HUNG: f64 = 40.0;
 /// Lowest bar from which to hang with bent knees, m.
-const LOWEST_HANGING_BAR: f64 = 1.7;
+pub(super) const LOWEST_HANGING_BAR: f64 = 1.7;
 /// Lowest rings for a dip, m.
 const LOWEST_DIP_RINGS: f64 = 1.2;
 /// Highest support for the feet, m: no study went higher.

@@ -4,14 +4,15 @@ mod bands;
 mod bridges;
 mod families;
 mod levers;
+mod room;
 mod rungs;
 mod setup;
 mod supports;
 
-pub(crate) use bands::name_of as band_name;
 pub(crate) use bridges::ORDINARY_JUMP;
 pub use bridges::{Bridge, BridgeCode, Ground, Landing, Way, bridges};
 pub use families::{Familied, join};
+pub use room::{Absent, absent};
 pub use rungs::{Missing, MissingKind, Rung};
 pub use setup::Setup;
 
@@ -72,7 +73,8 @@ impl LadderStep {
         band: Option<&KitItem>,
     ) -> Self {
         let movement = rigged.movement;
-        let bands: Vec<String> = band.map(bands::name_of).into_iter().collect();
+        let bands: Vec<String> = band.map(KitItem::name).into_iter().collect();
+        let marked: Vec<String> = band.map(KitItem::marked_name).into_iter().collect();
         let mut implements: Vec<Implement> = Vec::new();
         implements.extend(weight.map(|_| if packed { Implement::Backpack } else { Implement::Dumbbell }));
         implements.extend(band.map(bands::implement_of));
@@ -82,7 +84,7 @@ impl LadderStep {
         Self {
             effective_kg: assembly.effective(),
             peak_kg: assembly.peak(),
-            label: rungs::label(movement, weight, packed, &bands, &rigged.setup),
+            label: rungs::label(movement, weight, packed, &marked, &rigged.setup),
             implements,
             setup: rigged.setup,
             set_up_s: Seconds(f64::from(movement.set_up_s) + trouble),
@@ -117,10 +119,8 @@ impl LadderStep {
 
     /// What is held and strapped on in this step, with the bands found in the kit again by their names.
     pub fn loads(&self, kit: &[KitItem]) -> Loads {
-        let mut found = self
-            .bands
-            .iter()
-            .filter_map(|name| kit.iter().find(|item| bands::name_of(item) == *name).and_then(BandInUse::of));
+        let mut found =
+            self.bands.iter().filter_map(|name| kit.iter().find(|item| item.name() == *name).and_then(BandInUse::of));
         Loads { weight: self.load.map_or(Kilograms(0.0), |load| load.kilograms()), bands: [found.next(), found.next()] }
     }
 }

@@ -14,15 +14,17 @@ use crate::mechanics::profile::{Profile, Thirds};
 use crate::movement::{Hands, Movement, RigModel};
 use crate::person::Person;
 use crate::rigging::{self, EQUAL_WORK_SD, Loaded, WEIGHED_SD};
-use crate::units::{Kilograms, MassUnit, Seconds, Trimmed};
+use crate::units::{Kilograms, MassUnit, Metres, Seconds, Trimmed};
 
 /// Why a movement has no step here.
-#[derive(Debug, Clone, PartialEq, Eq)]
+#[derive(Debug, Clone, PartialEq)]
 pub struct Missing {
     /// Kind of lack.
     pub kind: MissingKind,
     /// A sentence.
     pub text: String,
+    /// Where the anchor that is there would have to be.
+    pub move_anchor_to: Option<Metres>,
 }
 
 /// Kind of lack.
@@ -36,7 +38,7 @@ pub enum MissingKind {
 
 impl Missing {
     pub(super) fn kit(text: impl Into<String>) -> Self {
-        Self { kind: MissingKind::Kit, text: text.into() }
+        Self { kind: MissingKind::Kit, text: text.into(), move_anchor_to: None }
     }
 }
 
@@ -162,9 +164,13 @@ impl Rung {
         Self { tier: Made { weight: self.weight, bands, body, weighed }.tier(), ..self }
     }
 
-    /// The rung as a step, with its words. `names` are those of the kit's items.
-    fn step(&self, movement: &Movement, kit: &[KitItem], names: &[String]) -> LadderStep {
-        let bands: Vec<String> = self.bands.iter().flatten().map(|b| names[usize::from(b.item)].clone()).collect();
+    /// The rung as a step, with its words. `names` are those of the kit's bands, as they are found again and as they are
+    /// shown.
+    fn step(&self, movement: &Movement, kit: &[KitItem], names: &[[String; 2]]) -> LadderStep {
+        let named = |which: usize| -> Vec<String> {
+            self.bands.iter().flatten().map(|b| names[usize::from(b.item)][which].clone()).collect()
+        };
+        let (bands, shown) = (named(0), named(1));
         let mut implements = Vec::new();
         if self.weight.is_some() {
             implements.push(if self.packed { Implement::Backpack } else { Implement::Dumbbell });
@@ -183,7 +189,7 @@ impl Rung {
         LadderStep {
             effective_kg: Kilograms(self.load),
             peak_kg: Kilograms(self.peak),
-            label: label(movement, self.weight, self.packed, &bands, &self.setup),
+            label: label(movement, self.weight, self.packed, &shown, &self.setup),
             implements,
             setup: self.setup,
             set_up_s: Seconds(f64::from(movement.set_up_s) + 15.0 * f64::from(self.cost.saturating_sub(1))),
@@ -199,8 +205,8 @@ impl Rung {
 
 /// The rungs as steps. A band is named once for all of them.
 pub(super) fn steps(rungs: &[Rung], movement: &Movement, kit: &[KitItem]) -> Vec<LadderStep> {
-    let names: Vec<String> =
-        kit.iter().map(|item| if item.is_band() { bands::name_of(item) } else { String::new() }).collect();
+    let named = |item: &KitItem| if item.is_band() { [item.name(), item.marked_name()] } else { Default::default() };
+    let names: Vec<[String; 2]> = kit.iter().map(named).collect();
     rungs.iter().map(|rung| rung.step(movement, kit, &names)).collect()
 }
 
@@ -310,6 +316,7 @@ fn held_loads(
         return Err(vec![Missing {
             kind: MissingKind::NoLoad,
             text: "gravity does not pull against this movement: the target is hardly loaded".into(),
+            move_anchor_to: None,
         }]);
     }
     let weights = if movement.holds_pack() {

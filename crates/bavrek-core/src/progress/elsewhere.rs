@@ -3,6 +3,7 @@
 use super::{Alternative, Call, CallKind, Caller};
 use crate::fit::Candidate;
 use crate::movement::Style;
+use crate::spot::are_twins;
 
 /// Movements that are named with a swap.
 const NAMED: usize = 3;
@@ -19,21 +20,17 @@ impl Caller<'_> {
         let mut call = self.call(CallKind::Swap, None, reasons);
         let fitter = self.fitter();
         let found = fitter.fit(self.question.intent).candidates;
-        let others =
-            found.iter().filter(|c| c.movement.id != self.movement.id).filter(|c| !self.is_twin(c)).take(NAMED);
+        let others = found
+            .iter()
+            .filter(|c| c.movement.id != self.movement.id)
+            .filter(|c| !are_twins(self.movement, c.movement))
+            .take(NAMED);
         let named: Vec<Alternative> = others.map(|c| alternative(CallKind::Swap, c)).collect();
         call.alternatives.retain(|a| !a.call.rises());
         if !named.is_empty() {
             call.alternatives.extend(named);
         }
         call
-    }
-
-    /// The same movement with one arm, or with both: it asks the same of a joint that hurts.
-    fn is_twin(&self, other: &Candidate<'_>) -> bool {
-        let (a, b) = (self.movement, other.movement);
-        let related = a.variant_of.as_deref() == Some(b.id.as_str()) || b.variant_of.as_deref() == Some(a.id.as_str());
-        related && a.unilateral() != b.unilateral() && a.pattern == b.pattern
     }
 
     /// A movement for the same job that is harder in this room: it gives fewer repetitions, but some.

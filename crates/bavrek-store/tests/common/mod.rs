@@ -36,7 +36,7 @@ pub(crate) async fn world(pool: &Pool, email: &str) -> World {
     let client = Client { birth_year: Some(1990), ..novice };
     let client = clients::add(pool, trainer, &client, day("2026-03-01")).await.unwrap();
     let place = new_id();
-    places::add(pool, trainer, client, place, "P").await.unwrap();
+    places::add(pool, trainer, client, place, "P", None).await.unwrap();
     let head = SessionHead {
         id: new_id(),
         client_id: client,

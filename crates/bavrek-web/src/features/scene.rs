@@ -7,6 +7,7 @@ use bavrek_core::method::Method;
 use bavrek_core::person::Person;
 use bavrek_core::plan::{BlockKind, Intent};
 use bavrek_core::progress::{Call, NextQuestion, next};
+use bavrek_core::spot::Pain;
 use bavrek_store::clients::Client;
 use bavrek_store::fits::{self, Fit};
 use bavrek_store::log::{self, RecordedSet};
@@ -25,7 +26,12 @@ use crate::state::App;
 /// A client on a day, at a place, with the log up to then.
 pub(super) struct Scene {
     pub(super) client: Client,
+    /// With what hurt lately spared.
     pub(super) person: Person,
+    /// With the limits in force alone: a call reads pain from the log itself.
+    unspared: Person,
+    /// What hurt lately and is not settled.
+    pub(super) pains: Vec<Pain>,
     pub(super) place_head: PlaceHead,
     pub(super) place: Place,
     pub(super) today: NaiveDate,
@@ -61,11 +67,13 @@ impl Scene {
         let weights = trainers::weights(&app.pool, trainer).await?.unwrap_or_default();
         let (banners, stopped) = (who.banners(), who.stopped());
         let limits_since = who.limits.iter().filter(|l| l.in_force(who.today)).map(|l| l.since).max();
-        let Who { client, person, today, .. } = who;
+        let Who { client, person, unspared, pains, today, .. } = who;
         let method = None;
         Ok(Self {
             client,
             person,
+            unspared,
+            pains,
             place_head,
             place,
             today,
@@ -129,7 +137,7 @@ impl Scene {
         let call = next(
             &app.catalogue,
             &NextQuestion {
-                person: &self.person,
+                person: &self.unspared,
                 kit: &self.place.kit,
                 intent: &slot.intent,
                 prescription: &fit.prescription,

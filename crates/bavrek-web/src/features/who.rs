@@ -1,13 +1,15 @@
 //! Who a page is about: the client on a day, with limits and health, and what every such page says first.
 
 use bavrek_core::person::Person;
-use bavrek_store::TrainerId;
+use bavrek_core::spot::Pain;
 use bavrek_store::clients::{self, Client};
 use bavrek_store::health::{self, Screening};
 use bavrek_store::limits::{self, DatedLimit};
+use bavrek_store::{TrainerId, pains};
 use chrono::NaiveDate;
 use uuid::Uuid;
 
+use super::roster::day;
 use crate::chrome::{Banner, Chrome};
 use crate::error::WebError;
 use crate::state::App;
@@ -17,10 +19,34 @@ pub(super) struct Who {
     pub(super) client: Client,
     /// All limits that stand, also those of other days.
     pub(super) limits: Vec<DatedLimit>,
+    /// With the limits in force, and what hurt lately spared.
     pub(super) person: Person,
+    /// With the limits in force alone.
+    pub(super) unspared: Person,
     pub(super) today: NaiveDate,
+    /// What hurt lately and is not settled, the latest first.
+    pub(super) pains: Vec<Pain>,
+    /// The same in words, each joint once.
+    pain_lines: Vec<String>,
     /// The latest screening.
     pub(super) screening: Option<Screening>,
+}
+
+/// What hurt, in words, the latest of each joint and side.
+fn pain_lines(app: &App, pains: &[Pain], today: NaiveDate) -> Vec<String> {
+    let mut seen = Vec::new();
+    let latest = pains.iter().filter(|p| {
+        let new = !seen.contains(&(p.joint, p.side));
+        seen.push((p.joint, p.side));
+        new
+    });
+    latest
+        .map(|pain| {
+            let name = app.catalogue.movement(&pain.exercise).map_or(pain.exercise.as_str(), |m| &m.name);
+            let spared = if pain.joint.is_some() { " It is spared in what is proposed." } else { "" };
+            format!("it hurt ({}) in {name}, {}.{spared}", pain.text(), day(pain.on, today))
+        })
+        .collect()
 }
 
 impl Who {
@@ -29,7 +55,11 @@ impl Who {
         let limits = limits::of_client(&app.pool, trainer, client.id).await?;
         let screening = health::of_client(&app.pool, trainer, client.id).await?.into_iter().next();
         let today = app.clock.today(&client.time_zone);
-        Ok(Self { person: client.person(&limits, today), client, limits, today, screening })
+        let pains = pains::of_client(&app.pool, trainer, client.id, today).await?;
+        let unspared = client.person(&limits, today);
+        let person = pains.iter().fold(unspared.clone(), |person, pain| pain.spared(&person));
+        let pain_lines = pain_lines(app, &pains, today);
+        Ok(Self { client, limits, person, unspared, today, pains, pain_lines, screening })
     }
 
     /// Whether new plans wait for a clearance.
@@ -51,6 +81,11 @@ impl Who {
                 stop: true,
             });
         }
+        banners.extend(self.pain_lines.iter().map(|line| Banner {
+            text: format!("{}: {line}", self.client.name),
+            link: Some((format!("/clients/{id}/limits#hurt"), "Settle it, or make it a limit")),
+            stop: false,
+        }));
         if self.client.under_age(self.today) {
             let text = format!("{} is under 18: an adult is present at every session.", self.client.name);
             banners.push(Banner { text, link: None, stop: false });

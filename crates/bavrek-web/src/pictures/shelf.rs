@@ -427,7 +427,10 @@ mod tests {
     }
 
     fn pieces(items: Vec<KitItem>) -> Vec<Piece> {
-        items.into_iter().map(|item| Piece { id: bavrek_store::new_id(), item, stability: None }).collect()
+        items
+            .into_iter()
+            .map(|item| Piece { id: bavrek_store::new_id(), item, stability: None, travels: false })
+            .collect()
     }
 
     #[test]

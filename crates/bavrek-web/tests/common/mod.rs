@@ -39,7 +39,7 @@ pub(crate) async fn world(pool: &Pool, email: &str) -> World {
     let client = Client { goal: "size".into(), ..client };
     let client = clients::add(pool, trainer, &client, now().date_naive()).await.unwrap();
     let place = new_id();
-    places::add(pool, trainer, client, place, "Room").await.unwrap();
+    places::add(pool, trainer, client, place, "Room", None).await.unwrap();
     let dumbbells: KitItem =
         serde_json::from_str(r#"{"kind":"dumbbells","unit":"kg","pairs":[8,8.5,9,9.5,10,10.5,11,11.5,12]}"#).unwrap();
     let piece = new_id();
@@ -69,6 +69,11 @@ pub(crate) async fn world(pool: &Pool, email: &str) -> World {
 
 /// Starts the application on a free port.
 pub(crate) async fn start(pool: Pool) -> String {
+    start_at(pool, now()).await
+}
+
+/// The same on another day.
+pub(crate) async fn start_at(pool: Pool, now: DateTime<Utc>) -> String {
     let catalogue = bavrek_catalogue::load().unwrap();
     let app = App {
         pool,
@@ -76,7 +81,7 @@ pub(crate) async fn start(pool: Pool) -> String {
         catalogue: Arc::new(catalogue),
         cautions: Arc::new(bavrek_catalogue::general_cautions().unwrap()),
         intake: Arc::new(bavrek_catalogue::intake().unwrap()),
-        clock: Clock::Fixed(now()),
+        clock: Clock::Fixed(now),
         secure_cookies: false,
     };
     let listener = tokio::net::TcpListener::bind("127.0.0.1:0").await.unwrap();

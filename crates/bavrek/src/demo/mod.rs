@@ -63,9 +63,9 @@ async fn load_client(app: &App, trainer: TrainerId, plan: &ClientPlan, number: u
         limits::add(&app.pool, trainer, client, &limit).await?;
     }
     let mut first = None;
-    for (name, items, checked) in &plan.places {
+    for (name, setting, items, checked) in &plan.places {
         let place = new_id();
-        places::add(&app.pool, trainer, client, place, name).await?;
+        places::add(&app.pool, trainer, client, place, name, Some(*setting)).await?;
         furnish(app, trainer, place, items, checked.then_some(then)).await?;
         first = first.or(Some(place));
     }

@@ -2,7 +2,7 @@
 
 use bavrek_core::aims::Goal;
 use bavrek_core::anatomy::Region;
-use bavrek_core::kit::KitItem;
+use bavrek_core::kit::{KitItem, Setting};
 use bavrek_core::notes::NoteKind;
 use bavrek_core::person::{AgeBand, Experience, Limit, Sex, Side};
 use bavrek_core::plan::{BlockKind, Intent};
@@ -11,12 +11,15 @@ use bavrek_store::clients::Client;
 
 use super::{Blocks, Focus, read_kit};
 
+/// A place: name, what it is, kit, and whether improvised things were looked at.
+type PlacePlan = (&'static str, Setting, Vec<KitItem>, bool);
+
 /// What is loaded for one client.
 pub(super) struct ClientPlan {
     pub(super) client: Client,
     pub(super) limits: Vec<(Limit, &'static str)>,
-    /// Name, kit, and whether improvised things were looked at; plans are made for the first.
-    pub(super) places: Vec<(&'static str, Vec<KitItem>, bool)>,
+    /// Plans are made for the first.
+    pub(super) places: Vec<PlacePlan>,
     pub(super) focus: Focus,
     /// Movement, weight in each hand, repetitions.
     pub(super) told: Vec<(&'static str, Option<f64>, u16)>,
@@ -32,7 +35,7 @@ const FLAT: &str = r#"[
     {"kind":"dumbbells","unit":"kg","pairs":[3,5,8,12],"singles":[20]},
     {"kind":"loop_band","label":"green","count":1,"flat_length_m":1.04,"width_m":0.013,"thickness_m":0.0045},
     {"kind":"loop_band","label":"grey","count":1,"flat_length_m":1.04,"width_m":0.022,"thickness_m":0.0045},
-    {"kind":"anchor","heights_m":[0.12,1.2,2.0],"door":true},
+    {"kind":"anchor","heights_m":[0.1,1.1,2.0],"door":true},
     {"kind":"chair"}]"#;
 const PARK: &str = r#"[
     {"kind":"pull_up_bar","height_m":2.3},
@@ -48,7 +51,7 @@ const GARAGE: &str = r#"[
     {"kind":"anchor","heights_m":[0.1,1.2,2.1]}]"#;
 const HOTEL_ROOM: &str = r#"[
     {"kind":"loop_band","label":"travel","count":1,"flat_length_m":1.04,"width_m":0.013,"thickness_m":0.0045},
-    {"kind":"anchor","heights_m":[0.1,1.2,2.0],"door":true},
+    {"kind":"anchor","heights_m":[0.1,1.1,2.0],"door":true},
     {"kind":"chair"}]"#;
 const HOTEL: &str = r#"[
     {"kind":"dumbbells","unit":"kg","pairs":[2,4,6,8,10,12,16]},
@@ -100,7 +103,7 @@ fn newcomer() -> anyhow::Result<ClientPlan> {
             ..client
         },
         limits: vec![],
-        places: vec![("Boat shed", read_kit(r#"[{"kind":"chair"}]"#)?, false)],
+        places: vec![("Boat shed", Setting::Doors, read_kit(r#"[{"kind":"chair"}]"#)?, false)],
         focus: vec![],
         told: vec![],
         seen: vec![],
@@ -122,7 +125,10 @@ fn flat() -> anyhow::Result<ClientPlan> {
             45,
         ),
         limits: vec![(sore, "Since a fall in spring; fine under load with elbows at floor level.")],
-        places: vec![("Canal flat", read_kit(FLAT)?, true), ("Dune cabin", read_kit(CABIN)?, false)],
+        places: vec![
+            ("Canal flat", Setting::Doors, read_kit(FLAT)?, true),
+            ("Dune cabin", Setting::Doors, read_kit(CABIN)?, false),
+        ],
         focus: vec![Region::ChestClavicular, Region::BicepsLong],
         told: vec![("dumbbell_curl", Some(8.0), 10), ("push_up", None, 14)],
         seen: vec![
@@ -172,7 +178,7 @@ fn park() -> anyhow::Result<ClientPlan> {
             40,
         ),
         limits: vec![],
-        places: vec![("Quarry park", read_kit(PARK)?, true)],
+        places: vec![("Quarry park", Setting::Outdoors, read_kit(PARK)?, true)],
         focus: vec![Region::Lats],
         told: vec![("chin_up", None, 9)],
         seen: vec![(NoteKind::Movement, None, "Shrugs in the last reps of rows.")],
@@ -213,7 +219,10 @@ fn traveller() -> anyhow::Result<ClientPlan> {
             40,
         ),
         limits: vec![],
-        places: vec![("Lock house garage", read_kit(GARAGE)?, true), ("Hotel room", read_kit(HOTEL_ROOM)?, true)],
+        places: vec![
+            ("Lock house garage", Setting::Doors, read_kit(GARAGE)?, true),
+            ("Hotel room", Setting::Hotel, read_kit(HOTEL_ROOM)?, true),
+        ],
         focus: vec![Region::ChestClavicular],
         told: vec![("dumbbell_curl", Some(12.0), 9)],
         seen: vec![],
@@ -254,7 +263,7 @@ fn hotel() -> anyhow::Result<ClientPlan> {
             35,
         ),
         limits: vec![(tired, "Tired by long standing; supported rows are fine.")],
-        places: vec![("Harbour hotel", read_kit(HOTEL)?, true)],
+        places: vec![("Harbour hotel", Setting::Hotel, read_kit(HOTEL)?, true)],
         focus: vec![],
         told: vec![],
         seen: vec![],

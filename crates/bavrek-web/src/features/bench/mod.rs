@@ -8,8 +8,10 @@ use axum::http::StatusCode;
 use axum::response::{IntoResponse, Redirect, Response};
 use axum::routing::{get, post};
 use bavrek_core::fit::PutAside;
+use bavrek_core::kit::KitItem;
+use bavrek_core::ranges;
 use bavrek_store::fits::{self, NewFit};
-use bavrek_store::{TrainerId, new_id, put_aside};
+use bavrek_store::{TrainerId, kit, new_id, put_aside};
 use serde::Deserialize;
 use uuid::Uuid;
 
@@ -30,6 +32,7 @@ pub(super) fn routes() -> Router<App> {
         .route("/slots/{slot}/fit", post(take))
         .route("/slots/{slot}/aside", post(aside))
         .route("/slots/{slot}/take-back", post(take_back))
+        .route("/slots/{slot}/anchor", post(move_anchor))
 }
 
 /// What the address asks to see.
@@ -114,6 +117,27 @@ async fn aside(
     let aside = PutAside { exercise: movement.id.clone(), reason };
     put_aside::put(&app.pool, trainer, placed.session.client_id, new_id(), &aside).await?;
     Ok(Redirect::to(&format!("/slots/{slot}/bench?aside={}", movement.id)).into_response())
+}
+
+/// An anchor of the room that can be at one more height, which is what moving it means: whatever uses it elsewhere stays.
+async fn move_anchor(Mine(app): Mine, Me(trainer): Me, Ids(slot): Ids, fields: Fields) -> Result<Redirect, WebError> {
+    let (placed, scene) = scene::of_slot(&app, trainer, slot).await?;
+    let mut typed = Typed::of(&fields);
+    let height = typed.number("height", ranges::HANGING_HEIGHT).ok_or(WebError::bad("height", "must be 0 to 3.5 m"))?;
+    let pieces = kit::pieces(&app.pool, trainer, scene.place_head.id).await?;
+    let found = pieces.into_iter().find_map(|p| match p.item {
+        KitItem::Anchor(anchor) if !anchor.is_in_door() => Some((p.id, anchor)),
+        _ => None,
+    });
+    let (piece, mut anchor) = found.ok_or(WebError::bad("height", "no anchor here can be moved"))?;
+    if !anchor.reaches(height) {
+        anchor.heights_m.push(height);
+        anchor.heights_m.sort_by(f64::total_cmp);
+        let moved = KitItem::Anchor(anchor);
+        moved.validate().map_err(|e| WebError::bad("height", e.message))?;
+        kit::replace(&app.pool, trainer, scene.place_head.id, piece, fields.id("id")?, &moved).await?;
+    }
+    Ok(Redirect::to(&format!("/slots/{}/bench", placed.slot.id)))
 }
 
 async fn take_back(Mine(app): Mine, Me(trainer): Me, Ids(slot): Ids, fields: Fields) -> Result<Redirect, WebError> {

@@ -12,6 +12,7 @@ use bavrek_core::reference::{Named, Reference};
 use bavrek_core::rigging::Rigged;
 use bavrek_core::units::trim_number;
 use bavrek_store::fits::Fit;
+use bavrek_store::new_id;
 use bavrek_store::slots::PlacedSlot;
 use uuid::Uuid;
 
@@ -34,6 +35,8 @@ const MOST: usize = 8;
 pub(super) struct Page {
     chrome: Chrome,
     slot: Uuid,
+    /// For the anchor as it would be moved.
+    anchor_id: Uuid,
     session: (Uuid, String),
     client: String,
     place: String,
@@ -85,6 +88,8 @@ struct RuledOut {
     name: String,
     why: String,
     put_aside: bool,
+    /// Where an anchor that is here would have to be, and that in words.
+    move_to: Option<(String, String)>,
 }
 
 /// A choice of implement: its words, where it leads, and whether it is on.
@@ -151,6 +156,7 @@ impl Page {
             .map(|i| i.and_then(|i| shown.get(i)).map(|(_, c)| address(&c.movement.id)));
         Self {
             slot: placed.slot.id,
+            anchor_id: new_id(),
             session: (placed.session.id, placed.session.name.clone()),
             client: scene.client.name.clone(),
             place: scene.place.name.clone(),
@@ -347,6 +353,11 @@ fn ruled_out(answer: &FitAnswer<'_>) -> Vec<RuledOut> {
             put_aside: e.why.iter().any(|w| w.code == ExclusionCode::PutAside),
             name: e.movement.name.clone(),
             why: e.why.iter().map(|w| w.text.as_str()).collect::<Vec<_>>().join("; "),
+            // Worth it only where nothing else is in the way.
+            move_to: match e.why.as_slice() {
+                [one] => one.move_anchor_to.map(|h| (trim_number(h.value(), 2), h.to_string())),
+                _ => None,
+            },
         })
         .collect()
 }

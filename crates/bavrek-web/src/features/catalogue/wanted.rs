@@ -107,10 +107,10 @@ pub(super) fn search<'a>(app: &'a App, wanted: &Wanted, room: Option<&Room>) -> 
         }
     } else {
         for one in found.iter_mut().filter(|f| f.thirds.is_none()) {
-            one.why_not = vec![Why {
-                code: ExclusionCode::NoLoadOnTarget,
-                text: "gravity does not pull against this movement: the target is hardly loaded".into(),
-            }];
+            one.why_not = vec![Why::new(
+                ExclusionCode::NoLoadOnTarget,
+                "gravity does not pull against this movement: the target is hardly loaded",
+            )];
         }
     }
     let ruled_out = found.iter().filter(|f| !f.why_not.is_empty()).count();

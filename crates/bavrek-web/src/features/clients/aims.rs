@@ -118,6 +118,7 @@ struct Desk {
     places: Vec<PlaceHead>,
     place: Option<PlaceHead>,
     kit: Vec<bavrek_core::kit::KitItem>,
+    setting: Option<bavrek_core::kit::Setting>,
 }
 
 impl Desk {
@@ -133,7 +134,8 @@ impl Desk {
             Some(head) => kit::place(&app.pool, trainer, head).await?.kit,
             None => Vec::new(),
         };
-        Ok(Self { history: aims::of_client(&app.pool, trainer, client).await?, who, places, place, kit })
+        let setting = place.as_ref().and_then(|head| head.setting);
+        Ok(Self { history: aims::of_client(&app.pool, trainer, client).await?, who, places, place, kit, setting })
     }
 
     /// The aims in force; those of the client's goal where none were set.
@@ -154,7 +156,8 @@ impl Desk {
         typed: &Typed,
     ) -> Result<Page, WebError> {
         let client = &self.who.client;
-        let found = Feasibility::of(&app.catalogue, &self.who.person, &self.kit, wanted, &app.intake.cheap);
+        let room = (&self.kit[..], self.setting);
+        let found = Feasibility::of(&app.catalogue, &self.who.person, room, wanted, &app.intake.cheap);
         let latest = self.history.first();
         Ok(Page {
             chrome: self.who.frame(chrome, format!("{}: aims", client.name)),

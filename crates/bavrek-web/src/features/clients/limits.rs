@@ -13,7 +13,7 @@ use bavrek_core::kit::full_room;
 use bavrek_core::notes::LONGEST_NOTE;
 use bavrek_core::person::{Limit, LimitKind, Person, Severity, Side};
 use bavrek_store::limits::{self, DatedLimit, PastLimit};
-use bavrek_store::{StoreError, TrainerId, new_id};
+use bavrek_store::{StoreError, TrainerId, new_id, pains};
 use serde::Deserialize;
 use uuid::Uuid;
 
@@ -21,6 +21,7 @@ use super::steps::{Step, StepView, steps};
 use crate::chrome::Chrome;
 use crate::error::WebError;
 use crate::extract::{Fields, Ids, Me, Mine};
+use crate::features::roster::day;
 use crate::features::typed::{Input, Typed, focus_first, mark_meanwhile};
 use crate::features::who::Who;
 use crate::state::App;
@@ -28,6 +29,7 @@ use crate::state::App;
 pub(super) fn routes() -> Router<App> {
     Router::new()
         .route("/clients/{client}/limits", get(show).post(save))
+        .route("/clients/{client}/limits/settle", post(settle))
         .route("/clients/{client}/limits/{limit}/end", post(end))
         .route("/clients/{client}/limits/{limit}/remove", post(remove))
         .route("/clients/{client}/limits/{limit}/restore", post(restore))
@@ -39,6 +41,11 @@ struct Shown {
     change: Option<Uuid>,
     /// The limit just removed, which can come back.
     removed: Option<Uuid>,
+    /// A joint that hurt, to be made a limit, and its side.
+    #[serde(default)]
+    joint: String,
+    #[serde(default)]
+    side: String,
 }
 
 #[derive(Template, WebTemplate)]
@@ -58,6 +65,16 @@ struct Page {
     other: Vec<LimitView>,
     past: Vec<String>,
     excluded: usize,
+    hurt: Vec<HurtView>,
+}
+
+/// A joint that hurt lately and is not settled.
+struct HurtView {
+    joint: &'static str,
+    side: &'static str,
+    text: String,
+    /// Whether the joint was told, so that a limit can be made of it.
+    told: bool,
 }
 
 struct LimitView {
@@ -78,13 +95,19 @@ async fn show(
     let who = Who::load(&app, trainer, client).await?;
     let typed = match shown.change {
         Some(id) => typed_of(who.limits.iter().find(|l| l.id == id).ok_or(WebError::NotFound)?),
-        None => usual(&who),
+        None => usual(&who, &shown),
     };
     page(&app, trainer, &who, chrome, &typed, &shown).await
 }
 
-fn usual(who: &Who) -> Typed {
-    Typed::usual([("since", who.today.to_string()), ("side", "both".to_owned())])
+/// The empty form; filled in with a joint that hurt, where that is to become a limit.
+fn usual(who: &Who, shown: &Shown) -> Typed {
+    let side = Side::from_id(&shown.side).unwrap_or(Side::Both);
+    let mut values = vec![("since", who.today.to_string()), ("side", side.id().to_owned())];
+    if let Some(joint) = Joint::from_id(&shown.joint) {
+        values.extend([("joint", joint.id().to_owned()), ("what", LimitKind::PainLoaded.id().to_owned())]);
+    }
+    Typed::usual(values)
 }
 
 fn typed_of(limit: &DatedLimit) -> Typed {
@@ -120,11 +143,25 @@ async fn page(
         inputs: inputs(typed),
         meanwhile: None,
         removed: shown.removed.filter(|id| past.iter().any(|p| p.limit.id == *id && p.removed_at.is_some())),
-        excluded: excluded(app, &who.person),
+        hurt: hurt(app, who),
+        excluded: excluded(app, &who.unspared),
         now: now.into_iter().map(|l| view(app, who, l)).collect(),
         other: other.into_iter().map(|l| view(app, who, l)).collect(),
         past: past.iter().map(past_text).collect(),
     })
+}
+
+fn hurt(app: &App, who: &Who) -> Vec<HurtView> {
+    let view = |pain: &bavrek_core::spot::Pain| {
+        let name = app.catalogue.movement(&pain.exercise).map_or(pain.exercise.as_str(), |m| &m.name);
+        HurtView {
+            joint: pain.joint.map_or("", Joint::id),
+            side: pain.side.map_or("", Side::id),
+            text: format!("{}: {}, in {name}", day(pain.on, who.today), pain.text()),
+            told: pain.joint.is_some(),
+        }
+    };
+    who.pains.iter().map(view).collect()
 }
 
 /// Movements that the limits alone rule out, in a room that has everything.
@@ -145,7 +182,7 @@ fn touched(movement: &bavrek_core::movement::Movement, person: &Person) -> bool 
 }
 
 fn view(app: &App, who: &Who, limit: &DatedLimit) -> LimitView {
-    let alone = Person { limits: vec![limit.rule], ..who.person.clone() };
+    let alone = Person { limits: vec![limit.rule], ..who.unspared.clone() };
     let excluded = excluded(app, &alone);
     let concerned = app.catalogue.movements.iter().filter(|m| touched(m, &alone)).count();
     let does = match (excluded, concerned - excluded) {
@@ -226,7 +263,7 @@ async fn save(
     let who = Who::load(&app, trainer, client).await?;
     let id = fields.id("id")?;
     let change = if fields.text("change").is_empty() { None } else { Some(fields.id("change")?) };
-    let shown = Shown { change, removed: None };
+    let shown = Shown { change, ..Shown::default() };
     let mut typed = Typed::of(&fields);
     let Some(limit) = read(&mut typed, &who, id) else {
         let page = page(&app, trainer, &who, chrome, &typed, &shown).await?;
@@ -236,6 +273,10 @@ async fn save(
         Some(old) => limits::change(&app.pool, trainer, client, old, &limit).await,
         None => limits::add(&app.pool, trainer, client, &limit).await,
     };
+    // The limit takes over from the pain that was told of the joint.
+    if done.is_ok() && who.pains.iter().any(|p| p.joint == Some(limit.rule.joint)) {
+        pains::settle(&app.pool, trainer, client, id, Some(limit.rule.joint)).await?;
+    }
     match done {
         Ok(()) => Ok(Redirect::to(&Step::Limits.href(client)).into_response()),
         Err(StoreError::Conflict) => {
@@ -259,6 +300,16 @@ fn changed_to(inputs: &mut [Input], typed: &Typed, who: &Who, mine: &DatedLimit)
         }
         None => "This limit was removed meanwhile. Yours is below: recording it adds it anew.".to_owned(),
     }
+}
+
+/// What was told of a joint so far is settled.
+async fn settle(Mine(app): Mine, Me(trainer): Me, Ids(client): Ids, fields: Fields) -> Result<Redirect, WebError> {
+    let joint = match fields.text("joint") {
+        "" => None,
+        text => Some(Joint::from_id(text).ok_or(WebError::bad("joint", "is no joint that is asked for"))?),
+    };
+    pains::settle(&app.pool, trainer, client, fields.id("id")?, joint).await?;
+    Ok(Redirect::to(&Step::Limits.href(client)))
 }
 
 /// The limit holds until yesterday: from today on it no longer counts.

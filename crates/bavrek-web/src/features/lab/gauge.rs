@@ -2,7 +2,7 @@
 
 use askama::Template;
 use askama_web::WebTemplate;
-use bavrek_core::kit::{KitItem, LoopBand, MOST_ENTRIES, MeasuredPoint};
+use bavrek_core::kit::{KitItem, LoopBand, MOST_ENTRIES, MeasuredPoint, TubeBand};
 use bavrek_core::mechanics::MechanicsError;
 use bavrek_core::mechanics::band::{Rubber, RubberFit};
 use bavrek_core::ranges;
@@ -28,11 +28,16 @@ pub(super) struct HungBand {
 /// Empty rows that wait for readings.
 const SPARE_ROWS: usize = 3;
 
+/// What marks a reading of the simulated scale in the form.
+const FROM_SCALE: &str = "scale";
+
 /// One reading as typed.
 #[derive(Debug, Clone, Default)]
 struct Row {
     length: String,
     kg: String,
+    /// Whether the simulated scale put it there.
+    simulated: bool,
     error: Option<String>,
 }
 
@@ -44,7 +49,7 @@ pub(super) struct Readings {
     rest: String,
     rest_error: Option<String>,
     rows: Vec<Row>,
-    points: Vec<(Metres, Kilograms)>,
+    points: Vec<MeasuredPoint>,
     fit: Option<RubberFit>,
     general: Option<String>,
 }
@@ -70,10 +75,11 @@ impl Readings {
             rest: first("rest").filter(|t| !t.is_empty()).unwrap_or_else(|| trim_number(rest, 3)),
             ..Self::default()
         };
-        let (lengths, weights) = (all("length"), all("kg"));
-        for (length, kg) in lengths.into_iter().zip(weights).take(MOST_ENTRIES) {
+        let (lengths, weights, sources) = (all("length"), all("kg"), all("from"));
+        for (i, (length, kg)) in lengths.into_iter().zip(weights).take(MOST_ENTRIES).enumerate() {
             if !(length.is_empty() && kg.is_empty()) {
-                readings.rows.push(Row { length, kg, error: None });
+                let simulated = sources.get(i).is_some_and(|from| from == FROM_SCALE);
+                readings.rows.push(Row { length, kg, simulated, error: None });
             }
         }
         readings.evaluate();
@@ -90,7 +96,11 @@ impl Readings {
             let length = number(&row.length).and_then(|v| ranges::STRETCHED_LENGTH.check("", v).map_err(|e| e.message));
             let kg = number(&row.kg).and_then(|v| ranges::BAND_FORCE.check("", v).map_err(|e| e.message));
             match (length, kg) {
-                (Ok(length), Ok(kg)) => self.points.push((Metres(length), Kilograms(kg))),
+                (Ok(length), Ok(kg)) => self.points.push(MeasuredPoint {
+                    length_m: Metres(length),
+                    kg: Kilograms(kg),
+                    simulated: row.simulated,
+                }),
                 (Err(why), _) => row.error = Some(format!("length: {why}")),
                 (_, Err(why)) => row.error = Some(format!("reading: {why}")),
             }
@@ -98,13 +108,24 @@ impl Readings {
         match rest {
             Err(why) => self.rest_error = Some(why),
             Ok(rest) if self.rows.iter().all(|r| r.error.is_none()) && !self.points.is_empty() => {
-                match Rubber::from_measurements(&self.points, Metres(rest), self.strands()) {
+                match Rubber::from_measurements(&self.counted(), Metres(rest), self.strands()) {
                     Ok(fit) => self.fit = Some(fit),
                     Err(error) => self.refuse(&error),
                 }
             }
             Ok(_) => {}
         }
+    }
+
+    /// The readings that count: those that were typed, the simulated ones where there are no others.
+    fn counted(&self) -> Vec<(Metres, Kilograms)> {
+        let own = !self.is_simulated();
+        self.points.iter().filter(|p| !(own && p.simulated)).map(|p| (p.length_m, p.kg)).collect()
+    }
+
+    /// Whether nothing but the simulated scale was read.
+    fn is_simulated(&self) -> bool {
+        self.points.iter().all(|p| p.simulated)
     }
 
     /// A refusal beside the reading or the length that it is about.
@@ -127,7 +148,8 @@ impl Readings {
         };
         self.fit?;
         let rest = Metres(number(&self.rest).ok()?);
-        let points = self.points.iter().map(|(length_m, kg)| MeasuredPoint { length_m: *length_m, kg: *kg }).collect();
+        let own = !self.is_simulated();
+        let points = self.points.iter().filter(|p| !(own && p.simulated)).copied().collect();
         let item = match &band.item {
             KitItem::LoopBand(b) => {
                 KitItem::LoopBand(LoopBand { flat_length_m: rest, measured: Some(points), ..b.clone() })
@@ -180,7 +202,7 @@ pub(super) fn on_the_scale(bands: &[HungBand], id: Option<Uuid>) -> Result<Simul
     let rubber = match item {
         // What hangs there is the band itself, whatever was measured of it before.
         KitItem::LoopBand(b) => LoopBand { measured: None, ..b.clone() }.rubber().or_else(|_| b.rubber()),
-        KitItem::TubeBand(b) => b.rubber(),
+        KitItem::TubeBand(b) => TubeBand { measured: None, ..b.clone() }.rubber().or_else(|_| b.rubber()),
         _ => Err(MechanicsError::BandUnknown),
     };
     let rubber = rubber.map_err(|e| WebError::bad("band", e.to_string()))?;
@@ -212,6 +234,10 @@ struct Fitted {
     known: String,
     centimetre: String,
     again: bool,
+    /// Whether nothing was really measured.
+    simulated: bool,
+    /// Whether simulated readings stand beside typed ones and do not count.
+    left_out: bool,
     picture: GaugePicture,
     table: Vec<(String, String)>,
 }
@@ -239,14 +265,20 @@ impl GaugePage {
 fn fitted(readings: &Readings, fit: &RubberFit, rest: f64) -> Fitted {
     let strands = f64::from(readings.strands());
     let force = |stretch: f64| Kilograms(strands * fit.rubber.strand_force(stretch) / bavrek_core::units::GRAVITY);
-    let points: Vec<(f64, f64)> = readings.points.iter().map(|(l, kg)| (l.value() / rest, kg.value())).collect();
+    let points: Vec<(f64, f64)> = readings.counted().iter().map(|(l, kg)| (l.value() / rest, kg.value())).collect();
     Fitted {
         p: format!("{:.1}", fit.rubber.p),
         q: format!("{:.1}", fit.rubber.q),
         residual: fit
             .residual
             .map_or_else(|| "not checked: three readings or more are needed".into(), |s| format!("{:.1} %", s * 100.0)),
-        known: format!("about {:.0} %, with hysteresis and ageing", (fit.rubber.log_sd().exp() - 1.0) * 100.0),
+        known: if readings.is_simulated() {
+            "simulated: saved, it narrows nothing".to_owned()
+        } else {
+            format!("about {:.0} %, with hysteresis and ageing", (fit.rubber.log_sd().exp() - 1.0) * 100.0)
+        },
+        simulated: readings.is_simulated(),
+        left_out: !readings.is_simulated() && readings.points.iter().any(|p| p.simulated),
         centimetre: format!("{:.1} % of the force at 50 %", fit.rubber.sensitivity(1.5) / rest),
         again: fit.measure_again,
         picture: gauge::draw(&points, &|stretch| force(stretch).value(), fit.rubber.log_sd()),

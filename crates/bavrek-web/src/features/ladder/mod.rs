@@ -8,7 +8,7 @@ use axum::Router;
 use axum::extract::Query;
 use axum::response::Redirect;
 use axum::routing::{get, post};
-use bavrek_core::feasibility::CheapItem;
+use bavrek_core::kit::offer::CheapItem;
 use bavrek_core::ladder::{Bridge, Ground, Ladder, LadderStep, Landing, bridges};
 use bavrek_core::movement::Movement;
 use bavrek_core::purchase::{Help, InUse, pairs_between, worth_measuring, would_help};
@@ -116,7 +116,7 @@ impl Climb {
     fn help(&self, app: &App) -> Vec<Help> {
         let kit = &self.scene.place.kit;
         let offers: Vec<CheapItem> = app.intake.cheap.iter().cloned().chain(pairs_between(kit)).collect();
-        would_help(&self.scene.person, kit, &self.in_use(app), &offers)
+        would_help(&self.scene.person, (kit, self.scene.place.setting), &self.in_use(app), &offers)
     }
 }
 
@@ -148,7 +148,7 @@ async fn show(
     let over = bridges(&ladder, &ground, (!all).then_some(load), landing);
     let range =
         if all { 0..ladder.steps.len() } else { at.saturating_sub(BELOW)..(at + ABOVE + 1).min(ladder.steps.len()) };
-    let pieces = kit::pieces(&app.pool, trainer, climb.scene.place_head.id).await?;
+    let pieces = kit::at_hand(&app.pool, trainer, &climb.scene.place_head).await?;
     let usable: Vec<&kit::Piece> = pieces.iter().filter(|p| p.usable()).collect();
     let rows = rows(&ladder, at, &range);
     Ok(Page {
@@ -253,7 +253,7 @@ fn help_view(help: &Help) -> HelpView {
     }
 }
 
-/// A copy of the place with a purchase in it, and the session as it would be there. Nothing is moved.
+/// A copy of the place with a purchase in it, only thought about, and the session as it would be there. Nothing is moved.
 async fn what_if(Mine(app): Mine, Me(trainer): Me, Ids(slot): Ids, fields: Fields) -> Result<Redirect, WebError> {
     let climb = Climb::load(&app, trainer, slot).await?;
     let wanted = fields.text("offer");

@@ -42,6 +42,7 @@ pub(super) fn routes() -> Router<App> {
         .route("/clients/{client}/places/{place}/kit/{item}/move", post(move_height))
         .route("/clients/{client}/places/{place}/kit/{item}/weight", post(remove_weight))
         .route("/clients/{client}/places/{place}/kit/{item}/check", post(check))
+        .route("/clients/{client}/places/{place}/kit/{item}/travels", post(set_travels))
         .route("/clients/{client}/places/{place}/kit/{item}/remove", post(remove))
         .route("/clients/{client}/places/{place}/kit/{item}/restore", post(restore))
 }
@@ -67,6 +68,10 @@ struct Desk {
     place: Option<PlaceHead>,
     pieces: Vec<Piece>,
     history: Vec<DatedPiece>,
+    /// What comes along from other places, with their names.
+    along: Vec<(String, Piece)>,
+    /// Places that are only thought about.
+    proposals: Vec<PlaceHead>,
 }
 
 impl Desk {
@@ -77,13 +82,14 @@ impl Desk {
             Some(id) => Some(places.iter().find(|p| p.id == id).ok_or(WebError::NotFound)?.clone()),
             None => places.first().cloned(),
         };
-        let (pieces, history) = match &place {
-            Some(head) => {
-                (kit::pieces(&app.pool, trainer, head.id).await?, kit::history(&app.pool, trainer, head.id).await?)
-            }
-            None => (Vec::new(), Vec::new()),
-        };
-        Ok(Self { who, places, place, pieces, history })
+        let (mut pieces, mut history, mut along) = (Vec::new(), Vec::new(), Vec::new());
+        if let Some(head) = &place {
+            pieces = kit::pieces(&app.pool, trainer, head.id).await?;
+            history = kit::history(&app.pool, trainer, head.id).await?;
+            along = kit::along(&app.pool, trainer, head, &pieces).await?;
+        }
+        let proposals = places::proposals(&app.pool, trainer, client).await?;
+        Ok(Self { who, places, place, pieces, history, along, proposals })
     }
 
     fn piece(&self, id: Uuid) -> Option<&Piece> {
@@ -200,16 +206,18 @@ async fn add_start(
 ) -> Result<Response, WebError> {
     Desk::load(&app, trainer, client, Some(place)).await?;
     let start = rooms::starting_kit(&app, fields.text("start"))?;
-    kit::add_all(&app.pool, trainer, place, &numbered(fields.id("id")?, start)).await?;
+    kit::add_all(&app.pool, trainer, place, &numbered(fields.id("id")?, start.kit.clone())).await?;
     Ok(to_kit(client, place))
 }
 
 /// What the palette under the picture offers: kind, words, and the measures it starts with.
 fn quick(kind: &str, height: Option<f64>) -> Option<KitItem> {
-    let anchor = |door| KitItem::Anchor(Anchor { heights_m: vec![height.unwrap_or(1.2)], door });
     Some(match kind {
-        "anchor" => anchor(None),
-        "door_anchor" => anchor(Some(true)),
+        "anchor" => KitItem::Anchor(Anchor { heights_m: vec![height.unwrap_or(1.2)], door: None }),
+        "door_anchor" => KitItem::Anchor(match height {
+            Some(height) => Anchor { heights_m: vec![height], door: Some(true) },
+            None => Anchor::in_door(),
+        }),
         "rings" => KitItem::Rings(Rings { max_height_m: Metres(2.0) }),
         "pull_up_bar" => KitItem::PullUpBar(PullUpBar { height_m: Metres(2.2) }),
         "dip_bars" => KitItem::DipBars(Plain {}),
@@ -321,6 +329,18 @@ async fn check(
         return refused(&app, trainer, &desk, chrome, view).await;
     };
     kit::answer(&app.pool, trainer, place, item, StabilityCheck { holds, slips, on: desk.who.today }).await?;
+    Ok(to_kit(client, place))
+}
+
+/// Says whether a piece goes along wherever the client trains.
+async fn set_travels(
+    Mine(app): Mine,
+    Me(trainer): Me,
+    Ids((client, place, item)): Ids<(Uuid, Uuid, Uuid)>,
+    fields: Fields,
+) -> Result<Response, WebError> {
+    own(&app, trainer, client, place).await?;
+    kit::set_travels(&app.pool, trainer, place, item, fields.text("travels") == "1").await?;
     Ok(to_kit(client, place))
 }
 

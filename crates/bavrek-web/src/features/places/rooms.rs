@@ -3,7 +3,8 @@
 use axum::Router;
 use axum::response::{IntoResponse, Redirect, Response};
 use axum::routing::post;
-use bavrek_core::kit::KitItem;
+use bavrek_catalogue::StartingKit;
+use bavrek_core::kit::Setting;
 use bavrek_store::{StoreError, kit, places, sessions};
 use uuid::Uuid;
 
@@ -22,6 +23,9 @@ pub(super) fn routes() -> Router<App> {
     Router::new()
         .route("/clients/{client}/places", post(add))
         .route("/clients/{client}/places/{place}/name", post(rename))
+        .route("/clients/{client}/places/{place}/setting", post(set_setting))
+        .route("/clients/{client}/places/{place}/keep", post(keep))
+        .route("/clients/{client}/places/{place}/drop", post(drop_proposal))
         .route("/clients/{client}/places/{place}/copy", post(copy))
         .route("/clients/{client}/places/{place}/archive", post(archive))
         .route("/clients/{client}/places/{place}/reopen", post(reopen))
@@ -29,10 +33,18 @@ pub(super) fn routes() -> Router<App> {
         .route("/clients/{client}/places/{place}/restore", post(restore))
 }
 
-/// The kit of a starting point.
-pub(super) fn starting_kit(app: &App, id: &str) -> Result<Vec<KitItem>, WebError> {
+/// A starting point.
+pub(super) fn starting_kit<'a>(app: &'a App, id: &str) -> Result<&'a StartingKit, WebError> {
     let start = app.intake.starting_kits.iter().find(|k| k.id == id);
-    start.map(|k| k.kit.clone()).ok_or_else(|| WebError::bad("start", "is no common kit"))
+    start.ok_or_else(|| WebError::bad("start", "is no common kit"))
+}
+
+/// What a place is said to be; nothing where nothing was chosen.
+fn setting(fields: &Fields) -> Result<Option<Setting>, WebError> {
+    match fields.text("setting") {
+        "" => Ok(None),
+        text => Setting::from_id(text).map(Some).ok_or_else(|| WebError::bad("setting", "is no kind of place")),
+    }
 }
 
 /// Adds a place, with a common kit where one was chosen.
@@ -51,10 +63,13 @@ async fn add(
         return refused(&app, trainer, &desk, chrome, View { naming: typed, ..View::default() }).await;
     }
     let start = match fields.text("start") {
-        "" => Vec::new(),
-        start => starting_kit(&app, start)?,
+        "" => None,
+        start => Some(starting_kit(&app, start)?),
     };
-    places::add(&app.pool, trainer, client, id, &name).await?;
+    // A common kit knows what kind of place has it, where nothing else was said.
+    let setting = setting(&fields)?.or_else(|| start.and_then(|s| s.setting));
+    let start = start.map_or_else(Vec::new, |s| s.kit.clone());
+    places::add(&app.pool, trainer, client, id, &name, setting).await?;
     own(&app, trainer, client, id).await?;
     let first = Uuid::from_u128(id.as_u128().wrapping_add(1));
     kit::add_all(&app.pool, trainer, id, &numbered(first, start)).await?;
@@ -87,6 +102,53 @@ async fn rename(
     }
     let desk = Desk::load(&app, trainer, client, Some(place)).await?;
     refused(&app, trainer, &desk, chrome, View { renaming: typed, meanwhile, ..View::default() }).await
+}
+
+async fn set_setting(
+    Mine(app): Mine,
+    Me(trainer): Me,
+    Ids((client, place)): Ids<(Uuid, Uuid)>,
+    fields: Fields,
+) -> Result<Redirect, WebError> {
+    own(&app, trainer, client, place).await?;
+    places::set_setting(&app.pool, trainer, place, setting(&fields)?).await?;
+    Ok(Redirect::to(&address(client, place)))
+}
+
+/// Keeps what was only thought about as a place, under its name.
+async fn keep(
+    Mine(app): Mine,
+    Me(trainer): Me,
+    Ids((client, place)): Ids<(Uuid, Uuid)>,
+    chrome: Chrome,
+    fields: Fields,
+) -> Result<Response, WebError> {
+    let head = own(&app, trainer, client, place).await?;
+    let mut typed = Typed::of(&fields);
+    let name = typed.needed("keep_name", LONGEST_NAME);
+    if !typed.fine() {
+        let desk = Desk::load(&app, trainer, client, head.proposal_of).await?;
+        return refused(&app, trainer, &desk, chrome, View { keeping: Some((place, typed)), ..View::default() }).await;
+    }
+    places::keep(&app.pool, trainer, place, &name).await?;
+    // On to what it was thought about for.
+    let next = match head.proposal_of {
+        Some(from) => format!("/clients/{client}/refit?from={from}&to={place}"),
+        None => address(client, place),
+    };
+    Ok(Redirect::to(&next).into_response())
+}
+
+/// Thinks no more about it.
+async fn drop_proposal(
+    Mine(app): Mine,
+    Me(trainer): Me,
+    Ids((client, place)): Ids<(Uuid, Uuid)>,
+) -> Result<Redirect, WebError> {
+    let head = own(&app, trainer, client, place).await?;
+    let from = head.proposal_of.ok_or(WebError::ChangedMeanwhile)?;
+    places::remove(&app.pool, trainer, place).await?;
+    Ok(Redirect::to(&address(client, from)))
 }
 
 async fn copy(

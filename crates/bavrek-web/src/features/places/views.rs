@@ -2,8 +2,8 @@
 
 use askama::Template;
 use askama_web::WebTemplate;
-use bavrek_core::kit::KitItem;
 use bavrek_core::kit::improvised::BandKnowledge;
+use bavrek_core::kit::{KitItem, Setting};
 use bavrek_core::units::MassUnit;
 use bavrek_store::kit::{self, DatedPiece, Piece};
 use bavrek_store::places::PlaceHead;
@@ -59,6 +59,8 @@ pub(super) struct View {
     /// Sessions that use the place that was to be removed.
     pub(super) in_use: Vec<(Uuid, String)>,
     pub(super) on: Option<NaiveDate>,
+    /// A proposal that was to be kept, with what was typed.
+    pub(super) keeping: Option<(Uuid, Typed)>,
 }
 
 #[derive(Template, WebTemplate)]
@@ -73,8 +75,21 @@ pub(super) struct Page {
     place: Option<PlaceView>,
     starts: Vec<(String, String)>,
     naming: (String, Option<String>),
+    /// What a place can be: identifier and words.
+    settings: Vec<(&'static str, &'static str)>,
     meanwhile: Option<String>,
     gone: Option<Uuid>,
+    proposals: Vec<ProposalView>,
+}
+
+/// A place that is only thought about.
+struct ProposalView {
+    id: Uuid,
+    name: String,
+    typed: String,
+    error: Option<String>,
+    /// The place it started from.
+    from: Option<Uuid>,
 }
 
 struct PlaceView {
@@ -82,8 +97,11 @@ struct PlaceView {
     name: String,
     version: i32,
     archived: bool,
+    setting: &'static str,
     shelf: Shelf,
     rows: Vec<PieceView>,
+    /// What comes along, and from where.
+    along: Vec<(String, String)>,
     removed: Option<Undo>,
     line: (String, Option<String>),
     unit: &'static str,
@@ -122,6 +140,7 @@ struct PieceView {
     known: Option<(String, bool)>,
     check: Option<CheckView>,
     on: bool,
+    travels: bool,
 }
 
 /// The check of an improvised thing.
@@ -178,8 +197,21 @@ pub(super) async fn page(
         starts: app.intake.starting_kits.iter().map(|k| (k.id.clone(), k.name.clone())).collect(),
         naming: typed(&view.naming, "name"),
         meanwhile: view.meanwhile.clone(),
+        settings: Setting::ALL.iter().map(|s| (s.id(), s.label())).collect(),
+        proposals: desk.proposals.iter().map(|p| proposal(p, &view)).collect(),
         gone: view.gone.filter(|id| desk.places.iter().all(|p| p.id != *id)),
     })
+}
+
+fn proposal(head: &PlaceHead, view: &View) -> ProposalView {
+    let typed = view.keeping.as_ref().filter(|(id, _)| *id == head.id).map(|(_, typed)| typed);
+    ProposalView {
+        id: head.id,
+        name: head.name.clone(),
+        typed: typed.map_or_else(|| head.name.clone(), |t| t.value("keep_name").to_owned()),
+        error: typed.and_then(|t| t.error("keep_name")).map(str::to_owned),
+        from: head.proposal_of,
+    }
 }
 
 fn place_view(app: &App, desk: &Desk, head: &PlaceHead, view: &View) -> PlaceView {
@@ -189,6 +221,8 @@ fn place_view(app: &App, desk: &Desk, head: &PlaceHead, view: &View) -> PlaceVie
         id: head.id,
         version: head.version,
         archived: head.archived,
+        setting: head.setting.map_or("", Setting::id),
+        along: desk.along.iter().map(|(from, p)| (p.item.text(), from.clone())).collect(),
         shelf: shelf::draw_pieces(&head.name, &desk.pieces),
         rows: desk.pieces.iter().map(|p| piece_view(app, p, view)).collect(),
         removed: view.removed.and_then(|id| undo(desk, id)),
@@ -239,6 +273,7 @@ fn piece_view(app: &App, piece: &Piece, view: &View) -> PieceView {
             error: view.check_error == Some(piece.id),
         }),
         on: view.edit == Some(piece.id),
+        travels: piece.travels,
     }
 }
 

@@ -50,6 +50,9 @@ async fn take(Mine(app): Mine, Me(trainer): Me, Ids(client): Ids, fields: Fields
     let (from, to) = (fields.id("from")?, fields.id("to")?);
     let session = if fields.text("session").is_empty() { None } else { Some(fields.id("session")?) };
     let plan = Move::load(&app, trainer, client, from, to, session).await?;
+    if plan.scene.place_head.is_proposal() {
+        return Err(WebError::bad("to", "is only thought about: keep it as a place first"));
+    }
     let answers = plan.answers(&app);
     let mut takes = Vec::new();
     for (slot, there) in plan.slots().zip(&answers) {

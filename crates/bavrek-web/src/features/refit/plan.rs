@@ -64,6 +64,9 @@ impl Move {
         }
         let mut places = places::of_client(&app.pool, trainer, client).await?;
         places.retain(|p| !p.archived || p.id == to || p.id == from.id);
+        if scene.place_head.is_proposal() {
+            places.push(scene.place_head.clone());
+        }
         let heads = match only {
             Some(id) => vec![sessions::head(&app.pool, trainer, id).await?],
             None => sessions::at_place(&app.pool, trainer, from.id).await?,

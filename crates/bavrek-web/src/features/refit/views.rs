@@ -20,6 +20,8 @@ pub(super) struct Page {
     from: (Uuid, String),
     to: (Uuid, String),
     only: Option<Uuid>,
+    /// Where to is only thought about: nothing can be taken there before it is kept.
+    proposal: bool,
     places: Vec<(Uuid, String)>,
     sessions: Vec<SessionView>,
     /// Slots, and those of them that find a movement for their job there.
@@ -66,6 +68,7 @@ impl Page {
             from: (plan.from.id, plan.from.name.clone()),
             to: (scene.place_head.id, scene.place_head.name.clone()),
             only: plan.only,
+            proposal: scene.place_head.is_proposal(),
             places: plan.places.iter().map(|p| (p.id, p.name.clone())).collect(),
             sessions: sessions.collect(),
             count: (answers.len(), done),

@@ -5,8 +5,9 @@ use std::collections::BTreeMap;
 use bavrek_core::anatomy::{Implement, Surface};
 use bavrek_core::dose::{PerHand, StampedLoad};
 use bavrek_core::example::Example;
+use bavrek_core::fit::ruled_out;
 use bavrek_core::kit::{KitItem, LoopBand};
-use bavrek_core::ladder::{LadderStep, Setup};
+use bavrek_core::ladder::{LadderStep, Setup, absent};
 use bavrek_core::mechanics::MechanicsError;
 use bavrek_core::movement::{
     AdjustmentUnit, DipOn, Hands, Mount, Movement, PushUpHands, RaisedFeet, RigModel, SupportKind,
@@ -17,6 +18,7 @@ use bavrek_core::rigging::{Assembly, BandFix, BandInUse, Loads, Rigged};
 use bavrek_core::units::{Degrees, Kilograms, MassUnit, Metres};
 use bavrek_store::kit::Piece;
 
+use super::Setting;
 use crate::features::fields::{Field, Reader};
 use crate::state::App;
 
@@ -63,16 +65,15 @@ pub(super) struct RigForm {
 }
 
 impl RigForm {
-    /// Reads the address over the step in force, or over what is usual for the movement.
-    pub(super) fn read(
-        app: &App,
-        movement: &Movement,
-        person: &Person,
-        bands: &[Band],
-        step: Option<&LadderStep>,
-        asked: &BTreeMap<String, String>,
-    ) -> Self {
+    /// Reads the address over the step in force, or over what is usual for the movement in this room. What the room does
+    /// not have is refused beside its field, and drawn all the same.
+    pub(super) fn read(app: &App, movement: &Movement, setting: &Setting, asked: &BTreeMap<String, String>) -> Self {
+        let (person, bands, step) = (&setting.person, &setting.bands[..], setting.step_of(movement));
+        let room = setting.slot.as_ref().map(|_| &setting.kit[..]);
         let example = Example::of(&app.catalogue, movement, person);
+        // In a room, what is usual is something that the room has.
+        let here = room.and_then(|kit| Example::among(&app.catalogue, movement, person, kit).step);
+        let step = step.or(here.as_ref());
         let usual = step.map_or(example.setup, |s| s.setup);
         let mut reader = Reader::new(asked);
         let (weight, packed) = weight(&mut reader, movement, step, &example);
@@ -86,7 +87,23 @@ impl RigForm {
             let (field, text) = (form.field_of(error), error.to_string());
             form.refuse(field, text);
         }
+        if let Some(kit) = room {
+            form.refuse_what_is_not_here(movement, person, kit);
+        }
         form
+    }
+
+    /// Refuses what limits or experience rule out and what the room does not have, each beside its field.
+    fn refuse_what_is_not_here(&mut self, movement: &Movement, person: &Person, kit: &[KitItem]) {
+        if let Some(why) = ruled_out(movement, person, kit).first() {
+            self.refuse("movement", why.text.clone());
+        }
+        let Ok(assembly) = &self.result else { return };
+        let step = self.as_step(movement, person, assembly);
+        for absent in absent(movement, person, kit, &step) {
+            let known = self.fields.iter().any(|f| f.name == absent.field);
+            self.refuse(if known { absent.field } else { "movement" }, absent.text);
+        }
     }
 
     /// The field that a refusal is about, as far as the page has it.
@@ -130,8 +147,13 @@ impl RigForm {
     /// The set-up as a step; none where it is refused.
     pub(super) fn step(&self, movement: &Movement, person: &Person) -> Option<LadderStep> {
         let assembly = self.result.as_ref().ok().filter(|_| !self.wrong())?;
+        Some(self.as_step(movement, person, assembly))
+    }
+
+    /// The set-up as a step, refused or not.
+    pub(super) fn as_step(&self, movement: &Movement, person: &Person, assembly: &Assembly) -> LadderStep {
         let rigged = Rigged::new(movement, person, self.setup);
-        Some(LadderStep::of_rig(&rigged, assembly, self.weight, self.packed, self.band.as_ref()))
+        LadderStep::of_rig(&rigged, assembly, self.weight, self.packed, self.band.as_ref())
     }
 }
 
@@ -186,14 +208,14 @@ fn band(
         Some(step) => step.bands.first().cloned(),
         None => example.step.as_ref().and_then(|s| s.bands.first().cloned()),
     };
-    let named = carried.and_then(|name| offered.iter().find(|b| b.item.text() == name));
+    let named = carried.and_then(|name| offered.iter().find(|b| b.item.name() == name));
     // A movement that only bands load starts with one.
     let needs_one = !movement.is_weighed() && !movement.rig.is_lever();
     let usual = named.or_else(|| offered.first().filter(|_| needs_one)).map_or("", |b| b.id.as_str()).to_owned();
     let mut options: Vec<(String, String)> = vec![(String::new(), "none".into())];
     options.extend(offered.iter().map(|b| (b.id.clone(), b.item.text())));
     // A link from a candidate names the band as the ladder does.
-    let by_name = reader.asked("band").and_then(|text| offered.iter().find(|b| b.item.text() == text));
+    let by_name = reader.asked("band").and_then(|text| offered.iter().find(|b| b.item.name() == text));
     let chosen = match by_name {
         Some(band) => reader.chosen("band", "Band", options, &band.id.clone()),
         None => reader.choice("band", "Band", options, &usual),

@@ -10,7 +10,6 @@ use axum::extract::Query;
 use axum::http::{HeaderMap, StatusCode};
 use axum::response::{IntoResponse, Redirect, Response};
 use axum::routing::{get, post};
-use bavrek_core::fit::ruled_out;
 use bavrek_core::kit::{KitItem, full_room};
 use bavrek_core::ladder::LadderStep;
 use bavrek_core::movement::Movement;
@@ -70,7 +69,8 @@ impl Setting {
 
     async fn of_slot(app: &App, trainer: TrainerId, slot: Uuid) -> Result<Self, WebError> {
         let (placed, scene) = scene::of_slot(app, trainer, slot).await?;
-        let pieces = kit::pieces(&app.pool, trainer, scene.place_head.id).await?;
+        let mut pieces = kit::at_hand(&app.pool, trainer, &scene.place_head).await?;
+        pieces.retain(kit::Piece::usable);
         let current = fits::of_slot(&app.pool, trainer, slot, scene.place_head.id).await?;
         Ok(Self {
             bands: forms::bands_of(&pieces),
@@ -95,7 +95,7 @@ async fn show(
     let mut setting = Setting::load(&app, trainer, &asked).await?;
     let chrome = Chrome { banners: std::mem::take(&mut setting.banners), ..chrome };
     let movement = chosen(&app, &asked, &setting)?;
-    let form = RigForm::read(&app, movement, &setting.person, &setting.bands, setting.step_of(movement), &asked);
+    let form = RigForm::read(&app, movement, &setting, &asked);
     let page = Page::new(chrome.titled(format!("Rig: {}", movement.name)), &app, movement, &setting, &form);
     // While a handle is dragged only the parts that change are wanted: the long list of movements stays behind.
     Ok(if headers.contains_key("x-live") { page.without_choice() } else { page })
@@ -126,13 +126,9 @@ async fn take(
     let chrome = Chrome { banners: std::mem::take(&mut setting.banners), ..chrome };
     let asked = fields.to_map();
     let movement = chosen(&app, &asked, &setting)?;
-    let mut form = RigForm::read(&app, movement, &setting.person, &setting.bands, setting.step_of(movement), &asked);
-    let refused = ruled_out(movement, &setting.person, &setting.kit);
-    if let Some(why) = refused.first() {
-        form.refuse("movement", why.text.clone());
-    }
+    let form = RigForm::read(&app, movement, &setting, &asked);
     let Some(placed) = &setting.slot else { return Err(WebError::NotFound) };
-    if let Some(step) = form.step(movement, &setting.person).filter(|_| refused.is_empty()) {
+    if let Some(step) = form.step(movement, &setting.person) {
         let mut prescription = placed.slot.intent.prescription();
         for set in &mut prescription.sets {
             set.load = step.load;

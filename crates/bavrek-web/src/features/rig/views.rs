@@ -57,7 +57,7 @@ impl Page {
         let assembly = form.result.as_ref().ok();
         let figure = Figure::of(&rigged, &form.loads, assembly);
         let title = movement.name.clone();
-        let step = form.step(movement, person);
+        let step = assembly.map(|a| form.as_step(movement, person, a));
         let cautions = step.map(|s| bavrek_core::safety::cautions(&app.catalogue, movement, &s, &setting.kit));
         Self {
             name: movement.name.clone(),

@@ -8,8 +8,10 @@ use axum::Router;
 use axum::extract::Query;
 use axum::response::Redirect;
 use axum::routing::{get, post};
+use bavrek_core::anatomy::Joint;
 use bavrek_core::fit::Candidate;
 use bavrek_core::person::Person;
+use bavrek_core::spot::are_twins;
 use bavrek_store::fits::{self, Fit};
 use bavrek_store::slots::PlacedSlot;
 use bavrek_store::spot_swaps::{self, SpotSwap};
@@ -17,7 +19,7 @@ use bavrek_store::{TrainerId, kit, new_id};
 use uuid::Uuid;
 
 use self::trouble::{Choice, Told, Trouble};
-use super::scene::{self, Scene};
+use super::scene::{self, Scene, capital};
 use crate::chrome::Chrome;
 use crate::error::WebError;
 use crate::extract::{Fields, Ids, Me, Mine};
@@ -40,12 +42,16 @@ struct Page {
     /// What can be in the way: first what the movement uses, then the rest of the room.
     used: Vec<Choice>,
     others: Vec<Choice>,
-    joints: Vec<(&'static str, &'static str)>,
+    /// Joints with the sides that can be told.
+    joints: Vec<JointChoice>,
     /// What was in the way earlier today and still counts.
     earlier: String,
     /// What was said to be in the way, and the answers to it.
     answer: Option<Answer>,
 }
+
+/// A joint: identifier, words, and its sides in both.
+type JointChoice = (&'static str, String, Vec<(&'static str, &'static str)>);
 
 struct Answer {
     reason: String,
@@ -82,7 +88,7 @@ impl Spot {
     async fn load(app: &App, trainer: TrainerId, slot: Uuid) -> Result<Self, WebError> {
         let (placed, scene) = scene::of_slot(app, trainer, slot).await?;
         let fit = fits::of_slot(&app.pool, trainer, slot, scene.place_head.id).await?.ok_or(WebError::NotFound)?;
-        let mut pieces = kit::pieces(&app.pool, trainer, scene.place_head.id).await?;
+        let mut pieces = kit::at_hand(&app.pool, trainer, &scene.place_head).await?;
         pieces.retain(kit::Piece::usable);
         let beside = scene::beside_slot(app, trainer, &placed).await?;
         let (session, place) = (placed.session.id, scene.place_head.id);
@@ -91,12 +97,15 @@ impl Spot {
         Ok(Self { placed, scene, fit, beside, person, pieces, earlier })
     }
 
-    /// The best answers to a trouble, the plan's own movement left out where it hurts.
+    /// The best answers to a trouble; where it hurts without the plan's own movement, and without the same with one arm or
+    /// both.
     fn best<'a>(&self, app: &'a App, trouble: &Trouble) -> Vec<Candidate<'a>> {
         let (person, kit) = trouble.leaves(&self.person, &self.pieces);
         let mates = scene::mates(app, &self.beside);
         let answer = self.scene.fit(app, (&person, &kit), &self.placed.slot.intent, &mates);
-        let other = |c: &Candidate<'_>| !trouble.hurts() || c.movement.id != self.fit.exercise;
+        let planned = app.catalogue.movement(&self.fit.exercise);
+        let alike = |c: &Candidate<'_>| planned.is_some_and(|p| p.id == c.movement.id || are_twins(p, c.movement));
+        let other = |c: &Candidate<'_>| !trouble.hurts() || !alike(c);
         answer.candidates.into_iter().filter(other).take(BEST).collect()
     }
 }
@@ -121,7 +130,7 @@ async fn show(
         used,
         others,
         earlier: spot.earlier.join("; "),
-        joints: trouble::JOINTS.iter().map(|j| (j.id(), j.label())).collect(),
+        joints: Joint::ALL.iter().map(|j| (j.id(), capital(j.label()), trouble::sides(*j))).collect(),
         answer: trouble.map(|trouble| Answer {
             reason: trouble.reason(&spot.pieces),
             advice: trouble.advice(),

@@ -4,7 +4,7 @@ use bavrek_core::anatomy::Joint;
 use bavrek_core::kit::KitItem;
 use bavrek_core::ladder::LadderStep;
 use bavrek_core::movement::Movement;
-use bavrek_core::person::Person;
+use bavrek_core::person::{Person, Side};
 use bavrek_core::spot::{in_use, kit_without, sparing};
 use bavrek_core::units::trim_number;
 use bavrek_store::kit::Piece;
@@ -15,8 +15,13 @@ use uuid::Uuid;
 use crate::error::WebError;
 use crate::extract::Fields;
 
-/// Joints that are asked about.
-pub(super) const JOINTS: [Joint; 4] = [Joint::Shoulder, Joint::Elbow, Joint::Wrist, Joint::LowBack];
+/// The sides on which a joint can hurt: none to tell for the neck and the back.
+pub(super) fn sides(joint: Joint) -> Vec<(&'static str, &'static str)> {
+    match joint {
+        Joint::Neck | Joint::LowBack => vec![("", "here")],
+        _ => Side::ALL.iter().map(|s| (s.id(), if *s == Side::Both { "both" } else { s.label() })).collect(),
+    }
+}
 
 /// What is in the way, as the address or a form says it.
 #[derive(Debug, Clone, Deserialize, Default)]
@@ -33,6 +38,12 @@ pub(super) struct Told {
     /// The joint that hurts.
     #[serde(default)]
     hurts: String,
+    /// Its side, where it was told.
+    #[serde(default)]
+    side: String,
+    /// How strong, 0 to 10, where it was told.
+    #[serde(default)]
+    pain: String,
 }
 
 /// What is in the way.
@@ -40,8 +51,8 @@ pub(super) struct Told {
 pub(super) enum Trouble {
     /// A piece of the kit by its place, or one weight of it.
     Kit { index: usize, weight: Option<f64>, broken: bool },
-    /// A joint.
-    Pain(Joint),
+    /// A joint, on which side, and how strong.
+    Pain(Joint, Option<Side>, Option<u8>),
 }
 
 /// A piece that can be in the way.
@@ -54,7 +65,14 @@ pub(super) struct Choice {
 impl Told {
     pub(super) fn of(fields: &Fields) -> Self {
         let text = |name: &str| fields.text(name).to_owned();
-        Self { piece: text("piece"), weight: text("weight"), why: text("why"), hurts: text("hurts") }
+        Self {
+            piece: text("piece"),
+            weight: text("weight"),
+            why: text("why"),
+            hurts: text("hurts"),
+            side: text("side"),
+            pain: text("pain"),
+        }
     }
 
     /// What was told, as hidden fields.
@@ -64,16 +82,27 @@ impl Told {
             ("weight", self.weight.clone()),
             ("why", self.why.clone()),
             ("hurts", self.hurts.clone()),
+            ("side", self.side.clone()),
+            ("pain", self.pain.clone()),
         ]
     }
 
     /// The trouble; none where nothing was said yet.
     pub(super) fn read(&self, pieces: &[Piece]) -> Result<Option<Trouble>, WebError> {
         if !self.hurts.is_empty() {
-            let joint = JOINTS.into_iter().find(|j| j.id() == self.hurts);
-            return joint
-                .map(|j| Some(Trouble::Pain(j)))
-                .ok_or(WebError::bad("hurts", "is no joint that is asked for"));
+            let joint = Joint::from_id(&self.hurts).ok_or(WebError::bad("hurts", "is no joint that is asked for"))?;
+            let side = match self.side.as_str() {
+                "" => None,
+                text => Some(Side::from_id(text).ok_or(WebError::bad("side", "is no side"))?),
+            };
+            let strength = match self.pain.as_str() {
+                "" => None,
+                text => {
+                    let number = text.parse().ok().filter(|n| *n <= 10);
+                    Some(number.ok_or(WebError::bad("pain", "must be 0 to 10"))?)
+                }
+            };
+            return Ok(Some(Trouble::Pain(joint, side, strength)));
         }
         if self.piece.is_empty() {
             return Ok(None);
@@ -94,7 +123,7 @@ impl Trouble {
         let kit: Vec<KitItem> = pieces.iter().map(|p| p.item.clone()).collect();
         match self {
             Self::Kit { index, weight, .. } => (person.clone(), kit_without(&kit, index, weight)),
-            Self::Pain(joint) => (sparing(person, joint), kit),
+            Self::Pain(joint, side, strength) => (sparing(person, joint, side, strength), kit),
         }
     }
 
@@ -104,12 +133,12 @@ impl Trouble {
             Self::Kit { index, weight, .. } => {
                 InTheWay { piece: pieces.get(index).map(|p| p.id), weight, ..InTheWay::default() }
             }
-            Self::Pain(joint) => InTheWay { joint: Some(joint), ..InTheWay::default() },
+            Self::Pain(joint, side, pain) => InTheWay { joint: Some(joint), side, pain, ..InTheWay::default() },
         }
     }
 
     pub(super) const fn hurts(self) -> bool {
-        matches!(self, Self::Pain(_))
+        matches!(self, Self::Pain(..))
     }
 
     /// The piece that leaves the kit, with what is left of it.
@@ -132,13 +161,21 @@ impl Trouble {
                 };
                 format!("{what} {}", if broken { "broken" } else { "taken" })
             }
-            Self::Pain(joint) => format!("{joint} hurts"),
+            Self::Pain(joint, side, strength) => {
+                let side = match side {
+                    Some(Side::Both) => "both sides of the ".to_owned(),
+                    Some(side) => format!("{side} "),
+                    None => String::new(),
+                };
+                let strength = strength.map_or_else(String::new, |n| format!(", {n} of 10"));
+                format!("{side}{joint} hurts{strength}")
+            }
         }
     }
 
     pub(super) const fn advice(self) -> Option<&'static str> {
         match self {
-            Self::Pain(_) => Some(
+            Self::Pain(..) => Some(
                 "Sharp, radiating or joint pain ends the movement. If the next one hurts as well, stop for today and tell your trainer.",
             ),
             Self::Kit { broken: true, .. } => Some("It leaves the kit until it is put back there."),
@@ -160,8 +197,8 @@ pub(super) fn earlier(
         let index = pieces.iter().position(|p| told.piece == Some(p.id));
         match (told.joint, index) {
             (Some(joint), _) => {
-                words.push(Trouble::Pain(joint).reason(&pieces));
-                person = sparing(&person, joint);
+                words.push(Trouble::Pain(joint, told.side, told.pain).reason(&pieces));
+                person = sparing(&person, joint, told.side, told.pain);
             }
             (None, Some(index)) if *at == slot => {
                 words.push(Trouble::Kit { index, weight: told.weight, broken: false }.reason(&pieces));

@@ -1,6 +1,7 @@
 //! The form that logs a set: what was tapped and typed, and the set it makes.
 
-use bavrek_core::log::{LoggedSet, MOST_REPS, Observation};
+use bavrek_core::anatomy::Joint;
+use bavrek_core::log::{LoggedSet, MOST_REPS, Observation, PAIN_THAT_STOPS};
 use bavrek_core::person::Side;
 use chrono::NaiveDate;
 
@@ -13,6 +14,8 @@ pub(super) struct SetForm {
     pub(super) reps: String,
     pub(super) rir: String,
     pub(super) pain: String,
+    pub(super) pain_at: String,
+    pub(super) pain_side: String,
     pub(super) side: String,
     pub(super) form: String,
     pub(super) seen: Vec<String>,
@@ -27,6 +30,8 @@ impl SetForm {
             reps: set.reps.map_or_else(String::new, |r| r.to_string()),
             rir: number(set.rir),
             pain: number(set.pain),
+            pain_at: set.pain_at.map_or_else(String::new, |j| j.id().to_owned()),
+            pain_side: set.pain_side.map_or_else(String::new, |s| s.id().to_owned()),
             side: set.side.map_or_else(String::new, |s| s.id().to_owned()),
             form: if set.form_kept == Some(false) { "broken".into() } else { "kept".into() },
             seen: set.seen.iter().map(|s| s.id().to_owned()).collect(),
@@ -45,10 +50,15 @@ impl SetForm {
         // "More" stands for the number typed beside it.
         let tapped = fields.text("reps");
         let reps = if tapped.is_empty() || tapped == "more" { fields.text("reps_typed") } else { tapped };
+        // Whoever stops because it hurts has not counted: what is not told is none.
+        let stopped = !fields.text("stop").is_empty();
+        let reps = if stopped && reps.is_empty() { "0" } else { reps };
         let mut form = Self {
             reps: reps.chars().take(20).collect(),
             rir: fields.text("rir").chars().take(20).collect(),
             pain: fields.text("pain").chars().take(20).collect(),
+            pain_at: fields.text("pain_at").to_owned(),
+            pain_side: fields.text("pain_side").to_owned(),
             side: fields.text("side").to_owned(),
             form: fields.text("form").to_owned(),
             seen: fields.all("seen").map(str::to_owned).collect(),
@@ -61,10 +71,17 @@ impl SetForm {
             tempo: turn.fit.prescription.sets.first().map(|s| s.tempo),
             ..LoggedSet::of(turn.fit.exercise.clone(), today)
         });
+        let pain = form.small("pain", "Pain", 10).filter(|p| *p > 0);
+        let pain_at = form.joint(pain.map_or(stopped, |p| p >= PAIN_THAT_STOPS));
+        if stopped && pain.is_none() {
+            form.errors.push("Pain: say how strong, from 1 to 10".into());
+        }
         let set = LoggedSet {
             reps: form.reps(),
             rir: form.small("rir", "Left in the tank", 6),
-            pain: form.small("pain", "Pain", 10).filter(|p| *p > 0),
+            pain,
+            pain_at,
+            pain_side: form.pain_side().filter(|_| pain_at.is_some()),
             side: form.side(),
             form_kept: (!form.form.is_empty()).then(|| form.form != "broken"),
             seen: form.seen(),
@@ -102,6 +119,26 @@ impl SetForm {
             self.errors.push(format!("{label}: must be a whole number from 0 to {most}, not {text:?}"));
         }
         number
+    }
+
+    /// Where it hurts; needed for pain that stops a movement.
+    fn joint(&mut self, needed: bool) -> Option<Joint> {
+        let joint = Joint::from_id(&self.pain_at);
+        if joint.is_none() && (needed || !self.pain_at.is_empty()) {
+            self.errors.push("Pain: say where it hurts, so that it can be spared".into());
+        }
+        joint
+    }
+
+    fn pain_side(&mut self) -> Option<Side> {
+        if self.pain_side.is_empty() {
+            return None;
+        }
+        let side = Side::from_id(&self.pain_side);
+        if side.is_none() {
+            self.errors.push("Pain: the side must be left, right or both".into());
+        }
+        side
     }
 
     fn side(&mut self) -> Option<Side> {

@@ -8,6 +8,9 @@ use axum::extract::Query;
 use axum::http::StatusCode;
 use axum::response::{IntoResponse, Redirect, Response};
 use axum::routing::get;
+use bavrek_core::anatomy::Joint;
+use bavrek_core::log::LoggedSet;
+use bavrek_core::person::Side;
 use bavrek_store::fits::{self, Fit};
 use bavrek_store::log::{self, NewSet, RecordedSet};
 use bavrek_store::sessions::{self, SessionHead};
@@ -105,10 +108,25 @@ impl Floor {
     ) -> Result<Page, WebError> {
         let turn = match slot {
             Some(id) => Some(self.turn(id).ok_or(WebError::NotFound)?),
-            None => self.turns.iter().find(|t| t.done.len() < t.expected),
+            None => self.turns.iter().find(|t| t.done.len() < t.expected && !t.is_stopped()),
         };
         Ok(Page::new(chrome, app, &self.session, &self.scene, &self.turns, turn, correcting, form))
     }
+}
+
+/// Where a logged set leads: on with the session, or, where it hurt, to what can be done without pain.
+fn after(session: Uuid, slot: Uuid, set: &LoggedSet, stopped: bool) -> String {
+    match set.pain_at.filter(|_| stopped || set.hurt()) {
+        Some(joint) => pain_free(slot, joint, set.pain_side, set.pain),
+        None => format!("/sessions/{session}/train"),
+    }
+}
+
+/// The answers to a joint that hurts.
+pub(super) fn pain_free(slot: Uuid, joint: Joint, side: Option<Side>, strength: Option<u8>) -> String {
+    let side = side.map_or("", Side::id);
+    let strength = strength.map_or_else(String::new, |n| n.to_string());
+    format!("/slots/{slot}/spot?hurts={}&side={side}&pain={strength}", joint.id())
 }
 
 /// Appends a set. The identifier comes from the form: sent twice, it is stored once.
@@ -146,7 +164,8 @@ async fn log_set(
                 supersedes,
             };
             log::append(&app.pool, trainer, &new).await?;
-            Ok(Redirect::to(&format!("/sessions/{session}/train")).into_response())
+            let stopped = !fields.text("stop").is_empty();
+            Ok(Redirect::to(&after(session, slot, &set, stopped)).into_response())
         }
         Err(form) => {
             let page = floor.page(&app, chrome, Some(slot), corrected.as_ref(), Some(*form))?;

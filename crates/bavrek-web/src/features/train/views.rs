@@ -2,11 +2,14 @@
 
 use askama::Template;
 use askama_web::WebTemplate;
+use bavrek_core::anatomy::Joint;
 use bavrek_core::dose::Tempo;
 use bavrek_core::log::Observation;
 use bavrek_core::movement::Movement;
+use bavrek_core::person::Side;
 use bavrek_core::plan::StopRule;
 use bavrek_core::safety::cautions;
+use bavrek_core::spot::Pain;
 use bavrek_store::fits::Fit;
 use bavrek_store::log::RecordedSet;
 use bavrek_store::sessions::SessionHead;
@@ -14,8 +17,10 @@ use bavrek_store::slots::Slot;
 use uuid::Uuid;
 
 use super::forms::SetForm;
+use super::pain_free;
 use crate::chrome::Chrome;
-use crate::features::scene::Scene;
+use crate::features::roster::day;
+use crate::features::scene::{Scene, capital};
 use crate::state::App;
 
 /// Pixels between the ends of the tempo lift.
@@ -29,6 +34,26 @@ pub(super) struct Turn {
     pub(super) swap: Option<Instead>,
     pub(super) done: Vec<RecordedSet>,
     pub(super) expected: usize,
+}
+
+impl Turn {
+    /// The set of today that stopped the movement: it hurt.
+    pub(super) fn stopping(&self) -> Option<&RecordedSet> {
+        self.done.iter().rev().find(|r| r.set.hurt() && r.set.exercise == self.fit.exercise)
+    }
+
+    /// Whether it hurt today in the movement that stands here now.
+    pub(super) fn is_stopped(&self) -> bool {
+        self.stopping().is_some()
+    }
+
+    /// What does not hurt instead; the page that asks where, if that was not told.
+    fn without_pain(&self) -> String {
+        match self.stopping().and_then(|r| Some((r, r.set.pain_at?))) {
+            Some((r, joint)) => pain_free(self.slot.id, joint, r.set.pain_side, r.set.pain),
+            None => format!("/slots/{}/spot", self.slot.id),
+        }
+    }
 }
 
 /// A swap on the spot.
@@ -51,6 +76,8 @@ pub(super) struct Page {
     now: Option<Now>,
     logged: Vec<Logged>,
     calls: Vec<(Uuid, String)>,
+    /// Movements that were stopped because they hurt, with what can be done instead.
+    stopped: Vec<(String, String)>,
 }
 
 struct Segment {
@@ -80,6 +107,12 @@ struct Now {
     rir_choices: Vec<(u8, &'static str, bool)>,
     sides: Option<Vec<(&'static str, &'static str, bool)>>,
     pain: Vec<(u8, bool)>,
+    pain_at: Vec<(&'static str, &'static str, bool)>,
+    pain_side: Vec<(&'static str, &'static str, bool)>,
+    /// Where what does not hurt is, after it hurt in this movement today.
+    stopped: Option<String>,
+    /// What hurt in an earlier session and is loaded here, with where to swap.
+    remembered: Option<(String, String)>,
     broken: bool,
     seen: Vec<(&'static str, &'static str, bool)>,
     more_open: bool,
@@ -130,6 +163,7 @@ impl Page {
             segments,
             nothing_chosen: turns.is_empty(),
             logged: logged.collect(),
+            stopped: turns.iter().filter(|t| t.is_stopped()).map(|t| (t.without_pain(), name(&t.fit))).collect(),
             calls: finished.map(|t| (t.slot.id, name(&t.fit))).collect(),
             now: turn.and_then(|t| {
                 let movement = app.catalogue.movement(&t.fit.exercise)?;
@@ -222,15 +256,18 @@ fn now(
             .collect(),
         sides: movement.unilateral().then(|| sides(turn, &form)),
         pain: (0..=10).map(|n: u8| (n, form.pain == n.to_string())).collect(),
+        pain_at: Joint::ALL.iter().map(|j| (j.id(), j.label(), form.pain_at == j.id())).collect(),
+        pain_side: Side::ALL.iter().map(|s| (s.id(), s.label(), form.pain_side == s.id())).collect(),
+        stopped: (turn.is_stopped() && correcting.is_none()).then(|| turn.without_pain()),
+        remembered: remembered(scene, turn, movement),
         broken: form.form == "broken",
         seen: Observation::ALL.iter().map(|o| (o.id(), o.label(), form.seen.iter().any(|s| s == o.id()))).collect(),
         more_open: kept && (!form.seen.is_empty() || form.form == "broken"),
-        pain_open: !matches!(form.pain.as_str(), "" | "0"),
+        pain_open: !matches!(form.pain.as_str(), "" | "0") || form.errors.iter().any(|e| e.starts_with("Pain")),
         errors: form.errors,
     }
 }
 
-/// Five numbers round the top of the zone, where a set should end.
 /// Repetitions to tap: every number of the zone where it is short, else six from end to end.
 fn rep_choices(low: u16, high: u16) -> Vec<String> {
     const MOST: u16 = 6;
@@ -240,6 +277,18 @@ fn rep_choices(low: u16, high: u16) -> Vec<String> {
         return (from..=from + wide.max(3)).map(|n| n.to_string()).collect();
     }
     (0..MOST).map(|i| (from + (wide * i + (MOST - 1) / 2) / (MOST - 1)).to_string()).collect()
+}
+
+/// What hurt on an earlier day and is asked for again here.
+fn remembered(scene: &Scene, turn: &Turn, movement: &Movement) -> Option<(String, String)> {
+    let again = |p: &&Pain| p.on < scene.today && p.joint.is_some_and(|j| movement.loads_joint(j));
+    let pain = scene.pains.iter().find(again)?;
+    let text = format!(
+        "{} hurt {}: a light set first, and stop at once if it comes back.",
+        capital(&pain.text()),
+        day(pain.on, scene.today)
+    );
+    Some((text, pain_free(turn.slot.id, pain.joint?, pain.side, pain.strength)))
 }
 
 /// The figure to read from the floor: the stamped weight, else the effective load.

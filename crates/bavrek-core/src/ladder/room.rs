@@ -1,0 +1,248 @@
+//! What of a step is not in a room: a weight that nobody owns, an anchor where there is none.
+
+use super::levers::{HEAVIEST_HUNG, LOWEST_HANGING_BAR};
+use super::rungs::weights;
+use super::supports::{self, HANDLE_HEIGHT};
+use super::{LadderStep, Setup};
+use crate::anatomy::{Implement, Surface};
+use crate::dose::StampedLoad;
+use crate::kit::KitItem;
+use crate::movement::{ExtensionOn, Hands, Movement, PushUpHands, RigModel};
+use crate::person::Person;
+use crate::rigging::{BandFix, handle_height};
+use crate::units::{Degrees, Metres, trim_number};
+
+/// Something of a step that the room does not have.
+#[derive(Debug, Clone, PartialEq, Eq)]
+pub struct Absent {
+    /// The measure it is about: `weight`, `band`, `band_fix`, `surface`, or the field of an adjustment.
+    pub field: &'static str,
+    /// What is not here, and what is.
+    pub text: String,
+}
+
+/// A height that is as good as another, m: a box is never measured closer.
+const SAME_HEIGHT: f64 = 0.02;
+/// Bench angles that are alike, degrees.
+const SAME_ANGLE: f64 = 0.5;
+/// Body angles under a handle that cannot be moved which are alike, degrees.
+const SAME_LEAN: f64 = 5.0;
+
+/// What a step needs and a room has not. Empty where all of it is there: the weight in as many hands, the band, the
+/// anchor at its height, the bench at its angle, what hands and feet rest on. Distances, grips, stances and the height of
+/// rings below their highest are the trainer's own.
+pub fn absent(movement: &Movement, person: &Person, kit: &[KitItem], step: &LadderStep) -> Vec<Absent> {
+    let room = Look { movement, person, kit, setup: &step.setup };
+    let found = [
+        step.load.and_then(|load| room.weight(load, step.implements.contains(&Implement::Backpack))),
+        room.bands(&step.bands),
+        room.anchor(),
+        room.bench(),
+        room.rests(),
+        room.hands(),
+        room.feet(),
+    ];
+    found.into_iter().flatten().collect()
+}
+
+struct Look<'a> {
+    movement: &'a Movement,
+    person: &'a Person,
+    kit: &'a [KitItem],
+    setup: &'a Setup,
+}
+
+impl Look<'_> {
+    fn weight(&self, load: StampedLoad, packed: bool) -> Option<Absent> {
+        let kilograms = load.kilograms().value();
+        if packed {
+            let most = self.kit.iter().find_map(|k| if let KitItem::Backpack(b) = k { Some(b.max_kg) } else { None });
+            return match most {
+                Some(most) if kilograms <= most.value() + 1e-6 => None,
+                Some(most) => Some(not_here("weight", &format!("the backpack here carries up to {most}"))),
+                None => Some(not_here("weight", "there is no backpack to load")),
+            };
+        }
+        let lever = self.movement.rig.is_lever();
+        let hands = if lever { Hands::Shared } else { self.movement.hands };
+        let mut there = weights(self.kit, hands);
+        there.retain(|w| !lever || w.kilograms().value() <= HEAVIEST_HUNG);
+        if there.iter().any(|w| (w.kilograms().value() - kilograms).abs() < 0.01) {
+            return None;
+        }
+        let pairs = if hands == Hands::Each { "no pair" } else { "no dumbbell" };
+        let wanted = format!("{} {}", trim_number(load.value, 2), load.unit.symbol());
+        Some(not_here("weight", &format!("{pairs} of {wanted}; {}", listed(&there))))
+    }
+
+    /// Each band as often as it is used at once.
+    fn bands(&self, names: &[String]) -> Option<Absent> {
+        for name in names {
+            let Some(item) = self.kit.iter().find(|k| k.is_band() && k.name() == *name) else {
+                return Some(not_here("band", &format!("there is no {name}")));
+            };
+            let count = match item {
+                KitItem::LoopBand(b) => b.count,
+                KitItem::TubeBand(b) => b.count,
+                _ => 1,
+            };
+            let used = names.iter().filter(|n| *n == name).count();
+            if usize::from(count) < used || (self.setup.band_fix == Some(BandFix::Shared) && count < 2) {
+                return Some(not_here("band_fix", &format!("there is one {name}, and this takes two")));
+            }
+        }
+        None
+    }
+
+    fn anchor(&self) -> Option<Absent> {
+        let height = self.setup.anchor_height_m?.value();
+        let anchors: Vec<_> =
+            self.kit.iter().filter_map(|k| if let KitItem::Anchor(a) = k { Some(a) } else { None }).collect();
+        if anchors.iter().any(|a| a.reaches(height)) {
+            return None;
+        }
+        let text = if anchors.is_empty() {
+            "there is no anchor for a band".to_owned()
+        } else {
+            let heights: Vec<_> = anchors.iter().map(|a| a.where_text()).collect();
+            format!("no anchor at {}; there is one {}", Metres(height), heights.join(" and "))
+        };
+        Some(not_here("anchor_height", &text))
+    }
+
+    fn bench(&self) -> Option<Absent> {
+        let wanted = self.setup.bench_deg?.value();
+        let angles: Vec<f64> = self
+            .kit
+            .iter()
+            .filter_map(|k| if let KitItem::Bench(b) = k { Some(b.angles_deg.iter().copied()) } else { None })
+            .flatten()
+            .collect();
+        if angles.iter().any(|a| (a - wanted).abs() <= SAME_ANGLE) {
+            return None;
+        }
+        let list: Vec<_> = angles.iter().map(|a| format!("{}°", trim_number(*a, 0))).collect();
+        let text = if list.is_empty() {
+            "there is no bench".to_owned()
+        } else {
+            format!("no bench at {}°; there is {}", trim_number(wanted, 0), list.join(", "))
+        };
+        Some(not_here("bench_angle", &text))
+    }
+
+    /// What the body rests on, where it rests on a piece of kit.
+    fn rests(&self) -> Option<Absent> {
+        let surface = self.setup.surface?;
+        let there = |test: fn(&KitItem) -> bool| self.kit.iter().any(test);
+        let is_there = match surface {
+            Surface::Bench => there(|k| matches!(k, KitItem::Bench(_))),
+            Surface::Chair => there(|k| matches!(k, KitItem::Chair(_))),
+            Surface::Box => there(|k| matches!(k, KitItem::Box(_) | KitItem::Step(_))),
+            Surface::Sofa => there(|k| matches!(k, KitItem::Sofa(_))),
+            Surface::Table => there(|k| matches!(k, KitItem::Table(_))),
+            Surface::Parallettes => there(|k| matches!(k, KitItem::Parallettes(_))),
+            Surface::Rings => there(|k| matches!(k, KitItem::Rings(_))),
+            Surface::Bar => there(|k| matches!(k, KitItem::PullUpBar(_) | KitItem::DipBars(_))),
+            _ => true,
+        };
+        let what = match surface {
+            Surface::Rings => "there are no rings".to_owned(),
+            Surface::Parallettes => "there are no push-up handles".to_owned(),
+            other => format!("there is no {}", other.id().replace('_', " ")),
+        };
+        (!is_there).then(|| not_here("surface", &what))
+    }
+
+    fn hands(&self) -> Option<Absent> {
+        if self.setup.surface == Some(Surface::Rings) {
+            return self.rings();
+        }
+        let height = self.setup.hands_height_m?;
+        match self.movement.rig {
+            RigModel::PushUp { hands: PushUpHands::Handles, .. } => {
+                among("hands_height", height, &[Metres(HANDLE_HEIGHT)])
+            }
+            RigModel::PushUp { .. } | RigModel::BodyExtension { on: ExtensionOn::Surface } => {
+                among("hands_height", height, &self.heights())
+            }
+            RigModel::BodyExtension { on: ExtensionOn::Bar } => among("hands_height", height, &self.low_bars()),
+            RigModel::InvertedRow if self.setup.surface != Some(Surface::Standing) => self.fixed_handle(),
+            _ => None,
+        }
+    }
+
+    /// Rings hang at their highest or lower.
+    fn rings(&self) -> Option<Absent> {
+        let highest = self.kit.iter().find_map(|k| if let KitItem::Rings(r) = k { Some(r.max_height_m) } else { None });
+        let (field, handles) = match (self.movement.rig, self.setup.body_angle_deg) {
+            (RigModel::InvertedRow | RigModel::BodyArc { .. }, Some(angle)) => {
+                ("body_angle", handle_height(self.person.height_m, angle))
+            }
+            _ => ("hands_height", self.setup.hands_height_m?),
+        };
+        let highest = highest?;
+        let fits = handles.value() <= highest.value() + SAME_HEIGHT;
+        let text = || format!("the rings hang at {highest} at most; this takes {}", rounded(handles));
+        (!fits).then(|| not_here(field, &text()))
+    }
+
+    /// A low bar or a table cannot be moved: the body's angle follows from its height.
+    fn fixed_handle(&self) -> Option<Absent> {
+        let handles: Vec<Metres> = self.low_bars().into_iter().chain(supports::table_height(self.kit)).collect();
+        let lean = self.setup.body_angle_deg?.value();
+        let at = |angle: f64| handle_height(self.person.height_m, Degrees(angle)).value();
+        let ends = [at(lean - SAME_LEAN), at(lean + SAME_LEAN)];
+        let (low, high) = (ends[0].min(ends[1]), ends[0].max(ends[1]));
+        let fits = handles.iter().any(|h| (low..=high).contains(&h.value()));
+        let text = || format!("nothing to hold at this height; {}", heights_text(&handles));
+        (!fits).then(|| not_here("body_angle", &text()))
+    }
+
+    fn feet(&self) -> Option<Absent> {
+        among("feet_height", self.setup.feet_height_m?, &self.heights())
+    }
+
+    /// Heights on which hands or feet can rest.
+    fn heights(&self) -> Vec<Metres> {
+        supports::heights(self.kit).into_iter().map(|(height, _)| height).collect()
+    }
+
+    fn low_bars(&self) -> Vec<Metres> {
+        let bars = self.kit.iter().filter_map(|k| if let KitItem::PullUpBar(b) = k { Some(b.height_m) } else { None });
+        bars.filter(|h| h.value() < LOWEST_HANGING_BAR).collect()
+    }
+}
+
+fn among(field: &'static str, wanted: Metres, there: &[Metres]) -> Option<Absent> {
+    let found = wanted.value() <= 0.0 || there.iter().any(|h| (h.value() - wanted.value()).abs() <= SAME_HEIGHT);
+    (!found).then(|| not_here(field, &format!("nothing of {wanted}; {}", heights_text(there))))
+}
+
+fn not_here(field: &'static str, text: &str) -> Absent {
+    Absent { field, text: format!("not in this room: {text}") }
+}
+
+fn rounded(height: Metres) -> Metres {
+    Metres((height.value() * 20.0).round() / 20.0)
+}
+
+fn heights_text(there: &[Metres]) -> String {
+    if there.is_empty() {
+        return "nothing here is high enough to rest on".into();
+    }
+    let list: Vec<_> = there.iter().map(ToString::to_string).collect();
+    format!("there is {}", list.join(", "))
+}
+
+/// The weights of a shelf in a few words.
+fn listed(there: &[StampedLoad]) -> String {
+    /// So many are named one by one.
+    const NAMED: usize = 8;
+    let text = |w: &StampedLoad| trim_number(w.value, 2);
+    let (Some(first), Some(last)) = (there.first(), there.last()) else { return "there is none at all".into() };
+    if there.len() > NAMED {
+        return format!("there are {} from {} to {} {}", there.len(), text(first), text(last), last.unit.symbol());
+    }
+    let list: Vec<_> = there.iter().map(text).collect();
+    format!("there is {} {}", list.join(", "), first.unit.symbol())
+}
