@@ -221,7 +221,7 @@ async fn what_travels_comes_along_and_a_park_has_no_door(pool: Pool) {
     let travels = |piece: Uuid| format!("/clients/{}/places/{}/kit/{piece}/travels", world.client, world.place);
     for piece in [band.id, anchor] {
         let page = visitor.post(&travels(piece), &[("travels", "1")]).await;
-        assert!(page.status == StatusCode::OK && page.text.contains("Goes along"));
+        assert!(page.status == StatusCode::OK && page.text.contains("<b>goes along</b>"));
     }
     let along = kit::at_hand(&pool, world.trainer, &park).await.unwrap();
     assert_eq!(along.iter().map(|p| p.id).collect::<Vec<_>>(), [band.id], "the band, and no anchor for a door");

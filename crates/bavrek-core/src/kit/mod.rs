@@ -541,7 +541,7 @@ impl AdjustableDumbbell {
 }
 
 /// Log-SD of a band of which only simulated readings are known: as of one by its size. Assumed.
-const UNMEASURED_SD: f64 = 0.20;
+pub const UNMEASURED_SD: f64 = 0.20;
 
 /// Readings that were really taken; the simulated ones where there are no others.
 fn counted(measured: &[MeasuredPoint]) -> Vec<(Metres, Kilograms)> {

@@ -22,6 +22,7 @@ use crate::chrome::Chrome;
 use crate::error::WebError;
 use crate::extract::{Fields, Ids, Me, Mine};
 use crate::features::roster::day;
+use crate::features::scene::capital;
 use crate::features::typed::{Input, Typed, focus_first, mark_meanwhile};
 use crate::features::who::Who;
 use crate::state::App;
@@ -157,7 +158,7 @@ fn hurt(app: &App, who: &Who) -> Vec<HurtView> {
         HurtView {
             joint: pain.joint.map_or("", Joint::id),
             side: pain.side.map_or("", Side::id),
-            text: format!("{}: {}, in {name}", day(pain.on, who.today), pain.text()),
+            text: capital(&format!("{}: {}, in {name}", day(pain.on, who.today), pain.text())),
             told: pain.joint.is_some(),
         }
     };

@@ -2,7 +2,7 @@
 
 use askama::Template;
 use askama_web::WebTemplate;
-use bavrek_core::kit::{KitItem, LoopBand, MOST_ENTRIES, MeasuredPoint, TubeBand};
+use bavrek_core::kit::{KitItem, LoopBand, MOST_ENTRIES, MeasuredPoint, TubeBand, UNMEASURED_SD};
 use bavrek_core::mechanics::MechanicsError;
 use bavrek_core::mechanics::band::{Rubber, RubberFit};
 use bavrek_core::ranges;
@@ -265,6 +265,9 @@ impl GaugePage {
 fn fitted(readings: &Readings, fit: &RubberFit, rest: f64) -> Fitted {
     let strands = f64::from(readings.strands());
     let force = |stretch: f64| Kilograms(strands * fit.rubber.strand_force(stretch) / bavrek_core::units::GRAVITY);
+    // Simulated readings leave a band as uncertain as it was.
+    let unmeasured = Rubber { source_sd: fit.rubber.source_sd.max(UNMEASURED_SD), ..fit.rubber };
+    let known = if readings.is_simulated() { unmeasured } else { fit.rubber };
     let points: Vec<(f64, f64)> = readings.counted().iter().map(|(l, kg)| (l.value() / rest, kg.value())).collect();
     Fitted {
         p: format!("{:.1}", fit.rubber.p),
@@ -281,7 +284,7 @@ fn fitted(readings: &Readings, fit: &RubberFit, rest: f64) -> Fitted {
         left_out: !readings.is_simulated() && readings.points.iter().any(|p| p.simulated),
         centimetre: format!("{:.1} % of the force at 50 %", fit.rubber.sensitivity(1.5) / rest),
         again: fit.measure_again,
-        picture: gauge::draw(&points, &|stretch| force(stretch).value(), fit.rubber.log_sd()),
+        picture: gauge::draw(&points, &|stretch| force(stretch).value(), known.log_sd()),
         table: [1.5, 2.0, 2.5, 3.0]
             .map(|s| (format!("{:.0} %", (s - 1.0) * 100.0), format!("{:.1}", force(s).two_figures())))
             .to_vec(),

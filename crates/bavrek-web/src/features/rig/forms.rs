@@ -62,6 +62,8 @@ pub(super) struct RigForm {
     weight: Option<StampedLoad>,
     band: Option<KitItem>,
     packed: bool,
+    /// Why it cannot be taken in this slot, though it can be worked out: a limit, or something that the room has not.
+    pub(super) barred: bool,
 }
 
 impl RigForm {
@@ -82,7 +84,7 @@ impl RigForm {
         let in_use = band.as_ref().and_then(BandInUse::of);
         let loads = Loads { weight: weight.map_or(Kilograms(0.0), |w| w.kilograms()), bands: [in_use, None] };
         let result = Rigged::new(movement, person, setup).load(&loads);
-        let mut form = Self { fields: reader.fields, setup, loads, result, weight, band, packed };
+        let mut form = Self { fields: reader.fields, setup, loads, result, weight, band, packed, barred: false };
         if let Err(error) = &form.result {
             let (field, text) = (form.field_of(error), error.to_string());
             form.refuse(field, text);
@@ -95,15 +97,19 @@ impl RigForm {
 
     /// Refuses what limits or experience rule out and what the room does not have, each beside its field.
     fn refuse_what_is_not_here(&mut self, movement: &Movement, person: &Person, kit: &[KitItem]) {
+        let fine = !self.wrong();
         if let Some(why) = ruled_out(movement, person, kit).first() {
             self.refuse("movement", why.text.clone());
         }
-        let Ok(assembly) = &self.result else { return };
+        let Ok(assembly) = &self.result else {
+            return;
+        };
         let step = self.as_step(movement, person, assembly);
         for absent in absent(movement, person, kit, &step) {
             let known = self.fields.iter().any(|f| f.name == absent.field);
             self.refuse(if known { absent.field } else { "movement" }, absent.text);
         }
+        self.barred = fine && self.wrong();
     }
 
     /// The field that a refusal is about, as far as the page has it.

@@ -36,6 +36,7 @@ pub(super) struct Page {
     load: Option<Load>,
     cautions: Vec<String>,
     wrong: bool,
+    barred: bool,
 }
 
 /// Movements of a pattern: identifier, name, whether it is the chosen one.
@@ -74,6 +75,7 @@ impl Page {
             load: assembly.map(|a| load(movement, &rigged, form, a)),
             cautions: cautions.unwrap_or_default().into_iter().map(|c| c.text).collect(),
             wrong: form.wrong(),
+            barred: form.barred,
             chrome,
         }
     }

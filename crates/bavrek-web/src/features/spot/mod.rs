@@ -67,6 +67,8 @@ struct Best {
     load: String,
     how: String,
     lost: Option<String>,
+    /// Whether it asks something of what hurts, too.
+    eased: bool,
 }
 
 /// A slot in a session in progress with the fit that the plan has for it.
@@ -106,7 +108,11 @@ impl Spot {
         let planned = app.catalogue.movement(&self.fit.exercise);
         let alike = |c: &Candidate<'_>| planned.is_some_and(|p| p.id == c.movement.id || are_twins(p, c.movement));
         let other = |c: &Candidate<'_>| !trouble.hurts() || !alike(c);
-        answer.candidates.into_iter().filter(other).take(BEST).collect()
+        let mut found: Vec<Candidate<'a>> = answer.candidates.into_iter().filter(other).collect();
+        // What asks nothing of the joint comes before what only eases it.
+        found.sort_by_key(|c| trouble.hurts() && c.parts.joints < 1.0);
+        found.truncate(BEST);
+        found
     }
 }
 
@@ -149,6 +155,7 @@ fn best(candidate: &Candidate<'_>) -> Best {
         load: step.label.clone(),
         how: step.setup.surface.map_or_else(String::new, |s| s.label().to_owned()),
         lost: candidate.lost.first().cloned(),
+        eased: candidate.parts.joints < 1.0,
     }
 }
 

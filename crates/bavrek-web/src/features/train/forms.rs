@@ -52,7 +52,8 @@ impl SetForm {
         let reps = if tapped.is_empty() || tapped == "more" { fields.text("reps_typed") } else { tapped };
         // Whoever stops because it hurts has not counted: what is not told is none.
         let stopped = !fields.text("stop").is_empty();
-        let reps = if stopped && reps.is_empty() { "0" } else { reps };
+        let uncounted = stopped && reps.is_empty();
+        let reps = if uncounted { "0" } else { reps };
         let mut form = Self {
             reps: reps.chars().take(20).collect(),
             rir: fields.text("rir").chars().take(20).collect(),
@@ -78,7 +79,8 @@ impl SetForm {
         }
         let set = LoggedSet {
             reps: form.reps(),
-            rir: form.small("rir", "Left in the tank", 6),
+            // Nor is anything known of what was left.
+            rir: form.small("rir", "Left in the tank", 6).filter(|_| !uncounted),
             pain,
             pain_at,
             pain_side: form.pain_side().filter(|_| pain_at.is_some()),
