@@ -3,7 +3,11 @@
 mod common;
 
 use bavrek_catalogue::{general_cautions, load};
+use bavrek_core::anatomy::Implement;
+use bavrek_core::handling::{HandlingKind, handling};
+use bavrek_core::kit::full_room;
 use bavrek_core::ladder::Ladder;
+use bavrek_core::movement::{Mount, Stance};
 use bavrek_core::safety::cautions;
 use common::{kit, person};
 use rstest::rstest;
@@ -40,4 +44,69 @@ fn what_stops_a_session_is_always_there() {
     for word in ["chest pain", "doctor", "physiotherapist", "Warm up"] {
         assert!(general.contains(word), "{word}");
     }
+}
+
+/// Over every movement and every step that a room with everything allows.
+#[test]
+fn whoever_lies_with_weights_is_told_the_way_in_and_out() {
+    use HandlingKind::{ChangingHands, FailedRep, WayIn, WayOut};
+    let (catalogue, room) = (load().unwrap(), full_room());
+    let lies = |stance: Stance| {
+        matches!(
+            stance,
+            Stance::Supine | Stance::HipsRaised | Stance::LyingBack | Stance::ShouldersOnEdge | Stance::SideLying
+        )
+    };
+    let mut seen = 0;
+    for movement in &catalogue.movements {
+        for step in Ladder::of(movement, &person(), &room).steps {
+            let kinds: Vec<HandlingKind> = handling(movement, &step).iter().map(|h| h.kind).collect();
+            let wanted = [WayIn, WayOut, ChangingHands, FailedRep];
+            let held = step.load.is_some() && !movement.rig.is_lever();
+            let asked = held && lies(movement.pose.stance);
+            assert_eq!(wanted.iter().all(|k| kinds.contains(k)), asked, "{}, {}: {kinds:?}", movement.id, step.label);
+            seen += usize::from(asked);
+        }
+    }
+    assert!(seen > 500, "{seen}");
+}
+
+#[test]
+fn whoever_hangs_a_band_on_an_anchor_is_told_how() {
+    use HandlingKind::{BandFixed, BandRuns, Feet};
+    let (catalogue, room) = (load().unwrap(), full_room());
+    let mut seen = 0;
+    for movement in &catalogue.movements {
+        let anchored = matches!(movement.rig.mount(), Some(Mount::Anchor { .. }));
+        for step in Ladder::of(movement, &person(), &room).steps.iter().filter(|s| !s.bands.is_empty()) {
+            let facts = handling(movement, step);
+            let said = |kind: HandlingKind| facts.iter().find(|h| h.kind == kind);
+            if anchored {
+                assert!(said(Feet).is_some() && said(BandRuns).is_some(), "{}", movement.id);
+                let height = step.setup.anchor_height_m.unwrap().to_string();
+                assert!(said(BandFixed).unwrap().text.contains(&height), "{}: {facts:?}", movement.id);
+                seen += 1;
+            } else if movement.rig.mount().is_some() {
+                assert!(said(BandFixed).is_some(), "{}", movement.id);
+            }
+        }
+    }
+    assert!(seen > 200, "{seen}");
+}
+
+/// Nothing is said of a helper's hands, and no weight is ever passed over the face.
+#[test]
+fn no_weight_is_passed_over_the_face() {
+    let (catalogue, room) = (load().unwrap(), full_room());
+    let mut lying = 0;
+    for movement in catalogue.movements.iter().filter(|m| m.uses(Implement::Dumbbell)) {
+        let Some(step) = Ladder::of(movement, &person(), &room).steps.into_iter().find(|s| s.load.is_some()) else {
+            continue;
+        };
+        for fact in handling(movement, &step).iter().filter(|h| h.kind == HandlingKind::ChangingHands) {
+            assert!(fact.text.contains("never over the face"), "{}: {}", movement.id, fact.text);
+            lying += 1;
+        }
+    }
+    assert!(lying > 40, "{lying}");
 }

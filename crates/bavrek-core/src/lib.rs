@@ -56,6 +56,7 @@ pub mod example;
 pub mod feasibility;
 pub mod figure;
 pub mod fit;
+pub mod handling;
 pub mod kit;
 pub mod ladder;
 pub mod log;

@@ -1,9 +1,12 @@
 //! What several screens load together: a client, a place, a log.
 
 use bavrek_core::fit::{FitAnswer, Fitter, Mate, PutAside, Room, Weights};
+use bavrek_core::handling::handling;
 use bavrek_core::kit::{KitItem, Place};
+use bavrek_core::ladder::LadderStep;
 use bavrek_core::log::LoggedSet;
 use bavrek_core::method::Method;
+use bavrek_core::movement::Movement;
 use bavrek_core::person::Person;
 use bavrek_core::plan::{BlockKind, Intent};
 use bavrek_core::progress::{Call, NextQuestion, next};
@@ -209,6 +212,11 @@ pub(super) fn purpose(intent: &bavrek_core::plan::Intent) -> String {
         words.push(emphasis.label().to_owned());
     }
     words.join(", ")
+}
+
+/// How a movement is got into, out of and fixed, in words beside its cues.
+pub(super) fn handled(movement: &Movement, step: &LadderStep) -> impl Iterator<Item = (&'static str, String)> {
+    handling(movement, step).into_iter().map(|h| (h.kind.label(), h.text))
 }
 
 /// The text with a capital first letter.

@@ -19,7 +19,7 @@ use uuid::Uuid;
 use super::Asked;
 use crate::chrome::Chrome;
 use crate::features::catalogue::{gym_named, named};
-use crate::features::scene::{Scene, capital, purpose};
+use crate::features::scene::{Scene, capital, handled, purpose};
 use crate::pictures::curves::{self, Curves, Joints, Shape};
 use crate::pictures::glyph;
 use crate::pictures::ladder::{self, Excerpt};
@@ -118,7 +118,7 @@ struct Picked {
     cautions: Vec<String>,
     reasons: Vec<String>,
     parts: Vec<(&'static str, String)>,
-    cues: [(&'static str, String); 4],
+    cues: Vec<(&'static str, String)>,
     disputed: Option<String>,
     current: bool,
 }
@@ -393,7 +393,10 @@ fn picked(
             ("Do", movement.cues.action.clone()),
             ("Feel", movement.cues.feel.clone()),
             ("Avoid", movement.cues.avoid.clone()),
-        ],
+        ]
+        .into_iter()
+        .chain(handled(movement, step))
+        .collect(),
         disputed: movement
             .disputed
             .as_ref()

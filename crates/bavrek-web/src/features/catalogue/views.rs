@@ -17,7 +17,7 @@ use uuid::Uuid;
 
 use super::forms::{FieldView, OwnForm, RegionRow};
 use crate::chrome::Chrome;
-use crate::features::scene::capital;
+use crate::features::scene::{capital, handled};
 use crate::pictures::curves::{self, Curves, Joints, Shape};
 use crate::pictures::rig::{self, RigPicture};
 use crate::pictures::torso::{self, Torso, Work};
@@ -80,7 +80,7 @@ pub(super) struct Page {
     torso: Torso,
     regions: Vec<(String, String, String)>,
     facts: Vec<(&'static str, String)>,
-    cues: [(&'static str, String); 6],
+    cues: Vec<(&'static str, String)>,
     cautions: Vec<String>,
     limits: Vec<String>,
     easier: Option<(String, String)>,
@@ -125,7 +125,10 @@ impl Page {
                 ("Avoid", movement.cues.avoid.clone()),
                 ("Breathe", movement.cues.breathing.clone()),
                 ("Range and tempo", movement.cues.range.clone()),
-            ],
+            ]
+            .into_iter()
+            .chain(example.step.iter().flat_map(|step| handled(movement, step)))
+            .collect(),
             cautions: cautions(app, movement, &example),
             limits: movement
                 .rules()

@@ -20,7 +20,7 @@ use super::forms::SetForm;
 use super::pain_free;
 use crate::chrome::Chrome;
 use crate::features::roster::day;
-use crate::features::scene::{Scene, capital};
+use crate::features::scene::{Scene, capital, handled};
 use crate::state::App;
 
 /// Pixels between the ends of the tempo lift.
@@ -99,6 +99,8 @@ struct Now {
     stop: String,
     cue: String,
     cautions: Vec<String>,
+    /// How it is got into, out of and fixed.
+    handled: Vec<(&'static str, String)>,
     lift: Lift,
     rest_until: Option<i64>,
     rep_choices: Vec<(String, bool)>,
@@ -236,6 +238,7 @@ fn now(
         stop: stop_text(turn.slot.intent.stop, wanted),
         cue: format!("{} {}", movement.cues.action, movement.cues.feel),
         cautions: cautions(&app.catalogue, movement, &fit.step, &scene.place.kit).into_iter().map(|c| c.text).collect(),
+        handled: handled(movement, &fit.step).collect(),
         lift: lift(plan.map_or(Tempo::USUAL, |p| p.tempo)),
         rest_until: rest_until(app, turns, plan.map_or(90, |p| p.rest_s)),
         rep_choices: choices
