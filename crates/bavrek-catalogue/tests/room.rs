@@ -240,3 +240,57 @@ fn simulated_readings_are_marked_and_narrow_nothing(#[case] known: &str) {
     assert_eq!(marked.steps[0].bands, plain.steps[0].bands);
     assert!(marked.steps[0].log_sd > plain.steps[0].log_sd);
 }
+
+/// Hands rest on dumbbells only where their heads are known to be flat, and the answer says why not.
+#[rstest]
+#[case::flat(r#"{"kind":"dumbbells","unit":"kg","pairs":[8],"heads":"flat"}"#, None)]
+#[case::round(r#"{"kind":"dumbbells","unit":"kg","pairs":[8],"heads":"round"}"#, Some("the round ones here roll"))]
+#[case::not_told(
+    r#"{"kind":"dumbbells","unit":"kg","pairs":[8]}"#,
+    Some("whether the heads of those here are flat is not told")
+)]
+#[case::one_is_no_pair(r#"{"kind":"dumbbells","unit":"kg","singles":[8],"heads":"flat"}"#, Some("needs"))]
+#[case::handles(r#"{"kind":"parallettes"}"#, None)]
+fn hands_rest_on_flat_dumbbells_only(#[case] item: &str, #[case] refused: Option<&str>) {
+    let room = kit(&format!("[{item}]"));
+    for id in ["handle_push_up", "close_handle_push_up"] {
+        let why = ruled_out(movement(id), &person(), &room);
+        match refused {
+            None => assert!(why.is_empty(), "{id}: {why:?}"),
+            Some(says) => assert!(why[0].text.contains(says), "{id}: {why:?}"),
+        }
+    }
+    // Rows from a plank put the hands on the weights, too.
+    let rows = ruled_out(movement("plank_row"), &person(), &room);
+    assert_eq!(rows.is_empty(), item.contains("pairs") && item.contains("flat"), "{rows:?}");
+}
+
+#[rstest]
+#[case::floor("palms_floor_press", 20.0)]
+#[case::bench("palms_bench_press", 20.0)]
+#[case::incline("palms_incline_press", 16.0)]
+#[case::a_bench_on_a_wedge("wedge_bench_press", 14.0)]
+fn what_the_hands_cannot_hold_is_not_offered(#[case] id: &str, #[case] most: f64) {
+    let ladder = Ladder::of(movement(id), &person(), &full_room());
+    let held = ladder.steps.iter().filter_map(|s| s.load).map(|l| l.kilograms().value()).fold(0.0, f64::max);
+    assert!((held - most).abs() < 1e-9, "{held}");
+    let heavier = r#"{"load":{"value":30,"unit":"kg","per":"total"}}"#;
+    let found = absent(movement(id), &person(), &full_room(), &step(id, heavier));
+    assert!(found.iter().any(|a| a.field == "weight" && a.text.contains("cannot be held this way")), "{found:?}");
+}
+
+/// A table carries the hands of a push-up, and feet on it are warned of, not dropped.
+#[test]
+fn feet_higher_than_was_measured_are_warned_of() {
+    let room = kit(r#"[{"kind":"table","height_m":0.74},{"kind":"step","height_m":0.3}]"#);
+    let raised = Ladder::of(movement("feet_raised_push_up"), &person(), &room);
+    let at = |h: f64| raised.steps.iter().find(|s| s.setup.feet_height_m == Some(Metres(h))).unwrap();
+    let codes = |step: &LadderStep| {
+        let found = bavrek_core::safety::cautions(&CATALOGUE, movement("feet_raised_push_up"), step, &room);
+        found.into_iter().map(|c| c.code).collect::<Vec<_>>()
+    };
+    assert!(codes(at(0.74)).contains(&"feet_high".to_owned()));
+    assert!(!codes(at(0.3)).contains(&"feet_high".to_owned()));
+    let hands = Ladder::of(movement("incline_push_up"), &person(), &room);
+    assert!(hands.steps.iter().any(|s| s.setup.hands_height_m == Some(Metres(0.74))));
+}

@@ -204,5 +204,6 @@ vocabulary!(
         Bar => "bar", "on the bar";
         Rings => "rings", "rings";
         Parallettes => "parallettes", "parallettes";
+        Dumbbells => "dumbbells", "on dumbbells";
     }
 );

@@ -14,7 +14,7 @@
 //! # let curl = Movement {
 //! #     id: "dumbbell_curl".into(), name: "Standing dumbbell curl".into(), synonyms: vec![],
 //! #     pattern: Pattern::ElbowFlexion, arm_position: ArmPosition::AtSide, grip: None,
-//! #     implements: vec![Implement::Dumbbell], hands: Hands::Each,
+//! #     implements: vec![Implement::Dumbbell], hands: Hands::Each, heaviest_kg: None,
 //! #     direct: [(Region::BicepsLong, 1.0)].into(), assisting: [].into(), confidence: 1.0, disputed: None,
 //! #     name_note: None, pose: Pose::default(), style: Style::Reps, change_s: 10,
 //! #     rig: RigModel::SingleJoint {
@@ -36,7 +36,7 @@
 //!     sex: None,
 //!     limits: vec![],
 //! };
-//! let kit = [KitItem::Dumbbells(Dumbbells { unit: MassUnit::Kg, pairs: vec![5.0, 8.0, 12.0], singles: vec![20.0] })];
+//! let kit = [KitItem::Dumbbells(Dumbbells { unit: MassUnit::Kg, pairs: vec![5.0, 8.0, 12.0], singles: vec![20.0], heads: None })];
 //!
 //! // Kit in, ladder out: the single 20 does not serve a curl with one in each hand.
 //! let ladder = Ladder::of(&curl, &person, &kit);

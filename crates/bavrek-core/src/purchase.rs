@@ -100,7 +100,7 @@ fn pair(weight: f64, unit: MassUnit) -> CheapItem {
         name: format!("a pair of {text} dumbbells"),
         needs_door: false,
         travels: false,
-        kit: vec![KitItem::Dumbbells(Dumbbells { unit, pairs: vec![weight], singles: vec![] })],
+        kit: vec![KitItem::Dumbbells(Dumbbells { unit, pairs: vec![weight], ..Dumbbells::default() })],
     }
 }
 

@@ -5,7 +5,7 @@ use serde::{Deserialize, Serialize};
 use crate::anatomy::{Implement, Surface};
 use crate::kit::KitItem;
 use crate::ladder::LadderStep;
-use crate::movement::{Catalogue, Movement, RigModel};
+use crate::movement::{Catalogue, Movement, RigModel, SupportKind};
 
 /// A caution in plain words.
 #[derive(Debug, Clone, PartialEq, Eq, Serialize, Deserialize)]
@@ -16,6 +16,9 @@ pub struct Caution {
     /// Its text.
     pub text: String,
 }
+
+/// Highest support for the feet with which push-ups were measured, m (Ebben and others 2011: 24 inches).
+const HIGHEST_MEASURED_FEET: f64 = 0.61;
 
 /// The movement's own cautions and those of what loads, anchors and supports it, each once.
 pub fn cautions(catalogue: &Catalogue, movement: &Movement, step: &LadderStep, kit: &[KitItem]) -> Vec<Caution> {
@@ -42,12 +45,18 @@ pub fn cautions(catalogue: &Catalogue, movement: &Movement, step: &LadderStep, k
     if matches!(movement.rig, RigModel::PushUp { .. } | RigModel::Pike { .. }) {
         match step.setup.surface {
             Some(Surface::Rings) => {}
-            Some(Surface::Parallettes) => codes.push("handles"),
+            Some(Surface::Parallettes | Surface::Dumbbells) => codes.push("handles"),
             _ => codes.push("wrists"),
         }
     }
-    if step.setup.feet_height_m.is_some() {
+    if let Some(feet) = step.setup.feet_height_m {
         codes.push("furniture");
+        if feet.value() > HIGHEST_MEASURED_FEET {
+            codes.push("feet_high");
+        }
+    }
+    if movement.needs.iter().flatten().any(|s| s.kit == SupportKind::Wedge) {
+        codes.push("wedge_check");
     }
     let mut seen = Vec::new();
     codes.retain(|code| {

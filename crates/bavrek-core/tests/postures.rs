@@ -35,6 +35,7 @@ fn movement(rig: RigModel, pose: Pose, implement: Implement) -> Movement {
         grip: None,
         implements: vec![implement],
         hands: Hands::Each,
+        heaviest_kg: None,
         direct: [(Region::ChestSternal, 1.0)].into(),
         assisting: [].into(),
         confidence: 1.0,

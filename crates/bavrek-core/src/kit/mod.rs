@@ -98,7 +98,18 @@ pub struct Dumbbells {
     /// Weights there is one of.
     #[serde(default, skip_serializing_if = "Vec::is_empty")]
     pub singles: Vec<f64>,
+    /// Whether their heads are flat, so that hands can rest on them, where that was told.
+    #[serde(default, skip_serializing_if = "Option::is_none")]
+    pub heads: Option<Heads>,
 }
+
+vocabulary!(
+    /// The heads of dumbbells: round ones roll.
+    Heads {
+        Flat => "flat", "flat heads";
+        Round => "round", "round heads";
+    }
+);
 
 /// Dumbbells with changeable plates.
 #[derive(Debug, Clone, Copy, PartialEq, Serialize, Deserialize)]
@@ -395,6 +406,7 @@ impl KitItem {
                 if !d.singles.is_empty() {
                     parts.push(format!("{} {} single", list(&d.singles), d.unit.symbol()));
                 }
+                parts.extend(d.heads.map(|h| h.label().to_owned()));
                 format!("dumbbells {}", parts.join(", "))
             }
             Self::AdjustableDumbbell(a) => format!(
@@ -672,6 +684,7 @@ pub fn full_room() -> Vec<KitItem> {
             unit: MassUnit::Kg,
             pairs: (1..=20).map(|k| 2.0 * f64::from(k)).collect(),
             singles: vec![],
+            heads: Some(Heads::Flat),
         }),
         band(0.013),
         band(0.032),
@@ -684,6 +697,7 @@ pub fn full_room() -> Vec<KitItem> {
         KitItem::Chair(Plain {}),
         KitItem::Anchor(Anchor { heights_m: vec![0.1, 0.6, 1.0, 1.4, 1.8, 2.1], door: None }),
         KitItem::Parallettes(Plain {}),
+        KitItem::Wedge(Plain {}),
         KitItem::Backpack(Backpack { max_kg: Kilograms(20.0) }),
         KitItem::AbWheel(Plain {}),
         KitItem::Table(Table { height_m: Metres(0.74) }),

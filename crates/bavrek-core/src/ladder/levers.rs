@@ -3,7 +3,7 @@
 use super::Setup;
 use super::bands::{self, BandUse};
 use super::rungs::{Missing, Rung, packed, weights};
-use super::supports::{self, HANDLE_HEIGHT, Resting};
+use super::supports::{self, DUMBBELL_HANDLES, HANDLE_HEIGHT, Resting};
 use crate::anatomy::{Implement, Surface};
 use crate::dose::StampedLoad;
 use crate::kit::KitItem;
@@ -31,8 +31,6 @@ pub(super) const HEAVIEST_HUNG: f64 = 40.0;
 pub(super) const LOWEST_HANGING_BAR: f64 = 1.7;
 /// Lowest rings for a dip, m.
 const LOWEST_DIP_RINGS: f64 = 1.2;
-/// Highest support for the feet, m: no study went higher.
-const HIGHEST_FEET: f64 = 0.61;
 
 pub(super) fn enumerate(
     movement: &Movement,
@@ -143,7 +141,11 @@ impl Scene<'_> {
                 return Ok(low.filter_map(|h| at(Metres(h), floor, knees, Surface::Rings, 1)).collect());
             }
             PushUpHands::Wall => rungs.extend(at(floor, floor, false, Surface::Standing, 0)),
-            PushUpHands::Handles => rungs.extend(at(Metres(HANDLE_HEIGHT), floor, knees, Surface::Parallettes, 1)),
+            PushUpHands::Handles => {
+                let on = self.resting.setup.surface.unwrap_or(Surface::Parallettes);
+                let height = if on == Surface::Dumbbells { DUMBBELL_HANDLES } else { HANDLE_HEIGHT };
+                rungs.extend(at(Metres(height), floor, knees, on, 1));
+            }
             PushUpHands::Boxes => rungs.extend(self.two_boxes().and_then(|h| at(h, floor, knees, Surface::Box, 2))),
             PushUpHands::Floor if feet != RaisedFeet::Only => {
                 rungs.extend(at(floor, floor, knees, Surface::Floor, 1));
@@ -157,8 +159,7 @@ impl Scene<'_> {
             rungs.extend(heights.iter().filter_map(|(h, surface)| at(*h, floor, false, *surface, 1)));
         }
         if matches!(feet, RaisedFeet::Only | RaisedFeet::Also) {
-            let low = heights.iter().filter(|(h, _)| h.value() <= HIGHEST_FEET);
-            rungs.extend(low.filter_map(|(h, _)| at(floor, *h, false, Surface::Floor, 2)));
+            rungs.extend(heights.iter().filter_map(|(h, _)| at(floor, *h, false, Surface::Floor, 2)));
         }
         if rungs.is_empty() {
             return Err(vec![Missing::kit(match hands {
@@ -422,7 +423,7 @@ impl Scene<'_> {
         let Some(own) = self.at(Self::on(surface), 1) else { return Ok(Vec::new()) };
         let mut rungs = vec![own];
         if matches!(work, TrunkWork::Plank | TrunkWork::SidePlank) {
-            let raised = supports::heights(self.kit).into_iter().filter(|(h, _)| h.value() <= HIGHEST_FEET);
+            let raised = supports::heights(self.kit).into_iter();
             rungs.extend(raised.filter_map(|(h, _)| self.at(Setup { feet_height_m: Some(h), ..Self::on(surface) }, 2)));
         }
         if matches!(work, TrunkWork::Plank | TrunkWork::LongPlank) {

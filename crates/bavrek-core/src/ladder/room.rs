@@ -2,11 +2,11 @@
 
 use super::levers::{HEAVIEST_HUNG, LOWEST_HANGING_BAR};
 use super::rungs::weights;
-use super::supports::{self, HANDLE_HEIGHT};
+use super::supports::{self, DUMBBELL_HANDLES, HANDLE_HEIGHT};
 use super::{LadderStep, Setup};
 use crate::anatomy::{Implement, Surface};
 use crate::dose::StampedLoad;
-use crate::kit::KitItem;
+use crate::kit::{Heads, KitItem};
 use crate::movement::{ExtensionOn, Hands, Movement, PushUpHands, RigModel};
 use crate::person::Person;
 use crate::rigging::{BandFix, handle_height};
@@ -67,6 +67,11 @@ impl Look<'_> {
         let hands = if lever { Hands::Shared } else { self.movement.hands };
         let mut there = weights(self.kit, hands);
         there.retain(|w| !lever || w.kilograms().value() <= HEAVIEST_HUNG);
+        let heaviest = self.movement.heaviest_kg.filter(|_| !lever);
+        if let Some(most) = heaviest.filter(|most| kilograms > *most) {
+            let most = trim_number(most, 1);
+            return Some(Absent { field: "weight", text: format!("more than {most} kg cannot be held this way") });
+        }
         if there.iter().any(|w| (w.kilograms().value() - kilograms).abs() < 0.01) {
             return None;
         }
@@ -141,6 +146,7 @@ impl Look<'_> {
             Surface::Sofa => there(|k| matches!(k, KitItem::Sofa(_))),
             Surface::Table => there(|k| matches!(k, KitItem::Table(_))),
             Surface::Parallettes => there(|k| matches!(k, KitItem::Parallettes(_))),
+            Surface::Dumbbells => there(|k| matches!(k, KitItem::Dumbbells(d) if d.heads == Some(Heads::Flat))),
             Surface::Rings => there(|k| matches!(k, KitItem::Rings(_))),
             Surface::Bar => there(|k| matches!(k, KitItem::PullUpBar(_) | KitItem::DipBars(_))),
             _ => true,
@@ -148,6 +154,7 @@ impl Look<'_> {
         let what = match surface {
             Surface::Rings => "there are no rings".to_owned(),
             Surface::Parallettes => "there are no push-up handles".to_owned(),
+            Surface::Dumbbells => "there are no dumbbells with flat heads".to_owned(),
             other => format!("there is no {}", other.id().replace('_', " ")),
         };
         (!is_there).then(|| not_here("surface", &what))
@@ -160,7 +167,7 @@ impl Look<'_> {
         let height = self.setup.hands_height_m?;
         match self.movement.rig {
             RigModel::PushUp { hands: PushUpHands::Handles, .. } => {
-                among("hands_height", height, &[Metres(HANDLE_HEIGHT)])
+                among("hands_height", height, &[Metres(HANDLE_HEIGHT), Metres(DUMBBELL_HANDLES)])
             }
             RigModel::PushUp { .. } | RigModel::BodyExtension { on: ExtensionOn::Surface } => {
                 among("hands_height", height, &self.heights())

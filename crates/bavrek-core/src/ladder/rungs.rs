@@ -322,7 +322,8 @@ fn held_loads(
     let weights = if movement.holds_pack() {
         packed(kit)
     } else if weighed {
-        weights(kit, movement.hands)
+        let held = weights(kit, movement.hands).into_iter();
+        held.filter(|w| movement.heaviest_kg.is_none_or(|most| w.kilograms().value() <= most)).collect()
     } else {
         Vec::new()
     };

@@ -3,7 +3,7 @@
 use super::Setup;
 use super::rungs::Missing;
 use crate::anatomy::Surface;
-use crate::kit::KitItem;
+use crate::kit::{Heads, KitItem};
 use crate::movement::{Movement, Support, SupportKind};
 use crate::person::Person;
 use crate::units::{Degrees, Metres, trim_number};
@@ -14,6 +14,8 @@ pub(super) const CHAIR_HEIGHT: f64 = 0.45;
 pub(super) const SOFA_HEIGHT: f64 = 0.42;
 /// Height of a flat bench where none is given.
 pub(super) const BENCH_HEIGHT: f64 = 0.44;
+/// Height of the handles of dumbbells that stand on the floor.
+pub(super) const DUMBBELL_HANDLES: f64 = 0.08;
 /// Height of push-up handles.
 pub(super) const HANDLE_HEIGHT: f64 = 0.12;
 
@@ -45,10 +47,24 @@ pub(super) fn resolve(movement: &Movement, person: &Person, kit: &[KitItem]) -> 
             resting.cost += met.cost;
         } else {
             let alternatives: Vec<_> = need.iter().map(describe).collect();
-            missing.push(Missing::kit(format!("needs {}", alternatives.join(" or "))));
+            let but = if need.iter().any(|s| s.kit == SupportKind::FlatDumbbells) { rolling(kit) } else { "" };
+            missing.push(Missing::kit(format!("needs {}{but}", alternatives.join(" or "))));
         }
     }
     if missing.is_empty() { Ok(resting) } else { Err(missing) }
+}
+
+/// Why hands cannot rest on the dumbbells that are here.
+fn rolling(kit: &[KitItem]) -> &'static str {
+    let heads: Vec<Option<Heads>> =
+        kit.iter().filter_map(|k| if let KitItem::Dumbbells(d) = k { Some(d.heads) } else { None }).collect();
+    if heads.contains(&None) {
+        "; whether the heads of those here are flat is not told"
+    } else if heads.contains(&Some(Heads::Round)) {
+        "; the round ones here roll"
+    } else {
+        ""
+    }
 }
 
 /// How a need is met.
@@ -93,6 +109,12 @@ fn meet(support: &Support, person: &Person, kit: &[KitItem]) -> Option<Met> {
         SupportKind::Parallettes => {
             has(|k| matches!(k, KitItem::Parallettes(_))).then_some(Met::on(Surface::Parallettes, None, 0))
         }
+        SupportKind::FlatDumbbells => {
+            let flat =
+                |k: &KitItem| matches!(k, KitItem::Dumbbells(d) if d.heads == Some(Heads::Flat) && !d.pairs.is_empty());
+            has(flat).then_some(Met::on(Surface::Dumbbells, None, 0))
+        }
+        SupportKind::Wedge => has(|k| matches!(k, KitItem::Wedge(_))).then_some(Met { cost: 1, ..Met::BESIDE }),
         SupportKind::Table => table_height(kit).map(|height| Met::on(Surface::Table, Some(height), 1)),
         SupportKind::Towel => has(|k| matches!(k, KitItem::Towel(_))).then_some(Met::BESIDE),
         SupportKind::Wheel => has(|k| matches!(k, KitItem::AbWheel(_))).then_some(Met::BESIDE),
@@ -132,7 +154,7 @@ fn describe(support: &Support) -> String {
         (SupportKind::Bench, _) => "a flat bench".into(),
         (SupportKind::Floor, _) => "a floor".into(),
         (SupportKind::Standing | SupportKind::Kneeling, _) => support.kit.label().into(),
-        (SupportKind::Parallettes, _) => "push-up handles".into(),
+        (SupportKind::Parallettes | SupportKind::FlatDumbbells, _) => support.kit.label().into(),
         (SupportKind::DoorAnchor, _) => "an anchor to hold on to".into(),
         (other, _) => format!("a {other}"),
     }
@@ -148,6 +170,7 @@ pub(super) fn heights(kit: &[KitItem]) -> Vec<(Metres, Surface)> {
             KitItem::Chair(_) => Some((Metres(CHAIR_HEIGHT), Surface::Chair)),
             KitItem::Sofa(_) => Some((Metres(SOFA_HEIGHT), Surface::Sofa)),
             KitItem::Bench(b) => Some((b.height_m.unwrap_or(Metres(BENCH_HEIGHT)), Surface::Bench)),
+            KitItem::Table(t) => Some((t.height_m, Surface::Table)),
             _ => None,
         })
         .collect();

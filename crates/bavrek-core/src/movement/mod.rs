@@ -38,6 +38,8 @@ vocabulary!(
         Standing => "standing", "standing room";
         Kneeling => "kneeling", "room to kneel";
         Parallettes => "parallettes", "push-up handles";
+        FlatDumbbells => "flat_dumbbells", "dumbbells with flat heads";
+        Wedge => "wedge", "wedge under a bench";
         Table => "table", "sturdy table";
         Towel => "towel", "towel";
         Wheel => "wheel", "roll-out wheel";
@@ -201,6 +203,9 @@ pub struct Movement {
     pub implements: Vec<Implement>,
     /// How the hands share it.
     pub hands: Hands,
+    /// The heaviest weight that can be held this way, kg, where that ends before strength does: between the palms.
+    #[serde(default)]
+    pub heaviest_kg: Option<f64>,
     /// Regions it trains directly, with weights 0 to 1.
     pub direct: BTreeMap<Region, f64>,
     /// Regions that assist, with weights 0 to 1.

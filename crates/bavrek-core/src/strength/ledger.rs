@@ -163,7 +163,7 @@ pub fn effective_load(set: &LoggedSet, movement: &Movement, person: &Person) -> 
         kit.push(KitItem::Dumbbells(crate::kit::Dumbbells {
             unit: load.unit,
             pairs: vec![load.value],
-            singles: vec![],
+            ..crate::kit::Dumbbells::default()
         }));
     }
     kit.extend(set.band.clone());

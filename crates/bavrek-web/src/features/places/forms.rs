@@ -1,8 +1,8 @@
 //! The form that adds or changes a piece of kit: what was typed, what is wrong with it, and the item it makes.
 
 use bavrek_core::kit::{
-    AdjustableDumbbell, Anchor, Backpack, Bench, Boxes, Dumbbells, KitItem, LoopBand, Plain, PullUpBar, Rings, Step,
-    Table, TubeBand, line,
+    AdjustableDumbbell, Anchor, Backpack, Bench, Boxes, Dumbbells, Heads, KitItem, LoopBand, Plain, PullUpBar, Rings,
+    Step, Table, TubeBand, line,
 };
 use bavrek_core::ranges::{self, LegalRange};
 use bavrek_core::units::{Kilograms, MassUnit, Metres, trim_number};
@@ -110,7 +110,12 @@ impl KitForm {
         let mut values = vec![("kind", item.kind().to_owned())];
         values.extend(match item {
             KitItem::Dumbbells(d) => {
-                vec![("unit", d.unit.symbol().to_owned()), ("pairs", list(&d.pairs)), ("singles", list(&d.singles))]
+                vec![
+                    ("unit", d.unit.symbol().to_owned()),
+                    ("pairs", list(&d.pairs)),
+                    ("singles", list(&d.singles)),
+                    ("heads", d.heads.map_or_else(String::new, |h| h.id().to_owned())),
+                ]
             }
             KitItem::AdjustableDumbbell(a) => vec![
                 ("unit", a.unit.symbol().to_owned()),
@@ -174,7 +179,8 @@ impl KitForm {
         let kind = self.value("kind").to_owned();
         Some(match kind.as_str() {
             "dumbbells" => {
-                KitItem::Dumbbells(Dumbbells { unit, pairs: self.list("pairs"), singles: self.list("singles") })
+                let heads = Heads::from_id(self.value("heads"));
+                KitItem::Dumbbells(Dumbbells { unit, pairs: self.list("pairs"), singles: self.list("singles"), heads })
             }
             "adjustable_dumbbell" => KitItem::AdjustableDumbbell(AdjustableDumbbell {
                 unit,

@@ -3,7 +3,7 @@
 use askama::Template;
 use askama_web::WebTemplate;
 use bavrek_core::kit::improvised::BandKnowledge;
-use bavrek_core::kit::{KitItem, Setting};
+use bavrek_core::kit::{Heads, KitItem, Setting};
 use bavrek_core::units::MassUnit;
 use bavrek_store::kit::{self, DatedPiece, Piece};
 use bavrek_store::places::PlaceHead;
@@ -159,6 +159,8 @@ struct FormView {
     kinds: Vec<(&'static str, &'static str, bool)>,
     fields: Vec<FieldView>,
     pounds: bool,
+    /// The heads that dumbbells can have: identifier, words, whether it is chosen.
+    heads: Vec<(&'static str, &'static str, bool)>,
     door: bool,
     open: bool,
     kind_error: Option<String>,
@@ -317,6 +319,7 @@ impl FormView {
                 })
                 .collect(),
             pounds: form.value("unit") == MassUnit::Lb.symbol(),
+            heads: Heads::ALL.iter().map(|h| (h.id(), h.label(), form.value("heads") == h.id())).collect(),
             door: form.value("door") == "on",
             open: form.wrong() || view.edit.is_some() || !kind.is_empty(),
             kind_error: form.error("kind").map(str::to_owned),
