@@ -5,10 +5,11 @@ mod common;
 use std::sync::LazyLock;
 
 use bavrek_catalogue::load;
+use bavrek_core::anatomy::{Pattern, Region};
 use bavrek_core::fit::{Basis, ExclusionCode, FitAnswer, FitQuestion, PutAside, Verdict, fit};
 use bavrek_core::kit::KitItem;
 use bavrek_core::log::LoggedSet;
-use bavrek_core::movement::Catalogue;
+use bavrek_core::movement::{Catalogue, Movement};
 use bavrek_core::person::Person;
 use bavrek_core::plan::Intent;
 use bavrek_core::units::Kilograms;
@@ -178,4 +179,31 @@ fn every_movement_can_be_asked_why_not() {
     let ranked = verdicts.iter().filter(|v| matches!(v, Verdict::Ranked(..))).count();
     let out = verdicts.iter().filter(|v| matches!(v, Verdict::Excluded(why) if !why.is_empty())).count();
     assert_eq!((ranked, out), (answer.candidates.len(), answer.excluded.len()));
+}
+
+/// A bare room: every region has a direct movement, or the answer says that it has none and what would.
+#[test]
+fn a_bare_room_is_honest_about_every_region() {
+    let catalogue = load().unwrap();
+    let (mut said, mut trained) = (Vec::new(), 0);
+    for region in Region::ALL {
+        let direct = |m: &Movement| m.trains_directly(*region);
+        for pattern in Pattern::ALL.iter().filter(|p| catalogue.movements.iter().any(|m| m.pattern == **p && direct(m)))
+        {
+            let wanted = intent(&format!(
+                r#"{{"pattern":"{}","regions":{{"{}":1.0}},"reps":[8,15],"rir":2,"sets":3}}"#,
+                pattern.id(),
+                region.id()
+            ));
+            let answer = fit(&catalogue, &FitQuestion::plain(&person(), &[], &wanted));
+            let note =
+                answer.notes.iter().find(|n| n.starts_with(&format!("nothing here trains the {region} directly")));
+            let has = answer.candidates.iter().any(|c| c.movement.trains_directly(*region));
+            assert_eq!(note.is_none(), has, "{region}, {pattern}: {:?}", answer.notes);
+            trained += usize::from(has);
+            said.extend(note.cloned());
+        }
+    }
+    assert!(trained >= 20 && said.len() >= 5, "{trained} {}", said.len());
+    assert!(said.iter().all(|n| n.contains(" would: it needs ") || !n.contains(" would")), "{said:?}");
 }

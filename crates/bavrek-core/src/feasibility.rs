@@ -11,9 +11,6 @@ use crate::kit::{KitItem, Setting};
 use crate::movement::{Catalogue, Movement};
 use crate::person::Person;
 
-/// A movement trains a region directly when it gives it at least this weight.
-const DIRECT: f64 = 0.5;
-
 vocabulary!(
     /// How far a region can be trained.
     Reach {
@@ -107,7 +104,7 @@ impl<'a> Feasibility<'a> {
 }
 
 fn trained(movement: &Movement) -> impl Iterator<Item = Region> + '_ {
-    movement.direct.iter().filter(|(_, weight)| **weight >= DIRECT).map(|(region, _)| *region)
+    movement.direct.keys().copied().filter(|region| movement.trains_directly(*region))
 }
 
 fn best_opening<'a>(

@@ -243,6 +243,22 @@ pub struct Fitter<'a, 'r> {
     ladders: RefCell<BTreeMap<&'a str, Arc<Ladder>>>,
 }
 
+/// What is said of regions that nothing here trains directly, with what the plainest movement for them would take.
+fn untrained(intent: &Intent, answer: &FitAnswer<'_>) -> Vec<String> {
+    let without = intent.regions.keys().filter(|r| !answer.candidates.iter().any(|c| c.movement.trains_directly(**r)));
+    without
+        .map(|region| {
+            let only_kit = |e: &&Excluded<'_>| e.why.iter().all(|w| w.code == ExclusionCode::Kit);
+            let closed = answer.excluded.iter().filter(|e| e.movement.trains_directly(*region)).filter(only_kit);
+            let would = closed.min_by_key(|e| e.why.len()).map_or_else(String::new, |e| {
+                let needs: Vec<&str> = e.why.iter().map(|w| w.text.as_str()).collect();
+                format!("; {} would: it {}", e.movement.name, needs.join(" and "))
+            });
+            format!("nothing here trains the {region} directly{would}")
+        })
+        .collect()
+}
+
 impl<'a, 'r> Fitter<'a, 'r> {
     /// Replays the log; sets after `today` are left out.
     pub fn new(catalogue: &'a Catalogue, room: Room<'r>, history: &[LoggedSet], today: Option<NaiveDate>) -> Self {
@@ -290,6 +306,8 @@ impl<'a, 'r> Fitter<'a, 'r> {
         }
         order::settle(&mut answer.candidates, intent);
         answer.candidates.sort_by(|a, b| b.score.total_cmp(&a.score).then(a.movement.id.cmp(&b.movement.id)));
+        let untrained = untrained(intent, &answer);
+        answer.notes.extend(untrained);
         answer
     }
 

@@ -151,14 +151,10 @@ impl Ladder {
         }
     }
 
-    /// Whether a step can be set up with a kit: its weight and its bands are there, and what carries the body is at its
-    /// height. Where a weight or a band is held, the trainer's own distances and grips are possible as well.
+    /// Whether a step can be set up with a kit: the kit carries the movement at all, and all that the step takes is there.
+    /// Distances, grips and leans are the trainer's own.
     pub fn can_set_up(movement: &Movement, person: &Person, kit: &[KitItem], step: &LadderStep) -> bool {
-        let lever = movement.rig.is_lever();
-        Self::whole(movement, person, kit)
-            .steps
-            .iter()
-            .any(|s| s.load == step.load && s.bands == step.bands && (!lever || s.setup == step.setup))
+        absent(movement, person, kit, step).is_empty() && !Self::of(movement, person, kit).steps.is_empty()
     }
 
     /// Curve, and shares of work in thirds, of a movement with a dumbbell alone. None where none loads it or its support

@@ -263,7 +263,13 @@ pub(super) fn enumerate(
     kit: &[KitItem],
     thin: bool,
 ) -> Result<Vec<Rung>, Vec<Missing>> {
-    let resting = supports::resolve(movement, person, kit)?;
+    let resting = supports::resolve(movement, person, kit).map_err(|mut missing| {
+        // All that is missing is said at once.
+        if held_weights(movement, kit).is_some_and(|weights| weights.is_empty()) {
+            missing.push(Missing::kit(lacking_load(movement)));
+        }
+        missing
+    })?;
     let rungs = if movement.rig.is_lever() {
         let bodily = levers::enumerate(movement, person, kit, &resting)?;
         bodily.into_iter().map(|rung| rung.in_family(movement)).collect()
@@ -282,6 +288,18 @@ pub(super) fn kilogram(movement: &Movement, person: &Person, kit: &[KitItem]) ->
     let trunk = rigging::trunk_lean(movement, resting.setup.bench_deg);
     let loaded = Loaded::of(movement, person, trunk, resting.on_floor()).filter(Loaded::weighs)?;
     Some((loaded.kilogram(), loaded.thirds()))
+}
+
+/// What the hands can hold of a kit for a movement that weights carry; none for any other movement.
+fn held_weights(movement: &Movement, kit: &[KitItem]) -> Option<Vec<StampedLoad>> {
+    if movement.rig.is_lever() || !movement.is_weighed() {
+        return None;
+    }
+    if movement.holds_pack() {
+        return Some(packed(kit));
+    }
+    let held = weights(kit, movement.hands).into_iter();
+    Some(held.filter(|w| movement.heaviest_kg.is_none_or(|most| w.kilograms().value() <= most)).collect())
 }
 
 fn lacking_load(movement: &Movement) -> String {
@@ -319,14 +337,7 @@ fn held_loads(
             move_anchor_to: None,
         }]);
     }
-    let weights = if movement.holds_pack() {
-        packed(kit)
-    } else if weighed {
-        let held = weights(kit, movement.hands).into_iter();
-        held.filter(|w| movement.heaviest_kg.is_none_or(|most| w.kilograms().value() <= most)).collect()
-    } else {
-        Vec::new()
-    };
+    let weights = held_weights(movement, kit).unwrap_or_default();
     if weighed && weights.is_empty() {
         return Err(vec![Missing::kit(lacking_load(movement))]);
     }

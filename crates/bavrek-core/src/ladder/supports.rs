@@ -153,8 +153,9 @@ fn describe(support: &Support) -> String {
         }
         (SupportKind::Bench, _) => "a flat bench".into(),
         (SupportKind::Floor, _) => "a floor".into(),
-        (SupportKind::Standing | SupportKind::Kneeling, _) => support.kit.label().into(),
-        (SupportKind::Parallettes | SupportKind::FlatDumbbells, _) => support.kit.label().into(),
+        (SupportKind::Standing | SupportKind::Kneeling | SupportKind::Parallettes | SupportKind::FlatDumbbells, _) => {
+            support.kit.label().into()
+        }
         (SupportKind::DoorAnchor, _) => "an anchor to hold on to".into(),
         (other, _) => format!("a {other}"),
     }

@@ -289,6 +289,11 @@ impl Movement {
         self.uses(Implement::Backpack) && !self.rig.is_lever()
     }
 
+    /// Whether it trains a region directly: with at least half of its work.
+    pub fn trains_directly(&self, region: Region) -> bool {
+        self.direct.get(&region).is_some_and(|weight| *weight >= 0.5)
+    }
+
     /// Whether it trains one side at a time.
     pub const fn unilateral(&self) -> bool {
         matches!(self.hands, Hands::One)
