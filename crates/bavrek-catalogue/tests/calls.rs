@@ -227,7 +227,7 @@ fn a_twin_is_no_way_out() {
     assert!(named.len() >= 2 && !named.contains(&"one_arm_bench_press"), "{named:?}");
 }
 
-// Observations: each of the nineteen changes the call or the advice.
+// Observations: each of them changes the call or the advice.
 
 const BANDED: &str = r#"[{"kind":"loop_band","count":1,"flat_length_m":1.04,"width_m":0.022,"thickness_m":0.0045},{"kind":"anchor","heights_m":[1.2]}]"#;
 
@@ -258,6 +258,8 @@ fn seen_in(sets: usize, seen: Observation, exercise: &str, kg: f64, reps: &[u16]
 #[case::speed(1, Observation::SpeedLost, CallKind::Hold, "lowering speed")]
 #[case::anchor(1, Observation::AnchorMoved, CallKind::Hold, "change the set-up")]
 #[case::gap(1, Observation::SideGap, CallKind::AddLoad, "weaker side first")]
+#[case::on_target(1, Observation::FeltOnTarget, CallKind::AddLoad, "this variant fits")]
+#[case::elsewhere(1, Observation::FeltElsewhere, CallKind::Hold, "felt somewhere else")]
 #[case::rings_at_first(1, Observation::RingsShook, CallKind::AddLoad, "top of the zone")]
 fn each_observation_decides(
     #[case] sets: usize,
@@ -334,6 +336,41 @@ fn felt_elsewhere_twice_is_another_movement() {
     };
     let call = Asked::of(PRESS, [felt("2026-03-02"), felt("2026-03-05")].concat()).call();
     assert_eq!(call.call, CallKind::Swap, "{:?}", call.reasons);
+}
+
+/// Felt in a region that is not meant: advice first; again, and a variant is named with what is different about it.
+#[rstest]
+#[case::twice(&[Some("delt_front"), Some("delt_front")], CallKind::Swap, Some("felt in the front shoulder on two days running"))]
+#[case::once(&[None, Some("delt_front")], CallKind::Hold, Some("felt in the front shoulder: "))]
+#[case::two_places(&[Some("triceps_lateral"), Some("delt_front")], CallKind::Hold, Some("felt in the front shoulder: "))]
+#[case::on_the_target(&[Some("chest_sternal"), Some("chest_sternal")], CallKind::Swap, Some("felt somewhere else on two days"))]
+fn felt_elsewhere_names_a_variant(
+    #[case] places: &[Option<&str>],
+    #[case] expected: CallKind,
+    #[case] says: Option<&str>,
+) {
+    let mut history = Vec::new();
+    for (date, place) in ["2026-03-02", "2026-03-05"].into_iter().zip(places) {
+        let mut sets = session("dumbbell_bench_press", date, 12.0, &[10, 10, 10], 2);
+        if let Some(region) = place {
+            sets[1].seen.push(Observation::FeltElsewhere);
+            sets[1].felt_at = Some(bavrek_core::anatomy::Region::from_id(region).unwrap());
+        }
+        history.extend(sets);
+    }
+    let call = Asked::of(PRESS, history).call();
+    assert_eq!(call.call, expected, "{:?}", call.reasons);
+    assert!(says.is_none_or(|words| call.reasons[0].starts_with(words)), "{:?}", call.reasons);
+    if expected == CallKind::Swap {
+        let named = call.alternatives[0].exercise.as_deref().unwrap();
+        let variant = CATALOGUE.movement(named).unwrap();
+        assert!(
+            call.reasons[0].contains(&variant.name) && call.reasons[0].contains("with another"),
+            "{:?}",
+            call.reasons
+        );
+        assert_eq!(variant.variant_of.as_deref(), Some("dumbbell_bench_press"));
+    }
 }
 
 #[test]

@@ -3,7 +3,7 @@
 use chrono::NaiveDate;
 use serde::{Deserialize, Serialize};
 
-use crate::anatomy::{Joint, vocabulary};
+use crate::anatomy::{Joint, Region, vocabulary};
 use crate::dose::{StampedLoad, Tempo};
 use crate::kit::KitItem;
 use crate::ladder::Setup;
@@ -26,6 +26,8 @@ vocabulary!(
         ForearmTips => "forearm_tips", "forearm tips";
         FeltInTriceps => "felt_in_triceps", "felt in the triceps first";
         FeltInFrontShoulder => "felt_in_front_shoulder", "felt in the front shoulder";
+        FeltOnTarget => "felt_on_target", "felt where it should be";
+        FeltElsewhere => "felt_elsewhere", "felt somewhere else";
         ShoulderRolled => "shoulder_rolled", "shoulder rolls forward";
         BackLifted => "back_lifted", "lower back lifts";
         HipsSagged => "hips_sagged", "hips sag";
@@ -84,6 +86,9 @@ pub struct LoggedSet {
     /// Its side, where it was told.
     #[serde(default, skip_serializing_if = "Option::is_none")]
     pub pain_side: Option<Side>,
+    /// Where it was felt, where that was somewhere else than it should be.
+    #[serde(default, skip_serializing_if = "Option::is_none")]
+    pub felt_at: Option<Region>,
     /// What was seen.
     #[serde(default, skip_serializing_if = "Vec::is_empty")]
     pub seen: Vec<Observation>,
@@ -117,6 +122,7 @@ impl LoggedSet {
             pain: None,
             pain_at: None,
             pain_side: None,
+            felt_at: None,
             seen: Vec::new(),
         }
     }

@@ -93,7 +93,7 @@ impl Start {
     pub fn reps_text(&self) -> String {
         match self.reps {
             _ if self.is_too_light() => "too light: over 40 reps".into(),
-            reps if reps < 1.5 => "fewer than 2 reps".into(),
+            reps if reps < 2.0 => "fewer than 2 reps".into(),
             reps => format!("about {reps:.0} reps"),
         }
     }

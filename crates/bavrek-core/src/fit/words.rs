@@ -167,7 +167,8 @@ fn load(case: &Case<'_>) -> Vec<String> {
     )];
     let expected = start.reps_text();
     reasons.push(if start.above_estimate {
-        format!("even the lightest step is above the estimate: {expected} expected")
+        let lightest = if movement.is_weighed() && !movement.rig.is_lever() { "weight" } else { "step" };
+        format!("even the lightest {lightest} here is above the estimate: {expected} expected")
     } else {
         format!("on a step that exists: {expected} expected with {} in reserve", intent.reserve())
     });

@@ -252,6 +252,15 @@ impl RigModel {
         }
     }
 
+    /// How wide the hands are, where that is a matter of the movement: outside the shoulders at its end or throughout, m.
+    pub const fn hands_apart(&self) -> Option<f64> {
+        match self {
+            Self::Line { hands_end, .. } => *hands_end,
+            Self::PushUp { hands_out, .. } => *hands_out,
+            _ => None,
+        }
+    }
+
     /// Whether the body itself is the load.
     pub const fn is_lever(&self) -> bool {
         !matches!(self, Self::SingleJoint { .. } | Self::Line { .. })

@@ -1,8 +1,9 @@
 //! Calls that lead to another movement: what else does the job, and what is harder or easier here and now.
 
 use super::{Alternative, Call, CallKind, Caller};
+use crate::anatomy::Region;
 use crate::fit::Candidate;
-use crate::movement::Style;
+use crate::movement::{Movement, Style};
 use crate::spot::are_twins;
 
 /// Movements that are named with a swap.
@@ -80,6 +81,28 @@ impl Caller<'_> {
         };
         reasons.push(format!("no lighter step here; easier: {}", self.expected_on(chosen, step)));
         self.to(CallKind::Ease, chosen, step, reasons)
+    }
+
+    /// A variant of the movement that does the job here and asks less of a region, with what is different about it.
+    pub(super) fn variant_without(&self, felt: Option<Region>) -> Option<(Alternative, &'static str)> {
+        let root = |m: &Movement| m.variant_of.clone().unwrap_or_else(|| m.id.clone());
+        let asks = |m: &Movement| felt.map_or(0.0, |region| m.region_weight(region));
+        let mine = self.movement;
+        let found = self.related().into_iter().find_map(|c| {
+            let other = c.movement;
+            let kin = root(other) == root(mine) && !are_twins(mine, other) && asks(other) <= asks(mine);
+            let differs = if other.grip != mine.grip {
+                "another handle angle"
+            } else if other.arm_position != mine.arm_position {
+                "another elbow path"
+            } else if other.rig.hands_apart() != mine.rig.hands_apart() {
+                "another width of the hands"
+            } else {
+                return None;
+            };
+            kin.then(|| (alternative(CallKind::Swap, &c), differs))
+        });
+        found
     }
 
     /// Movements of the same pattern that do the job here, limits and experience read.

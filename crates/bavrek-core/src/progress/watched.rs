@@ -4,9 +4,9 @@ use super::sessions::Session;
 use super::{Call, CallKind, Caller};
 use crate::log::LoggedSet;
 use crate::log::Observation::{
-    self, AnchorMoved, BackLifted, BandSlack, BandTooEasy, Easy, ElbowDrift, FeltInFrontShoulder, FeltInTriceps,
-    FlyBecamePress, ForearmTips, Hard, HipsSagged, Impossible, RangeShort, RingsShook, ShoulderRolled, SideGap,
-    SpeedLost, Swinging,
+    self, AnchorMoved, BackLifted, BandSlack, BandTooEasy, Easy, ElbowDrift, FeltElsewhere, FeltInFrontShoulder,
+    FeltInTriceps, FeltOnTarget, FlyBecamePress, ForearmTips, Hard, HipsSagged, Impossible, RangeShort, RingsShook,
+    ShoulderRolled, SideGap, SpeedLost, Swinging,
 };
 use crate::person::Side;
 
@@ -61,8 +61,34 @@ impl Caller<'_> {
         }
     }
 
+    /// Felt somewhere else: advice the first day, a variant that asks less of that place the second.
+    fn felt_elsewhere(&self, last: &Session<'_>) -> Option<Call> {
+        let elsewhere = |s: &Session<'_>| {
+            let told = s.sets.iter().find(|set| set.seen.contains(&FeltElsewhere))?;
+            Some(told.felt_at)
+        };
+        let place = elsewhere(last)?.filter(|region| !self.question.intent.regions.contains_key(region));
+        let what = place.map_or_else(|| "felt somewhere else".to_owned(), |region| format!("felt in the {region}"));
+        let again = self.sessions.iter().rev().nth(1).and_then(elsewhere);
+        if again.is_none_or(|before| before != place && place.is_some() && before.is_some()) {
+            let advice = "lighter and slower, the cue first; twice, and another variant is better";
+            return Some(self.hold(&format!("{what}: {advice}")));
+        }
+        let on_two = format!("{what} on two days running");
+        let Some((variant, differs)) = self.variant_without(place) else {
+            return Some(self.swap(vec![format!("{on_two}: another movement for the job")]));
+        };
+        let mut call = self.swap(vec![format!("{on_two}: {}, with {differs}", variant.text)]);
+        call.alternatives.retain(|a| a.exercise != variant.exercise);
+        call.alternatives.insert(0, variant);
+        Some(call)
+    }
+
     /// Where it was felt: advice the first day, another movement the second.
     fn felt(&self, last: &Session<'_>) -> Option<Call> {
+        if let Some(call) = self.felt_elsewhere(last) {
+            return Some(call);
+        }
         let cases = [
             (FeltInTriceps, "felt in the triceps before the chest", "wider hands, or tire the chest first"),
             (
@@ -91,11 +117,15 @@ impl Caller<'_> {
         if last.saw(BandSlack) > 0 {
             return Some(self.hold("the band is slack at the start: step away or grip nearer until it pulls at once"));
         }
-        if last.saw(BandTooEasy) == 0 {
+        if last.saw(BandTooEasy) == 0 || last.below_bottom() {
             return None;
         }
         let at = self.at?;
         let bands = &self.ladder.steps[at].bands;
+        // Without a band in the step there is nothing to stretch.
+        if bands.is_empty() {
+            return None;
+        }
         let stretched = (at + 1..self.ladder.steps.len()).find(|i| self.ladder.steps[*i].bands == *bands);
         let up = stretched.or_else(|| self.above())?;
         let reason = format!("the band was too easy by about the fifth repetition: {}", self.ladder.steps[up].label);
@@ -137,7 +167,7 @@ impl Caller<'_> {
         None
     }
 
-    /// What is said beside whatever is called: sides that differ.
+    /// What is said beside whatever is called: sides that differ, a variant that fits.
     pub(super) fn beside(last: &Session<'_>) -> Option<String> {
         let policy = "the weaker side first, the stronger matches it";
         let of = |side: Side| {
@@ -156,6 +186,9 @@ impl Caller<'_> {
                 return Some(format!("the {weaker} side does {:.0} % less: {policy}", gap * 100.0));
             }
         }
-        (last.saw(SideGap) > 0).then(|| format!("left and right differ: {policy}"))
+        if last.saw(SideGap) > 0 {
+            return Some(format!("left and right differ: {policy}"));
+        }
+        (last.saw(FeltOnTarget) > 0).then(|| "felt where it should be: this variant fits, keep it".to_owned())
     }
 }

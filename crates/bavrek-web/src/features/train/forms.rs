@@ -1,6 +1,6 @@
 //! The form that logs a set: what was tapped and typed, and the set it makes.
 
-use bavrek_core::anatomy::Joint;
+use bavrek_core::anatomy::{Joint, Region};
 use bavrek_core::log::{LoggedSet, MOST_REPS, Observation, PAIN_THAT_STOPS};
 use bavrek_core::person::Side;
 use chrono::NaiveDate;
@@ -19,6 +19,7 @@ pub(super) struct SetForm {
     pub(super) side: String,
     pub(super) form: String,
     pub(super) seen: Vec<String>,
+    pub(super) felt_at: String,
     pub(super) errors: Vec<String>,
 }
 
@@ -35,6 +36,7 @@ impl SetForm {
             side: set.side.map_or_else(String::new, |s| s.id().to_owned()),
             form: if set.form_kept == Some(false) { "broken".into() } else { "kept".into() },
             seen: set.seen.iter().map(|s| s.id().to_owned()).collect(),
+            felt_at: set.felt_at.map_or_else(String::new, |r| r.id().to_owned()),
             errors: Vec::new(),
         }
     }
@@ -63,6 +65,7 @@ impl SetForm {
             side: fields.text("side").to_owned(),
             form: fields.text("form").to_owned(),
             seen: fields.all("seen").map(str::to_owned).collect(),
+            felt_at: fields.text("felt_at").to_owned(),
             errors: Vec::new(),
         };
         let base = corrected.cloned().unwrap_or_else(|| LoggedSet {
@@ -86,6 +89,7 @@ impl SetForm {
             pain_side: form.pain_side().filter(|_| pain_at.is_some()),
             side: form.side(),
             form_kept: (!form.form.is_empty()).then(|| form.form != "broken"),
+            felt_at: form.felt_at(),
             seen: form.seen(),
             ..base
         };
@@ -152,6 +156,22 @@ impl SetForm {
             self.errors.push("Side: must be left or right".into());
         }
         side
+    }
+
+    /// Where it was felt instead; naming a place says that it was somewhere else.
+    fn felt_at(&mut self) -> Option<Region> {
+        if self.felt_at.is_empty() {
+            return None;
+        }
+        let region = Region::from_id(&self.felt_at);
+        if region.is_none() {
+            self.errors.push("Felt: the place is not on the list".into());
+        }
+        let elsewhere = Observation::FeltElsewhere.id();
+        if region.is_some() && self.seen.iter().all(|s| s != elsewhere) {
+            self.seen.push(elsewhere.to_owned());
+        }
+        region
     }
 
     fn seen(&mut self) -> Vec<Observation> {

@@ -2,7 +2,7 @@
 
 use askama::Template;
 use askama_web::WebTemplate;
-use bavrek_core::anatomy::Joint;
+use bavrek_core::anatomy::{Joint, Region};
 use bavrek_core::dose::Tempo;
 use bavrek_core::log::Observation;
 use bavrek_core::movement::Movement;
@@ -117,6 +117,8 @@ struct Now {
     remembered: Option<(String, String)>,
     broken: bool,
     seen: Vec<(&'static str, &'static str, bool)>,
+    /// Regions in which it can be felt instead.
+    felt_at: Vec<(&'static str, &'static str, bool)>,
     more_open: bool,
     pain_open: bool,
     errors: Vec<String>,
@@ -265,6 +267,7 @@ fn now(
         remembered: remembered(scene, turn, movement),
         broken: form.form == "broken",
         seen: Observation::ALL.iter().map(|o| (o.id(), o.label(), form.seen.iter().any(|s| s == o.id()))).collect(),
+        felt_at: Region::ALL.iter().map(|r| (r.id(), r.label(), form.felt_at == r.id())).collect(),
         more_open: kept && (!form.seen.is_empty() || form.form == "broken"),
         pain_open: !matches!(form.pain.as_str(), "" | "0") || form.errors.iter().any(|e| e.starts_with("Pain")),
         errors: form.errors,
