@@ -5,7 +5,7 @@ mod common;
 use std::sync::LazyLock;
 
 use bavrek_catalogue::load;
-use bavrek_core::fit::{FitAnswer, FitQuestion, fit};
+use bavrek_core::fit::{FitAnswer, FitQuestion, Leanings, fit};
 use bavrek_core::method::Method;
 use bavrek_core::movement::Catalogue;
 use bavrek_core::person::{Limit, Person};
@@ -179,4 +179,53 @@ fn what_is_missing_is_named() {
     let answer = ask(&person(), "decline_press", r#""chest_costal":1"#, "");
     let out = answer.excluded.iter().find(|e| e.movement.id == "decline_bench_press").unwrap();
     assert_eq!(out.why[0].text, "needs a bench that declines");
+}
+
+/// Where schools differ the plain bench version leads; what the trainer has decided leads in its place, where the shoulder
+/// is sound.
+#[rstest]
+#[case::open_fly("fly", "{}", "dumbbell_bench_fly", "dumbbell_floor_fly")]
+#[case::fly_past_the_bench("fly", r#"{"fly_end":"bench"}"#, "dumbbell_bench_fly", "dumbbell_floor_fly")]
+#[case::fly_to_the_floor("fly", r#"{"fly_end":"floor"}"#, "dumbbell_floor_fly", "dumbbell_bench_fly")]
+#[case::open_press("horizontal_press", "{}", "dumbbell_bench_press", "pressed_together_bench_press")]
+#[case::plain_press(
+    "horizontal_press",
+    r#"{"squeeze":"plain"}"#,
+    "dumbbell_bench_press",
+    "pressed_together_bench_press"
+)]
+#[case::together(
+    "horizontal_press",
+    r#"{"squeeze":"together"}"#,
+    "pressed_together_bench_press",
+    "dumbbell_bench_press"
+)]
+#[case::together_on_the_floor(
+    "horizontal_press",
+    r#"{"squeeze":"together"}"#,
+    "pressed_together_floor_press",
+    "dumbbell_floor_press"
+)]
+#[case::each_for_itself("fly", r#"{"squeeze":"together"}"#, "dumbbell_bench_fly", "dumbbell_floor_fly")]
+fn a_decision_of_the_trainer_leads(
+    #[case] pattern: &str,
+    #[case] decided: &str,
+    #[case] leads: &str,
+    #[case] follows: &str,
+) {
+    let leanings: Leanings = serde_json::from_str(decided).unwrap();
+    let room = kit(
+        r#"[{"kind":"dumbbells","unit":"kg","pairs":[4,6,8,10,12,14,16,20,24]},{"kind":"bench","angles_deg":[0,30]}]"#,
+    );
+    let wanted = intent(&format!(
+        r#"{{"pattern":"{pattern}","regions":{{"chest_sternal":1.0}},"reps":[8,12],"rir":2,"sets":3}}"#
+    ));
+    let person = person();
+    let answer = fit(&CATALOGUE, &FitQuestion { leanings, ..FitQuestion::plain(&person, &room, &wanted) });
+    let place = |id: &str| answer.candidates.iter().position(|c| c.movement.id == id).unwrap();
+    assert!(
+        place(leads) < place(follows),
+        "{:?}",
+        answer.candidates.iter().map(|c| &c.movement.id).collect::<Vec<_>>()
+    );
 }

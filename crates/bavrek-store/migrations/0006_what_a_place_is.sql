@@ -19,3 +19,6 @@ create table pain_settled (
     foreign key (trainer_id, client_id) references clients (trainer_id, id)
 );
 create index pain_settled_client on pain_settled (trainer_id, client_id);
+
+-- What a trainer has decided where schools differ.
+alter table trainers add column leanings jsonb;

@@ -1,6 +1,6 @@
 //! Trainers: who signs in.
 
-use bavrek_core::fit::Weights;
+use bavrek_core::fit::{Leanings, Weights};
 use uuid::Uuid;
 
 use crate::{Pool, StoreError, TrainerId, new_id};
@@ -89,5 +89,18 @@ pub async fn weights(pool: &Pool, id: TrainerId) -> Result<Option<Weights>, Stor
 pub async fn set_weights(pool: &Pool, id: TrainerId, weights: Option<&Weights>) -> Result<(), StoreError> {
     let weights = weights.map(serde_json::to_value).transpose()?;
     sqlx::query!("update trainers set weights = $2 where id = $1", id.0, weights).execute(pool).await?;
+    Ok(())
+}
+
+/// What a trainer has decided where schools differ.
+pub async fn leanings(pool: &Pool, id: TrainerId) -> Result<Leanings, StoreError> {
+    let row = sqlx::query!("select leanings from trainers where id = $1", id.0).fetch_one(pool).await?;
+    Ok(row.leanings.map(serde_json::from_value).transpose()?.unwrap_or_default())
+}
+
+/// Keeps what a trainer has decided where schools differ.
+pub async fn set_leanings(pool: &Pool, id: TrainerId, leanings: Leanings) -> Result<(), StoreError> {
+    let leanings = serde_json::to_value(leanings)?;
+    sqlx::query!("update trainers set leanings = $2 where id = $1", id.0, leanings).execute(pool).await?;
     Ok(())
 }

@@ -2,6 +2,7 @@
 
 mod common;
 
+use bavrek_core::fit::Leanings;
 use bavrek_core::plan::{BlockKind, Sides, StopRule};
 use bavrek_store::slots::{self, Joining};
 use bavrek_store::{Pool, new_id, sessions, trainers};
@@ -256,7 +257,7 @@ async fn gym_movements_are_found_and_say_what_replaces_them(pool: Pool) {
 #[sqlx::test(migrations = "../bavrek-store/migrations")]
 async fn strangers_find_and_write_nothing(pool: Pool) {
     let mine = world(&pool, DESK).await;
-    let other = world(&pool, "b@bavrek.example").await;
+    let other = common::world(&pool, "b@bavrek.example").await;
     let base = start(pool.clone()).await;
     let stranger = Visitor::signed_in(&base, "b@bavrek.example").await;
     let (session, slot) = (mine.session, mine.slot);
@@ -281,4 +282,21 @@ async fn strangers_find_and_write_nothing(pool: Pool) {
     }
     assert_eq!(blocks(&pool, &mine).await.len(), 1);
     assert_eq!(blocks(&pool, &other).await.len(), 1);
+}
+
+#[sqlx::test(migrations = "../bavrek-store/migrations")]
+async fn a_dispute_is_decided_once_and_kept(pool: Pool) {
+    let (world, visitor) = desk(&pool).await;
+    let page = visitor.get("/weights").await;
+    assert!(page.text.contains("Where schools differ") && page.text.contains("Where does a fly with dumbbells end?"));
+    let wrong = visitor.post("/weights/leanings", &[("fly_end", "ceiling")]).await;
+    assert_eq!(wrong.status, StatusCode::UNPROCESSABLE_ENTITY);
+    let page = visitor.post("/weights/leanings", &[("fly_end", "floor"), ("squeeze", "")]).await;
+    assert_eq!((page.status, page.address.as_str()), (StatusCode::OK, "/weights"));
+    assert!(page.text.contains("name=\"fly_end\" value=\"floor\" checked"));
+    let kept = trainers::leanings(&pool, world.trainer).await.unwrap();
+    assert_eq!((kept.side("fly_end"), kept.side("squeeze")), (Some("floor"), None));
+    // Another trainer has decided nothing by that.
+    let other = common::world(&pool, "b@bavrek.example").await;
+    assert_eq!(trainers::leanings(&pool, other.trainer).await.unwrap(), Leanings::NONE);
 }

@@ -4,6 +4,7 @@ mod beside;
 mod exclude;
 mod joint_shares;
 mod joints;
+mod leanings;
 mod order;
 mod refit;
 mod score;
@@ -15,6 +16,7 @@ pub use beside::{Conflict, ConflictCode, Mate, conflicts};
 pub use exclude::{Excluded, ExclusionCode, PutAside, Why};
 pub use joint_shares::{JointCurves, JointShares};
 pub use joints::{Bearing, bearing, kindness};
+pub use leanings::{DISPUTES, Dispute, FlyEnd, Leanings, Squeeze};
 pub use refit::{Because, Known, Refit};
 pub use score::Parts;
 pub use start::{Basis, FEELER_REPS, FEELER_RESERVE, Start};
@@ -60,6 +62,8 @@ pub struct FitQuestion<'a> {
     pub method: Option<Method>,
     /// How the trainer weighs the parts of a score.
     pub weights: Weights,
+    /// What the trainer has decided where schools differ.
+    pub leanings: Leanings,
     /// What the block's other slots are done with, where they alternate with this one.
     pub beside: &'a [Mate<'a>],
 }
@@ -76,14 +80,15 @@ impl<'a> FitQuestion<'a> {
             put_aside: &[],
             method: None,
             weights: Weights::USUAL,
+            leanings: Leanings::NONE,
             beside: &[],
         }
     }
 
     /// All of it but the intent and the log.
     pub const fn room(&self) -> Room<'a> {
-        let Self { person, kit, put_aside, method, weights, .. } = *self;
-        Room { person, kit, put_aside, method, weights }
+        let Self { person, kit, put_aside, method, weights, leanings, .. } = *self;
+        Room { person, kit, put_aside, method, weights, leanings }
     }
 }
 
@@ -205,12 +210,14 @@ pub struct Room<'a> {
     pub method: Option<Method>,
     /// How the trainer weighs the parts of a score.
     pub weights: Weights,
+    /// What the trainer has decided where schools differ.
+    pub leanings: Leanings,
 }
 
 impl<'a> Room<'a> {
     /// The room with nothing put aside, weighed as usual.
     pub const fn plain(person: &'a Person, kit: &'a [KitItem]) -> Self {
-        Self { person, kit, put_aside: &[], method: None, weights: Weights::USUAL }
+        Self { person, kit, put_aside: &[], method: None, weights: Weights::USUAL, leanings: Leanings::NONE }
     }
 }
 
@@ -304,7 +311,7 @@ impl<'a, 'r> Fitter<'a, 'r> {
                 Err(why) => answer.excluded.push(Excluded { movement, why }),
             }
         }
-        order::settle(&mut answer.candidates, intent);
+        order::settle(&mut answer.candidates, intent, &self.room.leanings);
         answer.candidates.sort_by(|a, b| b.score.total_cmp(&a.score).then(a.movement.id.cmp(&b.movement.id)));
         let untrained = untrained(intent, &answer);
         answer.notes.extend(untrained);

@@ -3,8 +3,8 @@
 
 use std::collections::BTreeMap;
 
-use super::Candidate;
 use super::score::{FEWEST, MOST};
+use super::{Candidate, Leanings};
 use crate::anatomy::Pattern;
 use crate::movement::Movement;
 use crate::plan::{Intent, Sides};
@@ -20,8 +20,8 @@ const SOUND: f64 = 0.99;
 
 /// Lowers the score of what must not lead. A doubted variant stays behind the plain movement it comes from, where that has
 /// a step of five to thirty repetitions, and so does one side at a time behind both together. What yields to another does so where the joints are sound and
-/// that one is no less hard where it should be.
-pub(super) fn settle(candidates: &mut [Candidate<'_>], intent: &Intent) {
+/// that one is no less hard where it should be. Where schools differ, what the trainer has decided leads.
+pub(super) fn settle(candidates: &mut [Candidate<'_>], intent: &Intent, leanings: &Leanings) {
     for _ in 0..LONGEST_CHAIN {
         let scores: BTreeMap<String, Leader> = candidates
             .iter()
@@ -45,7 +45,7 @@ pub(super) fn settle(candidates: &mut [Candidate<'_>], intent: &Intent) {
             .iter()
             .filter_map(|c| Some((c.movement.id.as_str(), c.movement.variant_of.as_deref()?)))
             .collect();
-        let caps: Vec<Option<f64>> = candidates.iter().map(|c| cap(c, &scores, &parents, intent)).collect();
+        let caps: Vec<Option<f64>> = candidates.iter().map(|c| cap(c, &scores, &parents, (intent, leanings))).collect();
         let mut moved = false;
         for (candidate, cap) in candidates.iter_mut().zip(caps) {
             if let Some(cap) = cap.filter(|cap| candidate.score > *cap) {
@@ -75,12 +75,14 @@ fn cap(
     candidate: &Candidate<'_>,
     scores: &BTreeMap<String, Leader>,
     parents: &BTreeMap<&str, &str>,
-    intent: &Intent,
+    (intent, leanings): (&Intent, &Leanings),
 ) -> Option<f64> {
     let movement = candidate.movement;
+    let told = leanings.on(movement);
+    let free = |id: &str| told.before == Some(id);
     let one_wanted = intent.sides == Some(Sides::One);
     let mut leaders: Vec<f64> = Vec::new();
-    for plainer in ancestors(movement, parents).filter_map(|id| scores.get(id)) {
+    for plainer in ancestors(movement, parents).filter(|id| !free(id)).filter_map(|id| scores.get(id)) {
         // A variant that does another job than its parent answers for itself, and a doubt is no better than another.
         let same_job = plainer.pattern == movement.pattern;
         let doubted = movement.is_doubted() && !plainer.doubted;
@@ -89,12 +91,14 @@ fn cap(
             leaders.push(plainer.score);
         }
     }
-    let named = movement.yields_to.iter().filter_map(|id| scores.get(id));
+    let named = movement.yields_to.iter().filter(|id| !free(id)).filter_map(|id| scores.get(id));
     let leads = |l: &&Leader| {
         let hard_there = l.tension >= candidate.parts.tension - ALIKE;
         l.sound && hard_there && !(one_wanted && movement.unilateral() && !l.one_side)
     };
     leaders.extend(named.filter(leads).map(|l| l.score));
+    // What the trainer has decided needs no reason but a sound joint.
+    leaders.extend(told.behind.and_then(|id| scores.get(id)).filter(|l| l.sound).map(|l| l.score));
     leaders.into_iter().min_by(f64::total_cmp).map(|least| least * BEHIND)
 }
 

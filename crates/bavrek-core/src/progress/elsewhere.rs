@@ -88,8 +88,8 @@ impl Caller<'_> {
         let root = |m: &Movement| m.variant_of.clone().unwrap_or_else(|| m.id.clone());
         let asks = |m: &Movement| felt.map_or(0.0, |region| m.region_weight(region));
         let mine = self.movement;
-        let found = self.related().into_iter().find_map(|c| {
-            let other = c.movement;
+        for candidate in self.related() {
+            let other = candidate.movement;
             let kin = root(other) == root(mine) && !are_twins(mine, other) && asks(other) <= asks(mine);
             let differs = if other.grip != mine.grip {
                 "another handle angle"
@@ -98,11 +98,13 @@ impl Caller<'_> {
             } else if other.rig.hands_apart() != mine.rig.hands_apart() {
                 "another width of the hands"
             } else {
-                return None;
+                continue;
             };
-            kin.then(|| (alternative(CallKind::Swap, &c), differs))
-        });
-        found
+            if kin {
+                return Some((alternative(CallKind::Swap, &candidate), differs));
+            }
+        }
+        None
     }
 
     /// Movements of the same pattern that do the job here, limits and experience read.

@@ -1,6 +1,6 @@
 //! What several screens load together: a client, a place, a log.
 
-use bavrek_core::fit::{FitAnswer, Fitter, Mate, PutAside, Room, Weights};
+use bavrek_core::fit::{FitAnswer, Fitter, Leanings, Mate, PutAside, Room, Weights};
 use bavrek_core::handling::handling;
 use bavrek_core::kit::{KitItem, Place};
 use bavrek_core::ladder::LadderStep;
@@ -45,6 +45,8 @@ pub(super) struct Scene {
     pub(super) method: Option<Method>,
     /// How the trainer weighs the parts of a fit.
     pub(super) weights: Weights,
+    /// What the trainer has decided where schools differ.
+    pub(super) leanings: Leanings,
     pub(super) banners: Vec<Banner>,
     /// Whether new plans wait for a clearance.
     pub(super) stopped: bool,
@@ -68,6 +70,7 @@ impl Scene {
         let log = log::of_client(&app.pool, trainer, who.client.id, who.today).await?;
         let put_aside = put_aside::of_client(&app.pool, trainer, who.client.id).await?;
         let weights = trainers::weights(&app.pool, trainer).await?.unwrap_or_default();
+        let leanings = trainers::leanings(&app.pool, trainer).await?;
         let (banners, stopped) = (who.banners(), who.stopped());
         let limits_since = who.limits.iter().filter(|l| l.in_force(who.today)).map(|l| l.since).max();
         let Who { client, person, unspared, pains, today, .. } = who;
@@ -84,6 +87,7 @@ impl Scene {
             put_aside,
             method,
             weights,
+            leanings,
             banners,
             stopped,
             limits_since,
@@ -102,7 +106,14 @@ impl Scene {
 
     /// The client in a room, as fits see it.
     pub(super) fn room<'s>(&'s self, person: &'s Person, kit: &'s [KitItem]) -> Room<'s> {
-        Room { person, kit, put_aside: &self.put_aside, method: self.method, weights: self.weights }
+        Room {
+            person,
+            kit,
+            put_aside: &self.put_aside,
+            method: self.method,
+            weights: self.weights,
+            leanings: self.leanings,
+        }
     }
 
     /// What does the job of an intent for a person like this with a kit, from all that is known of the client.

@@ -6,7 +6,7 @@ use axum::Router;
 use axum::http::StatusCode;
 use axum::response::{IntoResponse, Redirect, Response};
 use axum::routing::get;
-use bavrek_core::fit::{Parts, Weights};
+use bavrek_core::fit::{DISPUTES, Dispute, FlyEnd, Leanings, Parts, Squeeze, Weights};
 use bavrek_core::method::Method;
 use bavrek_core::ranges::LegalRange;
 use bavrek_core::units::trim_number;
@@ -26,6 +26,7 @@ pub(super) fn routes() -> Router<App> {
         .route("/weights", get(show).post(save))
         .route("/weights/try", get(back).post(tried))
         .route("/weights/usual", get(back).post(usual))
+        .route("/weights/leanings", get(back).post(lean))
 }
 
 /// What weighing each part more leads to, in the order of the parts.
@@ -46,6 +47,29 @@ struct Page {
     rows: Vec<Row>,
     schools: Vec<(&'static str, Vec<String>)>,
     own: bool,
+    /// Where schools differ, with the side that was taken.
+    disputes: Vec<DisputeView>,
+}
+
+struct DisputeView {
+    field: &'static str,
+    question: &'static str,
+    /// Identifier, words, what it says, whether it was chosen.
+    sides: Vec<(&'static str, &'static str, &'static str, bool)>,
+    undecided: bool,
+}
+
+fn disputes(leanings: &Leanings) -> Vec<DisputeView> {
+    let view = |d: &Dispute| {
+        let taken = leanings.side(d.field);
+        DisputeView {
+            field: d.field,
+            question: d.question,
+            sides: d.sides.iter().map(|(id, label, says)| (*id, *label, *says, taken == Some(*id))).collect(),
+            undecided: taken.is_none(),
+        }
+    };
+    DISPUTES.iter().map(view).collect()
 }
 
 struct Row {
@@ -65,7 +89,7 @@ fn typed_of(weights: &Weights) -> Typed {
     Typed::usual(Parts::FIELDS.into_iter().zip(weights.percent().map(percent)))
 }
 
-fn page(chrome: Chrome, typed: &Typed, weights: &Weights, own: bool) -> Page {
+fn page(chrome: Chrome, typed: &Typed, weights: &Weights, own: bool, leanings: &Leanings) -> Page {
     let usual = Weights::USUAL.percent();
     let rows = (0..Parts::FIELDS.len()).map(|i| Row {
         field: Parts::FIELDS[i],
@@ -84,6 +108,7 @@ fn page(chrome: Chrome, typed: &Typed, weights: &Weights, own: bool) -> Page {
         rows: rows.collect(),
         schools: std::iter::once(None).chain(Method::ALL.iter().copied().map(Some)).map(school).collect(),
         own,
+        disputes: disputes(leanings),
     }
 }
 
@@ -111,7 +136,8 @@ fn read(typed: &mut Typed) -> Option<Weights> {
 async fn show(Mine(app): Mine, Me(trainer): Me, chrome: Chrome) -> Result<Page, WebError> {
     let stored = trainers::weights(&app.pool, trainer).await?;
     let weights = stored.unwrap_or_default();
-    Ok(page(chrome, &typed_of(&weights), &weights, stored.is_some()))
+    let leanings = trainers::leanings(&app.pool, trainer).await?;
+    Ok(page(chrome, &typed_of(&weights), &weights, stored.is_some(), &leanings))
 }
 
 async fn back() -> Redirect {
@@ -123,18 +149,34 @@ async fn tried(Mine(app): Mine, Me(trainer): Me, chrome: Chrome, fields: Fields)
     let stored = trainers::weights(&app.pool, trainer).await?;
     let mut typed = Typed::of(&fields);
     let weights = read(&mut typed).or(stored).unwrap_or_default();
-    Ok(page(chrome, &typed, &weights, stored.is_some()))
+    let leanings = trainers::leanings(&app.pool, trainer).await?;
+    Ok(page(chrome, &typed, &weights, stored.is_some(), &leanings))
 }
 
 async fn save(Mine(app): Mine, Me(trainer): Me, chrome: Chrome, fields: Fields) -> Result<Response, WebError> {
     let mut typed = Typed::of(&fields);
     let Some(weights) = read(&mut typed) else {
         let stored = trainers::weights(&app.pool, trainer).await?;
-        let page = page(chrome, &typed, &stored.unwrap_or_default(), stored.is_some());
+        let leanings = trainers::leanings(&app.pool, trainer).await?;
+        let page = page(chrome, &typed, &stored.unwrap_or_default(), stored.is_some(), &leanings);
         return Ok((StatusCode::UNPROCESSABLE_ENTITY, page).into_response());
     };
     trainers::set_weights(&app.pool, trainer, Some(&weights)).await?;
     Ok(Redirect::to("/weights").into_response())
+}
+
+/// Keeps one choice per dispute; none leaves it open.
+async fn lean(Mine(app): Mine, Me(trainer): Me, fields: Fields) -> Result<Redirect, WebError> {
+    let fly_end = match fields.text("fly_end") {
+        "" => None,
+        text => Some(FlyEnd::from_id(text).ok_or(WebError::bad("fly_end", "is no side of this dispute"))?),
+    };
+    let squeeze = match fields.text("squeeze") {
+        "" => None,
+        text => Some(Squeeze::from_id(text).ok_or(WebError::bad("squeeze", "is no side of this dispute"))?),
+    };
+    trainers::set_leanings(&app.pool, trainer, Leanings { fly_end, squeeze }).await?;
+    Ok(Redirect::to("/weights#disputes"))
 }
 
 async fn usual(Mine(app): Mine, Me(trainer): Me) -> Result<Redirect, WebError> {
