@@ -3,7 +3,6 @@
 //! printed to be read.
 
 #[path = "../tests/common/grid.rs"]
-#[allow(dead_code, reason = "the tests use the rest of it")]
 mod grid;
 
 fn main() {

@@ -105,7 +105,7 @@ fn is_true(text: &str, candidate: &Candidate<'_>, intent: &Intent, person: &Pers
         return Some(candidate.prescription.sets[0].seconds.is_some_and(|s| near(figures[0], f64::from(s))));
     }
     if text.contains("from 50 on") {
-        let angle = step.setup.bench_deg.map_or(0.0, |d| d.value());
+        let angle = step.setup.bench_deg.map_or(0.0, bavrek_core::units::Degrees::value);
         let steep = !text.contains("is steep") || near(figures[0], angle);
         return Some(person.age_years.is_some_and(|age| age >= 50) && steep);
     }
@@ -274,8 +274,7 @@ impl Case<'_> {
             _ if rest.starts_with("half of ") => 2.0 * worst <= low && near(numbers(rest)[0], low),
             _ if rest.starts_with("below ") => worst < low && near(numbers(rest)[0], low),
             "the top of the zone in every set" => worst >= f64::from(intent.reps[1]),
-            "inside the zone" => worst >= low,
-            "far above what was asked" | "the last repetitions were easy" => worst >= low,
+            "inside the zone" | "far above what was asked" | "the last repetitions were easy" => worst >= low,
             _ => return None,
         })
     }

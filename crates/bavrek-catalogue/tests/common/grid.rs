@@ -1,4 +1,5 @@
 //! Eight people, ten rooms and twenty jobs: every answer a trainer might get on a first day. All invented.
+#![allow(dead_code, reason = "each test file uses its part")]
 
 use bavrek_core::fit::{Candidate, FitQuestion, fit};
 use bavrek_core::kit::KitItem;

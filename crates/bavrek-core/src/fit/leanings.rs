@@ -76,7 +76,7 @@ impl Leanings {
     pub const NONE: Self = Self { fly_end: None, squeeze: None };
 
     /// The side taken in a dispute.
-    pub fn side(&self, field: &str) -> Option<&'static str> {
+    pub fn side(self, field: &str) -> Option<&'static str> {
         match field {
             "fly_end" => self.fly_end.map(FlyEnd::id),
             "squeeze" => self.squeeze.map(Squeeze::id),
@@ -85,7 +85,7 @@ impl Leanings {
     }
 
     /// The movements that a decision puts before a movement, and those that no longer stand before it.
-    pub(super) fn on(&self, movement: &Movement) -> Told {
+    pub(super) fn on(self, movement: &Movement) -> Told {
         let mut told = Told::default();
         if let Some(end) = self.fly_end {
             told.decide(movement, FLIES, end == FlyEnd::Floor);

@@ -311,7 +311,7 @@ impl<'a, 'r> Fitter<'a, 'r> {
                 Err(why) => answer.excluded.push(Excluded { movement, why }),
             }
         }
-        order::settle(&mut answer.candidates, intent, &self.room.leanings);
+        order::settle(&mut answer.candidates, intent, self.room.leanings);
         answer.candidates.sort_by(|a, b| b.score.total_cmp(&a.score).then(a.movement.id.cmp(&b.movement.id)));
         let untrained = untrained(intent, &answer);
         answer.notes.extend(untrained);

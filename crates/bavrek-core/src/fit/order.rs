@@ -21,7 +21,7 @@ const SOUND: f64 = 0.99;
 /// Lowers the score of what must not lead. A doubted variant stays behind the plain movement it comes from, where that has
 /// a step of five to thirty repetitions, and so does one side at a time behind both together. What yields to another does so where the joints are sound and
 /// that one is no less hard where it should be. Where schools differ, what the trainer has decided leads.
-pub(super) fn settle(candidates: &mut [Candidate<'_>], intent: &Intent, leanings: &Leanings) {
+pub(super) fn settle(candidates: &mut [Candidate<'_>], intent: &Intent, leanings: Leanings) {
     for _ in 0..LONGEST_CHAIN {
         let scores: BTreeMap<String, Leader> = candidates
             .iter()
@@ -75,7 +75,7 @@ fn cap(
     candidate: &Candidate<'_>,
     scores: &BTreeMap<String, Leader>,
     parents: &BTreeMap<&str, &str>,
-    (intent, leanings): (&Intent, &Leanings),
+    (intent, leanings): (&Intent, Leanings),
 ) -> Option<f64> {
     let movement = candidate.movement;
     let told = leanings.on(movement);

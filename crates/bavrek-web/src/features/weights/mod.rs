@@ -59,7 +59,7 @@ struct DisputeView {
     undecided: bool,
 }
 
-fn disputes(leanings: &Leanings) -> Vec<DisputeView> {
+fn disputes(leanings: Leanings) -> Vec<DisputeView> {
     let view = |d: &Dispute| {
         let taken = leanings.side(d.field);
         DisputeView {
@@ -89,7 +89,7 @@ fn typed_of(weights: &Weights) -> Typed {
     Typed::usual(Parts::FIELDS.into_iter().zip(weights.percent().map(percent)))
 }
 
-fn page(chrome: Chrome, typed: &Typed, weights: &Weights, own: bool, leanings: &Leanings) -> Page {
+fn page(chrome: Chrome, typed: &Typed, weights: &Weights, own: bool, leanings: Leanings) -> Page {
     let usual = Weights::USUAL.percent();
     let rows = (0..Parts::FIELDS.len()).map(|i| Row {
         field: Parts::FIELDS[i],
@@ -137,7 +137,7 @@ async fn show(Mine(app): Mine, Me(trainer): Me, chrome: Chrome) -> Result<Page, 
     let stored = trainers::weights(&app.pool, trainer).await?;
     let weights = stored.unwrap_or_default();
     let leanings = trainers::leanings(&app.pool, trainer).await?;
-    Ok(page(chrome, &typed_of(&weights), &weights, stored.is_some(), &leanings))
+    Ok(page(chrome, &typed_of(&weights), &weights, stored.is_some(), leanings))
 }
 
 async fn back() -> Redirect {
@@ -150,7 +150,7 @@ async fn tried(Mine(app): Mine, Me(trainer): Me, chrome: Chrome, fields: Fields)
     let mut typed = Typed::of(&fields);
     let weights = read(&mut typed).or(stored).unwrap_or_default();
     let leanings = trainers::leanings(&app.pool, trainer).await?;
-    Ok(page(chrome, &typed, &weights, stored.is_some(), &leanings))
+    Ok(page(chrome, &typed, &weights, stored.is_some(), leanings))
 }
 
 async fn save(Mine(app): Mine, Me(trainer): Me, chrome: Chrome, fields: Fields) -> Result<Response, WebError> {
@@ -158,7 +158,7 @@ async fn save(Mine(app): Mine, Me(trainer): Me, chrome: Chrome, fields: Fields) 
     let Some(weights) = read(&mut typed) else {
         let stored = trainers::weights(&app.pool, trainer).await?;
         let leanings = trainers::leanings(&app.pool, trainer).await?;
-        let page = page(chrome, &typed, &stored.unwrap_or_default(), stored.is_some(), &leanings);
+        let page = page(chrome, &typed, &stored.unwrap_or_default(), stored.is_some(), leanings);
         return Ok((StatusCode::UNPROCESSABLE_ENTITY, page).into_response());
     };
     trainers::set_weights(&app.pool, trainer, Some(&weights)).await?;
