@@ -194,6 +194,15 @@ impl Prescription {
 
     /// For example `3 × 8–12, 2 in reserve, 2-0-1-0, rest 90 s`.
     pub fn text(&self) -> String {
+        self.text_with("")
+    }
+
+    /// The same for one side at a time: `3 × 8–12 a side, 2 in reserve, ...`.
+    pub fn text_a_side(&self) -> String {
+        self.text_with(" a side")
+    }
+
+    fn text_with(&self, side: &str) -> String {
         let Some(first) = self.sets.first() else { return "no sets".into() };
         let amount = match (first.reps, first.seconds) {
             (Some([a, b]), _) if a == b => a.to_string(),
@@ -205,7 +214,7 @@ impl Prescription {
         let reserve = first.rir.map_or_else(String::new, |r| format!(", {}", in_reserve(r)));
         let last = self.sets.last().and_then(|s| s.rir).filter(|r| first.rir.is_some_and(|f| f != *r));
         let last = last.map_or_else(String::new, |r| format!(", the last {}", in_reserve(r)));
-        format!("{} × {amount}{reserve}{last}, {}, rest {} s", self.sets.len(), first.tempo, first.rest_s)
+        format!("{} × {amount}{side}{reserve}{last}, {}, rest {} s", self.sets.len(), first.tempo, first.rest_s)
     }
 
     /// Checks counts and orders; the path starts with `sets[i]`.

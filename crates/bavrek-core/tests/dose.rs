@@ -91,5 +91,6 @@ fn a_person_out_of_range(#[case] json: &str, #[case] path: &str) {
 fn a_prescription_reads_as_a_trainer_writes_it() {
     let prescription = Prescription::straight(3, [8, 12], 2, "3-0-1-1".parse().unwrap(), 90);
     assert_eq!(prescription.text(), "3 × 8–12, 2 in reserve, 3-0-1-1, rest 90 s");
+    assert_eq!(prescription.text_a_side(), "3 × 8–12 a side, 2 in reserve, 3-0-1-1, rest 90 s");
     prescription.validate().unwrap();
 }

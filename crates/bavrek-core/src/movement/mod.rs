@@ -15,6 +15,7 @@ use std::sync::Arc;
 use serde::{Deserialize, Serialize};
 
 use crate::anatomy::{ArmPosition, Grip, Implement, Joint, Pattern, Region, vocabulary};
+use crate::dose::Prescription;
 use crate::person::{Experience, LimitKind};
 use crate::strength::PatternPrior;
 
@@ -297,6 +298,11 @@ impl Movement {
     /// Whether it trains one side at a time.
     pub const fn unilateral(&self) -> bool {
         matches!(self.hands, Hands::One)
+    }
+
+    /// A dose of it in words; of one side at a time it says so.
+    pub fn dose_text(&self, dose: &Prescription) -> String {
+        if self.unilateral() { dose.text_a_side() } else { dose.text() }
     }
 
     /// Whether its claim is doubted: practitioners disagree, or are not sure enough.

@@ -1,5 +1,6 @@
 //! What several screens load together: a client, a place, a log.
 
+use bavrek_core::dose::Prescription;
 use bavrek_core::fit::{FitAnswer, Fitter, Leanings, Mate, PutAside, Room, Weights};
 use bavrek_core::handling::handling;
 use bavrek_core::kit::{KitItem, Place};
@@ -223,6 +224,11 @@ pub(super) fn purpose(intent: &bavrek_core::plan::Intent) -> String {
         words.push(emphasis.label().to_owned());
     }
     words.join(", ")
+}
+
+/// A dose in words; of a movement done one side at a time it says so.
+pub(super) fn dose_text(app: &App, exercise: &str, dose: &Prescription) -> String {
+    app.catalogue.movement(exercise).map_or_else(|| dose.text(), |m| m.dose_text(dose))
 }
 
 /// How a movement is got into, out of and fixed, in words beside its cues.

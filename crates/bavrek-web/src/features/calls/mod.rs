@@ -14,7 +14,7 @@ use bavrek_store::fits::{self, Decision, Fit, NewFit};
 use uuid::Uuid;
 
 use super::roster::day;
-use super::scene::{self, Scene, capital, purpose};
+use super::scene::{self, Scene, capital, dose_text, purpose};
 use crate::chrome::Chrome;
 use crate::error::WebError;
 use crate::extract::{Fields, Ids, Me, Mine};
@@ -77,7 +77,7 @@ async fn show(Mine(app): Mine, Me(trainer): Me, Ids(slot): Ids, chrome: Chrome) 
         session: (placed.session.id, placed.session.name.clone()),
         client: scene.client.name.clone(),
         purpose: purpose(&placed.slot.intent),
-        now: format!("{}; {}", fit.step.label, fit.prescription.text()),
+        now: format!("{}; {}", fit.step.label, dose_text(&app, &fit.exercise, &fit.prescription)),
         after_set: None,
         heading: "No call yet".into(),
         stopping: false,
@@ -95,7 +95,7 @@ async fn show(Mine(app): Mine, Me(trainer): Me, Ids(slot): Ids, chrome: Chrome) 
         page.maximum = call.e1rm.map(|m| {
             format!("{:.1} ({:.1} to {:.1})", m.kg.two_figures(), m.low_kg.two_figures(), m.high_kg.two_figures())
         });
-        page.ways = ways(&call);
+        page.ways = ways(&app, &fit, &call);
         page.reasons = call.reasons;
         page.after_set = Some(after);
     }
@@ -109,9 +109,10 @@ fn headline(call: &Call) -> String {
     }
 }
 
-fn ways(call: &Call) -> Vec<Way> {
-    let proposed =
-        Way { id: call.call.id(), label: capital(call.call.label()), text: call.prescription.text(), proposed: true };
+fn ways(app: &App, fit: &Fit, call: &Call) -> Vec<Way> {
+    let exercise = call.exercise.as_deref().unwrap_or(&fit.exercise);
+    let text = dose_text(app, exercise, &call.prescription);
+    let proposed = Way { id: call.call.id(), label: capital(call.call.label()), text, proposed: true };
     let others = call.alternatives.iter().map(|a| Way {
         id: a.call.id(),
         label: capital(a.call.label()),

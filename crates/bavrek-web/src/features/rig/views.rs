@@ -4,6 +4,7 @@ use askama::Template;
 use askama_web::WebTemplate;
 use bavrek_core::anatomy::Pattern;
 use bavrek_core::figure::Figure;
+use bavrek_core::fit::JointCurves;
 use bavrek_core::movement::{Movement, RigModel};
 use bavrek_core::rigging::{Assembly, Rigged};
 use bavrek_core::units::{GRAVITY, Kilograms, trim_number};
@@ -14,7 +15,7 @@ use super::forms::RigForm;
 use crate::chrome::Chrome;
 use crate::features::fields::Field;
 use crate::features::scene::capital;
-use crate::pictures::curves::{self, Curves, Shape};
+use crate::pictures::curves::{self, Curves, Joints, Shape};
 use crate::pictures::rig::{self, RigPicture};
 use crate::state::App;
 
@@ -47,6 +48,8 @@ struct Load {
     per: &'static str,
     facts: Vec<(&'static str, String)>,
     curves: Curves,
+    /// Both joints, where two work.
+    joints: Option<Joints>,
     notices: Vec<String>,
     why: Vec<(&'static str, String)>,
 }
@@ -132,6 +135,9 @@ fn load(movement: &Movement, rigged: &Rigged<'_>, form: &RigForm, assembly: &Ass
         per: per(movement),
         facts,
         curves: curves::draw(&Shape { name: "resistance".into(), curve: &line, thirds: assembly.thirds }, None),
+        joints: JointCurves::of(movement, rigged.person, &form.as_step(movement, rigged.person, assembly))
+            .as_ref()
+            .and_then(curves::joints),
         notices: assembly.notices.iter().map(|n| capital(&n.text())).collect(),
         why: why(rigged, form),
     }

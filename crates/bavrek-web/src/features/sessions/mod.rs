@@ -19,7 +19,7 @@ use serde::Deserialize;
 use uuid::Uuid;
 
 use super::roster::day;
-use super::scene::{Scene, purpose};
+use super::scene::{Scene, dose_text, purpose};
 use crate::chrome::Chrome;
 use crate::error::WebError;
 use crate::extract::{Ids, Me, Mine};
@@ -173,7 +173,7 @@ fn slot_view(app: &App, scene: &Scene, slot: &Slot, fit: Option<&Fit>, call: Opt
             name: app.catalogue.movement(&fit.exercise).map_or(fit.exercise.clone(), |m| m.name.clone()),
             load: fit.step.label.clone(),
             setup: fit.step.setup.surface.map_or_else(String::new, |s| s.label().to_owned()),
-            dose: fit.prescription.text(),
+            dose: dose_text(app, &fit.exercise, &fit.prescription),
             pinned: fit.pinned,
             done: (done > 0).then(|| format!("{done} of {} sets logged today", expected_sets(app, fit))),
         }),

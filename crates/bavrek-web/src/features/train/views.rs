@@ -237,7 +237,7 @@ fn now(
         load: big_load(fit, movement),
         how: how(fit),
         reps: if low == high { low.to_string() } else { format!("{low}–{high}") },
-        stop: stop_text(turn.slot.intent.stop, wanted),
+        stop: stop_text(movement.unilateral(), turn.slot.intent.stop, wanted),
         cue: format!("{} {}", movement.cues.action, movement.cues.feel),
         cautions: cautions(&app.catalogue, movement, &fit.step, &scene.place.kit).into_iter().map(|c| c.text).collect(),
         handled: handled(movement, &fit.step).collect(),
@@ -338,13 +338,14 @@ fn rest_until(app: &App, turns: &[Turn], rest: u16) -> Option<i64> {
 }
 
 /// When to stop a set, after its repetitions.
-fn stop_text(rule: Option<StopRule>, reserve: u8) -> String {
+fn stop_text(one_side: bool, rule: Option<StopRule>, reserve: u8) -> String {
+    let reps = if one_side { "reps a side" } else { "reps" };
     match rule {
         Some(rule @ (StopRule::RangeLost | StopRule::SpeedLost)) => {
-            format!("reps, stop {rule} or with {reserve} left")
+            format!("{reps}, stop {rule} or with {reserve} left")
         }
-        _ if reserve == 0 => "reps, to failure".to_owned(),
-        _ => format!("reps, stop with {reserve} left"),
+        _ if reserve == 0 => format!("{reps}, to failure"),
+        _ => format!("{reps}, stop with {reserve} left"),
     }
 }
 
