@@ -294,3 +294,44 @@ fn feet_higher_than_was_measured_are_warned_of() {
     let hands = Ladder::of(movement("incline_push_up"), &person(), &room);
     assert!(hands.steps.iter().any(|s| s.setup.hands_height_m == Some(Metres(0.74))));
 }
+
+const DUMBBELL_ANCHOR: &str = r#"{"kind":"anchor","heights_m":[0.05],"on":"dumbbell","weight_kg":WEIGHT}"#;
+
+/// A dumbbell as an anchor refuses a pull above four tenths of its weight; a heavier one lets more of the band be used.
+#[test]
+fn a_dumbbell_as_an_anchor_holds_a_share_of_its_weight() {
+    let band = r#"{"kind":"loop_band","count":1,"flat_length_m":1.04,"width_m":0.013,"thickness_m":0.0045}"#;
+    let room = |weight: &str| kit(&format!("[{band},{}]", DUMBBELL_ANCHOR.replace("WEIGHT", weight)));
+    let steps = |weight: &str| Ladder::of(movement("band_side_raise_beside"), &person(), &room(weight)).steps;
+    let heaviest = |steps: &[LadderStep]| steps.iter().map(|s| s.peak_kg.value()).fold(0.0, f64::max);
+    let (light, heavy) = (steps("20"), steps("40"));
+    assert!(!light.is_empty() && heaviest(&light) < heaviest(&heavy), "{} {}", light.len(), heavy.len());
+    let why = ruled_out(movement("band_side_raise_beside"), &person(), &room("4"));
+    assert!(
+        why[0].text.contains("holds a pull of 1.6 kg at most") || why[0].text.contains("holds a pull of 2 kg at most"),
+        "{why:?}"
+    );
+    // What the ladder does not offer cannot be set up by hand either.
+    let far = heavy.iter().max_by(|a, b| a.peak_kg.value().total_cmp(&b.peak_kg.value())).unwrap();
+    let found = absent(movement("band_side_raise_beside"), &person(), &room("20"), far);
+    assert!(found.iter().any(|a| a.text.contains("does not hold a pull")), "{found:?}");
+    // It is looked at before it is used, and its caution is its own.
+    let anchor = &room("20")[1];
+    assert!(anchor.improvised() && anchor.validate().is_ok());
+    let codes = bavrek_core::safety::cautions(&CATALOGUE, movement("band_side_raise_beside"), &light[0], &room("20"));
+    assert!(codes.iter().any(|c| c.code == "improvised_anchor"));
+    let weightless: KitItem = serde_json::from_str(r#"{"kind":"anchor","heights_m":[0.05],"on":"dumbbell"}"#).unwrap();
+    assert_eq!(weightless.validate().unwrap_err().path, "weight_kg");
+}
+
+#[rstest]
+#[case::a_hook(r#"{"kind":"anchor","heights_m":[1.2]}"#, false, true)]
+#[case::a_bed_post(r#"{"kind":"anchor","heights_m":[0.6],"on":"post"}"#, true, true)]
+#[case::a_sofa(r#"{"kind":"anchor","heights_m":[0.1],"on":"furniture"}"#, true, false)]
+#[case::a_door(r#"{"kind":"anchor","heights_m":[1.1],"door":true}"#, true, true)]
+fn what_was_not_made_to_hold_is_checked_first(#[case] item: &str, #[case] checked: bool, #[case] moves: bool) {
+    let item: KitItem = serde_json::from_str(item).unwrap();
+    assert_eq!((item.improvised(), item.improvised_caution().is_some()), (checked, checked));
+    let KitItem::Anchor(anchor) = item else { panic!("an anchor") };
+    assert_eq!(anchor.can_move(), moves);
+}

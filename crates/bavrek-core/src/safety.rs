@@ -20,15 +20,27 @@ pub struct Caution {
 /// Highest support for the feet with which push-ups were measured, m (Ebben and others 2011: 24 inches).
 const HIGHEST_MEASURED_FEET: f64 = 0.61;
 
+/// The caution of the anchor that is used at a height: of several the one that needs the most care.
+fn anchor_caution(kit: &[KitItem], height: f64) -> &'static str {
+    let anchors = kit.iter().filter_map(|k| if let KitItem::Anchor(a) = k { Some(a) } else { None });
+    let there: Vec<_> = anchors.filter(|a| a.reaches(height)).collect();
+    if there.iter().any(|a| a.on.is_some()) {
+        "improvised_anchor"
+    } else if there.iter().any(|a| a.is_in_door()) {
+        "door_anchor"
+    } else {
+        "anchor_fixed"
+    }
+}
+
 /// The movement's own cautions and those of what loads, anchors and supports it, each once.
 pub fn cautions(catalogue: &Catalogue, movement: &Movement, step: &LadderStep, kit: &[KitItem]) -> Vec<Caution> {
     let mut codes: Vec<&str> = movement.cautions.iter().map(String::as_str).collect();
     if !step.bands.is_empty() {
         codes.push("band_check");
     }
-    if step.setup.anchor_height_m.is_some() {
-        let door = kit.iter().any(|k| matches!(k, KitItem::Anchor(a) if a.door == Some(true)));
-        codes.push(if door { "door_anchor" } else { "anchor_fixed" });
+    if let Some(height) = step.setup.anchor_height_m {
+        codes.push(anchor_caution(kit, height.value()));
     }
     if step.implements.contains(&Implement::Dumbbell) {
         codes.push("dumbbell_hands");

@@ -194,7 +194,7 @@ async fn an_improvised_thing_is_used_after_its_check_only(pool: Pool) {
 #[sqlx::test(migrations = "./migrations")]
 async fn a_moved_anchor_is_dated_and_two_tabs_do_not_overwrite_each_other(pool: Pool) {
     let World { trainer, place, .. } = world(&pool, "a").await;
-    let anchor = |h| KitItem::Anchor(Anchor { heights_m: vec![h], door: Some(true) });
+    let anchor = |h| KitItem::Anchor(Anchor { heights_m: vec![h], door: Some(true), ..Anchor::default() });
     let (first, second, third) = (new_id(), new_id(), new_id());
     kit::add(&pool, trainer, place, first, &anchor(1.2)).await.unwrap();
     let check = StabilityCheck { holds: true, slips: false, on: day("2026-03-10") };

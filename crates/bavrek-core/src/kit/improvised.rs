@@ -65,7 +65,7 @@ impl KitItem {
             Self::Chair(_) | Self::Sofa(_) | Self::Table(_) | Self::Towel(_) | Self::Backpack(_) | Self::Wedge(_) => {
                 true
             }
-            Self::Anchor(a) => matches!(a.door, Some(true)),
+            Self::Anchor(a) => a.is_in_door() || a.on.is_some(),
             _ => false,
         }
     }
@@ -73,6 +73,10 @@ impl KitItem {
     /// The questions of the check, put for this thing: will it hold, will it slip.
     pub const fn stability_questions(&self) -> [&'static str; 2] {
         match self {
+            Self::Anchor(a) if a.on.is_some() => [
+                "Does it stand a hard, slow pull from where you will stand, without lifting, bending or creaking?",
+                "Can the band slip off it, or can it slide or tip towards you?",
+            ],
             Self::Anchor(_) => [
                 "Does the closed door hold a hard, slow pull on the hinge side, or close towards the puller?",
                 "Can it slip out, or can somebody open the door?",
@@ -103,7 +107,8 @@ impl KitItem {
             Self::Towel(_) => Some("towel_check"),
             Self::Backpack(_) => Some("backpack_check"),
             Self::Wedge(_) => Some("wedge_check"),
-            Self::Anchor(a) if matches!(a.door, Some(true)) => Some("door_anchor"),
+            Self::Anchor(a) if a.is_in_door() => Some("door_anchor"),
+            Self::Anchor(a) if a.on.is_some() => Some("improvised_anchor"),
             _ => None,
         }
     }

@@ -252,7 +252,7 @@ pub struct Table {
 /// Points that hold a band.
 ///
 /// A door anchor can be put anywhere along the door's edge: its heights are only the usual ones.
-#[derive(Debug, Clone, PartialEq, Serialize, Deserialize)]
+#[derive(Debug, Clone, PartialEq, Default, Serialize, Deserialize)]
 #[cfg_attr(feature = "schema", derive(schemars::JsonSchema))]
 #[serde(deny_unknown_fields)]
 pub struct Anchor {
@@ -261,7 +261,26 @@ pub struct Anchor {
     /// Whether it is a door anchor, which brings its own cautions.
     #[serde(default, skip_serializing_if = "Option::is_none")]
     pub door: Option<bool>,
+    /// What it is, where it was not made to hold anything.
+    #[serde(default, skip_serializing_if = "Option::is_none")]
+    pub on: Option<AnchorOn>,
+    /// Weight of a dumbbell that serves as one.
+    #[serde(default, skip_serializing_if = "Option::is_none")]
+    pub weight_kg: Option<Kilograms>,
 }
+
+vocabulary!(
+    /// What serves as an anchor without being made for it.
+    AnchorOn {
+        Post => "post", "a bed post or pole";
+        Furniture => "furniture", "a sofa or heavy furniture";
+        Dumbbell => "dumbbell", "a heavy dumbbell on the floor";
+    }
+);
+
+/// Share of its weight that a dumbbell on the floor withstands as an anchor before it slides or lifts: with a friction of
+/// a half it slides at 0.45 to 0.5 of it, whatever the angle. Assumed, with a margin.
+pub const DUMBBELL_HOLDS: f64 = 0.4;
 
 /// Where along a door an anchor can be put, m above the floor: from the lowest strap to the top of a usual door.
 pub const DOOR_HEIGHTS: [f64; 2] = [0.10, 2.00];
@@ -271,12 +290,22 @@ pub const USUAL_DOOR_HEIGHTS: [f64; 3] = [0.10, 1.10, 2.00];
 impl Anchor {
     /// A door anchor at its usual heights.
     pub fn in_door() -> Self {
-        Self { heights_m: USUAL_DOOR_HEIGHTS.to_vec(), door: Some(true) }
+        Self { heights_m: USUAL_DOOR_HEIGHTS.to_vec(), door: Some(true), on: None, weight_kg: None }
     }
 
     /// Whether it is put into a door's gap, anywhere along it.
     pub const fn is_in_door(&self) -> bool {
         matches!(self.door, Some(true))
+    }
+
+    /// The hardest pull that it withstands; none where that is not limited by its own weight.
+    pub fn holds(&self) -> Option<Kilograms> {
+        self.weight_kg.filter(|_| self.on == Some(AnchorOn::Dumbbell)).map(|weight| weight * DUMBBELL_HOLDS)
+    }
+
+    /// Whether it can be put at another height: what stands on the floor or is furniture cannot.
+    pub const fn can_move(&self) -> bool {
+        matches!(self.on, None | Some(AnchorOn::Post))
     }
 
     /// Whether a band can be fixed at a height, m.
@@ -311,7 +340,12 @@ impl Anchor {
             );
         }
         let heights: Vec<_> = self.heights_m.iter().map(|h| trim_number(*h, 2)).collect();
-        format!("at {} m", heights.join(", "))
+        let on = match (self.on, self.weight_kg) {
+            (Some(AnchorOn::Dumbbell), Some(weight)) => format!(" on a dumbbell of {weight}"),
+            (Some(on), _) => format!(" on {on}"),
+            (None, _) => String::new(),
+        };
+        format!("at {} m{on}", heights.join(", "))
     }
 }
 
@@ -429,7 +463,7 @@ impl KitItem {
             Self::Anchor(a) if a.is_in_door() => {
                 format!("door anchor, {}, usually at {} m", a.where_text(), list(&a.heights_m))
             }
-            Self::Anchor(a) => format!("anchor at {} m", list(&a.heights_m)),
+            Self::Anchor(a) => format!("anchor {}", a.where_text()),
             Self::Backpack(b) => format!("backpack, up to {}", b.max_kg),
             Self::AbWheel(_) => "roll-out wheel".into(),
             Self::Parallettes(_) => "push-up handles".into(),
@@ -461,7 +495,14 @@ impl KitItem {
             Self::Table(t) => support("height_m", t.height_m.value()),
             Self::Anchor(a) => {
                 few("heights_m", a.heights_m.len())?;
-                each("heights_m", &a.heights_m, ranges::HANGING_HEIGHT)
+                each("heights_m", &a.heights_m, ranges::HANGING_HEIGHT)?;
+                match (a.on, a.weight_kg) {
+                    (Some(AnchorOn::Dumbbell), None) => {
+                        Err(RangeError::new("weight_kg", "is needed: a dumbbell holds a share of its weight"))
+                    }
+                    (_, Some(weight)) => ranges::DUMBBELL.check("weight_kg", weight.value()).map(drop),
+                    _ => Ok(()),
+                }
             }
             Self::Backpack(b) => ranges::ADDED_LOAD.check("max_kg", b.max_kg.value()).map(drop),
             Self::DipBars(_)
@@ -695,7 +736,12 @@ pub fn full_room() -> Vec<KitItem> {
         KitItem::Bench(Bench { angles_deg: vec![-20.0, 0.0, 30.0, 45.0, 75.0], height_m: None }),
         KitItem::Box(Boxes { height_m: Metres(0.45), count: 2 }),
         KitItem::Chair(Plain {}),
-        KitItem::Anchor(Anchor { heights_m: vec![0.1, 0.6, 1.0, 1.4, 1.8, 2.1], door: None }),
+        KitItem::Anchor(Anchor {
+            heights_m: vec![0.1, 0.6, 1.0, 1.4, 1.8, 2.1],
+            door: None,
+            on: None,
+            weight_kg: None,
+        }),
         KitItem::Parallettes(Plain {}),
         KitItem::Wedge(Plain {}),
         KitItem::Backpack(Backpack { max_kg: Kilograms(20.0) }),

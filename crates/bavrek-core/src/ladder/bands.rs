@@ -10,7 +10,7 @@ use crate::movement::{Hands, Mount, Movement};
 use crate::person::Person;
 use crate::posture::{Point, Posture};
 use crate::rigging::{self, BandFix, BandInUse, Loaded, Strands, TRAPPED_SD, Way};
-use crate::units::{Metres, trim_number};
+use crate::units::{GRAVITY, Kilograms, Metres, trim_number};
 
 /// Stances offered on a stood-on band, m between the outer edges of the feet. Assumed useful.
 const STANCES: [f64; 2] = [0.20, 0.40];
@@ -133,8 +133,8 @@ pub(super) fn options(
     let mut found = Vec::new();
     let way = loaded.way();
     let anchor = match mount {
-        Mount::Anchor { height, facing } => match anchor_height(height, person.height_m, kit) {
-            Some(h) => Some((h, facing)),
+        Mount::Anchor { height, facing } => match anchor_for(height, person.height_m, kit) {
+            Some(fixed) => Some((fixed, facing)),
             // A movement that dumbbells can load too does without the anchor.
             None if movement.is_weighed() => return Ok(found),
             None => return Err(vec![lacking_anchor(height, person.height_m, kit)]),
@@ -150,9 +150,9 @@ pub(super) fn options(
                 let anchor = rigging::stood_on_anchor(movement, person, posture);
                 stood_on(&way, &band, movement.hands, anchor, &mut found);
             }
-            (_, Some((height, facing))) => {
+            (_, Some((Fixed { height, holds }, facing))) => {
                 let rise = height - rigging::origin_height(movement, posture);
-                let wall = Wall { height, rise, facing, way: &way };
+                let wall = Wall { height, holds, rise, facing, way: &way };
                 anchored(loaded, &band, movement.hands, person, wall, &mut found);
             }
             _ => {}
@@ -161,16 +161,29 @@ pub(super) fn options(
             first.plain = true;
         }
     }
-    Ok(found)
+    let limited = anchor.and_then(|(fixed, _)| fixed.holds).filter(|_| found.is_empty() && !movement.is_weighed());
+    match limited {
+        Some(most) => Err(vec![Missing::kit(holds_too_little(most))]),
+        None => Ok(found),
+    }
 }
 
-/// The height within the wanted shares of stature that is nearest to their middle.
-fn anchor_height(wanted: [f64; 2], stature: Metres, kit: &[KitItem]) -> Option<f64> {
+/// Where a band is fixed, m, and the hardest pull that holds there, N.
+#[derive(Debug, Clone, Copy)]
+struct Fixed {
+    height: f64,
+    holds: Option<f64>,
+}
+
+/// The anchor within the wanted shares of stature: one that holds anything first, then the nearest to their middle.
+fn anchor_for(wanted: [f64; 2], stature: Metres, kit: &[KitItem]) -> Option<Fixed> {
     let (low, high) = (wanted[0] * stature.value(), wanted[1] * stature.value());
     let middle = 0.5 * (low + high);
     let anchors = kit.iter().filter_map(|k| if let KitItem::Anchor(a) = k { Some(a) } else { None });
-    let found = anchors.filter_map(|a| a.within(low, high));
-    found.min_by(|a, b| (a - middle).abs().total_cmp(&(b - middle).abs()))
+    let found = anchors
+        .filter_map(|a| Some(Fixed { height: a.within(low, high)?, holds: a.holds().map(|kg| kg.weight().value()) }));
+    let off = |f: &Fixed| (f.height - middle).abs();
+    found.min_by(|a, b| a.holds.is_some().cmp(&b.holds.is_some()).then(off(a).total_cmp(&off(b))))
 }
 
 /// What is said where no anchor is at a height that will do: where it is, and where it would have to be.
@@ -182,10 +195,21 @@ fn lacking_anchor(wanted: [f64; 2], stature: Metres, kit: &[KitItem]) -> Missing
     if there.is_empty() {
         return Missing::kit(needs);
     }
+    let can_move = kit.iter().any(|k| matches!(k, KitItem::Anchor(a) if a.can_move()));
+    if !can_move {
+        return Missing::kit(format!("{needs}; the one here is {}", there.join(" and ")));
+    }
     let middle = 0.5 * (wanted[0] + wanted[1]) * stature.value();
     let height = Metres((middle * 20.0).round() / 20.0);
     let text = format!("{needs}; the one here is {}: move it to {height}", there.join(" and "));
     Missing { move_anchor_to: Some(height), ..Missing::kit(text) }
+}
+
+fn holds_too_little(most: f64) -> String {
+    let most = Kilograms(most / GRAVITY).two_figures();
+    format!(
+        "the dumbbell that serves as an anchor holds a pull of {most:.0} at most; every band here pulls harder or is slack"
+    )
 }
 
 fn under_back(own: &OwnBand, person: &Person, found: &mut Vec<BandOption>) {
@@ -262,9 +286,17 @@ fn along(way: &Way, rubber: Rubber, strands: Strands, anchor: Point) -> Option<P
 #[derive(Clone, Copy)]
 struct Wall<'a> {
     height: f64,
+    holds: Option<f64>,
     rise: f64,
     facing: bool,
     way: &'a Way,
+}
+
+/// What a band asks of its anchor where it is stretched most, with both hands at it, N.
+fn pull(loaded: &Loaded, own: &OwnBand, strands: Strands, hands: Hands, anchor: Point) -> f64 {
+    let (_, longest) = loaded.stretches(strands.free, anchor);
+    let each = strands.strands * own.band.rubber.strand_force(longest);
+    if hands == Hands::Each { 2.0 * each } else { each }
 }
 
 fn anchored(
@@ -291,6 +323,9 @@ fn anchored(
             }
             let anchor = rigging::anchor_point(loaded, person, wall.rise, distance, wall.facing);
             let Some(profile) = along(wall.way, own.band.rubber, strands, anchor) else { continue };
+            if wall.holds.is_some_and(|most| pull(loaded, own, strands, hands, anchor) > most) {
+                continue;
+            }
             let setup = Setup {
                 anchor_height_m: Some(Metres(wall.height)),
                 anchor_distance_m: Some(Metres(distance)),

@@ -3,7 +3,7 @@
 use super::levers::{HEAVIEST_HUNG, LOWEST_HANGING_BAR};
 use super::rungs::weights;
 use super::supports::{self, DUMBBELL_HANDLES, HANDLE_HEIGHT};
-use super::{LadderStep, Setup};
+use super::{Ladder, LadderStep, Setup};
 use crate::anatomy::{Implement, Surface};
 use crate::dose::StampedLoad;
 use crate::kit::{Heads, KitItem};
@@ -36,7 +36,7 @@ pub fn absent(movement: &Movement, person: &Person, kit: &[KitItem], step: &Ladd
     let found = [
         step.load.and_then(|load| room.weight(load, step.implements.contains(&Implement::Backpack))),
         room.bands(&step.bands),
-        room.anchor(),
+        room.anchor(step),
         room.bench(),
         room.rests(),
         room.hands(),
@@ -99,12 +99,19 @@ impl Look<'_> {
         None
     }
 
-    fn anchor(&self) -> Option<Absent> {
+    fn anchor(&self, step: &LadderStep) -> Option<Absent> {
         let height = self.setup.anchor_height_m?.value();
         let anchors: Vec<_> =
             self.kit.iter().filter_map(|k| if let KitItem::Anchor(a) = k { Some(a) } else { None }).collect();
-        if anchors.iter().any(|a| a.reaches(height)) {
-            return None;
+        let there: Vec<_> = anchors.iter().filter(|a| a.reaches(height)).collect();
+        if !there.is_empty() {
+            let limited = there.iter().all(|a| a.holds().is_some());
+            return (limited && !self.within_what_holds(step)).then(|| {
+                not_here(
+                    "anchor_distance",
+                    "the dumbbell that serves as an anchor does not hold a pull as hard as this",
+                )
+            });
         }
         let text = if anchors.is_empty() {
             "there is no anchor for a band".to_owned()
@@ -113,6 +120,15 @@ impl Look<'_> {
             format!("no anchor at {}; there is one {}", Metres(height), heights.join(" and "))
         };
         Some(not_here("anchor_height", &text))
+    }
+
+    /// Whether the ladder here, which keeps to what the anchor holds, goes as far from it with the same band.
+    fn within_what_holds(&self, step: &LadderStep) -> bool {
+        let distance = |s: &Setup| s.anchor_distance_m.map_or(0.0, Metres::value);
+        let taken = |s: &Setup| s.grip_shorter_m.map_or(0.0, Metres::value);
+        let wanted = distance(self.setup) + taken(self.setup);
+        let whole = Ladder::whole(self.movement, self.person, self.kit).steps;
+        whole.iter().any(|s| s.bands == step.bands && distance(&s.setup) + taken(&s.setup) >= wanted - 0.01)
     }
 
     fn bench(&self) -> Option<Absent> {

@@ -171,7 +171,10 @@ pub fn effective_load(set: &LoggedSet, movement: &Movement, person: &Person) -> 
         kit.push(KitItem::Box(crate::kit::Boxes { height_m: Metres(height.value()), count: 2 }));
     }
     if let Some(height) = setup.anchor_height_m {
-        kit.push(KitItem::Anchor(crate::kit::Anchor { heights_m: vec![height.value()], door: None }));
+        kit.push(KitItem::Anchor(crate::kit::Anchor {
+            heights_m: vec![height.value()],
+            ..crate::kit::Anchor::default()
+        }));
     }
     let ladder = Ladder::whole(movement, person, &kit);
     ladder.nearest(set.load, set.band.is_some(), &setup).map(|step| step.effective_kg)

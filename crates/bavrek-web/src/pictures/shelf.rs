@@ -437,7 +437,7 @@ mod tests {
     fn heights_are_to_scale() {
         for (low, high, metre) in [(1.0, 2.0, METRE), (1.0, 3.5, WALL / 3.65)] {
             let kit = [
-                KitItem::Anchor(Anchor { heights_m: vec![low, high], door: None }),
+                KitItem::Anchor(Anchor { heights_m: vec![low, high], ..Anchor::default() }),
                 KitItem::PullUpBar(PullUpBar { height_m: Metres(2.0) }),
             ];
             let shelf = draw("here", &kit);
@@ -476,7 +476,7 @@ mod tests {
     fn every_weight_and_every_height_can_be_taken_hold_of() {
         let kit = pieces(vec![
             KitItem::Dumbbells(Dumbbells { pairs: vec![5.0, 8.0], singles: vec![20.0], ..Dumbbells::default() }),
-            KitItem::Anchor(Anchor { heights_m: vec![0.1, 1.2], door: Some(true) }),
+            KitItem::Anchor(Anchor { heights_m: vec![0.1, 1.2], door: Some(true), ..Anchor::default() }),
             KitItem::Rings(Rings { max_height_m: Metres(2.0) }),
         ]);
         let svg = draw_pieces("here", &kit).render().unwrap();

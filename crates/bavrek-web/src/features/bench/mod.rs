@@ -126,7 +126,7 @@ async fn move_anchor(Mine(app): Mine, Me(trainer): Me, Ids(slot): Ids, fields: F
     let height = typed.number("height", ranges::HANGING_HEIGHT).ok_or(WebError::bad("height", "must be 0 to 3.5 m"))?;
     let pieces = kit::pieces(&app.pool, trainer, scene.place_head.id).await?;
     let found = pieces.into_iter().find_map(|p| match p.item {
-        KitItem::Anchor(anchor) if !anchor.is_in_door() => Some((p.id, anchor)),
+        KitItem::Anchor(anchor) if !anchor.is_in_door() && anchor.can_move() => Some((p.id, anchor)),
         _ => None,
     });
     let (piece, mut anchor) = found.ok_or(WebError::bad("height", "no anchor here can be moved"))?;

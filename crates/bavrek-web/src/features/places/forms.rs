@@ -1,8 +1,8 @@
 //! The form that adds or changes a piece of kit: what was typed, what is wrong with it, and the item it makes.
 
 use bavrek_core::kit::{
-    AdjustableDumbbell, Anchor, Backpack, Bench, Boxes, Dumbbells, Heads, KitItem, LoopBand, Plain, PullUpBar, Rings,
-    Step, Table, TubeBand, line,
+    AdjustableDumbbell, Anchor, AnchorOn, Backpack, Bench, Boxes, Dumbbells, Heads, KitItem, LoopBand, Plain,
+    PullUpBar, Rings, Step, Table, TubeBand, line,
 };
 use bavrek_core::ranges::{self, LegalRange};
 use bavrek_core::units::{Kilograms, MassUnit, Metres, trim_number};
@@ -69,6 +69,7 @@ pub(super) const FIELDS: &[FieldSpec] = &[
     field("height_m", "Height, m", "rings pull_up_bar box step table", "0.45"),
     field("heights", "Heights, m", "anchor", "0.1, 1.2, 2"),
     field("max_kg", "Carries up to, kg", "backpack", "15"),
+    field("weight_kg", "Weight of the dumbbell that holds it, kg", "anchor", "20"),
     field("count", "How many", "adjustable_dumbbell loop_band tube_band box", "1"),
 ];
 
@@ -147,7 +148,13 @@ impl KitForm {
             KitItem::Step(s) => vec![("height_m", text(s.height_m.value()))],
             KitItem::Table(t) => vec![("height_m", text(t.height_m.value()))],
             KitItem::Anchor(a) => {
-                vec![("heights", list(&a.heights_m)), ("door", if a.door == Some(true) { "on" } else { "" }.to_owned())]
+                let weight = a.weight_kg.map_or_else(String::new, |kg| text(kg.value()));
+                vec![
+                    ("heights", list(&a.heights_m)),
+                    ("door", if a.is_in_door() { "on" } else { "" }.to_owned()),
+                    ("on", a.on.map_or_else(String::new, |on| on.id().to_owned())),
+                    ("weight_kg", weight),
+                ]
             }
             KitItem::Backpack(b) => vec![("max_kg", text(b.max_kg.value()))],
             _ => Vec::new(),
@@ -213,7 +220,16 @@ impl KitForm {
             "step" => KitItem::Step(Step { height_m: Metres(self.number("height_m")) }),
             "chair" => KitItem::Chair(Plain {}),
             "sofa" => KitItem::Sofa(Plain {}),
-            "anchor" => KitItem::Anchor(Anchor { heights_m: self.list("heights"), door: door.then_some(true) }),
+            "anchor" => {
+                let on = AnchorOn::from_id(self.value("on")).filter(|_| !door);
+                let weight = self.optional("weight_kg").map(Kilograms).filter(|_| on == Some(AnchorOn::Dumbbell));
+                KitItem::Anchor(Anchor {
+                    heights_m: self.list("heights"),
+                    door: door.then_some(true),
+                    on,
+                    weight_kg: weight,
+                })
+            }
             "backpack" => KitItem::Backpack(Backpack { max_kg: Kilograms(self.number("max_kg")) }),
             "parallettes" => KitItem::Parallettes(Plain {}),
             "ab_wheel" => KitItem::AbWheel(Plain {}),

@@ -213,9 +213,11 @@ async fn add_start(
 /// What the palette under the picture offers: kind, words, and the measures it starts with.
 fn quick(kind: &str, height: Option<f64>) -> Option<KitItem> {
     Some(match kind {
-        "anchor" => KitItem::Anchor(Anchor { heights_m: vec![height.unwrap_or(1.2)], door: None }),
+        "anchor" => {
+            KitItem::Anchor(Anchor { heights_m: vec![height.unwrap_or(1.2)], door: None, on: None, weight_kg: None })
+        }
         "door_anchor" => KitItem::Anchor(match height {
-            Some(height) => Anchor { heights_m: vec![height], door: Some(true) },
+            Some(height) => Anchor { heights_m: vec![height], ..Anchor::in_door() },
             None => Anchor::in_door(),
         }),
         "rings" => KitItem::Rings(Rings { max_height_m: Metres(2.0) }),

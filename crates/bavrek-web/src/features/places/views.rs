@@ -3,7 +3,7 @@
 use askama::Template;
 use askama_web::WebTemplate;
 use bavrek_core::kit::improvised::BandKnowledge;
-use bavrek_core::kit::{Heads, KitItem, Setting};
+use bavrek_core::kit::{AnchorOn, Heads, KitItem, Setting};
 use bavrek_core::units::MassUnit;
 use bavrek_store::kit::{self, DatedPiece, Piece};
 use bavrek_store::places::PlaceHead;
@@ -162,6 +162,8 @@ struct FormView {
     /// The heads that dumbbells can have: identifier, words, whether it is chosen.
     heads: Vec<(&'static str, &'static str, bool)>,
     door: bool,
+    /// What can serve as an anchor: identifier, words, whether it is chosen.
+    anchors: Vec<(&'static str, &'static str, bool)>,
     open: bool,
     kind_error: Option<String>,
 }
@@ -321,6 +323,7 @@ impl FormView {
             pounds: form.value("unit") == MassUnit::Lb.symbol(),
             heads: Heads::ALL.iter().map(|h| (h.id(), h.label(), form.value("heads") == h.id())).collect(),
             door: form.value("door") == "on",
+            anchors: AnchorOn::ALL.iter().map(|a| (a.id(), a.label(), form.value("on") == a.id())).collect(),
             open: form.wrong() || view.edit.is_some() || !kind.is_empty(),
             kind_error: form.error("kind").map(str::to_owned),
         }
