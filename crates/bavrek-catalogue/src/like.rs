@@ -13,7 +13,7 @@ use toml::{Table, Value};
 use crate::LoadError;
 
 /// Fields that are never taken from another entry.
-const OWN: [&str; 8] = ["id", "like", "synonyms", "name_note", "easier", "harder", "variant_of", "yields_to"];
+const OWN: [&str; 9] = ["id", "like", "synonyms", "views", "name_note", "easier", "harder", "variant_of", "yields_to"];
 
 /// Every entry with what it takes from others filled in, in the same order.
 pub(crate) fn resolve<'a>(raw: &[(&'a str, Table)]) -> Result<Vec<(&'a str, Table)>, LoadError> {

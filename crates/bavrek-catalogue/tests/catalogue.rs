@@ -243,3 +243,23 @@ fn an_identifier_used_twice_is_refused() {
     let error = load_from(&[("twice.toml", &text)], ("c.toml", CAUTIONS), ("s.toml", STRENGTH)).unwrap_err();
     assert!(error.message.contains("twice"));
 }
+
+/// Where trainers differ about how a movement is done, both views stand, and they doubt nothing of what it trains.
+#[rstest]
+#[case::long_head("supine_dumbbell_extension")]
+#[case::fingers_at_an_edge("edge_dip")]
+#[case::fingers_on_the_floor("floor_dip")]
+#[case::handles("handle_push_up")]
+#[case::grip("dumbbell_bench_press")]
+#[case::width("chin_up")]
+#[case::end_of_a_fly("dumbbell_bench_fly")]
+fn both_views_of_how_it_is_done_stand(#[case] id: &str) {
+    let catalogue = load().unwrap();
+    let movement = catalogue.movement(id).unwrap();
+    let views = movement.views.as_deref().unwrap();
+    assert!(views.contains("; ") || views.contains(", or "), "{views}");
+    assert!(movement.disputed.is_none() && !movement.is_doubted());
+    // A child of it speaks for itself.
+    let children = catalogue.movements.iter().filter(|m| m.variant_of.as_deref() == Some(id));
+    assert!(children.into_iter().all(|m| m.views.as_deref() != Some(views)));
+}

@@ -16,7 +16,7 @@
 //! #     pattern: Pattern::ElbowFlexion, arm_position: ArmPosition::AtSide, grip: None,
 //! #     implements: vec![Implement::Dumbbell], hands: Hands::Each, heaviest_kg: None,
 //! #     direct: [(Region::BicepsLong, 1.0)].into(), assisting: [].into(), confidence: 1.0, disputed: None,
-//! #     name_note: None, pose: Pose::default(), style: Style::Reps, change_s: 10,
+//! #     name_note: None, views: None, pose: Pose::default(), style: Style::Reps, change_s: 10,
 //! #     rig: RigModel::SingleJoint {
 //! #         action: bavrek_core::mechanics::single_joint::JointAction::Curl,
 //! #         upper_arm_deg: 0.0, range: None, floor: false, mount: None,

@@ -36,6 +36,7 @@ fn movement(rig: RigModel, pose: Pose, implement: Implement) -> Movement {
         implements: vec![implement],
         hands: Hands::Each,
         heaviest_kg: None,
+        views: None,
         direct: [(Region::ChestSternal, 1.0)].into(),
         assisting: [].into(),
         confidence: 1.0,

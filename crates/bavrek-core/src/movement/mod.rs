@@ -217,6 +217,9 @@ pub struct Movement {
     /// Both views, where they do not.
     #[serde(default)]
     pub disputed: Option<String>,
+    /// Both views where trainers differ about how it is done, not about what it trains.
+    #[serde(default)]
+    pub views: Option<String>,
     /// What a common name gets wrong about its geometry.
     #[serde(default)]
     pub name_note: Option<String>,

@@ -187,6 +187,6 @@ fn candidate(found: &Candidate<'_>, person: &Person) -> CandidateAnswer {
         harder: movement.harder.clone(),
         cautions: found.cautions.clone(),
         reasons: found.reasons.clone(),
-        disputed: movement.disputed.iter().cloned().collect(),
+        disputed: movement.disputed.iter().chain(&movement.views).cloned().collect(),
     }
 }

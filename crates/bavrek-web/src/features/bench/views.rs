@@ -395,12 +395,13 @@ fn picked(
             ("Avoid", movement.cues.avoid.clone()),
         ]
         .into_iter()
+        .chain(movement.views.clone().map(|views| ("In two ways", views)))
         .chain(handled(movement, step))
         .collect(),
         disputed: movement
             .disputed
             .as_ref()
-            .map(|views| format!("{views} Confidence {} %.", trim_number(movement.confidence * 100.0, 0))),
+            .map(|disputed| format!("{disputed} Confidence {} %.", trim_number(movement.confidence * 100.0, 0))),
         current,
     }
 }

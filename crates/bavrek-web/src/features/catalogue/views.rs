@@ -76,6 +76,8 @@ pub(super) struct Page {
     figures: Vec<(Uuid, String, bool)>,
     name_note: Option<String>,
     disputed: Option<String>,
+    /// Both views of how it is done.
+    views: Option<String>,
     drawing: Drawing,
     torso: Torso,
     regions: Vec<(String, String, String)>,
@@ -111,6 +113,7 @@ impl Page {
             also: movement.synonyms.join(", "),
             own: movements::row_id(&movement.id).is_some(),
             name_note: movement.name_note.clone(),
+            views: movement.views.clone(),
             disputed: movement
                 .disputed
                 .as_ref()
