@@ -50,7 +50,8 @@ test("a band is fitted from the scale and its curve is used in a ladder", async 
   await expect(page.locator(".reading")).toHaveCount(6);
   await expect(page.locator("#fit")).toContainText("Residual");
   await expectAccessible(page);
-  await page.getByRole("button", { name: /^Save to the band/ }).click();
+  await expect(page.locator("#fit h2")).toContainText("simulated");
+  await page.getByRole("button", { name: /^Save the simulated curve/ }).click();
   await expect(page.getByRole("heading", { name: CLIENT })).toBeVisible();
 
   const after = await ladder(page, session);
