@@ -20,7 +20,7 @@ test("pain stops a movement, is flagged, and is settled", async ({ page }) => {
   await page.getByRole("button", { name: "It hurts: stop here" }).click();
   await expect(page.getByText("say where it hurts")).toBeVisible();
   await expect(page.getByLabel("How strong, 0 to 10")).toHaveValue("5");
-  await page.getByLabel("Where").selectOption("neck");
+  await page.locator("[name=pain_at]").selectOption("neck");
   await page.getByRole("button", { name: "It hurts: stop here" }).click();
 
   await expect(page.getByRole("heading", { name: "Instead, right now" })).toBeVisible();

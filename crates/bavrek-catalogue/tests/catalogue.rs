@@ -263,3 +263,27 @@ fn both_views_of_how_it_is_done_stand(#[case] id: &str) {
     let children = catalogue.movements.iter().filter(|m| m.variant_of.as_deref() == Some(id));
     assert!(children.into_iter().all(|m| m.views.as_deref() != Some(views)));
 }
+
+/// No two movements are one: done, loaded, carried over and working the same under two names.
+#[test]
+fn no_movement_stands_twice() {
+    let catalogue = load().unwrap();
+    let mut seen: Vec<(String, &str)> = Vec::new();
+    for m in &catalogue.movements {
+        let what = format!(
+            "{:?} {:?} {:?} {:?} {:?} {:?} {:?} {:?}",
+            m.pattern,
+            m.rig,
+            m.pose,
+            m.grip,
+            m.hands,
+            m.style,
+            m.needs,
+            (m.arm_position, &m.implements, &m.direct, &m.assisting, m.carry_over.ratio)
+        );
+        seen.push((what, &m.id));
+    }
+    seen.sort();
+    let twice: Vec<_> = seen.windows(2).filter(|w| w[0].0 == w[1].0).map(|w| (w[0].1, w[1].1)).collect();
+    assert!(seen.len() > 250 && twice.is_empty(), "{twice:?}");
+}

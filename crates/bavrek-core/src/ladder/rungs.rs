@@ -205,8 +205,12 @@ impl Rung {
 
 /// The rungs as steps. A band is named once for all of them.
 pub(super) fn steps(rungs: &[Rung], movement: &Movement, kit: &[KitItem]) -> Vec<LadderStep> {
-    let named = |item: &KitItem| if item.is_band() { [item.name(), item.marked_name()] } else { Default::default() };
-    let names: Vec<[String; 2]> = kit.iter().map(named).collect();
+    // Only bands that are used need a name.
+    let used: Vec<u16> = rungs.iter().flat_map(|r| r.bands.iter().flatten().map(|b| b.item)).collect();
+    let named = |(i, item): (usize, &KitItem)| {
+        if used.contains(&(i as u16)) { [item.name(), item.marked_name()] } else { Default::default() }
+    };
+    let names: Vec<[String; 2]> = kit.iter().enumerate().map(named).collect();
     rungs.iter().map(|rung| rung.step(movement, kit, &names)).collect()
 }
 
