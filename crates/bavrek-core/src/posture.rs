@@ -75,6 +75,7 @@ impl Posture {
             Stance::ChestSupported => frame.chest_supported(),
             Stance::SideLying => frame.side_lying(),
             Stance::Prone => frame.prone(),
+            Stance::Plank => frame.plank(),
         }
     }
 }
@@ -84,6 +85,9 @@ struct Frame {
     lean: f64,
     support: f64,
 }
+
+/// Height of the shoulders over straight arms on a dumbbell's handle, shares of stature.
+const PLANK_SHOULDER: f64 = 0.39;
 
 impl Frame {
     fn with_legs(&self, hip: Point, feet: [Point; 2], toes: [f64; 2]) -> Posture {
@@ -199,6 +203,17 @@ impl Frame {
             [-(THIGH + SHANK) * h, self.support + 0.04 * h],
             [-(THIGH + SHANK + 0.07) * h, 0.0],
         ];
+        Posture { hip, shoulder: upward(hip, TRUNK * h, self.lean), legs: [leg, leg] }
+    }
+
+    /// In one line from the toes to the shoulders, the head to the right, as high as a straight arm on a low handle.
+    fn plank(&self) -> Posture {
+        let h = self.h;
+        let lean = self.lean.to_radians();
+        let hip = [0.0, PLANK_SHOULDER * h - TRUNK * h * lean.cos()];
+        let back = |length: f64| [hip[0] - length * h * lean.sin(), hip[1] - length * h * lean.cos()];
+        let ankle = back(THIGH + SHANK);
+        let leg = [hip, back(THIGH), ankle, [ankle[0] + 0.02 * h, 0.0]];
         Posture { hip, shoulder: upward(hip, TRUNK * h, self.lean), legs: [leg, leg] }
     }
 

@@ -3,7 +3,7 @@
 use super::{ARM, BandLine, Body, Figure, PATH, Prop, Sight, Trunk, head_on, plus, reach, share};
 use crate::anatomy::{Implement, Surface};
 use crate::mechanics::single_joint::TRUNK;
-use crate::movement::{DipOn, RigModel, Style};
+use crate::movement::{DipOn, RigModel, Style, SupportKind};
 use crate::posture::{Leg, Point, SHANK, THIGH, between, upward};
 use crate::rigging::{Loads, Rigged};
 
@@ -11,6 +11,8 @@ use crate::rigging::{Loads, Rigged};
 const SHRUG: f64 = 0.045;
 /// Height of a bar to hang from over stature: reached with the feet off the floor.
 const BAR_HEIGHT: f64 = 1.28;
+/// Height of the box under a helping foot, m.
+const FOOT_BOX: f64 = 0.50;
 /// Height of dip bars over stature.
 const DIP_BARS: f64 = 0.72;
 
@@ -75,7 +77,9 @@ impl Hanger {
                     _ => 0.27,
                 };
                 let high = [-0.06 * h * (rise / 0.27), low[1] + rise * h];
-                Self { h, hand, low, high, lean: if girdle { 0.0 } else { -8.0 }, girdle, legs: Legs::Hanging }
+                let foot = rigged.movement.needs.iter().flatten().any(|s| s.kit == SupportKind::Box);
+                let legs = if foot { Legs::Heels([0.10 * h, FOOT_BOX]) } else { Legs::Hanging };
+                Self { h, hand, low, high, lean: if girdle { 0.0 } else { -8.0 }, girdle, legs }
             }
             RigModel::Dip { on: DipOn::Bars | DipOn::Rings, girdle } => {
                 let hand = [0.0, DIP_BARS * h];
@@ -165,7 +169,13 @@ impl Hanger {
                 let bar = plus(hand, [0.0, 0.18]);
                 vec![Prop::Strap([hand, bar]), Prop::Bar(bar)]
             }
-            RigModel::ChinUp { .. } => vec![Prop::Bar(hand)],
+            RigModel::ChinUp { .. } => {
+                let mut props = vec![Prop::Bar(hand)];
+                if let Legs::Heels([x, top]) = self.legs {
+                    props.push(Prop::Block([x - 0.08 * h, 0.0], [x + 0.16 * h, top - 0.02 * h]));
+                }
+                props
+            }
             RigModel::Dip { on: DipOn::Bars, .. } => {
                 vec![
                     Prop::Post([[hand[0] - 0.12 * h, 0.0], [hand[0] - 0.12 * h, hand[1]]]),

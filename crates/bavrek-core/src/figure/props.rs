@@ -74,6 +74,9 @@ pub(super) fn holding_on(rigged: &Rigged<'_>, shoulder: Point) -> Option<Arm> {
     if rigged.movement.pose.stance == Stance::HandSupported {
         return Some(reach(shoulder, plus(support_top(rigged), [0.0, 0.02 * h]), h, dorsal));
     }
+    if rigged.movement.pose.stance == Stance::Plank {
+        return Some(reach(shoulder, [shoulder[0] + 0.02 * h, 0.05 * h], h, dorsal));
+    }
     let alone = rigged.movement.unilateral() && matches!(rigged.movement.rig, RigModel::Line { .. });
     let standing = matches!(rigged.movement.pose.stance, Stance::Standing | Stance::Split | Stance::HalfKneeling);
     let upright = rigged.trunk.value().abs() < 30.0;

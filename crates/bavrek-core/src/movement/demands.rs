@@ -420,7 +420,7 @@ impl Asked<'_> {
             && (matches!(self.pattern(), Pattern::OverheadPress | Pattern::FrontRaise | Pattern::Shrug)
                 || (self.pattern() == Pattern::ElbowExtension && self.overhead())
                 || (self.is_held() && self.holds_dumbbell()));
-        let leaning = matches!(self.0.pose.stance, Stance::HandSupported | Stance::HipsRaised)
+        let leaning = matches!(self.0.pose.stance, Stance::HandSupported | Stance::Plank | Stance::HipsRaised)
             || (matches!(self.0.pose.stance, Stance::Seated | Stance::HalfKneeling)
                 && self.0.pose.trunk_deg >= BENT_OVER);
         plank || standing || leaning || self.pattern() == Pattern::Trunk || self.action() == Some(JointAction::Pullover)

@@ -21,6 +21,7 @@ vocabulary!(
         HandSupported => "hand_supported", "bent over, one hand on a support";
         SideLying => "side_lying", "lying on the side";
         Prone => "prone", "lying on the belly";
+        Plank => "plank", "in a push-up position";
     }
 );
 
