@@ -14,7 +14,11 @@ export async function signIn(page) {
 
 // Opens a client's session from the roster.
 export async function openSession(page, client) {
-  await page.getByRole("row", { name: new RegExp(client) }).getByRole("link").nth(1).click();
+  await page
+    .getByRole("row", { name: new RegExp(client) })
+    .getByRole("link")
+    .nth(1)
+    .click();
   await expect(page.getByRole("link", { name: "Start the session" })).toBeVisible();
 }
 

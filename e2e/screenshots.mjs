@@ -50,13 +50,23 @@ await page.goto("/catalogue/low_to_high_band_fly");
 await shot("movement");
 await page.goto("/rig?movement=band_pushdown&anchor_height=2&anchor_distance=1.3&band=loop13");
 await shot("rig");
-const readings = [[1.3, 4.9], [1.56, 8], [1.82, 10.4], [2.08, 12.9], [2.34, 14.8], [2.6, 17.1]];
+const readings = [
+  [1.3, 4.9],
+  [1.56, 8],
+  [1.82, 10.4],
+  [2.08, 12.9],
+  [2.34, 14.8],
+  [2.6, 17.1],
+];
 await page.goto(`/lab?kind=loop&rest=1.04${readings.map(([m, kg]) => `&length=${m}&kg=${kg}`).join("")}`);
 await shot("lab");
 await page.setViewportSize({ width: 390, height: 844 });
 await page.goto(`${session}/train`);
 await shot("train");
 await page.getByRole("link", { name: "Swap", exact: true }).click();
-await page.getByRole("link", { name: /^taken/ }).first().click();
+await page
+  .getByRole("link", { name: /^taken/ })
+  .first()
+  .click();
 await shot("spot");
 await browser.close();

@@ -7,7 +7,11 @@ function turn(panel) {
   if (choices.length === 0) return;
   const next = choices[(choices.findIndex((c) => c.checked) + 1) % choices.length];
   next.checked = true;
-  redraw().then(() => document.querySelector(`.panel[role=button][data-region="${panel.dataset.region}"]`)?.focus({ preventScroll: true }));
+  redraw().then(() =>
+    document
+      .querySelector(`.panel[role=button][data-region="${panel.dataset.region}"]`)
+      ?.focus({ preventScroll: true }),
+  );
 }
 
 document.addEventListener("click", (event) => {

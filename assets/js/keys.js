@@ -20,7 +20,8 @@ document.addEventListener("keydown", (event) => {
   // In a field, escape leaves it to the keys of the screen, and control with enter sends its form.
   if (typing(event.target)) {
     if (event.key === "Escape") event.target.blur();
-    if (event.key === "Enter" && (event.ctrlKey || event.metaKey)) event.target.form?.requestSubmit(event.target.form.querySelector("button:not([type=button])"));
+    if (event.key === "Enter" && (event.ctrlKey || event.metaKey))
+      event.target.form?.requestSubmit(event.target.form.querySelector("button:not([type=button])"));
   }
   if (event.ctrlKey || event.metaKey || event.altKey || typing(event.target)) return;
   if (event.key === "?") {

@@ -18,7 +18,9 @@ export async function redraw() {
   const trial = form.dataset.trial;
   const address = trial ? location.href : `${form.action}?${fields}`;
   try {
-    const answer = await (trial ? fetch(trial, { method: "POST", body: fields }) : fetch(address, { headers: { "X-Live": "parts" } }));
+    const answer = await (trial
+      ? fetch(trial, { method: "POST", body: fields })
+      : fetch(address, { headers: { "X-Live": "parts" } }));
     if (answer.ok) show(form, new DOMParser().parseFromString(await answer.text(), "text/html"), address);
   } finally {
     busy = false;

@@ -49,7 +49,11 @@ function nudge(event) {
   const way = { ArrowUp: 1, ArrowRight: 1, ArrowDown: -1, ArrowLeft: -1 }[event.key];
   if (!way) return;
   event.preventDefault();
-  set(grip.dataset.field, Number(field(grip.dataset.field)?.value) + way * Number(grip.dataset.step), Number(grip.dataset.step));
+  set(
+    grip.dataset.field,
+    Number(field(grip.dataset.field)?.value) + way * Number(grip.dataset.step),
+    Number(grip.dataset.step),
+  );
 }
 
 document.addEventListener("pointerdown", take);

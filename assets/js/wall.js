@@ -48,7 +48,8 @@ async function send(address, fields) {
 
 function focus() {
   const things = [...document.querySelectorAll(".wall.live .on-wall[tabindex]")];
-  const found = next && (things.find((t) => t.querySelector("title")?.textContent.startsWith(next.title)) ?? things[next.at]);
+  const found =
+    next && (things.find((t) => t.querySelector("title")?.textContent.startsWith(next.title)) ?? things[next.at]);
   (found ?? things.at(-1))?.focus({ preventScroll: true });
   next = null;
 }

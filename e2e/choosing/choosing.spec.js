@@ -102,7 +102,10 @@ test("the heaviest dumbbells go: room to grow and ladder change", async ({ page 
   const ladder = page.url();
   await page.goto(session);
   await page.getByRole("link", { name: CLIENT }).click();
-  await page.getByRole("navigation", { name: "Client" }).getByRole("link", { name: /^Places/ }).click();
+  await page
+    .getByRole("navigation", { name: "Client" })
+    .getByRole("link", { name: /^Places/ })
+    .click();
   await page.getByRole("link", { name: "Lock house garage" }).click();
   const heaviest = page.locator(".kit-list li", { hasText: "dumbbells" });
   await heaviest.getByRole("link", { name: /^Change/ }).click();
@@ -140,7 +143,10 @@ test("on the phone, what is taken is swapped for today", async ({ page }) => {
   await page.getByRole("link", { name: "Swap", exact: true }).click();
   await expectAccessible(page);
   await expectNoSidewaysScroll(page);
-  await page.getByRole("link", { name: /^taken/ }).first().click();
+  await page
+    .getByRole("link", { name: /^taken/ })
+    .first()
+    .click();
   await expect(page.getByRole("button", { name: "Do this today" })).toHaveCount(3);
   await expectAccessible(page);
   await page.getByRole("button", { name: "Do this today" }).last().click();

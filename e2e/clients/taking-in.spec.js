@@ -111,7 +111,8 @@ test("a client is taken in with the mouse", async ({ page }) => {
     await page.getByLabel(label, { exact: true }).selectOption(option);
     actions += 1;
   };
-  const tab = (name) => click(page.getByRole("navigation", { name: "Client" }).getByRole("link", { name: new RegExp(`^${name}`) }));
+  const tab = (name) =>
+    click(page.getByRole("navigation", { name: "Client" }).getByRole("link", { name: new RegExp(`^${name}`) }));
 
   await click(page.getByRole("link", { name: /^New client/ }));
   await fill("Name", "Corvin Alder");
@@ -150,7 +151,12 @@ test("a client is taken in with the mouse", async ({ page }) => {
   const anchor = page.getByRole("slider", { name: /^anchor/ });
   await expect(anchor).toBeVisible();
   const wall = page.locator(".wall.live");
-  const [box, metre] = [await anchor.locator(".anchor-shape").boundingBox(), await wall.evaluate((svg) => Number(svg.dataset.metre) * (svg.getBoundingClientRect().width / svg.viewBox.baseVal.width))];
+  const [box, metre] = [
+    await anchor.locator(".anchor-shape").boundingBox(),
+    await wall.evaluate(
+      (svg) => Number(svg.dataset.metre) * (svg.getBoundingClientRect().width / svg.viewBox.baseVal.width),
+    ),
+  ];
   await page.mouse.move(box.x + box.width / 2, box.y + box.height / 2);
   await page.mouse.down();
   await page.mouse.move(box.x + box.width / 2, box.y + box.height / 2 - metre / 4);

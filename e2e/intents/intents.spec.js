@@ -7,7 +7,11 @@ const CLIENT = "Ysolde Quarry";
 
 // A session far ahead, so that the next one stays the next.
 async function planSession(page, name) {
-  await page.getByRole("row", { name: new RegExp(CLIENT) }).getByRole("link").first().click();
+  await page
+    .getByRole("row", { name: new RegExp(CLIENT) })
+    .getByRole("link")
+    .first()
+    .click();
   await page.waitForURL(/clients/);
   await page.keyboard.press("p");
   await page.waitForURL(/sessions\/new/);
@@ -62,7 +66,11 @@ test("a slot is read off a gym movement, tried, added and fitted", async ({ page
 test("a second slot joins it as a pair, is changed, taken out and brought back", async ({ page }) => {
   const errors = collectErrors(page);
   await signIn(page);
-  await page.getByRole("row", { name: new RegExp(CLIENT) }).getByRole("link").first().click();
+  await page
+    .getByRole("row", { name: new RegExp(CLIENT) })
+    .getByRole("link")
+    .first()
+    .click();
   await page.getByRole("link", { name: "In place of the gym" }).click();
   await page.getByRole("link", { name: /Add a slot/ }).click();
   await page.getByLabel("In place of").fill("butterfly");
@@ -115,10 +123,18 @@ test.describe("on a phone", () => {
   test.use({ viewport: { width: 390, height: 844 } });
   test("intents, weights and gym movements read and do not scroll sideways", async ({ page }) => {
     await signIn(page);
-    await page.getByRole("row", { name: new RegExp(CLIENT) }).getByRole("link").first().click();
+    await page
+      .getByRole("row", { name: new RegExp(CLIENT) })
+      .getByRole("link")
+      .first()
+      .click();
     await page.getByRole("link", { name: "In place of the gym" }).click();
     await expectNoSidewaysScroll(page);
-    await page.locator(".slot").first().getByRole("link", { name: /Intent/ }).click();
+    await page
+      .locator(".slot")
+      .first()
+      .getByRole("link", { name: /Intent/ })
+      .click();
     await expectNoSidewaysScroll(page);
     for (const path of ["/weights", "/catalogue/gym", "/catalogue/gym/cable_fly"]) {
       await page.goto(path);

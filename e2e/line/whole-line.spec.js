@@ -94,7 +94,10 @@ test("the whole line: room, swap bench, logged sets, accepted call", async ({ pa
 
   // The next step with its reasons, taken.
   await page.setViewportSize({ width: 1280, height: 800 });
-  await page.getByRole("link", { name: /^Next step/ }).first().click();
+  await page
+    .getByRole("link", { name: /^Next step/ })
+    .first()
+    .click();
   await expect(page.getByRole("radio").first()).toBeChecked();
   await expectAccessible(page);
   const call = page.url();
