@@ -3,7 +3,8 @@
 use chrono::NaiveDate;
 use serde::{Deserialize, Serialize};
 
-use super::{KitItem, LoopBand, MeasuredPoint, TubeBand, is_simulated};
+use super::band::is_simulated;
+use super::{KitItem, LoopBand, MeasuredPoint, TubeBand};
 
 /// The answers to the two questions that furniture and the like must pass. It is used only when both are good.
 #[derive(Debug, Clone, Copy, PartialEq, Eq, Serialize, Deserialize)]

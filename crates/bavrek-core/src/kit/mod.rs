@@ -1,13 +1,18 @@
 //! Everything at a place that can load, anchor or support.
 
+mod anchor;
+mod band;
 pub mod improvised;
 pub mod line;
 pub mod offer;
 
+pub use anchor::{Anchor, AnchorOn, DOOR_HEIGHTS, DUMBBELL_HOLDS, USUAL_DOOR_HEIGHTS};
+use band::is_simulated;
+pub use band::{LONGEST_LABEL, LoopBand, MeasuredPoint, SIMULATED_MARK, TubeBand, UNMEASURED_SD};
+
 use serde::{Deserialize, Serialize};
 
 use crate::anatomy::vocabulary;
-use crate::mechanics::{MechanicsError, band::Rubber};
 use crate::ranges::{self, RangeError};
 use crate::units::{Kilograms, MassUnit, Metres, trim_number};
 
@@ -128,68 +133,6 @@ pub struct AdjustableDumbbell {
     pub step: f64,
 }
 
-/// A point of a hanging-scale measurement.
-#[derive(Debug, Clone, Copy, PartialEq, Serialize, Deserialize)]
-#[cfg_attr(feature = "schema", derive(schemars::JsonSchema))]
-#[serde(deny_unknown_fields)]
-pub struct MeasuredPoint {
-    /// Length of the stretched band.
-    pub length_m: Metres,
-    /// Reading of the scale.
-    pub kg: Kilograms,
-    /// Whether it comes from the simulated scale: nothing was measured.
-    #[serde(default, skip_serializing_if = "std::ops::Not::not")]
-    pub simulated: bool,
-}
-
-/// A closed flat loop.
-#[derive(Debug, Clone, PartialEq, Default, Serialize, Deserialize)]
-#[cfg_attr(feature = "schema", derive(schemars::JsonSchema))]
-#[serde(deny_unknown_fields)]
-pub struct LoopBand {
-    /// The trainer's name for it, such as a colour.
-    #[serde(default, skip_serializing_if = "Option::is_none")]
-    pub label: Option<String>,
-    /// How many of the same.
-    #[serde(default = "one")]
-    pub count: u8,
-    /// Length of the flattened loop: half its circumference.
-    pub flat_length_m: Metres,
-    /// Width.
-    #[serde(default, skip_serializing_if = "Option::is_none")]
-    pub width_m: Option<Metres>,
-    /// Thickness of the rubber.
-    #[serde(default, skip_serializing_if = "Option::is_none")]
-    pub thickness_m: Option<Metres>,
-    /// Smallest and largest force printed on it, kg.
-    #[serde(default, skip_serializing_if = "Option::is_none")]
-    pub rated_kg: Option<[f64; 2]>,
-    /// Hanging-scale readings of the whole loop.
-    #[serde(default, skip_serializing_if = "Option::is_none")]
-    pub measured: Option<Vec<MeasuredPoint>>,
-}
-
-/// A tube with two handles.
-#[derive(Debug, Clone, PartialEq, Default, Serialize, Deserialize)]
-#[cfg_attr(feature = "schema", derive(schemars::JsonSchema))]
-#[serde(deny_unknown_fields)]
-pub struct TubeBand {
-    /// The trainer's name for it.
-    #[serde(default, skip_serializing_if = "Option::is_none")]
-    pub label: Option<String>,
-    /// How many of the same.
-    #[serde(default = "one")]
-    pub count: u8,
-    /// Unstretched length from handle to handle.
-    pub rest_length_m: Metres,
-    /// Smallest and largest force printed on it, kg.
-    #[serde(default, skip_serializing_if = "Option::is_none")]
-    pub rated_kg: Option<[f64; 2]>,
-    /// Hanging-scale readings of the single tube.
-    #[serde(default, skip_serializing_if = "Option::is_none")]
-    pub measured: Option<Vec<MeasuredPoint>>,
-}
-
 /// A pair of rings on straps.
 #[derive(Debug, Clone, Copy, PartialEq, Serialize, Deserialize)]
 #[cfg_attr(feature = "schema", derive(schemars::JsonSchema))]
@@ -249,109 +192,6 @@ pub struct Table {
     pub height_m: Metres,
 }
 
-/// Points that hold a band.
-///
-/// A door anchor can be put anywhere along the door's edge: its heights are only the usual ones.
-#[derive(Debug, Clone, PartialEq, Default, Serialize, Deserialize)]
-#[cfg_attr(feature = "schema", derive(schemars::JsonSchema))]
-#[serde(deny_unknown_fields)]
-pub struct Anchor {
-    /// Heights above the floor at which a band can be fixed.
-    pub heights_m: Vec<f64>,
-    /// Whether it is a door anchor, which brings its own cautions.
-    #[serde(default, skip_serializing_if = "Option::is_none")]
-    pub door: Option<bool>,
-    /// What it is, where it was not made to hold anything.
-    #[serde(default, skip_serializing_if = "Option::is_none")]
-    pub on: Option<AnchorOn>,
-    /// Weight of a dumbbell that serves as one.
-    #[serde(default, skip_serializing_if = "Option::is_none")]
-    pub weight_kg: Option<Kilograms>,
-}
-
-vocabulary!(
-    /// What serves as an anchor without being made for it.
-    AnchorOn {
-        Post => "post", "a bed post or pole";
-        Furniture => "furniture", "a sofa or heavy furniture";
-        Dumbbell => "dumbbell", "a heavy dumbbell on the floor";
-    }
-);
-
-/// Share of its weight that a dumbbell on the floor withstands as an anchor before it slides or lifts: with a friction of
-/// a half it slides at 0.45 to 0.5 of it, whatever the angle. Assumed, with a margin.
-pub const DUMBBELL_HOLDS: f64 = 0.4;
-
-/// Where along a door an anchor can be put, m above the floor: from the lowest strap to the top of a usual door.
-pub const DOOR_HEIGHTS: [f64; 2] = [0.10, 2.00];
-/// Heights at which a door anchor is usually put, m: low, at the chest, at the top.
-pub const USUAL_DOOR_HEIGHTS: [f64; 3] = [0.10, 1.10, 2.00];
-
-impl Anchor {
-    /// A door anchor at its usual heights.
-    pub fn in_door() -> Self {
-        Self { heights_m: USUAL_DOOR_HEIGHTS.to_vec(), door: Some(true), on: None, weight_kg: None }
-    }
-
-    /// Whether it is put into a door's gap, anywhere along it.
-    pub const fn is_in_door(&self) -> bool {
-        matches!(self.door, Some(true))
-    }
-
-    /// The hardest pull that it withstands; none where that is not limited by its own weight.
-    pub fn holds(&self) -> Option<Kilograms> {
-        self.weight_kg.filter(|_| self.on == Some(AnchorOn::Dumbbell)).map(|weight| weight * DUMBBELL_HOLDS)
-    }
-
-    /// Whether it can be put at another height: what stands on the floor or is furniture cannot.
-    pub const fn can_move(&self) -> bool {
-        matches!(self.on, None | Some(AnchorOn::Post))
-    }
-
-    /// Whether a band can be fixed at a height, m.
-    pub fn reaches(&self, height: f64) -> bool {
-        let [low, high] = DOOR_HEIGHTS;
-        self.heights_m.iter().any(|h| (h - height).abs() <= SAME_HEIGHT)
-            || (self.is_in_door() && (low..=high).contains(&height))
-    }
-
-    /// The height within `low..=high`, m, that is nearest to its middle; of a door anchor any that the door has, a usual
-    /// one first. None where it cannot be there.
-    pub fn within(&self, low: f64, high: f64) -> Option<f64> {
-        let middle = 0.5 * (low + high);
-        let usual = self.heights_m.iter().copied().filter(|h| (low..=high).contains(h));
-        let nearest = usual.min_by(|a, b| (a - middle).abs().total_cmp(&(b - middle).abs()));
-        let along = || {
-            let (low, high) = (low.max(DOOR_HEIGHTS[0]), high.min(DOOR_HEIGHTS[1]));
-            // In whole twentieths, which is as near as anybody measures on a door.
-            let at = (middle.clamp(low.min(high), high) * 20.0).round() / 20.0;
-            (self.is_in_door() && low <= high).then(|| at.clamp(low, high))
-        };
-        nearest.or_else(along)
-    }
-
-    /// Where it is, in words: `at 0.1, 1.2 m`, `anywhere from 0.1 to 2 m`.
-    pub fn where_text(&self) -> String {
-        if self.is_in_door() {
-            return format!(
-                "anywhere from {} to {} m",
-                trim_number(DOOR_HEIGHTS[0], 2),
-                trim_number(DOOR_HEIGHTS[1], 2)
-            );
-        }
-        let heights: Vec<_> = self.heights_m.iter().map(|h| trim_number(*h, 2)).collect();
-        let on = match (self.on, self.weight_kg) {
-            (Some(AnchorOn::Dumbbell), Some(weight)) => format!(" on a dumbbell of {weight}"),
-            (Some(on), _) => format!(" on {on}"),
-            (None, _) => String::new(),
-        };
-        format!("at {} m{on}", heights.join(", "))
-    }
-}
-
-/// Heights that are one, m.
-const SAME_HEIGHT: f64 = 0.02;
-
 /// A backpack to load.
 #[derive(Debug, Clone, Copy, PartialEq, Serialize, Deserialize)]
 #[cfg_attr(feature = "schema", derive(schemars::JsonSchema))]
@@ -361,18 +201,8 @@ pub struct Backpack {
     pub max_kg: Kilograms,
 }
 
-const fn one() -> u8 {
-    1
-}
-
-/// What is said with a band whose curve rests on the simulated scale alone.
-pub const SIMULATED_MARK: &str = " (simulated readings)";
-
 /// How many dumbbells, boxes or band readings one item may list; beyond it a typing error is likelier than a gym.
 pub const MOST_ENTRIES: usize = 60;
-/// Longest label of a band, characters.
-pub const LONGEST_LABEL: usize = 60;
-
 impl KitItem {
     /// What it is called where it is used: a band's name, anything else in words.
     pub fn name(&self) -> String {
@@ -493,17 +323,7 @@ impl KitItem {
             }
             Self::Step(s) => support("height_m", s.height_m.value()),
             Self::Table(t) => support("height_m", t.height_m.value()),
-            Self::Anchor(a) => {
-                few("heights_m", a.heights_m.len())?;
-                each("heights_m", &a.heights_m, ranges::HANGING_HEIGHT)?;
-                match (a.on, a.weight_kg) {
-                    (Some(AnchorOn::Dumbbell), None) => {
-                        Err(RangeError::new("weight_kg", "is needed: a dumbbell holds a share of its weight"))
-                    }
-                    (_, Some(weight)) => ranges::DUMBBELL.check("weight_kg", weight.value()).map(drop),
-                    _ => Ok(()),
-                }
-            }
+            Self::Anchor(a) => a.validate(),
             Self::Backpack(b) => ranges::ADDED_LOAD.check("max_kg", b.max_kg.value()).map(drop),
             Self::DipBars(_)
             | Self::Chair(_)
@@ -513,18 +333,6 @@ impl KitItem {
             | Self::Wedge(_)
             | Self::Towel(_) => Ok(()),
         }
-    }
-}
-
-impl From<LoopBand> for KitItem {
-    fn from(band: LoopBand) -> Self {
-        Self::LoopBand(band)
-    }
-}
-
-impl From<TubeBand> for KitItem {
-    fn from(band: TubeBand) -> Self {
-        Self::TubeBand(band)
     }
 }
 
@@ -548,15 +356,6 @@ fn few(path: &str, count: usize) -> Result<(), RangeError> {
 
 fn each(path: &str, values: &[f64], range: ranges::LegalRange) -> Result<(), RangeError> {
     values.iter().enumerate().try_for_each(|(i, v)| range.check(&format!("{path}[{i}]"), *v).map(drop))
-}
-
-fn label_fits(label: Option<&str>) -> Result<(), RangeError> {
-    match label {
-        Some(text) if text.chars().count() > LONGEST_LABEL => {
-            Err(RangeError::new("label", format!("may have at most {LONGEST_LABEL} characters")))
-        }
-        _ => Ok(()),
-    }
 }
 
 impl Dumbbells {
@@ -590,122 +389,6 @@ impl AdjustableDumbbell {
     pub fn settings(&self) -> impl Iterator<Item = f64> + '_ {
         let count = ((self.max - self.min) / self.step + 1e-9).floor() as usize;
         (0..=count.min(400)).map(|k| self.min + self.step * k as f64)
-    }
-}
-
-/// Log-SD of a band of which only simulated readings are known: as of one by its size. Assumed.
-pub const UNMEASURED_SD: f64 = 0.20;
-
-/// Readings that were really taken; the simulated ones where there are no others.
-fn counted(measured: &[MeasuredPoint]) -> Vec<(Metres, Kilograms)> {
-    let own = measured.iter().any(|p| !p.simulated);
-    measured.iter().filter(|p| !(own && p.simulated)).map(|p| (p.length_m, p.kg)).collect()
-}
-
-/// Whether a curve rests on the simulated scale alone.
-fn is_simulated(measured: Option<&[MeasuredPoint]>) -> bool {
-    measured.is_some_and(|m| !m.is_empty() && m.iter().all(|p| p.simulated))
-}
-
-/// The force law of a band from whatever is known about it. Readings of the simulated scale give a curve, and leave its
-/// uncertainty as wide as without them.
-fn rubber(
-    strands: u8,
-    rest: Metres,
-    geometry: Option<(Metres, Metres)>,
-    rated: Option<[f64; 2]>,
-    measured: Option<&[MeasuredPoint]>,
-) -> Result<Rubber, MechanicsError> {
-    if let Some(points) = measured.filter(|p| !p.is_empty()) {
-        let fitted = Rubber::from_measurements(&counted(points), rest, strands)?.rubber;
-        if !is_simulated(measured) {
-            return Ok(fitted);
-        }
-        let without = self::rubber(strands, rest, geometry, rated, None).map_or(UNMEASURED_SD, |r| r.source_sd);
-        return Ok(Rubber { source_sd: fitted.source_sd.max(without), ..fitted });
-    }
-    if let Some((width, thickness)) = geometry {
-        return Ok(Rubber::from_geometry(width, thickness));
-    }
-    match rated {
-        Some([min, max]) => Rubber::from_rating(Kilograms(min), Kilograms(max), strands),
-        None => Err(MechanicsError::BandUnknown),
-    }
-}
-
-fn validate_band(
-    label: Option<&str>,
-    count: u8,
-    rated: Option<[f64; 2]>,
-    measured: Option<&[MeasuredPoint]>,
-) -> Result<(), RangeError> {
-    label_fits(label)?;
-    ranges::COUNT.check("count", f64::from(count))?;
-    if let Some([min, max]) = rated {
-        ranges::BAND_FORCE.check("rated_kg[0]", min)?;
-        ranges::BAND_FORCE.check("rated_kg[1]", max)?;
-        if max <= min {
-            return Err(RangeError::new("rated_kg", "the larger force must come second"));
-        }
-    }
-    if let Some(points) = measured {
-        few("measured", points.len())?;
-        for (i, point) in points.iter().enumerate() {
-            ranges::STRETCHED_LENGTH.check(&format!("measured[{i}].length_m"), point.length_m.value())?;
-            ranges::BAND_FORCE.check(&format!("measured[{i}].kg"), point.kg.value())?;
-        }
-    }
-    Ok(())
-}
-
-impl LoopBand {
-    /// What it is called: its label, or its width.
-    pub fn name(&self) -> String {
-        match (&self.label, self.width_m) {
-            (Some(label), Some(width)) => format!("{label} loop {} mm", trim_number(width.value() * 1000.0, 1)),
-            (Some(label), None) => format!("{label} loop"),
-            (None, Some(width)) => format!("loop {} mm", trim_number(width.value() * 1000.0, 1)),
-            (None, None) => match self.rated_kg {
-                Some([min, max]) => format!("loop rated {} to {} kg", trim_number(min, 1), trim_number(max, 1)),
-                None => "loop".into(),
-            },
-        }
-    }
-
-    /// The force law of one strand. Measurements win over geometry, geometry over a rating.
-    pub fn rubber(&self) -> Result<Rubber, MechanicsError> {
-        let geometry = self.width_m.zip(self.thickness_m);
-        rubber(2, self.flat_length_m, geometry, self.rated_kg, self.measured.as_deref())
-    }
-
-    fn validate(&self) -> Result<(), RangeError> {
-        ranges::BAND_LENGTH.check("flat_length_m", self.flat_length_m.value())?;
-        if let Some(width) = self.width_m {
-            ranges::BAND_WIDTH.check("width_m", width.value())?;
-        }
-        if let Some(thickness) = self.thickness_m {
-            ranges::BAND_THICKNESS.check("thickness_m", thickness.value())?;
-        }
-        validate_band(self.label.as_deref(), self.count, self.rated_kg, self.measured.as_deref())?;
-        self.rubber().map(drop).map_err(|e| RangeError::new(e.field(), e.to_string()))
-    }
-}
-
-impl TubeBand {
-    /// What it is called.
-    pub fn name(&self) -> String {
-        self.label.as_ref().map_or_else(|| "tube".into(), |label| format!("{label} tube"))
-    }
-
-    /// The force law of the single tube.
-    pub fn rubber(&self) -> Result<Rubber, MechanicsError> {
-        rubber(1, self.rest_length_m, None, self.rated_kg, self.measured.as_deref())
-    }
-
-    fn validate(&self) -> Result<(), RangeError> {
-        ranges::BAND_LENGTH.check("rest_length_m", self.rest_length_m.value())?;
-        validate_band(self.label.as_deref(), self.count, self.rated_kg, self.measured.as_deref())?;
-        self.rubber().map(drop).map_err(|e| RangeError::new(e.field(), e.to_string()))
     }
 }
 
