@@ -227,6 +227,30 @@ fn a_twin_is_no_way_out() {
     assert!(named.len() >= 2 && !named.contains(&"one_arm_bench_press"), "{named:?}");
 }
 
+/// What is named instead after pain asks as little of the joint as can be: from seven on nothing that loads it.
+#[rstest]
+#[case::shoulder(Joint::Shoulder, 8, 0)]
+#[case::shoulder_less(Joint::Shoulder, 5, 3)]
+#[case::elbow(Joint::Elbow, 8, 0)]
+#[case::elbow_less(Joint::Elbow, 5, 3)]
+#[case::wrist(Joint::Wrist, 7, 3)]
+fn what_is_named_after_pain_spares_the_joint(#[case] joint: Joint, #[case] pain: u8, #[case] count: usize) {
+    let mut sets = session("dumbbell_bench_press", "2026-03-02", 12.0, &[10, 10, 10], 2);
+    (sets[2].pain, sets[2].pain_at) = (Some(pain), Some(joint));
+    let call = Asked::of(PRESS, sets).call();
+    assert_eq!(call.call, CallKind::Swap, "{:?}", call.reasons);
+    let spared = bavrek_core::spot::sparing(&person(), joint, None, Some(pain));
+    let named: Vec<&str> = call.alternatives.iter().filter_map(|a| a.exercise.as_deref()).collect();
+    assert_eq!(named.len(), count, "{named:?}");
+    assert_eq!(call.reasons.iter().any(|r| r.contains("leave it out for now")), count == 0, "{:?}", call.reasons);
+    for named in named {
+        let movement = CATALOGUE.movement(named).unwrap();
+        let why = bavrek_core::fit::ruled_out(movement, &spared, &kit(RACK));
+        assert!(why.is_empty(), "{named}: {why:?}");
+    }
+    assert!(call.alternatives.iter().all(|a| !a.call.rises()));
+}
+
 // Observations: each of them changes the call or the advice.
 
 const BANDED: &str = r#"[{"kind":"loop_band","count":1,"flat_length_m":1.04,"width_m":0.022,"thickness_m":0.0045},{"kind":"anchor","heights_m":[1.2]}]"#;

@@ -5,6 +5,7 @@ use chrono::NaiveDate;
 use crate::anatomy::Joint;
 use crate::kit::{Dumbbells, KitItem};
 use crate::ladder::{Ladder, LadderStep};
+use crate::log::LoggedSet;
 use crate::movement::Movement;
 use crate::person::{Limit, LimitKind, Person, Severity, Side};
 
@@ -93,6 +94,11 @@ pub fn sparing(person: &Person, joint: Joint, side: Option<Side>, strength: Opti
         }
     }
     spared
+}
+
+/// The set of a day that stopped a movement: the last in which it hurt. None where it goes on.
+pub fn stopping<'s>(mut sets: impl DoubleEndedIterator<Item = &'s LoggedSet>, exercise: &str) -> Option<&'s LoggedSet> {
+    sets.rfind(|set| set.hurt() && set.exercise == exercise)
 }
 
 /// Whether two movements are the same one, with both arms or with one: they ask the same of a joint.

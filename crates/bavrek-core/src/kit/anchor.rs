@@ -61,6 +61,16 @@ impl Anchor {
         self.weight_kg.filter(|_| self.on == Some(AnchorOn::Dumbbell)).map(|weight| weight * DUMBBELL_HOLDS)
     }
 
+    /// The same anchor that can be at one more height; whatever uses the others stays. Unchanged where it reaches it.
+    #[must_use]
+    pub fn with_height(mut self, height: f64) -> Self {
+        if !self.reaches(height) {
+            self.heights_m.push(height);
+            self.heights_m.sort_by(f64::total_cmp);
+        }
+        self
+    }
+
     /// Whether it can be put at another height: what stands on the floor or is furniture cannot.
     pub const fn can_move(&self) -> bool {
         matches!(self.on, None | Some(AnchorOn::Post))

@@ -3,8 +3,10 @@
 use super::{Alternative, Call, CallKind, Caller};
 use crate::anatomy::Region;
 use crate::fit::Candidate;
+use crate::log::LoggedSet;
 use crate::movement::{Movement, Style};
-use crate::spot::are_twins;
+use crate::person::Person;
+use crate::spot::{are_twins, sparing};
 
 /// Movements that are named with a swap.
 const NAMED: usize = 3;
@@ -18,9 +20,28 @@ const HARDER_BY: f64 = 2.0;
 impl Caller<'_> {
     /// Another movement for the job, with the best three named.
     pub(super) fn swap(&self, reasons: Vec<String>) -> Call {
+        self.swap_for(self.question.person, reasons)
+    }
+
+    /// The same for the person as a pain leaves them: what hurt is spared in what is named, and what asks nothing of the
+    /// joint comes first.
+    pub(super) fn swap_sparing(&self, hurt: &LoggedSet, reasons: Vec<String>) -> Call {
+        let Some(joint) = hurt.pain_at else { return self.swap(reasons) };
+        let mut call = self.swap_for(&sparing(self.question.person, joint, hurt.pain_side, hurt.pain), reasons);
+        if call.alternatives.iter().all(|a| a.exercise.is_none()) {
+            call.reasons.push(format!(
+                "nothing here does this job without asking something of the {joint}: leave it out for now"
+            ));
+        }
+        call
+    }
+
+    fn swap_for(&self, person: &Person, reasons: Vec<String>) -> Call {
         let mut call = self.call(CallKind::Swap, None, reasons);
-        let fitter = self.fitter();
-        let found = fitter.fit(self.question.intent).candidates;
+        let mut found = self.fitter_for(person).fit(self.question.intent).candidates;
+        if person.limits.len() > self.question.person.limits.len() {
+            found.sort_by_key(|c| c.parts.joints < 1.0);
+        }
         let others = found
             .iter()
             .filter(|c| c.movement.id != self.movement.id)

@@ -115,7 +115,9 @@ impl Caller<'_> {
         if let Some(set) = last.sets.iter().copied().filter(hurting).max_by_key(|s| s.pain) {
             let pain = set.pain.unwrap_or(0);
             let place = set.pain_at.map_or_else(String::new, |joint| format!(", {joint}"));
-            return Some(self.swap(vec![format!("pain {pain} of 10{place}: swap within what does not hurt")]));
+            return Some(
+                self.swap_sparing(set, vec![format!("pain {pain} of 10{place}: swap within what does not hurt")]),
+            );
         }
         if let Some(day) = days.first() {
             let other =

@@ -17,7 +17,7 @@ use serde::{Deserialize, Serialize};
 
 use crate::anatomy::vocabulary;
 use crate::dose::Prescription;
-use crate::fit::{FitQuestion, Fitter, PutAside, Room};
+use crate::fit::{Fitter, PutAside, Room};
 use crate::kit::KitItem;
 use crate::ladder::{Ladder, LadderStep};
 use crate::log::LoggedSet;
@@ -272,9 +272,16 @@ impl<'a> Caller<'a> {
 
     /// What does the job here, with all that is known of the client.
     fn fitter(&self) -> Fitter<'a, 'a> {
-        let NextQuestion { person, kit, put_aside, method, history, today, .. } = *self.question;
-        let plain = FitQuestion::plain(person, kit, self.question.intent);
-        let room = Room { put_aside, method, ..plain.room() };
+        self.fitter_for(self.question.person)
+    }
+
+    /// The same for a person who must be spared something more.
+    fn fitter_for<'p>(&self, person: &'p Person) -> Fitter<'a, 'p>
+    where
+        'a: 'p,
+    {
+        let NextQuestion { kit, put_aside, method, history, today, .. } = *self.question;
+        let room = Room { put_aside, method, ..Room::plain(person, kit) };
         Fitter::new(self.catalogue, room, history, Some(today))
     }
 }

@@ -129,11 +129,9 @@ async fn move_anchor(Mine(app): Mine, Me(trainer): Me, Ids(slot): Ids, fields: F
         KitItem::Anchor(anchor) if !anchor.is_in_door() && anchor.can_move() => Some((p.id, anchor)),
         _ => None,
     });
-    let (piece, mut anchor) = found.ok_or(WebError::bad("height", "no anchor here can be moved"))?;
+    let (piece, anchor) = found.ok_or(WebError::bad("height", "no anchor here can be moved"))?;
     if !anchor.reaches(height) {
-        anchor.heights_m.push(height);
-        anchor.heights_m.sort_by(f64::total_cmp);
-        let moved = KitItem::Anchor(anchor);
+        let moved = KitItem::Anchor(anchor.with_height(height));
         moved.validate().map_err(|e| WebError::bad("height", e.message))?;
         kit::replace(&app.pool, trainer, scene.place_head.id, piece, fields.id("id")?, &moved).await?;
     }

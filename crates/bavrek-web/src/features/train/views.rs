@@ -4,12 +4,12 @@ use askama::Template;
 use askama_web::WebTemplate;
 use bavrek_core::anatomy::{Joint, Region};
 use bavrek_core::dose::Tempo;
-use bavrek_core::log::Observation;
+use bavrek_core::log::{LoggedSet, Observation};
 use bavrek_core::movement::Movement;
 use bavrek_core::person::Side;
 use bavrek_core::plan::StopRule;
 use bavrek_core::safety::cautions;
-use bavrek_core::spot::Pain;
+use bavrek_core::spot::{self, Pain};
 use bavrek_store::fits::Fit;
 use bavrek_store::log::RecordedSet;
 use bavrek_store::sessions::SessionHead;
@@ -38,8 +38,8 @@ pub(super) struct Turn {
 
 impl Turn {
     /// The set of today that stopped the movement: it hurt.
-    pub(super) fn stopping(&self) -> Option<&RecordedSet> {
-        self.done.iter().rev().find(|r| r.set.hurt() && r.set.exercise == self.fit.exercise)
+    fn stopping(&self) -> Option<&LoggedSet> {
+        spot::stopping(self.done.iter().map(|r| &r.set), &self.fit.exercise)
     }
 
     /// Whether it hurt today in the movement that stands here now.
@@ -49,8 +49,8 @@ impl Turn {
 
     /// What does not hurt instead; the page that asks where, if that was not told.
     fn without_pain(&self) -> String {
-        match self.stopping().and_then(|r| Some((r, r.set.pain_at?))) {
-            Some((r, joint)) => pain_free(self.slot.id, joint, r.set.pain_side, r.set.pain),
+        match self.stopping().and_then(|set| Some((set, set.pain_at?))) {
+            Some((set, joint)) => pain_free(self.slot.id, joint, set.pain_side, set.pain),
             None => format!("/slots/{}/spot", self.slot.id),
         }
     }
