@@ -186,3 +186,29 @@ pub(crate) fn assert_refused(page: &Page, says: &str, keeps: &str) {
     assert!(page.text.contains(says), "{says} is not said");
     assert!(page.text.contains(keeps), "{keeps} is not kept");
 }
+
+/// A client's profile as it is typed.
+pub(crate) const PROFILE: [(&str, &str); 6] = [
+    ("name", "Tamsin Reed"),
+    ("height", "168 cm"),
+    ("body_mass", "157 lb"),
+    ("experience", "novice"),
+    ("time_zone", "Europe/Lisbon"),
+    ("mass_unit", "kg"),
+];
+
+/// A limit as it is typed.
+pub(crate) const LIMIT: [(&str, &str); 5] = [
+    ("joint", "shoulder"),
+    ("what", "pain_overhead"),
+    ("side", "left"),
+    ("severity", "severe"),
+    ("since", "2026-03-01"),
+];
+
+/// Every question answered with no, but for one.
+pub(crate) fn answers(yes: Option<&str>) -> Vec<(String, String)> {
+    let questions = bavrek_catalogue::intake().unwrap().questions;
+    let answer = |id: &str| if Some(id) == yes { "yes" } else { "no" };
+    questions.iter().map(|q| (format!("q_{}", q.id), answer(&q.id).to_owned())).collect()
+}
