@@ -6,11 +6,11 @@ use std::sync::LazyLock;
 
 use bavrek_catalogue::load;
 use bavrek_core::anatomy::Joint;
-use bavrek_core::fit::{FitQuestion, fit};
+use bavrek_core::fit::{Candidate, FitQuestion, fit};
 use bavrek_core::kit::KitItem;
 use bavrek_core::ladder::Ladder;
 use bavrek_core::movement::Catalogue;
-use bavrek_core::spot::{in_use, kit_without, sparing};
+use bavrek_core::spot::{in_use, kindest_first, kit_without, sparing};
 use common::{intent, kit, person};
 use rstest::rstest;
 
@@ -59,4 +59,26 @@ fn a_sore_shoulder_is_not_pressed_overhead() {
     let answer = fit(&CATALOGUE, &FitQuestion::plain(&sore, &room, &wanted));
     assert!(answer.candidates.len() < before);
     assert!(answer.candidates.iter().all(|c| c.movement.id != "overhead_dumbbell_press"));
+}
+
+/// A sore elbow: what keeps its angle comes before what bends it, wherever both are allowed.
+#[rstest]
+#[case::a_pull("vertical_pull", "lats", "straight_arm_band_pulldown", "pull_up")]
+#[case::a_press("horizontal_press", "chest_sternal", "dumbbell_bench_fly", "dumbbell_bench_press")]
+fn a_sore_elbow_keeps_its_angle_first(
+    #[case] pattern: &str,
+    #[case] region: &str,
+    #[case] first: &str,
+    #[case] later: &str,
+) {
+    let wanted =
+        intent(&format!(r#"{{"pattern":"{pattern}","regions":{{"{region}":1.0}},"reps":[8,12],"rir":2,"sets":3}}"#));
+    let sore = sparing(&person(), Joint::Elbow, None, Some(5));
+    let room = bavrek_core::kit::full_room();
+    let mut found = fit(&CATALOGUE, &FitQuestion::plain(&sore, &room, &wanted)).candidates;
+    let place = |found: &[Candidate<'_>], id: &str| found.iter().position(|c| c.movement.id == id).unwrap();
+    assert!(place(&found, first) > place(&found, later), "the job alone puts it the other way round");
+    kindest_first(&mut found, Joint::Elbow);
+    assert!(place(&found, first) < place(&found, later));
+    assert!(found.windows(2).all(|w| w[0].kindness() >= w[1].kindness()));
 }

@@ -1,12 +1,16 @@
 //! Swaps on the spot: what is left of a room when a piece of it is taken or broken, and whom to spare when it hurts.
 
+use std::cmp::Reverse;
+
 use chrono::NaiveDate;
 
 use crate::anatomy::Joint;
+use crate::fit::Candidate;
 use crate::kit::{Dumbbells, KitItem};
 use crate::ladder::{Ladder, LadderStep};
 use crate::log::LoggedSet;
-use crate::movement::Movement;
+use crate::mechanics::single_joint::JointAction;
+use crate::movement::{Movement, RigModel};
 use crate::person::{Limit, LimitKind, Person, Severity, Side};
 
 /// The kit without the piece at `index`, or without one stamped weight of it. A piece that does not exist changes
@@ -99,6 +103,22 @@ pub fn sparing(person: &Person, joint: Joint, side: Option<Side>, strength: Opti
 /// The set of a day that stopped a movement: the last in which it hurt. None where it goes on.
 pub fn stopping<'s>(mut sets: impl DoubleEndedIterator<Item = &'s LoggedSet>, exercise: &str) -> Option<&'s LoggedSet> {
     sets.rfind(|set| set.hurt() && set.exercise == exercise)
+}
+
+/// Puts first what asks least of a joint that hurts: by the rules of its limits, and among equals what leaves an elbow at
+/// its angle before what bends it.
+pub fn kindest_first(candidates: &mut [Candidate<'_>], joint: Joint) {
+    candidates.sort_by_key(|c| (Reverse(c.kindness()), joint == Joint::Elbow && !is_straight_armed(c.movement)));
+}
+
+/// Whether the arm keeps its angle at the elbow from start to end.
+const fn is_straight_armed(movement: &Movement) -> bool {
+    use JointAction::{Fly, Pullover, Raise, RearFly};
+    match movement.rig {
+        RigModel::SingleJoint { action, .. } => matches!(action, Fly | RearFly | Raise | Pullover),
+        RigModel::BodyArc { .. } => true,
+        _ => false,
+    }
 }
 
 /// Whether two movements are the same one, with both arms or with one: they ask the same of a joint.

@@ -120,6 +120,12 @@ pub struct Candidate<'a> {
 }
 
 impl Candidate<'_> {
+    /// How kind it is to the joints, in steps of a tenth, so that what is nearly as kind is judged by the job: 10 asks
+    /// nothing of what must be spared.
+    pub fn kindness(&self) -> u8 {
+        (self.parts.joints.clamp(0.0, 1.0) * 10.0).round() as u8
+    }
+
     /// Repetitions expected on a step of its ladder with the wanted reserve kept; none for a step that is not there.
     pub fn reps_on(&self, step: usize) -> Option<f64> {
         let load = self.ladder.steps.get(step)?.effective_kg.value();

@@ -1,12 +1,12 @@
 //! Calls that lead to another movement: what else does the job, and what is harder or easier here and now.
 
 use super::{Alternative, Call, CallKind, Caller};
-use crate::anatomy::Region;
+use crate::anatomy::{Joint, Region};
 use crate::fit::Candidate;
 use crate::log::LoggedSet;
 use crate::movement::{Movement, Style};
 use crate::person::Person;
-use crate::spot::{are_twins, sparing};
+use crate::spot::{are_twins, kindest_first, sparing};
 
 /// Movements that are named with a swap.
 const NAMED: usize = 3;
@@ -20,14 +20,15 @@ const HARDER_BY: f64 = 2.0;
 impl Caller<'_> {
     /// Another movement for the job, with the best three named.
     pub(super) fn swap(&self, reasons: Vec<String>) -> Call {
-        self.swap_for(self.question.person, reasons)
+        self.swap_for(self.question.person, None, reasons)
     }
 
-    /// The same for the person as a pain leaves them: what hurt is spared in what is named, and what asks nothing of the
+    /// The same for the person as a pain leaves them: what hurt is spared in what is named, and what asks least of the
     /// joint comes first.
     pub(super) fn swap_sparing(&self, hurt: &LoggedSet, reasons: Vec<String>) -> Call {
         let Some(joint) = hurt.pain_at else { return self.swap(reasons) };
-        let mut call = self.swap_for(&sparing(self.question.person, joint, hurt.pain_side, hurt.pain), reasons);
+        let spared = sparing(self.question.person, joint, hurt.pain_side, hurt.pain);
+        let mut call = self.swap_for(&spared, Some(joint), reasons);
         if call.alternatives.iter().all(|a| a.exercise.is_none()) {
             call.reasons.push(format!(
                 "nothing here does this job without asking something of the {joint}: leave it out for now"
@@ -36,11 +37,11 @@ impl Caller<'_> {
         call
     }
 
-    fn swap_for(&self, person: &Person, reasons: Vec<String>) -> Call {
+    fn swap_for(&self, person: &Person, hurt: Option<Joint>, reasons: Vec<String>) -> Call {
         let mut call = self.call(CallKind::Swap, None, reasons);
         let mut found = self.fitter_for(person).fit(self.question.intent).candidates;
-        if person.limits.len() > self.question.person.limits.len() {
-            found.sort_by_key(|c| c.parts.joints < 1.0);
+        if let Some(joint) = hurt {
+            kindest_first(&mut found, joint);
         }
         let others = found
             .iter()

@@ -97,10 +97,16 @@ pub(crate) struct Page {
     pub(crate) text: String,
 }
 
+/// A page in one line, however its template is laid out: blanks run together, and tags end where their last word does.
+fn flat(text: &str) -> String {
+    let words: Vec<&str> = text.split_whitespace().collect();
+    words.join(" ").replace(" />", ">").replace(" >", ">")
+}
+
 impl Page {
     async fn of(response: Response) -> Self {
         let (status, address) = (response.status(), response.url().path().to_owned());
-        Self { status, address, text: response.text().await.unwrap() }
+        Self { status, address, text: flat(&response.text().await.unwrap()) }
     }
 
     /// The value of a hidden field.

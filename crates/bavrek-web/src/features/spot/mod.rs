@@ -11,7 +11,7 @@ use axum::routing::{get, post};
 use bavrek_core::anatomy::Joint;
 use bavrek_core::fit::Candidate;
 use bavrek_core::person::Person;
-use bavrek_core::spot::are_twins;
+use bavrek_core::spot::{are_twins, kindest_first};
 use bavrek_store::fits::{self, Fit};
 use bavrek_store::slots::PlacedSlot;
 use bavrek_store::spot_swaps::{self, SpotSwap};
@@ -107,10 +107,11 @@ impl Spot {
         let answer = self.scene.fit(app, (&person, &kit), &self.placed.slot.intent, &mates);
         let planned = app.catalogue.movement(&self.fit.exercise);
         let alike = |c: &Candidate<'_>| planned.is_some_and(|p| p.id == c.movement.id || are_twins(p, c.movement));
-        let other = |c: &Candidate<'_>| !trouble.hurts() || !alike(c);
+        let other = |c: &Candidate<'_>| trouble.joint().is_none() || !alike(c);
         let mut found: Vec<Candidate<'a>> = answer.candidates.into_iter().filter(other).collect();
-        // What asks nothing of the joint comes before what only eases it.
-        found.sort_by_key(|c| trouble.hurts() && c.parts.joints < 1.0);
+        if let Some(joint) = trouble.joint() {
+            kindest_first(&mut found, joint);
+        }
         found.truncate(BEST);
         found
     }

@@ -137,8 +137,12 @@ impl Trouble {
         }
     }
 
-    pub(super) const fn hurts(self) -> bool {
-        matches!(self, Self::Pain(..))
+    /// The joint that hurts.
+    pub(super) const fn joint(self) -> Option<Joint> {
+        match self {
+            Self::Pain(joint, ..) => Some(joint),
+            Self::Kit { .. } => None,
+        }
     }
 
     /// The piece that leaves the kit, with what is left of it.
