@@ -335,3 +335,48 @@ fn what_was_not_made_to_hold_is_checked_first(#[case] item: &str, #[case] checke
     let KitItem::Anchor(anchor) = item else { panic!("an anchor") };
     assert_eq!(anchor.can_move(), moves);
 }
+
+const ONE_BENCH: &str = r#"{"kind":"bench","angles_deg":[0]}"#;
+const TWO_BENCHES: &str = r#"{"kind":"bench","angles_deg":[0],"count":2}"#;
+const LOW_TABLE: &str = r#"{"kind":"table","height_m":0.45}"#;
+const HIGH_TABLE: &str = r#"{"kind":"table","height_m":0.74}"#;
+const CHAIR: &str = r#"{"kind":"chair"}"#;
+
+/// One edge does not carry hands and feet at once, and a table at hip height is no seat.
+#[rstest]
+#[case::one_bench("edge_dip_feet_raised", &[ONE_BENCH], false)]
+#[case::two_benches("edge_dip_feet_raised", &[TWO_BENCHES], true)]
+#[case::a_bench_and_a_chair("edge_dip_feet_raised", &[ONE_BENCH, CHAIR], true)]
+#[case::two_low_edges("edge_dip_feet_raised", &[LOW_TABLE, CHAIR], true)]
+#[case::a_high_table("edge_dip_feet_raised", &[HIGH_TABLE, CHAIR], false)]
+#[case::a_low_table_alone("edge_dip", &[LOW_TABLE], true)]
+#[case::a_high_table_alone("edge_dip", &[HIGH_TABLE], false)]
+#[case::between_two_benches("box_push_up", &[TWO_BENCHES], true)]
+#[case::between_nothing("box_push_up", &[ONE_BENCH], false)]
+fn edges_are_counted(#[case] id: &str, #[case] items: &[&str], #[case] possible: bool) {
+    let room = kit(&format!("[{}]", items.join(",")));
+    let why = ruled_out(movement(id), &person(), &room);
+    assert_eq!(why.is_empty(), possible, "{why:?}");
+    assert_eq!(Ladder::of(movement(id), &person(), &room).steps.is_empty(), !possible);
+}
+
+/// Somebody's hands are kit, and what they resist with is nobody's estimate.
+#[rstest]
+#[case("helper_side_raise")]
+#[case("helper_curl")]
+fn a_helper_counts_as_kit(#[case] id: &str) {
+    let why = ruled_out(movement(id), &person(), &[]);
+    assert!(why.iter().any(|m| m.text == "needs a helper"), "{why:?}");
+    let room = kit(r#"[{"kind":"helper"}]"#);
+    assert!(ruled_out(movement(id), &person(), &room).is_empty());
+    let ladder = Ladder::of(movement(id), &person(), &room);
+    assert_eq!(ladder.steps.len(), 1);
+    assert_eq!(ladder.steps[0].label, "resisted by hand or leg");
+}
+
+/// One arm carries at a ring what two would share.
+#[test]
+fn one_arm_at_a_ring_carries_both_arms_load() {
+    let load = |id: &str| Ladder::whole(movement(id), &person(), &full_room()).steps[0].effective_kg.value();
+    assert!((load("one_arm_ring_curl") / load("ring_curl") - 2.0).abs() < 1e-9);
+}

@@ -82,3 +82,29 @@ fn a_sore_elbow_keeps_its_angle_first(
     assert!(place(&found, first) < place(&found, later));
     assert!(found.windows(2).all(|w| w[0].kindness() >= w[1].kindness()));
 }
+
+/// A sore elbow curls and extends in the middle of its range first, in every room, whatever leads for a sound one.
+#[rstest]
+#[case::curls("elbow_flexion", "biceps_long")]
+#[case::short_head("elbow_flexion", "biceps_short")]
+#[case::extensions("elbow_extension", "triceps_long")]
+fn a_sore_elbow_is_loaded_in_the_middle_of_its_range_first(#[case] pattern: &str, #[case] region: &str) {
+    use bavrek_core::anatomy::ArmPosition::{Behind, InFront, Overhead};
+    let wanted =
+        intent(&format!(r#"{{"pattern":"{pattern}","regions":{{"{region}":1.0}},"reps":[8,12],"rir":2,"sets":3}}"#));
+    let room = bavrek_core::kit::full_room();
+    for severity in ["mild", "moderate"] {
+        let sore = common::limited(&format!(
+            r#"{{"joint":"elbow","what":"pain_loaded","side":"both","severity":"{severity}"}}"#
+        ));
+        let mut found = fit(&CATALOGUE, &FitQuestion::plain(&sore, &room, &wanted)).candidates;
+        kindest_first(&mut found, Joint::Elbow);
+        let single = |c: &&Candidate<'_>| c.movement.pattern.id() == pattern && !c.movement.rig.is_lever();
+        let first = found.iter().find(single).unwrap();
+        let ends = match pattern {
+            "elbow_flexion" => [Behind, InFront].contains(&first.movement.arm_position),
+            _ => first.movement.arm_position == Overhead,
+        };
+        assert!(!ends, "{severity}: {}", first.movement.id);
+    }
+}

@@ -13,6 +13,7 @@ use bavrek_core::kit::KitItem;
 use bavrek_core::log::LoggedSet;
 use bavrek_core::movement::Catalogue;
 use bavrek_core::person::{Experience, Person, Sex};
+use bavrek_core::strength::Ledger;
 use bavrek_core::units::{Kilograms, Metres};
 use common::{day, dumbbell_set, intent, kit, person};
 use rstest::rstest;
@@ -314,4 +315,37 @@ fn most_first_answers_start_where_sets_are_worth_doing() {
             answer.pattern
         );
     }
+}
+
+/// What a hand or leg resists is asked for in the zone, for everyone, and teaches the ledger nothing.
+#[test]
+fn what_is_resisted_by_hand_is_expected_in_the_zone() {
+    let resisted: Vec<_> = CATALOGUE.movements.iter().filter(|m| m.rig.is_resisted()).collect();
+    assert!(resisted.len() >= 5, "{}", resisted.len());
+    let room = bavrek_core::kit::full_room();
+    for (who, person) in grid::people() {
+        for movement in &resisted {
+            let region = movement.direct.keys().next().unwrap();
+            let wanted = intent(&format!(
+                r#"{{"pattern":"{}","regions":{{"{}":1.0}},"reps":[8,12],"rir":2,"sets":3}}"#,
+                movement.pattern.id(),
+                region.id()
+            ));
+            let answer = fit(&CATALOGUE, &FitQuestion::plain(&person, &room, &wanted));
+            let found = answer.candidates.iter().find(|c| c.movement.id == movement.id);
+            let found = found.unwrap_or_else(|| panic!("{who}: {} is not offered", movement.id));
+            assert_eq!(
+                (found.start.expected_reps(), found.start.basis),
+                (10, Basis::Resisted),
+                "{who}: {}",
+                movement.id
+            );
+        }
+    }
+    let sets: Vec<LoggedSet> =
+        (0..6).map(|i| LoggedSet { reps: Some(20 + i), ..LoggedSet::of(&resisted[0].id, day("2026-03-01")) }).collect();
+    let told = Ledger::replay(&CATALOGUE, &person(), &sets, Some(day("2026-03-02")));
+    let untold = Ledger::replay(&CATALOGUE, &person(), &[], Some(day("2026-03-02")));
+    assert_eq!(told.predict(resisted[0]).mean, untold.predict(resisted[0]).mean);
+    assert!(told.notes().iter().any(|n| n.starts_with("6 sets left out: against a hand or leg")), "{:?}", told.notes());
 }

@@ -76,6 +76,7 @@ impl Posture {
             Stance::SideLying => frame.side_lying(),
             Stance::Prone => frame.prone(),
             Stance::Plank => frame.plank(),
+            Stance::KneeAndForearm => frame.knee_and_forearm(),
         }
     }
 }
@@ -215,6 +216,17 @@ impl Frame {
         let ankle = back(THIGH + SHANK);
         let leg = [hip, back(THIGH), ankle, [ankle[0] + 0.02 * h, 0.0]];
         Posture { hip, shoulder: upward(hip, TRUNK * h, self.lean), legs: [leg, leg] }
+    }
+
+    /// One knee and the forearm on a bench, the other foot beside it on the floor: the trunk slopes to the head.
+    fn knee_and_forearm(&self) -> Posture {
+        let h = self.h;
+        let hip = [0.0, self.support + (THIGH + 0.03) * h];
+        let foot = [-0.12 * h, ANKLE * h];
+        let behind =
+            [hip, [0.0, self.support + 0.03 * h], [-SHANK * h, self.support + 0.035 * h], [-0.31 * h, self.support]];
+        let standing = self.with_legs(hip, [foot, foot], [0.09; 2]);
+        Posture { legs: [standing.legs[0], behind], ..standing }
     }
 
     fn side_lying(&self) -> Posture {

@@ -2,7 +2,7 @@
 
 use bavrek_core::mechanics::MechanicsError;
 use bavrek_core::mechanics::band::{Rubber, choked, hooked, stood_on};
-use bavrek_core::mechanics::lever::{PushUp, Support, hanging_load, inverted_row};
+use bavrek_core::mechanics::lever::{PushUp, Support, hands_back_factor, hanging_load, inverted_row};
 use bavrek_core::mechanics::path::{AnchoredPath, BandUnderBack, Trapped};
 use bavrek_core::mechanics::profile::{Profile, share_distance};
 use bavrek_core::mechanics::ring_curl::RingCurl;
@@ -541,4 +541,27 @@ proptest! {
             prop_assert!(point.tension > 0.0 && point.body.value() >= start - 1e-6);
         }
     }
+}
+
+/// Hands set back towards the feet carry more: the mass centre and the toes stay.
+#[rstest]
+#[case::below_the_shoulders(0.0, 1.0)]
+#[case::at_the_ribs(0.15, 1.12)]
+#[case::at_the_waist(0.2, 1.1667)]
+#[case::nobody_reaches_so_far(9.0, 2.0)]
+fn hands_set_back_carry_more(#[case] back: f64, #[case] factor: f64) {
+    within(hands_back_factor(Metres(back)), factor, 0.0001);
+}
+
+/// Why no fly is offered with a band under the back: it runs past the shoulder, so that of its pull on the hand little
+/// turns the arm and the elbow has to hold the rest.
+#[test]
+fn a_band_under_the_back_hardly_loads_a_fly() {
+    let fly = posture(JointAction::Fly, 0.0, -90.0, (-20.0, 80.0), 0.56);
+    let band = BandPull { rubber: loop_of(22.0), strands: 2.0, free: Metres(0.37), anchor: [-0.04, -0.15] };
+    let turning = fly.equal_load(&fly.band_profile(&band).unwrap()).unwrap().value();
+    let ([x, y], _) = fly.hand(80.0);
+    let top = Metres((x - band.anchor[0]).hypot(y - band.anchor[1]));
+    let pull = band.rubber.force(band.strands, top, band.free).unwrap().as_kilograms().value();
+    assert!(turning > 0.0 && turning < 0.2 * pull, "{turning} of {pull}");
 }

@@ -9,13 +9,19 @@ use crate::rigging::{Loaded, Loads, Rigged};
 /// Half the width of the hips over stature.
 const HALF_HIPS: f64 = 0.075;
 
+/// Where the post stands that is leant away from, statures beside the feet.
+const POST: f64 = -0.23;
+
 pub(super) fn draw(rigged: &Rigged<'_>, loads: &Loads) -> Option<Figure> {
     let Some(Loaded::Joint(joint)) = rigged.loaded else { return None };
     let h = rigged.person.height_m.value();
-    let middle = [0.0, rigged.posture.hip[1]];
     let bends = joint.action == JointAction::SideBend;
-    let lean = |s: f64| if bends { joint.angle_at(s) } else { 0.0 };
-    let origin = if bends { middle } else { [HALF_SHOULDERS * h, rigged.posture.shoulder[1]] };
+    // Leaning away from a post the whole body tips about its feet, as far as the plane of the raise is turned back.
+    let tipped = if joint.action == JointAction::Raise { (-joint.upper_arm.value()).max(0.0) } else { 0.0 };
+    let (sin, cos) = tipped.to_radians().sin_cos();
+    let middle = [rigged.posture.hip[1] * sin, rigged.posture.hip[1] * cos];
+    let lean = |s: f64| if bends { joint.angle_at(s) } else { tipped };
+    let origin = if bends { middle } else { shoulders(middle, h, tipped)[1] };
     let hand = |s: f64| plus(origin, joint.hand(joint.angle_at(s)).0);
     let arm = |s: f64| -> Arm {
         let shoulder = shoulders(middle, h, lean(s))[1];
@@ -32,7 +38,11 @@ pub(super) fn draw(rigged: &Rigged<'_>, loads: &Loads) -> Option<Figure> {
         let away = [top[0] - middle[0], top[1] - middle[1]];
         let both = rigged.movement.hands == Hands::Each;
         let mirrored = |a: Arm| a.map(|p| [-p[0], p[1]]);
-        let hanging = reach(left, plus(left, [-0.02 * h, -0.99 * ARM * h]), h, [-1.0, 0.0]);
+        let hanging = if tipped > 0.0 {
+            reach(left, [POST * h, left[1]], h, [0.0, -1.0])
+        } else {
+            reach(left, plus(left, [-0.02 * h, -0.99 * ARM * h]), h, [-1.0, 0.0])
+        };
         Body {
             head: super::toward(top, away, super::NECK * h),
             trunk: Trunk::Front([
@@ -63,6 +73,9 @@ pub(super) fn draw(rigged: &Rigged<'_>, loads: &Loads) -> Option<Figure> {
         measures: Vec::new(),
         floor: Some(0.0),
     };
+    if tipped > 0.0 {
+        figure.props.push(Prop::Block([(POST - 0.02) * h, 0.0], [(POST + 0.02) * h, 1.05 * h]));
+    }
     if loads.weight.value() > 0.0 {
         figure.props.extend(figure.end.arms.iter().map(|a| Prop::Weight(a[2])));
     }

@@ -14,11 +14,11 @@ pub(super) const STRAP: f64 = 0.9;
 pub(super) fn draw(rigged: &Rigged<'_>, loads: &Loads) -> Option<Figure> {
     let leaner = Leaner { rigged, h: rigged.person.height_m.value() };
     let mut figure = match rigged.movement.rig {
-        RigModel::PushUp { hands, girdle, .. } => leaner.push_up(hands, girdle)?,
+        RigModel::PushUp { hands, girdle, hands_back, .. } => leaner.push_up(hands, girdle, hands_back / 1.75)?,
         RigModel::Pike { feet } => leaner.pike(feet)?,
         RigModel::InvertedRow => leaner.row()?,
         RigModel::BodyArc { .. } => leaner.arms_overhead()?,
-        RigModel::RingCurl => leaner.ring_curl()?,
+        RigModel::RingCurl { .. } => leaner.ring_curl()?,
         RigModel::BodyExtension { .. } => leaner.extension()?,
         RigModel::Trunk { work } => leaner.plank(work)?,
         _ => return None,

@@ -23,7 +23,7 @@ const FROM_WALL: f64 = 0.42;
 const AT_WALL: f64 = 0.79;
 
 impl Leaner<'_> {
-    pub(super) fn push_up(&self, hands: PushUpHands, girdle: bool) -> Option<Figure> {
+    pub(super) fn push_up(&self, hands: PushUpHands, girdle: bool, back: f64) -> Option<Figure> {
         let (h, setup) = (self.h, &self.rigged.setup);
         let (hand_height, foot_height) = (height_of(setup.hands_height_m), height_of(setup.feet_height_m));
         let knees = setup.knees == Some(true);
@@ -37,7 +37,7 @@ impl Leaner<'_> {
         let rise = ((hand_height - foot[1]) / (apart * h)).clamp(-0.99, 0.99).asin();
         let hand = match hands {
             PushUpHands::Wall => [foot[0] + FROM_WALL * h, AT_WALL * h],
-            _ => [foot[0] + apart * h * rise.cos(), hand_height],
+            _ => [foot[0] + (apart - back) * h * rise.cos(), hand_height],
         };
         let body = |s: f64| {
             let shoulder = between(foot, hand, radius * h, (bottom + (top - bottom) * s) * h, [0.0, 1.0]);

@@ -31,6 +31,10 @@ pub(super) fn under(rigged: &Rigged<'_>, arm: &Arm) -> Vec<Prop> {
             let top = support_top(rigged);
             vec![Prop::Block([top[0] - 0.06 * h, 0.0], [top[0] + 0.14 * h, top[1]])]
         }
+        Stance::KneeAndForearm => {
+            let top = rigged.support.map_or(SEAT, crate::units::Metres::value);
+            vec![Prop::Block([hip[0] - 0.30 * h, 0.0], [shoulder[0] + 0.22 * h, top])]
+        }
         Stance::Standing if surface == Some(Surface::Bench) => vec![under_arm(arm, h)],
         _ => Vec::new(),
     }
@@ -73,6 +77,10 @@ pub(super) fn holding_on(rigged: &Rigged<'_>, shoulder: Point) -> Option<Arm> {
     let dorsal = [-1.0, 0.2];
     if rigged.movement.pose.stance == Stance::HandSupported {
         return Some(reach(shoulder, plus(support_top(rigged), [0.0, 0.02 * h]), h, dorsal));
+    }
+    if rigged.movement.pose.stance == Stance::KneeAndForearm {
+        let elbow = [shoulder[0], shoulder[1] - crate::mechanics::single_joint::UPPER_ARM * h];
+        return Some([shoulder, elbow, plus(elbow, [crate::mechanics::single_joint::FOREARM * h, 0.0])]);
     }
     if rigged.movement.pose.stance == Stance::Plank {
         return Some(reach(shoulder, [shoulder[0] + 0.02 * h, 0.05 * h], h, dorsal));

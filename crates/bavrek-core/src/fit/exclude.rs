@@ -136,7 +136,7 @@ const fn what_lightens(movement: &Movement) -> &'static str {
         RigModel::PushUp { .. } | RigModel::BodyExtension { .. } => "higher hands would help",
         RigModel::Pike { .. } => "push-ups with the feet raised come first",
         RigModel::ChinUp { .. } | RigModel::Dip { .. } => "a band that helps, or a foot on a box, would do",
-        RigModel::InvertedRow | RigModel::RingCurl | RigModel::BodyArc { .. } => "higher handles would help",
+        RigModel::InvertedRow | RigModel::RingCurl { .. } | RigModel::BodyArc { .. } => "higher handles would help",
         _ => "a lighter weight or band would help",
     }
 }

@@ -1,6 +1,7 @@
 //! How a client's limits bear on a movement: ruled out, eased, to be minded, or not at all.
 
-use crate::movement::{LimitEffect, Movement};
+use crate::anatomy::{ArmPosition, Joint, Pattern};
+use crate::movement::{LimitEffect, Movement, RigModel};
 use crate::person::{Limit, Person, Severity};
 
 /// Kindness to a joint below which nothing is said. One is untouched.
@@ -17,6 +18,8 @@ const LITTLE_RANGE: f64 = 0.25;
 const MINDED: f64 = 0.85;
 /// Kindness of a steep incline from the age on at which a flatter one is kinder. Assumed.
 const STEEP_WITH_AGE: f64 = 0.8;
+/// Kindness to a sore elbow of what is hardest at an end of its range, against what is hardest in the middle. Assumed.
+const END_OF_ELBOW: f64 = 0.7;
 /// Bench angle from which an incline counts as steep, degrees.
 const STEEP: f64 = 40.0;
 
@@ -53,11 +56,25 @@ pub fn kindness(movement: &Movement, person: &Person, bench_deg: Option<f64>) ->
         .iter()
         .map(|limit| match bearing(movement, limit) {
             Bearing::Excludes => 0.0,
+            Bearing::Eases(factor) if limit.joint == Joint::Elbow && ends_hard_on_elbow(movement) => {
+                factor * END_OF_ELBOW
+            }
             Bearing::Eases(factor) => factor,
             Bearing::Free => UNTOUCHED,
         })
         .product();
     if is_steep_for(person, bench_deg) { of_limits * STEEP_WITH_AGE } else { of_limits }
+}
+
+/// Whether a curl or extension is hardest where the elbow is nearly straight or nearly folded: with the arms behind or
+/// supported in front, overhead, or under the body's weight. A sore elbow takes the middle of its range best.
+fn ends_hard_on_elbow(movement: &Movement) -> bool {
+    let leaning = matches!(movement.rig, RigModel::RingCurl { .. } | RigModel::BodyExtension { .. });
+    match movement.pattern {
+        Pattern::ElbowFlexion => leaning || matches!(movement.arm_position, ArmPosition::Behind | ArmPosition::InFront),
+        Pattern::ElbowExtension => leaning || movement.arm_position == ArmPosition::Overhead,
+        _ => false,
+    }
 }
 
 /// Whether a bench angle is steeper than a client's age makes wise.

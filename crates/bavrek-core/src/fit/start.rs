@@ -15,6 +15,7 @@ vocabulary!(
         Pattern => "pattern", "the pattern";
         OtherPatterns => "other patterns", "other patterns";
         Prior => "prior", "body mass and experience";
+        Resisted => "resisted", "whoever resists";
     }
 );
 
@@ -204,7 +205,15 @@ pub(super) fn find(
     intent: &Intent,
     ledger: &Ledger<'_>,
 ) -> Start {
-    let predicted = ledger.predict(movement);
+    let mut predicted = ledger.predict(movement);
+    if movement.rig.is_resisted()
+        && let Some(step) = ladder.steps.first()
+    {
+        // Who resists gives what the zone asks for: the middle of it is what is to be expected.
+        let own = step.effective_kg.value().ln();
+        predicted.mean = own - reps::log_load_for(0.0, target_reps(intent), f64::from(intent.reserve()));
+        predicted.sd = 0.0;
+    }
     let torn = ledger.disagrees(movement);
     let arm = movement.rig.own_arm(person.body_mass_kg).value();
     let finder = Finder::new(ladder, movement, intent, predicted, (torn, arm));
@@ -249,6 +258,7 @@ pub(super) fn expected_reps(reference: f64, load: f64, reserve: f64, arm: f64) -
 
 fn basis(movement: &Movement, ledger: &Ledger<'_>, sessions: u32) -> Basis {
     match sessions {
+        _ if movement.rig.is_resisted() => Basis::Resisted,
         1.. => Basis::ThisExercise,
         _ if ledger.has_evidence(movement) => Basis::Pattern,
         _ if ledger.is_informed(movement) => Basis::OtherPatterns,
@@ -260,7 +270,7 @@ fn basis(movement: &Movement, ledger: &Ledger<'_>, sessions: u32) -> Basis {
 const fn leans(rig: &RigModel) -> bool {
     matches!(
         rig,
-        RigModel::BodyExtension { .. } | RigModel::RingCurl | RigModel::BodyArc { .. } | RigModel::InvertedRow
+        RigModel::BodyExtension { .. } | RigModel::RingCurl { .. } | RigModel::BodyArc { .. } | RigModel::InvertedRow
     )
 }
 

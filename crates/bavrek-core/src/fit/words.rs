@@ -129,15 +129,21 @@ pub(super) fn off_target(movement: &Movement, intent: &Intent) -> String {
 pub(super) fn reasons(case: &Case<'_>) -> Vec<String> {
     let Case { movement, person, intent, ladder, start, .. } = *case;
     let step = &ladder.steps[start.step];
-    let mut reasons = if movement.style == Style::Hold { vec![hold(intent)] } else { load(case) };
-    if start.basis != Basis::ThisExercise && movement.style != Style::Hold {
+    let mut reasons = match movement.style {
+        Style::Hold => vec![hold(intent)],
+        _ if start.basis == Basis::Resisted => vec![resisted(intent)],
+        _ => load(case),
+    };
+    if !matches!(start.basis, Basis::ThisExercise | Basis::Resisted) && movement.style != Style::Hold {
         let above = ladder.steps.get(start.step + 1);
         reasons.push(above.map_or_else(
             || "the first set is a test set".to_owned(),
             |next| format!("the first set is a test set: over {} clean reps, take {}", intent.reps[1] + 4, next.label),
         ));
     }
-    reasons.push(room_to_grow(ladder, start));
+    if start.basis != Basis::Resisted {
+        reasons.push(room_to_grow(ladder, start));
+    }
     reasons.extend(person.limits.iter().filter_map(|limit| of_limit(movement, *limit)));
     reasons.extend(of_age(person, step.setup.bench_deg.map(super::super::units::Degrees::value), movement));
     reasons
@@ -145,6 +151,14 @@ pub(super) fn reasons(case: &Case<'_>) -> Vec<String> {
 
 fn hold(intent: &Intent) -> String {
     format!("held for {} s: seconds stand for {} reps", intent.hold_seconds(), target_reps(intent))
+}
+
+fn resisted(intent: &Intent) -> String {
+    format!(
+        "resist as much as leaves {} in reserve at {} reps: nobody can state the load, so it counts for no estimate",
+        intent.reserve(),
+        target_reps(intent)
+    )
 }
 
 /// The load that is likely, what it rests on, and what to expect of the step.
@@ -155,6 +169,7 @@ fn load(case: &Case<'_>) -> Vec<String> {
         Basis::Pattern => {
             format!("from other sets of the pattern, taken at {} of the anchor", movement.carry_over.ratio)
         }
+        Basis::Resisted => "whoever resists sets it".to_owned(),
         Basis::OtherPatterns => "from sets of other patterns".to_owned(),
         Basis::Prior => "a first guess from body mass, experience and age".to_owned(),
     };

@@ -82,6 +82,8 @@ pub enum KitItem {
     Table(Table),
     /// A towel to hold or to slide on.
     Towel(Plain),
+    /// Somebody who can lend their hands.
+    Helper(Plain),
 }
 
 /// An item with no measures.
@@ -161,6 +163,9 @@ pub struct Bench {
     /// Height of the seat.
     #[serde(default, skip_serializing_if = "Option::is_none")]
     pub height_m: Option<Metres>,
+    /// How many alike there are; one where it is left out.
+    #[serde(default, skip_serializing_if = "Option::is_none")]
+    pub count: Option<u8>,
 }
 
 /// Sturdy boxes of one height.
@@ -255,6 +260,7 @@ impl KitItem {
             Self::Wedge(_) => "wedge",
             Self::Table(_) => "table",
             Self::Towel(_) => "towel",
+            Self::Helper(_) => "helper",
         }
     }
 
@@ -285,7 +291,10 @@ impl KitItem {
             Self::Rings(r) => format!("rings, up to {}", r.max_height_m),
             Self::PullUpBar(b) => format!("bar at {}", b.height_m),
             Self::DipBars(_) => "dip bars".into(),
-            Self::Bench(b) => format!("bench {}°", list(&b.angles_deg)),
+            Self::Bench(b) => match b.count {
+                Some(count) if count > 1 => format!("{count} benches {}°", list(&b.angles_deg)),
+                _ => format!("bench {}°", list(&b.angles_deg)),
+            },
             Self::Box(b) => format!("{} box {}", b.count, b.height_m),
             Self::Chair(_) => "sturdy chair".into(),
             Self::Sofa(_) => "sofa".into(),
@@ -300,6 +309,7 @@ impl KitItem {
             Self::Wedge(_) => "wedge".into(),
             Self::Table(t) => format!("table {}", t.height_m),
             Self::Towel(_) => "towel".into(),
+            Self::Helper(_) => "a helper".into(),
         }
     }
 
@@ -315,6 +325,7 @@ impl KitItem {
             Self::Bench(b) => {
                 few("angles_deg", b.angles_deg.len())?;
                 each("angles_deg", &b.angles_deg, ranges::BENCH_ANGLE)?;
+                ranges::COUNT.check("count", f64::from(b.count.unwrap_or(1)))?;
                 b.height_m.map_or(Ok(()), |h| support("height_m", h.value()))
             }
             Self::Box(b) => {
@@ -331,7 +342,8 @@ impl KitItem {
             | Self::AbWheel(_)
             | Self::Parallettes(_)
             | Self::Wedge(_)
-            | Self::Towel(_) => Ok(()),
+            | Self::Towel(_)
+            | Self::Helper(_) => Ok(()),
         }
     }
 }
@@ -416,7 +428,7 @@ pub fn full_room() -> Vec<KitItem> {
         KitItem::PullUpBar(PullUpBar { height_m: Metres(2.3) }),
         KitItem::PullUpBar(PullUpBar { height_m: Metres(1.0) }),
         KitItem::DipBars(Plain {}),
-        KitItem::Bench(Bench { angles_deg: vec![-20.0, 0.0, 30.0, 45.0, 75.0], height_m: None }),
+        KitItem::Bench(Bench { angles_deg: vec![-20.0, 0.0, 30.0, 45.0, 75.0], height_m: None, count: None }),
         KitItem::Box(Boxes { height_m: Metres(0.45), count: 2 }),
         KitItem::Chair(Plain {}),
         KitItem::Anchor(Anchor {
@@ -430,6 +442,7 @@ pub fn full_room() -> Vec<KitItem> {
         KitItem::Backpack(Backpack { max_kg: Kilograms(20.0) }),
         KitItem::AbWheel(Plain {}),
         KitItem::Table(Table { height_m: Metres(0.74) }),
+        KitItem::Helper(Plain {}),
         KitItem::Towel(Plain {}),
         KitItem::Sofa(Plain {}),
     ]

@@ -3,7 +3,7 @@
 use super::Setup;
 use super::bands::{self, BandUse};
 use super::rungs::{Missing, Rung, packed, weights};
-use super::supports::{self, DUMBBELL_HANDLES, HANDLE_HEIGHT, Resting};
+use super::supports::{self, BENCH_HEIGHT, DUMBBELL_HANDLES, HANDLE_HEIGHT, Resting};
 use crate::anatomy::{Implement, Surface};
 use crate::dose::StampedLoad;
 use crate::kit::KitItem;
@@ -45,7 +45,7 @@ pub(super) fn enumerate(
         RigModel::InvertedRow => scene.inverted_rows(),
         RigModel::Dip { on, .. } => scene.dips(on),
         RigModel::ChinUp { .. } => scene.chin_ups(),
-        RigModel::RingCurl => scene.ring_curls(),
+        RigModel::RingCurl { .. } => scene.ring_curls(),
         RigModel::BodyExtension { on } => scene.extensions(on),
         RigModel::BodyArc { .. } => scene.ring_arcs(),
         RigModel::Trunk { work } => scene.trunk(work),
@@ -163,7 +163,7 @@ impl Scene<'_> {
         }
         if rungs.is_empty() {
             return Err(vec![Missing::kit(match hands {
-                PushUpHands::Boxes => "needs two boxes of one height",
+                PushUpHands::Boxes => "needs two boxes or benches of one height",
                 _ if feet == RaisedFeet::Only => "needs a box, step, bench, chair or sofa for the feet",
                 _ => "needs a box, step, bench, chair or sofa for the hands",
             })]);
@@ -177,6 +177,7 @@ impl Scene<'_> {
     fn two_boxes(&self) -> Option<Metres> {
         self.kit.iter().find_map(|k| match k {
             KitItem::Box(b) if b.count >= 2 => Some(b.height_m),
+            KitItem::Bench(b) if b.count.is_some_and(|n| n >= 2) => Some(b.height_m.unwrap_or(Metres(BENCH_HEIGHT))),
             _ => None,
         })
     }

@@ -231,7 +231,9 @@ pub(super) fn label(
         // Writing to a string cannot fail.
         let _ = text.write_fmt(words);
     };
-    if lever {
+    if movement.rig.is_resisted() {
+        plus(format_args!("resisted by hand or leg"));
+    } else if lever {
         plus(format_args!("body weight"));
     }
     if let Some(weight) = weight {

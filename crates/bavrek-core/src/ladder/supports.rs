@@ -14,6 +14,8 @@ pub(super) const CHAIR_HEIGHT: f64 = 0.45;
 pub(super) const SOFA_HEIGHT: f64 = 0.42;
 /// Height of a flat bench where none is given.
 pub(super) const BENCH_HEIGHT: f64 = 0.44;
+/// Highest table that serves as a seat or an edge to lean on, m. Assumed.
+const LOW_TABLE: f64 = 0.55;
 /// Height of the handles of dumbbells that stand on the floor.
 pub(super) const DUMBBELL_HANDLES: f64 = 0.08;
 /// Height of push-up handles.
@@ -116,11 +118,28 @@ fn meet(support: &Support, person: &Person, kit: &[KitItem]) -> Option<Met> {
         }
         SupportKind::Wedge => has(|k| matches!(k, KitItem::Wedge(_))).then_some(Met { cost: 1, ..Met::BESIDE }),
         SupportKind::Table => table_height(kit).map(|height| Met::on(Surface::Table, Some(height), 1)),
+        SupportKind::LowTable => table_height(kit)
+            .filter(|height| height.value() <= LOW_TABLE)
+            .map(|height| Met::on(Surface::Table, Some(height), 1)),
+        SupportKind::AnotherEdge => (edges(kit) > 1).then_some(Met { cost: 1, ..Met::BESIDE }),
+        SupportKind::Helper => has(|k| matches!(k, KitItem::Helper(_))).then_some(Met { cost: 1, ..Met::BESIDE }),
         SupportKind::Towel => has(|k| matches!(k, KitItem::Towel(_))).then_some(Met::BESIDE),
         SupportKind::Wheel => has(|k| matches!(k, KitItem::AbWheel(_))).then_some(Met::BESIDE),
         SupportKind::Bar => has(|k| matches!(k, KitItem::PullUpBar(_))).then_some(Met::BESIDE),
         SupportKind::DoorAnchor => has(|k| matches!(k, KitItem::Anchor(_))).then_some(Met::BESIDE),
     }
+}
+
+/// Edges at seat height, each of which can carry hands, feet or back.
+fn edges(kit: &[KitItem]) -> usize {
+    let of = |item: &KitItem| match item {
+        KitItem::Bench(b) => usize::from(b.count.unwrap_or(1)),
+        KitItem::Box(b) => usize::from(b.count),
+        KitItem::Chair(_) | KitItem::Sofa(_) => 1,
+        KitItem::Table(t) if t.height_m.value() <= LOW_TABLE => 1,
+        _ => 0,
+    };
+    kit.iter().map(of).sum()
 }
 
 /// Height of a table's edge.

@@ -29,6 +29,13 @@ const KNEES: f64 = 0.78;
 /// Height difference of hands and feet beyond which no number is stated, over stature.
 const HIGHEST: f64 = 0.56;
 
+/// What hands set back towards the feet carry over hands below the shoulders, at a stature of 1.75 m: the mass centre and
+/// the toes stay, the lever of the hands grows shorter. For example 1.12 for 0.15 m.
+pub fn hands_back_factor(back: Metres) -> f64 {
+    let reach = REACH * 1.75;
+    reach / (reach - back.value().clamp(0.0, 0.5 * reach))
+}
+
 /// What the lower body rests on.
 #[derive(Debug, Clone, Copy, PartialEq, Eq)]
 pub enum Support {

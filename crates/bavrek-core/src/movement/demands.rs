@@ -309,7 +309,7 @@ impl Asked<'_> {
             || self.pattern() == Pattern::Shrug
             || self.pattern() == Pattern::Forearm
             || (self.pattern() == Pattern::Trunk && self.girdle())
-            || matches!(self.0.rig, RigModel::InvertedRow | RigModel::RingCurl);
+            || matches!(self.0.rig, RigModel::InvertedRow | RigModel::RingCurl { .. });
         when(gripped, Ease)
     }
 
@@ -413,16 +413,18 @@ impl Asked<'_> {
                 | RigModel::BodyExtension { .. }
                 | RigModel::BodyArc { .. }
                 | RigModel::InvertedRow
-                | RigModel::RingCurl
+                | RigModel::RingCurl { .. }
                 | RigModel::Trunk { .. }
         );
         let standing = self.stands()
             && (matches!(self.pattern(), Pattern::OverheadPress | Pattern::FrontRaise | Pattern::Shrug)
                 || (self.pattern() == Pattern::ElbowExtension && self.overhead())
                 || (self.is_held() && self.holds_dumbbell()));
-        let leaning = matches!(self.0.pose.stance, Stance::HandSupported | Stance::Plank | Stance::HipsRaised)
-            || (matches!(self.0.pose.stance, Stance::Seated | Stance::HalfKneeling)
-                && self.0.pose.trunk_deg >= BENT_OVER);
+        let leaning = matches!(
+            self.0.pose.stance,
+            Stance::HandSupported | Stance::KneeAndForearm | Stance::Plank | Stance::HipsRaised
+        ) || (matches!(self.0.pose.stance, Stance::Seated | Stance::HalfKneeling)
+            && self.0.pose.trunk_deg >= BENT_OVER);
         plank || standing || leaning || self.pattern() == Pattern::Trunk || self.action() == Some(JointAction::Pullover)
     }
 

@@ -42,6 +42,9 @@ vocabulary!(
         FlatDumbbells => "flat_dumbbells", "dumbbells with flat heads";
         Wedge => "wedge", "wedge under a bench";
         Table => "table", "sturdy table";
+        LowTable => "low_table", "low sturdy table";
+        AnotherEdge => "another_edge", "second edge to rest on";
+        Helper => "helper", "helper";
         Towel => "towel", "towel";
         Wheel => "wheel", "roll-out wheel";
         Bar => "bar", "bar to hang from";

@@ -21,6 +21,7 @@ vocabulary!(
         HandSupported => "hand_supported", "bent over, one hand on a support";
         SideLying => "side_lying", "lying on the side";
         Prone => "prone", "lying on the belly";
+        KneeAndForearm => "knee_and_forearm", "on one knee and the same forearm";
         Plank => "plank", "in a push-up position";
     }
 );

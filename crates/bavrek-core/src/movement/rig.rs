@@ -186,6 +186,9 @@ pub enum RigModel {
         /// Hands outside the shoulders, m at a stature of 1.75 m, where it is not the usual 0.15.
         #[serde(default)]
         hands_out: Option<f64>,
+        /// Hands towards the feet from below the shoulders, m at a stature of 1.75 m.
+        #[serde(default)]
+        hands_back: f64,
     },
     /// A push-up with the hips high, or upside down at the wall.
     Pike {
@@ -209,7 +212,11 @@ pub enum RigModel {
         girdle: bool,
     },
     /// A curl hanging in rings.
-    RingCurl,
+    RingCurl {
+        /// Whether one arm does it, at one ring, and so carries what two would share.
+        #[serde(default)]
+        one_arm: bool,
+    },
     /// An elbow extension with the body's weight.
     BodyExtension {
         /// What the hands hold.
@@ -237,6 +244,9 @@ pub enum RigModel {
         range: Option<[f64; 2]>,
         /// Load of each hand as a share of body mass: 0.02 for the arm itself, more where the other hand resists.
         share: f64,
+        /// Whether the own other hand, a leg or a helper resists: as much as is needed, and nobody can state how much.
+        #[serde(default)]
+        resisted: bool,
     },
 }
 
@@ -259,6 +269,11 @@ impl RigModel {
             Self::PushUp { hands_out, .. } => *hands_out,
             _ => None,
         }
+    }
+
+    /// Whether a hand or leg resists, so that the load meets whoever trains and is known to nobody.
+    pub const fn is_resisted(&self) -> bool {
+        matches!(self, Self::Limb { resisted: true, .. })
     }
 
     /// Whether the body itself is the load.
@@ -299,7 +314,7 @@ impl RigModel {
                 found
             }
             Self::InvertedRow => vec![body_angle(5.0, 80.0)],
-            Self::RingCurl => vec![body_angle(40.0, 80.0), of("strap", "strap length", 0.3, 3.5, metres)],
+            Self::RingCurl { .. } => vec![body_angle(40.0, 80.0), of("strap", "strap length", 0.3, 3.5, metres)],
             Self::BodyArc { action: JointAction::Fly } => vec![hands("ring height", 0.1, 0.95)],
             Self::BodyArc { .. } => vec![body_angle(30.0, 85.0)],
             Self::BodyExtension { on: ExtensionOn::Floor } => Vec::new(),

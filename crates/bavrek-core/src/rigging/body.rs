@@ -101,7 +101,9 @@ pub(crate) fn body_load_along(
             let level = BodyLoad::level(person, WALL_PUSH_UP_SHARE, WALL_SD);
             Ok(BodyLoad { thirds: *way, beyond_data: true, ..level })
         }
-        RigModel::PushUp { .. } => Ok(BodyLoad { thirds: *way, ..push_up(person, setup)? }),
+        RigModel::PushUp { hands_back, .. } => {
+            Ok(BodyLoad { thirds: *way, ..push_up(person, setup, lever::hands_back_factor(Metres(*hands_back)))? })
+        }
         RigModel::Pike { feet } => Ok(pike(person, *feet, setup)),
         RigModel::InvertedRow => {
             let angle = setup.body_angle_deg.unwrap_or(Degrees(LEAN));
@@ -110,7 +112,7 @@ pub(crate) fn body_load_along(
         }
         RigModel::Dip { on, .. } => Ok(dip(person, *on, setup)),
         RigModel::ChinUp { .. } => Ok(BodyLoad::level(person, lever::moved_share(person.sex), HANG_SD)),
-        RigModel::RingCurl => ring_curl(person, setup),
+        RigModel::RingCurl { one_arm } => ring_curl(person, *one_arm, setup),
         RigModel::BodyExtension { .. } => body_extension(person, setup),
         RigModel::BodyArc { action } => body_arc(person, *action, setup),
         RigModel::Trunk { work } => match work.share_of_body() {
@@ -129,8 +131,9 @@ fn push_up_share(person: &Person, setup: &Setup) -> Result<(PushUp, LeverLoad), 
     Ok((posture, posture.load(person.height_m, PUSH_UP_SHARE)?))
 }
 
-fn push_up(person: &Person, setup: &Setup) -> Result<BodyLoad, MechanicsError> {
+fn push_up(person: &Person, setup: &Setup, factor: f64) -> Result<BodyLoad, MechanicsError> {
     let (posture, load) = push_up_share(person, setup)?;
+    let load = LeverLoad { fraction: load.fraction * factor, ..load };
     let [bottom, top] = posture.ends(load.fraction * person.body_mass_kg.weight().value());
     let profile = Profile::sample(|s| bottom + (top - bottom) * s);
     let on_rings = setup.surface == Some(Surface::Rings);
@@ -162,7 +165,7 @@ fn dip(person: &Person, on: DipOn, setup: &Setup) -> BodyLoad {
     BodyLoad::level(person, share, log_sd)
 }
 
-fn ring_curl(person: &Person, setup: &Setup) -> Result<BodyLoad, MechanicsError> {
+fn ring_curl(person: &Person, one_arm: bool, setup: &Setup) -> Result<BodyLoad, MechanicsError> {
     let posture = RingCurl {
         stature: person.height_m,
         body_mass: person.body_mass_kg,
@@ -170,8 +173,8 @@ fn ring_curl(person: &Person, setup: &Setup) -> Result<BodyLoad, MechanicsError>
         strap: setup.strap_m.unwrap_or(Metres(1.2)),
     };
     let curl = SingleJoint::new(JointAction::Curl, Degrees(0.0), Degrees(0.0), person.height_m, false);
-    // Both arms share the moment; an effective load is each hand's.
-    let each = posture.profile()?.times(0.5);
+    // Two arms share the moment; an effective load is each hand's.
+    let each = posture.profile()?.times(if one_arm { 1.0 } else { 0.5 });
     Ok(BodyLoad { thirds: curl.thirds(), ..BodyLoad::of_moment(each, curl.kilogram_profile(), RING_CURL_SD) })
 }
 
@@ -211,7 +214,7 @@ fn waist(person: &Person, share: f64) -> BodyLoad {
 
 /// The arm's own weight on an arc.
 fn limb(rig: &RigModel, person: &Person) -> Result<BodyLoad, MechanicsError> {
-    let RigModel::Limb { action, upper_arm_deg, range, share } = *rig else { return Err(MechanicsError::NoLoad) };
+    let RigModel::Limb { action, upper_arm_deg, range, share, .. } = *rig else { return Err(MechanicsError::NoLoad) };
     // The reference posture of the action: what turns the trunk is the movement's own business.
     let joint = SingleJoint::new(action, Degrees(upper_arm_deg), Degrees(0.0), person.height_m, false);
     let joint = range.map_or(joint, |[from, to]| SingleJoint { from: Degrees(from), to: Degrees(to), ..joint });

@@ -57,6 +57,7 @@ pub fn posture(movement: &Movement, person: &Person, trunk: Degrees, support: Op
         | Stance::LyingBack
         | Stance::ChestSupported
         | Stance::ShouldersOnEdge
+        | Stance::KneeAndForearm
         | Stance::HandSupported => SEAT,
         _ => 0.0,
     };

@@ -23,6 +23,7 @@ vocabulary!(
     LeftOut {
         Future => "future", "dated after today";
         Unknown => "unknown", "of a movement that the catalogue does not hold";
+        Resisted => "resisted", "against a hand or leg, whose force nobody knows";
         NoLoad => "no_load", "without a load that can be told";
         Beyond => "beyond", "heavier than anyone of this body mass lifts";
     }
@@ -132,6 +133,9 @@ fn read<'a>(
         return Err(LeftOut::Future);
     }
     let movement = catalogue.movement(&set.exercise).ok_or(LeftOut::Unknown)?;
+    if movement.rig.is_resisted() {
+        return Err(LeftOut::Resisted);
+    }
     let (pattern, guess) = *patterns.get(movement.carry_over.pattern.as_str()).ok_or(LeftOut::Unknown)?;
     let load = effective_load(set, movement, person).ok_or(LeftOut::NoLoad)?;
     // Slow lowering alone is slow by design: its ratio holds that already.

@@ -290,6 +290,7 @@ impl Scene {
             KitItem::Parallettes(_) => self.block(0.35, 0.12, "handles"),
             KitItem::Wedge(_) => self.block(0.25, 0.08, "wedge"),
             KitItem::Table(t) => self.table(t.height_m.value()),
+            KitItem::Helper(_) => self.block(0.4, 1.7, "helper"),
             KitItem::Towel(_) => self.block(0.3, 0.06, "towel"),
         }
     }

@@ -39,6 +39,7 @@ kinds! {
     "parallettes", "Push-up handles";
     "ab_wheel", "Roll-out wheel";
     "wedge", "Wedge";
+    "helper", "Helper";
 }
 
 /// A field of the form: its name, words, the kinds that take it, and an example.
@@ -70,7 +71,7 @@ pub(super) const FIELDS: &[FieldSpec] = &[
     field("heights", "Heights, m", "anchor", "0.1, 1.2, 2"),
     field("max_kg", "Carries up to, kg", "backpack", "15"),
     field("weight_kg", "Weight of the dumbbell that holds it, kg", "anchor", "20"),
-    field("count", "How many", "adjustable_dumbbell loop_band tube_band box", "1"),
+    field("count", "How many", "adjustable_dumbbell loop_band tube_band bench box", "1"),
 ];
 
 /// Longest list of figures, characters.
@@ -143,7 +144,9 @@ impl KitForm {
             ],
             KitItem::Rings(r) => vec![("height_m", text(r.max_height_m.value()))],
             KitItem::PullUpBar(b) => vec![("height_m", text(b.height_m.value()))],
-            KitItem::Bench(b) => vec![("angles", list(&b.angles_deg))],
+            KitItem::Bench(b) => {
+                vec![("angles", list(&b.angles_deg)), ("count", b.count.unwrap_or(1).to_string())]
+            }
             KitItem::Box(b) => vec![("height_m", text(b.height_m.value())), ("count", b.count.to_string())],
             KitItem::Step(s) => vec![("height_m", text(s.height_m.value()))],
             KitItem::Table(t) => vec![("height_m", text(t.height_m.value()))],
@@ -215,7 +218,10 @@ impl KitForm {
             "rings" => KitItem::Rings(Rings { max_height_m: Metres(self.number("height_m")) }),
             "pull_up_bar" => KitItem::PullUpBar(PullUpBar { height_m: Metres(self.number("height_m")) }),
             "dip_bars" => KitItem::DipBars(Plain {}),
-            "bench" => KitItem::Bench(Bench { angles_deg: self.list("angles"), height_m: None }),
+            "bench" => {
+                let count = Some(self.count()).filter(|n| *n > 1);
+                KitItem::Bench(Bench { angles_deg: self.list("angles"), height_m: None, count })
+            }
             "box" => KitItem::Box(Boxes { height_m: Metres(self.number("height_m")), count: self.count() }),
             "step" => KitItem::Step(Step { height_m: Metres(self.number("height_m")) }),
             "chair" => KitItem::Chair(Plain {}),
@@ -234,6 +240,7 @@ impl KitForm {
             "parallettes" => KitItem::Parallettes(Plain {}),
             "ab_wheel" => KitItem::AbWheel(Plain {}),
             "wedge" => KitItem::Wedge(Plain {}),
+            "helper" => KitItem::Helper(Plain {}),
             "towel" => KitItem::Towel(Plain {}),
             "table" => KitItem::Table(Table { height_m: Metres(self.number("height_m")) }),
             _ => {

@@ -223,7 +223,7 @@ fn quick(kind: &str, height: Option<f64>) -> Option<KitItem> {
         "rings" => KitItem::Rings(Rings { max_height_m: Metres(2.0) }),
         "pull_up_bar" => KitItem::PullUpBar(PullUpBar { height_m: Metres(2.2) }),
         "dip_bars" => KitItem::DipBars(Plain {}),
-        "bench" => KitItem::Bench(Bench { angles_deg: vec![0.0, 30.0, 45.0], height_m: None }),
+        "bench" => KitItem::Bench(Bench { angles_deg: vec![0.0, 30.0, 45.0], height_m: None, count: None }),
         "box" => KitItem::Box(Boxes { height_m: Metres(0.45), count: 1 }),
         "step" => KitItem::Step(StepItem { height_m: Metres(0.2) }),
         "chair" => KitItem::Chair(Plain {}),
@@ -234,6 +234,7 @@ fn quick(kind: &str, height: Option<f64>) -> Option<KitItem> {
         "parallettes" => KitItem::Parallettes(Plain {}),
         "ab_wheel" => KitItem::AbWheel(Plain {}),
         "wedge" => KitItem::Wedge(Plain {}),
+        "helper" => KitItem::Helper(Plain {}),
         _ => return None,
     })
 }

@@ -21,7 +21,7 @@ use crate::pictures::shelf::{self, Shelf};
 use crate::state::App;
 
 /// Kinds on the palette under the picture, and their words.
-const PALETTE: [(&str, &str); 16] = [
+const PALETTE: &[(&str, &str)] = &[
     ("anchor", "anchor"),
     ("door_anchor", "door anchor"),
     ("rings", "rings"),
@@ -38,6 +38,7 @@ const PALETTE: [(&str, &str); 16] = [
     ("parallettes", "handles"),
     ("ab_wheel", "wheel"),
     ("wedge", "wedge"),
+    ("helper", "helper"),
 ];
 /// Changes of the kit that are listed.
 const CHANGES_SHOWN: usize = 12;
@@ -106,7 +107,7 @@ struct PlaceView {
     line: (String, Option<String>),
     unit: &'static str,
     form: FormView,
-    palette: [(&'static str, &'static str); 16],
+    palette: &'static [(&'static str, &'static str)],
     picture_error: Option<String>,
     renaming: (String, Option<String>),
     copying: (String, Option<String>),

@@ -147,7 +147,7 @@ fn per(movement: &Movement) -> &'static str {
     use bavrek_core::movement::Hands;
     match movement.hands {
         // Arcs and curls under rings are stated for one hand, like a dumbbell.
-        _ if matches!(movement.rig, RigModel::BodyArc { .. } | RigModel::RingCurl) => "effective, each hand",
+        _ if matches!(movement.rig, RigModel::BodyArc { .. } | RigModel::RingCurl { .. }) => "effective, each hand",
         _ if movement.rig.is_lever() => "effective, in all",
         Hands::Each | Hands::One => "effective, each hand",
         Hands::Shared => "effective, both hands",
@@ -165,7 +165,7 @@ fn why(rigged: &Rigged<'_>, form: &RigForm) -> Vec<(&'static str, String)> {
             RigModel::Line { .. } => "mean over the path of the force against it, E = −F·t, over g",
             RigModel::PushUp { .. } => "f = f0·cos(α + 30°)/cos 30°, sin α = (hands − feet)/(0.80·stature), times body mass",
             RigModel::InvertedRow => "0.713·cos β of body mass, β the body's angle to the floor, straps square to the body",
-            RigModel::RingCurl => "strap tension from moments about the heels, turned into the moment at the elbows",
+            RigModel::RingCurl { .. } => "strap tension from moments about the heels, turned into the moment at the elbows",
             RigModel::ChinUp { .. } | RigModel::Dip { .. } => "body mass less forearms and hands, or its share on the hands, plus what is added",
             RigModel::Trunk { .. } => "moment at the waist of a straight body between its supports, over a trunk's length",
             _ => "share of body mass on the hands, times its lever about the joint at work",
