@@ -1,7 +1,7 @@
 import "htmx.org";
 import Alpine from "@alpinejs/csp";
 import { kitForm } from "./kit-form.js";
-import { rest, tempo } from "./player.js";
+import { hold, rest, tempo } from "./player.js";
 import { readings, scale } from "./scale.js";
 import { theme } from "./theme-switch.js";
 import "./aims.js";
@@ -11,6 +11,7 @@ import "./rig.js";
 import "./submits.js";
 import "./wall.js";
 
+Alpine.data("hold", hold);
 Alpine.data("kitForm", kitForm);
 Alpine.data("rest", rest);
 Alpine.data("tempo", tempo);

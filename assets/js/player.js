@@ -45,3 +45,29 @@ export function rest() {
     },
   };
 }
+
+// The clock of a hold or timed station counts down the seconds asked for, and on above zero where one holds longer.
+export function hold() {
+  return {
+    running: false,
+    label: "Start the clock",
+    left: "",
+    init() {
+      this.asked = Number(this.$root.dataset.seconds);
+      this.left = String(this.asked);
+    },
+    toggle() {
+      this.running = !this.running;
+      this.label = this.running ? "Stop the clock" : "Start the clock";
+      if (!this.running) return;
+      this.began = Date.now();
+      this.tick();
+    },
+    tick() {
+      if (!this.running || !this.$root.isConnected) return;
+      const gone = Math.floor((Date.now() - this.began) / 1000);
+      this.left = gone <= this.asked ? String(this.asked - gone) : `+${gone - this.asked}`;
+      setTimeout(() => this.tick(), 200);
+    },
+  };
+}

@@ -115,10 +115,10 @@ fn one_side_at_a_time_is_kept_where_it_is_asked_for() {
 }
 
 #[rstest]
-#[case(None, &[2, 2, 2], "3 × 8–12, 2 in reserve,")]
-#[case(Some(StopRule::LastToFailure), &[2, 2, 0], "3 × 8–12, 2 in reserve, the last to failure,")]
-#[case(Some(StopRule::Failure), &[0, 0, 0], "3 × 8–12, to failure,")]
-#[case(Some(StopRule::SpeedLost), &[2, 2, 2], "3 × 8–12, 2 in reserve,")]
+#[case(None, &[2, 2, 2], "3 × 8–12 @ 2-0-1-0, 2 in reserve,")]
+#[case(Some(StopRule::LastToFailure), &[2, 2, 0], "3 × 8–12 @ 2-0-1-0, 2 in reserve, last to failure,")]
+#[case(Some(StopRule::Failure), &[0, 0, 0], "3 × 8–12 @ 2-0-1-0, to failure,")]
+#[case(Some(StopRule::SpeedLost), &[2, 2, 2], "3 × 8–12 @ 2-0-1-0, 2 in reserve,")]
 fn a_stop_rule_is_prescribed(#[case] stop: Option<StopRule>, #[case] reserves: &[u8], #[case] words: &str) {
     let dose = Intent { stop, ..intent(PRESS) }.prescription();
     assert_eq!(dose.sets.iter().map(|s| s.rir.unwrap()).collect::<Vec<_>>(), reserves);

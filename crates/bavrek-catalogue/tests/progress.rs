@@ -106,7 +106,7 @@ fn more_reps_before_a_jump_are_written_into_the_prescription() {
 #[test]
 fn slower_lowering_is_written_into_the_prescription() {
     let call = call(COARSE, &session("2026-03-02", 10.0, [12, 12, 12], 2));
-    assert_eq!(call.prescription.sets[0].tempo.lowering, 4);
+    assert_eq!(call.prescription.sets[0].tempo.lowering.seconds(), 4.0);
 }
 
 #[rstest]
@@ -188,7 +188,7 @@ fn a_heavier_step_ends_the_bridge_that_led_to_it() {
     };
     let call = next(&CATALOGUE, &question);
     assert_eq!(call.call, CallKind::AddLoad, "{:?}", call.reasons);
-    let set = call.prescription.sets[0];
+    let set = &call.prescription.sets[0];
     assert_eq!((set.reps, set.tempo.to_string()), (Some([8, 12]), "2-0-1-0".to_owned()));
     assert_eq!(set.load.unwrap().value, 10.0);
 }

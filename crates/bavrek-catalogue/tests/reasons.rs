@@ -212,7 +212,7 @@ impl Case<'_> {
         if text.starts_with("lower in ") {
             let [to, from] = figures[..2] else { return Some(false) };
             let (now, before) = (&self.call.prescription.sets[0].tempo, &self.question.prescription.sets[0].tempo);
-            return Some(near(to, f64::from(now.lowering)) && near(from, f64::from(before.lowering)) && to > from);
+            return Some(near(to, now.lowering.seconds()) && near(from, before.lowering.seconds()) && to > from);
         }
         if text.starts_with("pain ") {
             let told = most_pain.is_some_and(|p| near(figures[0], f64::from(p))) && near(figures[1], 10.0);

@@ -237,7 +237,7 @@ fn what_it_is_done_in_is_what_is_prescribed(
         assert_eq!(set.kind, kind);
         match kind {
             SetKind::Hold => assert!(set.reps.is_none() && set.seconds.is_some_and(|s| (15..=60).contains(&s))),
-            SetKind::LoweringOnly => assert!((3..=5).contains(&set.tempo.lowering)),
+            SetKind::LoweringOnly => assert!((3.0..=5.0).contains(&set.tempo.lowering.seconds())),
             _ => assert_eq!((set.reps, set.seconds), (Some([8, 12]), None)),
         }
     }

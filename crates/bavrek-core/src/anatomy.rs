@@ -1,15 +1,16 @@
 //! What a plan can aim at: regions, patterns, arm positions and the other words of the field.
 
-/// Declares an enum whose variants have a stable identifier (the serde name), a label for people, and a list of all.
+/// Declares an enum whose variants have a stable identifier (the serde name), identifiers of before that are still read, a
+/// label for people, and a list of all.
 macro_rules! vocabulary {
-    ($(#[$doc:meta])* $name:ident { $($variant:ident => $id:literal, $label:literal;)+ }) => {
+    ($(#[$doc:meta])* $name:ident { $($variant:ident => $id:literal $(| $old:literal)*, $label:literal;)+ }) => {
         $(#[$doc])*
         #[derive(Debug, Clone, Copy, PartialEq, Eq, PartialOrd, Ord, Hash, ::serde::Serialize, ::serde::Deserialize)]
         #[cfg_attr(feature = "schema", derive(schemars::JsonSchema))]
         pub enum $name {
             $(
                 #[doc = concat!($label, ".")]
-                #[serde(rename = $id)]
+                #[serde(rename = $id $(, alias = $old)*)]
                 $variant,
             )+
         }
@@ -30,7 +31,7 @@ macro_rules! vocabulary {
 
             /// The value with this identifier.
             pub fn from_id(id: &str) -> Option<Self> {
-                match id { $($id => Some(Self::$variant),)+ _ => None }
+                match id { $($id $(| $old)* => Some(Self::$variant),)+ _ => None }
             }
         }
 

@@ -4,7 +4,7 @@ use chrono::NaiveDate;
 use serde::{Deserialize, Serialize};
 
 use crate::anatomy::{Joint, Region, vocabulary};
-use crate::dose::{StampedLoad, Tempo};
+use crate::dose::{SetKind, StampedLoad, Tempo};
 use crate::kit::KitItem;
 use crate::ladder::Setup;
 use crate::person::Side;
@@ -59,10 +59,13 @@ pub struct LoggedSet {
     /// Effective load, where it was computed when logged.
     #[serde(default, skip_serializing_if = "Option::is_none")]
     pub effective_kg: Option<Kilograms>,
-    /// Repetitions.
+    /// What the set was made of, where it was not a plain one: mixed, to a total, an extension.
+    #[serde(default, skip_serializing_if = "Option::is_none")]
+    pub kind: Option<SetKind>,
+    /// Repetitions; of a mixed set those that moved.
     #[serde(default, skip_serializing_if = "Option::is_none")]
     pub reps: Option<u16>,
-    /// Seconds, for holds.
+    /// Seconds, for holds and timed stations; of a mixed set those that were held.
     #[serde(default, skip_serializing_if = "Option::is_none")]
     pub seconds: Option<u16>,
     /// Repetitions in reserve.
@@ -113,6 +116,7 @@ impl LoggedSet {
             band: None,
             setup: None,
             effective_kg: None,
+            kind: None,
             reps: None,
             seconds: None,
             rir: None,
@@ -151,6 +155,12 @@ impl LoggedSet {
             band.validate().map_err(|e| e.under("band"))?;
         }
         Ok(())
+    }
+
+    /// Whether its repetitions tell of strength: those of a mixed set, a timed station or an extension were done tired, or
+    /// against the clock.
+    pub const fn tells_strength(&self) -> bool {
+        self.reps.is_some() && !matches!(self.kind, Some(SetKind::Mixed | SetKind::Station | SetKind::Extension))
     }
 
     /// Whether this set reports joint pain that must change something: 4 of 10 or more.

@@ -5,7 +5,7 @@ use std::collections::BTreeMap;
 use serde::{Deserialize, Serialize};
 
 use crate::anatomy::{ArmPosition, Grip, LengthEmphasis, Pattern, Region, vocabulary};
-use crate::dose::{Prescription, SetKind, Tempo};
+use crate::dose::{Count, Prescription, SetKind, Tempo};
 use crate::movement::Style;
 use crate::ranges::RangeError;
 
@@ -40,7 +40,7 @@ vocabulary!(
 );
 
 /// Lowering of a set that is only lowered, s: as its cues say.
-const SLOW_LOWERING: u8 = 5;
+const SLOW_LOWERING: Count = Count::whole(5);
 /// Shortest hold that is prescribed for growth, s. Assumed.
 const SHORTEST_HOLD: f64 = 15.0;
 /// Longest, s; beyond it a harder position is due.

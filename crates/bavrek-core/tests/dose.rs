@@ -10,6 +10,8 @@ use rstest::rstest;
 #[case("3-1-1-0", 5.0)]
 #[case("2-0-X-0", 3.0)]
 #[case("4-0-4-1", 9.0)]
+#[case("2-0-1-0.5", 3.5)]
+#[case("1.5-0-X-0", 2.5)]
 fn a_tempo_reads_and_writes_itself(#[case] text: &str, #[case] seconds: f64) {
     let tempo: Tempo = text.parse().unwrap();
     assert_eq!(tempo.to_string(), text);
@@ -24,6 +26,8 @@ fn a_tempo_reads_and_writes_itself(#[case] text: &str, #[case] seconds: f64) {
 #[case("30-0-1-0")]
 #[case("a-b-c-d")]
 #[case("0-0-0-0")]
+#[case("2-0-1.25-0")]
+#[case("20.5-0-1-0")]
 fn a_tempo_that_is_none(#[case] text: &str) {
     assert_eq!(text.parse::<Tempo>().unwrap_err().path, "tempo");
 }
@@ -90,7 +94,7 @@ fn a_person_out_of_range(#[case] json: &str, #[case] path: &str) {
 #[test]
 fn a_prescription_reads_as_a_trainer_writes_it() {
     let prescription = Prescription::straight(3, [8, 12], 2, "3-0-1-1".parse().unwrap(), 90);
-    assert_eq!(prescription.text(), "3 × 8–12, 2 in reserve, 3-0-1-1, rest 90 s");
-    assert_eq!(prescription.text_a_side(), "3 × 8–12 a side, 2 in reserve, 3-0-1-1, rest 90 s");
+    assert_eq!(prescription.text(), "3 × 8–12 @ 3-0-1-1, 2 in reserve, rest 90 s");
+    assert_eq!(prescription.text_a_side(), "3 × 8–12 a side @ 3-0-1-1, 2 in reserve, rest 90 s");
     prescription.validate().unwrap();
 }

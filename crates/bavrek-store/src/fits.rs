@@ -88,6 +88,22 @@ pub struct NewFit<'a> {
     pub pinned: bool,
 }
 
+/// A fit of a slot, in force or replaced: what a form was filled in against.
+pub async fn ever(pool: &Pool, trainer: TrainerId, slot_id: Uuid, id: Uuid) -> Result<Fit, StoreError> {
+    let row = sqlx::query_as!(
+        Row,
+        r#"select id, slot_id, place_id, exercise, step as "step: Json<LadderStep>",
+                  prescription as "prescription: Json<Prescription>", pinned
+           from fits where trainer_id = $1 and slot_id = $2 and id = $3"#,
+        trainer.0,
+        slot_id,
+        id
+    )
+    .fetch_one(pool)
+    .await?;
+    Ok(row.into())
+}
+
 /// Takes a fit in place of the one in force, which stays on record. Taking the same one again changes nothing.
 /// `ClearanceNeeded` where the client's screening stops new plans.
 pub async fn take(pool: &Pool, trainer: TrainerId, new: &NewFit<'_>) -> Result<Uuid, StoreError> {

@@ -21,6 +21,7 @@ pub mod sessions;
 pub mod slots;
 pub mod spot_swaps;
 pub mod trainers;
+pub mod workouts;
 
 pub use error::StoreError;
 pub use sqlx::PgPool as Pool;

@@ -1,8 +1,10 @@
 //! The log: append-only. A correction is a new row that supersedes the old one.
 
+use bavrek_core::dose::SetKind;
 use bavrek_core::log::LoggedSet;
+use bavrek_core::person::Side;
 use bavrek_core::units::Kilograms;
-use chrono::NaiveDate;
+use chrono::{DateTime, NaiveDate, Utc};
 use sqlx::types::Json;
 use uuid::Uuid;
 
@@ -50,6 +52,8 @@ pub struct RecordedSet {
     pub source: Source,
     /// Its number within the slot that day, from 1.
     pub position: i16,
+    /// When it was done, where that is known.
+    pub done_at: Option<DateTime<Utc>>,
     /// What was done.
     pub set: LoggedSet,
 }
@@ -71,16 +75,23 @@ pub struct NewSet<'a> {
     pub set: &'a LoggedSet,
     /// Effective load.
     pub effective: Kilograms,
+    /// The workout it belongs to.
+    pub workout: Option<Uuid>,
+    /// When it was done; a correction keeps the time of what it corrects.
+    pub done_at: DateTime<Utc>,
     /// The entry that this one corrects.
     pub supersedes: Option<Uuid>,
 }
 
-/// Appends a set; `false` where it was there already.
+/// Appends a set; `false` where it was there already. `Conflict` where the identifier stands for something else, or where
+/// what it corrects was corrected by somebody else.
 pub async fn append(pool: &Pool, trainer: TrainerId, new: &NewSet<'_>) -> Result<bool, StoreError> {
+    let entry = serde_json::to_value(new.set)?;
     let done = sqlx::query!(
         "insert into logged_sets (trainer_id, id, client_id, slot_id, place_id, position, performed_on, exercise,
-                                  entry, effective_kg, model_version, supersedes)
-         values ($1, $2, $3, $4, $5, $6, $7, $8, $9, $10, $11, $12)
+                                  entry, effective_kg, model_version, supersedes, workout_id, done_at)
+         values ($1, $2, $3, $4, $5, $6, $7, $8, $9, $10, $11, $12, $13,
+                 coalesce((select done_at from logged_sets where trainer_id = $1 and id = $12), $14))
          on conflict (trainer_id, id) do nothing",
         trainer.0,
         new.id,
@@ -90,14 +101,22 @@ pub async fn append(pool: &Pool, trainer: TrainerId, new: &NewSet<'_>) -> Result
         new.position,
         new.set.date,
         new.set.exercise,
-        serde_json::to_value(new.set)?,
+        entry,
         new.effective.value(),
         MODEL_VERSION,
-        new.supersedes
+        new.supersedes,
+        new.workout,
+        new.done_at
     )
     .execute(pool)
     .await?;
-    Ok(done.rows_affected() == 1)
+    if done.rows_affected() == 1 {
+        return Ok(true);
+    }
+    let there = sqlx::query!("select entry from logged_sets where trainer_id = $1 and id = $2", trainer.0, new.id)
+        .fetch_one(pool)
+        .await?;
+    if there.entry == entry { Ok(false) } else { Err(StoreError::Conflict) }
 }
 
 /// What a set that was told or tested consists of.
@@ -185,10 +204,10 @@ pub async fn latest(
     count: i64,
 ) -> Result<Vec<RecordedSet>, StoreError> {
     let rows = sqlx::query!(
-        r#"select l.id, l.slot_id, l.place_id, l.source, l.position, l.entry as "entry: Json<LoggedSet>", l.effective_kg
-           from logged_sets l
-           where l.trainer_id = $1 and l.client_id = $2 and l.performed_on <= $3 and not l.withdrawn
-             and not exists (select 1 from logged_sets n where n.trainer_id = l.trainer_id and n.supersedes = l.id)
+        r#"select l.id as "id!", l.slot_id, l.place_id, l.source as "source!", l.position as "position!", l.done_at,
+                  l.entry as "entry!: Json<LoggedSet>", l.effective_kg as "effective_kg!"
+           from sets_in_force l
+           where l.trainer_id = $1 and l.client_id = $2 and l.performed_on <= $3
            order by l.performed_on desc, l.logged_at desc, l.position desc, l.id desc
            limit $4"#,
         trainer.0,
@@ -206,6 +225,7 @@ pub async fn latest(
                 place_id: row.place_id,
                 source: word(&row.source, Source::from_id)?,
                 position: row.position,
+                done_at: row.done_at,
                 set: LoggedSet { effective_kg: Some(Kilograms(row.effective_kg)), ..row.entry.0 },
             })
         })
@@ -221,11 +241,10 @@ pub async fn evidence(
     until: NaiveDate,
 ) -> Result<Vec<LoggedSet>, StoreError> {
     let rows = sqlx::query!(
-        r#"select l.performed_on, l.exercise, (l.entry->>'reps')::smallint as reps, (l.entry->>'rir')::smallint as rir,
-                  l.effective_kg
-           from logged_sets l
-           where l.trainer_id = $1 and l.client_id = $2 and l.performed_on <= $3 and not l.withdrawn
-             and not exists (select 1 from logged_sets n where n.trainer_id = l.trainer_id and n.supersedes = l.id)
+        r#"select l.performed_on as "performed_on!", l.exercise as "exercise!", (l.entry->>'reps')::smallint as reps,
+                  (l.entry->>'rir')::smallint as rir, l.entry->>'kind' as kind, l.effective_kg as "effective_kg!"
+           from sets_in_force l
+           where l.trainer_id = $1 and l.client_id = $2 and l.performed_on <= $3
            order by l.performed_on, l.logged_at, l.position, l.id"#,
         trainer.0,
         client_id,
@@ -233,15 +252,53 @@ pub async fn evidence(
     )
     .fetch_all(pool)
     .await?;
-    Ok(rows
-        .into_iter()
-        .map(|row| LoggedSet {
-            reps: row.reps.and_then(|r| u16::try_from(r).ok()),
-            rir: row.rir.and_then(|r| u8::try_from(r).ok()),
-            effective_kg: Some(Kilograms(row.effective_kg)),
-            ..LoggedSet::of(row.exercise, row.performed_on)
+    rows.into_iter()
+        .map(|row| {
+            Ok(LoggedSet {
+                reps: row.reps.and_then(|r| u16::try_from(r).ok()),
+                rir: row.rir.and_then(|r| u8::try_from(r).ok()),
+                kind: row.kind.as_deref().map(|k| word(k, SetKind::from_id)).transpose()?,
+                effective_kg: Some(Kilograms(row.effective_kg)),
+                ..LoggedSet::of(row.exercise, row.performed_on)
+            })
         })
-        .collect())
+        .collect()
+}
+
+/// What was done in sessions from one day to another, as weekly work counts it: movement, day, side, repetitions and
+/// seconds. What was told or tested is no work of the week.
+pub async fn worked(
+    pool: &Pool,
+    trainer: TrainerId,
+    client_id: Uuid,
+    [from, until]: [NaiveDate; 2],
+) -> Result<Vec<LoggedSet>, StoreError> {
+    let rows = sqlx::query!(
+        r#"select l.performed_on as "performed_on!", l.exercise as "exercise!", l.entry->>'side' as side,
+                  (l.entry->>'reps')::smallint as reps, (l.entry->>'seconds')::smallint as seconds,
+                  l.entry->>'kind' as kind
+           from sets_in_force l
+           where l.trainer_id = $1 and l.client_id = $2 and l.performed_on between $3 and $4 and l.source = 'session'
+           order by l.performed_on, l.logged_at, l.position, l.id"#,
+        trainer.0,
+        client_id,
+        from,
+        until
+    )
+    .fetch_all(pool)
+    .await?;
+    let number = |n: Option<i16>| n.and_then(|n| u16::try_from(n).ok());
+    rows.into_iter()
+        .map(|row| {
+            Ok(LoggedSet {
+                reps: number(row.reps),
+                seconds: number(row.seconds),
+                kind: row.kind.as_deref().map(|k| word(k, SetKind::from_id)).transpose()?,
+                side: row.side.as_deref().map(|s| word(s, Side::from_id)).transpose()?,
+                ..LoggedSet::of(row.exercise, row.performed_on)
+            })
+        })
+        .collect()
 }
 
 /// Every row ever appended for a client, superseded ones included: proof that nothing is lost.

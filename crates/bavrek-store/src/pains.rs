@@ -1,6 +1,7 @@
 //! Joints that hurt: read from the log and from swaps on the spot, remembered until they are settled or long past.
 
 use bavrek_core::anatomy::Joint;
+use bavrek_core::log::PAIN_THAT_STOPS;
 use bavrek_core::person::Side;
 use bavrek_core::spot::Pain;
 use chrono::{Days, NaiveDate};
@@ -25,10 +26,9 @@ pub async fn of_client(
         r#"select felt_on as "felt_on!", exercise as "exercise!", joint, side, strength from (
              select l.performed_on as felt_on, l.logged_at as told_at, l.exercise, l.entry->>'pain_at' as joint,
                     l.entry->>'pain_side' as side, (l.entry->>'pain')::smallint as strength
-             from logged_sets l
-             where l.trainer_id = $1 and l.client_id = $2 and l.performed_on between $3 and $4 and not l.withdrawn
-               and (l.entry->>'pain')::smallint >= 4
-               and not exists (select 1 from logged_sets n where n.trainer_id = l.trainer_id and n.supersedes = l.id)
+             from sets_in_force l
+             where l.trainer_id = $1 and l.client_id = $2 and l.performed_on between $3 and $4
+               and (l.entry->>'pain')::smallint >= $5
              union all
              select w.swapped_on, w.swapped_at, w.instead_of, w.trouble->>'joint', w.trouble->>'side',
                     (w.trouble->>'pain')::smallint
@@ -46,7 +46,8 @@ pub async fn of_client(
         trainer.0,
         client,
         since,
-        today
+        today,
+        i16::from(PAIN_THAT_STOPS)
     )
     .fetch_all(pool)
     .await?;

@@ -1,6 +1,7 @@
 //! The list of clients with what needs the trainer, searched, filtered, sorted and a page at a time.
 
-use chrono::NaiveDate;
+use bavrek_core::log::PAIN_THAT_STOPS;
+use chrono::{DateTime, NaiveDate, Utc};
 use uuid::Uuid;
 
 use crate::{Pool, StoreError, TrainerId};
@@ -97,6 +98,8 @@ pub struct RosterLine {
     pub session: Option<(Uuid, String, NaiveDate)>,
     /// Day of the last logged set.
     pub last_logged: Option<NaiveDate>,
+    /// The client's own day.
+    pub today: NaiveDate,
     /// Highest pain logged in the last two weeks.
     pub pain: Option<u8>,
     /// Slots whose latest set nobody has decided about.
@@ -118,38 +121,40 @@ pub struct RosterPage {
 pub async fn page(
     pool: &Pool,
     trainer: TrainerId,
-    today: NaiveDate,
+    now: DateTime<Utc>,
     wanted: &Wanted,
 ) -> Result<RosterPage, StoreError> {
-    let found = read(pool, trainer, today, wanted).await?;
+    let found = read(pool, trainer, now, wanted).await?;
     if found.lines.is_empty() && wanted.page > 0 {
-        let first = read(pool, trainer, today, &Wanted { page: 0, ..wanted.clone() }).await?;
+        let first = read(pool, trainer, now, &Wanted { page: 0, ..wanted.clone() }).await?;
         let last = (first.total - 1).max(0) / PAGE;
-        return read(pool, trainer, today, &Wanted { page: last, ..wanted.clone() }).await;
+        return read(pool, trainer, now, &Wanted { page: last, ..wanted.clone() }).await;
     }
     Ok(found)
 }
 
-async fn read(pool: &Pool, trainer: TrainerId, today: NaiveDate, wanted: &Wanted) -> Result<RosterPage, StoreError> {
+async fn read(pool: &Pool, trainer: TrainerId, now: DateTime<Utc>, wanted: &Wanted) -> Result<RosterPage, StoreError> {
     let escaped = wanted.search.replace('\\', "\\\\").replace('%', "\\%").replace('_', "\\_");
     let rows = sqlx::query!(
         // What costs most is worked out for the page alone unless it decides who is listed.
         r#"with listed as (
-             select c.id, c.name, c.goal, s.id as session_id, s.name as session_name, s.planned_on,
+             select c.id, c.name, c.goal, d.today, s.id as session_id, s.name as session_name, s.planned_on, s.open,
                case when $5 = 'logged' then (
-                 select max(performed_on) from logged_sets
+                 select max(performed_on) from sets_in_force
                  where trainer_id = c.trainer_id and client_id = c.id) end as logged,
                h.pain, coalesce(q.stopped, false) as stopped
              from clients c
+             cross join lateral (select ($2::timestamptz at time zone c.time_zone)::date as today) d
              left join lateral (
-               select id, name, planned_on from sessions
-               where trainer_id = c.trainer_id and client_id = c.id and removed_at is null
-               order by (planned_on < $2), abs(planned_on - $2), id limit 1) s on true
+               select x.id, x.name, w.planned_on, w.state in ('planned', 'under_way') as open
+               from sessions x join workouts w on w.trainer_id = x.trainer_id and w.session_id = x.id
+               where x.trainer_id = c.trainer_id and x.client_id = c.id and x.removed_at is null
+               order by w.state not in ('planned', 'under_way'), w.planned_on < d.today,
+                        abs(w.planned_on - d.today), x.id limit 1) s on true
              left join lateral (
-               select max((g.entry->>'pain')::int) as pain from logged_sets g
-               where g.trainer_id = c.trainer_id and g.client_id = c.id and g.entry ? 'pain' and g.performed_on > $2 - 14
-                 and not exists (
-                   select 1 from logged_sets n where n.trainer_id = g.trainer_id and n.supersedes = g.id)) h on true
+               select max((g.entry->>'pain')::int) as pain from sets_in_force g
+               where g.trainer_id = c.trainer_id and g.client_id = c.id and g.entry ? 'pain'
+                 and g.performed_on > d.today - 14) h on true
              left join lateral (
                select s.refers and not exists (
                  select 1 from clearances k where k.trainer_id = s.trainer_id and k.screening_id = s.id) as stopped
@@ -160,34 +165,35 @@ async fn read(pool: &Pool, trainer: TrainerId, today: NaiveDate, wanted: &Wanted
            paged as (
              select *, count(*) over () as total,
                row_number() over (order by
-                 case when $5 = 'need' then stopped or coalesce(pain, 0) >= 4 end desc,
-                 case when $5 = 'need' then planned_on < $2 end,
-                 case when $5 = 'need' then abs(planned_on - $2) end nulls last,
+                 case when $5 = 'need' then stopped or coalesce(pain, 0) >= $8 end desc,
+                 case when $5 = 'need' then not open or planned_on < today end,
+                 case when $5 = 'need' then abs(planned_on - today) end nulls last,
                  case when $5 = 'logged' then logged end desc nulls last,
                  lower(name), id) as place_in_order
              from listed
              where case $4
                when 'waiting' then exists (select 1 from waiting_slots($1, id))
-               when 'pain' then coalesce(pain, 0) >= 4
+               when 'pain' then coalesce(pain, 0) >= $8
                when 'stopped' then stopped
-               when 'unplanned' then coalesce(planned_on < $2, true)
+               when 'unplanned' then coalesce(not open or planned_on < today, true)
                else true end
              order by place_in_order
              limit $6 offset $7)
-           select id as "id!", name as "name!", goal as "goal!",
+           select id as "id!", name as "name!", goal as "goal!", today as "today!",
              (select min(p.name) from places p where p.trainer_id = $1 and p.client_id = paged.id
                 and p.removed_at is null and p.archived_at is null) as place,
              session_id as "session_id?", session_name as "session_name?", planned_on as "planned_on?",
-             (select max(performed_on) from logged_sets where trainer_id = $1 and client_id = paged.id) as last_logged,
+             (select max(performed_on) from sets_in_force where trainer_id = $1 and client_id = paged.id) as last_logged,
              pain, (select count(*) from waiting_slots($1, id)) as "waiting!", stopped as "stopped!", total as "total!"
            from paged order by place_in_order"#,
         trainer.0,
-        today,
+        now,
         escaped,
         wanted.show.id(),
         wanted.order.id(),
         PAGE,
-        wanted.page.clamp(0, 100_000) * PAGE
+        wanted.page.clamp(0, 100_000) * PAGE,
+        i32::from(PAIN_THAT_STOPS)
     )
     .fetch_all(pool)
     .await?;
@@ -201,6 +207,7 @@ async fn read(pool: &Pool, trainer: TrainerId, today: NaiveDate, wanted: &Wanted
             place: row.place,
             session: row.session_id.zip(row.session_name).zip(row.planned_on).map(|((id, name), on)| (id, name, on)),
             last_logged: row.last_logged,
+            today: row.today,
             pain: row.pain.and_then(|p| u8::try_from(p).ok()),
             calls_waiting: row.waiting,
             stopped: row.stopped,

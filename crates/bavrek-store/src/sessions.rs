@@ -2,6 +2,7 @@
 
 use bavrek_core::method::Method;
 use bavrek_core::plan::{BlockKind, Intent};
+use bavrek_core::script::Workout;
 use chrono::NaiveDate;
 use uuid::Uuid;
 
@@ -20,8 +21,10 @@ pub struct SessionHead {
     pub place_id: Uuid,
     /// Its name.
     pub name: String,
-    /// Its day.
+    /// The next day on which it is planned, else the last there was.
     pub planned_on: NaiveDate,
+    /// How far the workout of that day is.
+    pub state: Workout,
     /// Minutes there are.
     pub minutes: i16,
     /// The school it follows; none where the trainer named none.
@@ -37,6 +40,7 @@ struct HeadRow {
     place_id: Uuid,
     name: String,
     planned_on: NaiveDate,
+    state: String,
     minutes: i16,
     method: Option<String>,
     version: i32,
@@ -46,9 +50,10 @@ impl TryFrom<HeadRow> for SessionHead {
     type Error = StoreError;
 
     fn try_from(row: HeadRow) -> Result<Self, StoreError> {
-        let HeadRow { id, client_id, place_id, name, planned_on, minutes, method, version } = row;
+        let HeadRow { id, client_id, place_id, name, planned_on, state, minutes, method, version } = row;
+        let state = word(&state, Workout::from_id)?;
         let method = method.map(|m| word(&m, Method::from_id)).transpose()?;
-        Ok(Self { id, client_id, place_id, name, planned_on, minutes, method, version })
+        Ok(Self { id, client_id, place_id, name, planned_on, state, minutes, method, version })
     }
 }
 
@@ -74,14 +79,13 @@ pub async fn add(
     let mut tx = pool.begin().await?;
     health::refuse_if_stopped(&mut tx, trainer, head.client_id).await?;
     let done = sqlx::query!(
-        "insert into sessions (trainer_id, id, client_id, place_id, name, planned_on, minutes, method)
-         values ($1, $2, $3, $4, $5, $6, $7, $8) on conflict (trainer_id, id) do nothing",
+        "insert into sessions (trainer_id, id, client_id, place_id, name, minutes, method)
+         values ($1, $2, $3, $4, $5, $6, $7) on conflict (trainer_id, id) do nothing",
         trainer.0,
         head.id,
         head.client_id,
         head.place_id,
         head.name,
-        head.planned_on,
         head.minutes,
         head.method.map(Method::id)
     )
@@ -92,6 +96,16 @@ pub async fn add(
         let slots = self::blocks(pool, trainer, head.id).await?;
         return Ok((head.id, slots.into_iter().flat_map(|b| b.slots).map(|s| s.id).collect()));
     }
+    sqlx::query!(
+        "insert into workouts (trainer_id, id, session_id, place_id, planned_on) values ($1, $2, $3, $4, $5)",
+        trainer.0,
+        new_id(),
+        head.id,
+        head.place_id,
+        head.planned_on
+    )
+    .execute(&mut *tx)
+    .await?;
     let mut slots = Vec::new();
     for (i, (kind, intents)) in blocks.iter().enumerate() {
         let block_id = slots::add_block(&mut tx, trainer, head.id, i as i16, *kind).await?;
@@ -105,27 +119,52 @@ pub async fn add(
     Ok((head.id, slots))
 }
 
-/// Changes name, day, minutes and school of a session; where it takes place is a re-fit. `Conflict` where it was changed
-/// since the version that the head carries.
+/// Changes name, day, minutes and school of a session; where it takes place is a re-fit. The day is that of its open
+/// workout; one that is done keeps its day, and another day is another workout. `Conflict` where it was changed since the
+/// version that the head carries, or where another workout of it stands on that day.
 pub async fn change(pool: &Pool, trainer: TrainerId, head: &SessionHead) -> Result<(), StoreError> {
+    let stored = self::head(pool, trainer, head.id).await?;
+    let mut tx = pool.begin().await?;
     let done = sqlx::query!(
-        "update sessions set name = $3, planned_on = $4, minutes = $5, method = $6, version = version + 1
-         where trainer_id = $1 and id = $2 and version = $7",
+        "update sessions set name = $3, minutes = $4, method = $5, version = version + 1
+         where trainer_id = $1 and id = $2 and version = $6",
         trainer.0,
         head.id,
         head.name,
-        head.planned_on,
         head.minutes,
         head.method.map(Method::id),
         head.version
     )
-    .execute(pool)
+    .execute(&mut *tx)
     .await?;
-    if done.rows_affected() == 1 {
-        return Ok(());
+    if done.rows_affected() != 1 {
+        return Err(StoreError::Conflict);
     }
-    self::head(pool, trainer, head.id).await?;
-    Err(StoreError::Conflict)
+    if stored.planned_on != head.planned_on && stored.state.is_open() {
+        sqlx::query!(
+            "update workouts set planned_on = $4, moved_from = coalesce(moved_from, planned_on)
+             where trainer_id = $1 and session_id = $2 and planned_on = $3",
+            trainer.0,
+            head.id,
+            stored.planned_on,
+            head.planned_on
+        )
+        .execute(&mut *tx)
+        .await?;
+    } else if stored.planned_on != head.planned_on {
+        sqlx::query!(
+            "insert into workouts (trainer_id, id, session_id, place_id, planned_on) values ($1, $2, $3, $4, $5)",
+            trainer.0,
+            new_id(),
+            head.id,
+            stored.place_id,
+            head.planned_on
+        )
+        .execute(&mut *tx)
+        .await?;
+    }
+    tx.commit().await?;
+    Ok(())
 }
 
 /// Takes a session out of the plan, or puts it back. What was logged in it stays.
@@ -146,8 +185,10 @@ pub async fn set_removed(pool: &Pool, trainer: TrainerId, id: Uuid, removed: boo
 pub async fn head(pool: &Pool, trainer: TrainerId, id: Uuid) -> Result<SessionHead, StoreError> {
     sqlx::query_as!(
         HeadRow,
-        "select id, client_id, place_id, name, planned_on, minutes, method, version from sessions
-         where trainer_id = $1 and id = $2",
+        r#"select s.id, s.client_id, s.place_id, s.name, d.planned_on as "planned_on!", d.state as "state!", s.minutes,
+                  s.method, s.version
+           from sessions s join session_days d on d.trainer_id = s.trainer_id and d.session_id = s.id
+           where s.trainer_id = $1 and s.id = $2"#,
         trainer.0,
         id
     )
@@ -160,8 +201,10 @@ pub async fn head(pool: &Pool, trainer: TrainerId, id: Uuid) -> Result<SessionHe
 pub async fn of_client(pool: &Pool, trainer: TrainerId, client_id: Uuid) -> Result<Vec<SessionHead>, StoreError> {
     let rows = sqlx::query_as!(
         HeadRow,
-        "select id, client_id, place_id, name, planned_on, minutes, method, version from sessions
-         where trainer_id = $1 and client_id = $2 and removed_at is null order by planned_on, id",
+        r#"select s.id, s.client_id, s.place_id, s.name, d.planned_on as "planned_on!", d.state as "state!", s.minutes,
+                  s.method, s.version
+           from sessions s join session_days d on d.trainer_id = s.trainer_id and d.session_id = s.id
+           where s.trainer_id = $1 and s.client_id = $2 and s.removed_at is null order by d.planned_on, s.id"#,
         trainer.0,
         client_id
     );
@@ -172,8 +215,10 @@ pub async fn of_client(pool: &Pool, trainer: TrainerId, client_id: Uuid) -> Resu
 pub async fn at_place(pool: &Pool, trainer: TrainerId, place_id: Uuid) -> Result<Vec<SessionHead>, StoreError> {
     let rows = sqlx::query_as!(
         HeadRow,
-        "select id, client_id, place_id, name, planned_on, minutes, method, version from sessions
-         where trainer_id = $1 and place_id = $2 and removed_at is null order by planned_on, id",
+        r#"select s.id, s.client_id, s.place_id, s.name, d.planned_on as "planned_on!", d.state as "state!", s.minutes,
+                  s.method, s.version
+           from sessions s join session_days d on d.trainer_id = s.trainer_id and d.session_id = s.id
+           where s.trainer_id = $1 and s.place_id = $2 and s.removed_at is null order by d.planned_on, s.id"#,
         trainer.0,
         place_id
     );

@@ -184,6 +184,54 @@ pub async fn in_the_way(
     rows.into_iter().map(|row| Ok((row.slot_id, serde_json::from_value(row.trouble)?))).collect()
 }
 
+/// A swap as it is stored.
+struct Row {
+    id: Uuid,
+    slot_id: Uuid,
+    place_id: Uuid,
+    swapped_on: NaiveDate,
+    instead_of: String,
+    exercise: String,
+    step: serde_json::Value,
+    prescription: serde_json::Value,
+    reason: String,
+    trouble: Option<serde_json::Value>,
+}
+
+impl TryFrom<Row> for SpotSwap {
+    type Error = StoreError;
+
+    fn try_from(row: Row) -> Result<Self, StoreError> {
+        Ok(Self {
+            id: row.id,
+            slot_id: row.slot_id,
+            place_id: row.place_id,
+            on: row.swapped_on,
+            instead_of: row.instead_of,
+            exercise: row.exercise,
+            step: serde_json::from_value(row.step)?,
+            prescription: serde_json::from_value(row.prescription)?,
+            reason: row.reason,
+            trouble: row.trouble.map(serde_json::from_value).transpose()?.unwrap_or_default(),
+        })
+    }
+}
+
+/// A swap of a slot, in force or taken back: what a form was filled in against.
+pub async fn ever(pool: &Pool, trainer: TrainerId, slot_id: Uuid, id: Uuid) -> Result<SpotSwap, StoreError> {
+    sqlx::query_as!(
+        Row,
+        "select id, slot_id, place_id, swapped_on, instead_of, exercise, step, prescription, reason, trouble
+         from spot_swaps where trainer_id = $1 and slot_id = $2 and id = $3",
+        trainer.0,
+        slot_id,
+        id
+    )
+    .fetch_one(pool)
+    .await?
+    .try_into()
+}
+
 /// The swaps of a session that hold on a day at a place, the latest of each slot.
 pub async fn of_session(
     pool: &Pool,
@@ -192,7 +240,8 @@ pub async fn of_session(
     place: Uuid,
     on: NaiveDate,
 ) -> Result<BTreeMap<Uuid, SpotSwap>, StoreError> {
-    let rows = sqlx::query!(
+    let rows = sqlx::query_as!(
+        Row,
         "select distinct on (w.slot_id) w.id, w.slot_id, w.place_id, w.swapped_on, w.instead_of, w.exercise, w.step,
                 w.prescription, w.reason, w.trouble
          from spot_swaps w
@@ -208,21 +257,5 @@ pub async fn of_session(
     )
     .fetch_all(pool)
     .await?;
-    rows.into_iter()
-        .map(|row| {
-            let swap = SpotSwap {
-                id: row.id,
-                slot_id: row.slot_id,
-                place_id: row.place_id,
-                on: row.swapped_on,
-                instead_of: row.instead_of,
-                exercise: row.exercise,
-                step: serde_json::from_value(row.step)?,
-                prescription: serde_json::from_value(row.prescription)?,
-                reason: row.reason,
-                trouble: row.trouble.map(serde_json::from_value).transpose()?.unwrap_or_default(),
-            };
-            Ok((row.slot_id, swap))
-        })
-        .collect()
+    rows.into_iter().map(|row| SpotSwap::try_from(row).map(|swap| (swap.slot_id, swap))).collect()
 }

@@ -5,11 +5,12 @@ mod common;
 use bavrek_core::fit::Weights;
 use bavrek_core::method::Method;
 use bavrek_core::plan::{BlockKind, Intent, StopRule};
+use bavrek_core::script::Workout;
 use bavrek_store::roster::{self, Wanted};
 use bavrek_store::sessions::{self, SessionHead};
 use bavrek_store::slots::{self, Joining};
 use bavrek_store::{Pool, StoreError, fits, log, new_id, trainers};
-use common::{World, day, entry, fit, intent, set, step, world};
+use common::{World, day, entry, fit, intent, noon, set, step, world};
 use uuid::Uuid;
 
 async fn slots_of(pool: &Pool, world: &World) -> Vec<Vec<Uuid>> {
@@ -80,6 +81,7 @@ async fn a_session_is_made_once_and_changed_by_version(pool: Pool) {
         place_id: world.place,
         name: "Upper A".into(),
         planned_on: day("2026-03-12"),
+        state: Workout::Planned,
         minutes: 50,
         method: Some(Method::SlowTempo),
         version: 0,
@@ -103,7 +105,7 @@ async fn a_session_taken_out_leaves_no_trace_in_the_plan_and_comes_back(pool: Po
     fits::take(&pool, world.trainer, &fit(&world, "dumbbell_curl", &ten, &dose)).await.unwrap();
     log::append(&pool, world.trainer, &entry(&world, new_id(), &done)).await.unwrap();
     let line = async || {
-        let page = roster::page(&pool, world.trainer, day("2026-03-05"), &Wanted::default()).await.unwrap();
+        let page = roster::page(&pool, world.trainer, noon("2026-03-05"), &Wanted::default()).await.unwrap();
         (page.lines[0].session.as_ref().map(|s| s.0), page.lines[0].calls_waiting)
     };
     let planned = async || sessions::of_client(&pool, world.trainer, world.client).await.unwrap().len();

@@ -22,7 +22,7 @@ use common::{World, day, entry, fit, intent, set, step, world};
 
 /// The first page of the roster on a day.
 async fn listed(pool: &Pool, trainer: TrainerId, today: chrono::NaiveDate) -> Vec<RosterLine> {
-    roster::page(pool, trainer, today, &Wanted::default()).await.unwrap().lines
+    roster::page(pool, trainer, today.and_hms_opt(12, 0, 0).unwrap().and_utc(), &Wanted::default()).await.unwrap().lines
 }
 
 #[sqlx::test(migrations = "./migrations")]

@@ -10,6 +10,7 @@ use bavrek_core::log::LoggedSet;
 use bavrek_core::notes::NoteKind;
 use bavrek_core::person::{AgeBand, Experience, Limit, Side};
 use bavrek_core::plan::BlockKind;
+use bavrek_core::script::Workout;
 use bavrek_core::units::{Kilograms, MassUnit, Metres};
 use bavrek_store::aims::DatedAims;
 use bavrek_store::clients::{self, Client};
@@ -20,7 +21,7 @@ use bavrek_store::observations::{self, Observation};
 use bavrek_store::roster::{self, Order, Show, Wanted};
 use bavrek_store::sessions::{self, SessionHead};
 use bavrek_store::{Pool, StoreError, aims, fits, health, kit, new_id, places};
-use common::{World, day, entry, fit, intent, set, step, world};
+use common::{World, day, entry, fit, intent, noon, set, step, world};
 
 fn limit(json: &str) -> DatedLimit {
     let rule: Limit = serde_json::from_str(json).unwrap();
@@ -77,7 +78,7 @@ async fn a_client_put_away_comes_back_with_everything(pool: Pool) {
     let names = |show| {
         let wanted = Wanted { show, ..Wanted::default() };
         let pool = pool.clone();
-        async move { roster::page(&pool, world.trainer, day("2026-03-10"), &wanted).await.unwrap().total }
+        async move { roster::page(&pool, world.trainer, noon("2026-03-10"), &wanted).await.unwrap().total }
     };
     clients::set_archived(&pool, world.trainer, world.client, true).await.unwrap();
     assert_eq!((names(Show::All).await, names(Show::Archived).await), (0, 1));
@@ -130,6 +131,7 @@ async fn a_screening_stops_new_plans_until_somebody_clears_it(pool: Pool) {
         place_id: world.place,
         name: "More".into(),
         planned_on: day("2026-03-12"),
+        state: Workout::Planned,
         minutes: 30,
         method: None,
         version: 0,
@@ -143,7 +145,7 @@ async fn a_screening_stops_new_plans_until_somebody_clears_it(pool: Pool) {
     assert!(matches!(sessions::add(&pool, trainer, &head, &plan).await, Err(StoreError::ClearanceNeeded)));
     let taken = fits::take(&pool, trainer, &fit(&world, "dumbbell_curl", &ten, &dose)).await;
     assert!(matches!(taken, Err(StoreError::ClearanceNeeded)));
-    let line = &roster::page(&pool, trainer, day("2026-03-10"), &Wanted { show: Show::Stopped, ..Wanted::default() })
+    let line = &roster::page(&pool, trainer, noon("2026-03-10"), &Wanted { show: Show::Stopped, ..Wanted::default() })
         .await
         .unwrap()
         .lines[0];
@@ -323,7 +325,7 @@ async fn told_sets_are_evidence_until_withdrawn_and_no_row_is_lost(pool: Pool) {
         Err(StoreError::NotFound)
     ));
     // What was told leaves no call in the roster.
-    let page = roster::page(&pool, trainer, day("2026-03-10"), &Wanted::default()).await.unwrap();
+    let page = roster::page(&pool, trainer, noon("2026-03-10"), &Wanted::default()).await.unwrap();
     assert_eq!((page.lines[0].calls_waiting, page.lines[0].last_logged), (0, Some(day("2026-03-09"))));
 }
 
@@ -382,7 +384,7 @@ async fn five_hundred_clients_are_found_a_page_at_a_time(pool: Pool) {
     let ask = |search: &str, order, page| {
         let wanted = Wanted { search: search.into(), order, page, show: Show::All };
         let pool = pool.clone();
-        async move { roster::page(&pool, trainer, day("2026-03-10"), &wanted).await.unwrap() }
+        async move { roster::page(&pool, trainer, noon("2026-03-10"), &wanted).await.unwrap() }
     };
     let need = ask("", Order::Need, 0).await;
     assert_eq!(
@@ -406,7 +408,7 @@ async fn the_filters_pick_who_is_meant(pool: Pool) {
     let hurt = LoggedSet { pain: Some(6), ..set("2026-03-09", 8) };
     log::append(&pool, world.trainer, &entry(&world, new_id(), &hurt)).await.unwrap();
     let total = |show, today: &str| {
-        let (pool, today) = (pool.clone(), day(today));
+        let (pool, today) = (pool.clone(), noon(today));
         let wanted = Wanted { show, ..Wanted::default() };
         async move { roster::page(&pool, world.trainer, today, &wanted).await.unwrap().total }
     };

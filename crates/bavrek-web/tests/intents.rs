@@ -33,7 +33,7 @@ async fn a_slot_is_written_from_scratch_and_sent_twice_is_one(pool: Pool) {
     for _ in 0..2 {
         let page = visitor.post(&path, &fields).await;
         assert_eq!((page.status, page.address), (StatusCode::OK, format!("/slots/{id}/bench")));
-        assert!(page.text.contains("4 × 6–10, 1 in reserve, the last to failure, 3-0-1-0"));
+        assert!(page.text.contains("4 × 6–10 @ 3-0-1-0, 1 in reserve, last to failure"));
     }
     let blocks = blocks(&pool, &world).await;
     assert_eq!(blocks.iter().map(|b| b.slots.len()).collect::<Vec<_>>(), [1, 1]);

@@ -2,7 +2,7 @@
 
 use super::sessions::Session;
 use super::{Call, CallKind, Caller};
-use crate::dose::Tempo;
+use crate::dose::{Count, Tempo};
 use crate::strength::reps;
 use crate::units::trim_number;
 
@@ -17,7 +17,7 @@ const MOST_REPS: u16 = 30;
 /// Most repetitions to failure before a jump that still count as a bridge.
 const MOST_BEFORE_JUMP: f64 = 25.0;
 /// Slowest lowering that is prescribed as a bridge, s.
-const SLOWEST_LOWERING: u8 = 5;
+const SLOWEST_LOWERING: Count = Count::whole(5);
 /// Reserve beyond what was asked from which the load follows the estimate at once.
 const FAR_ABOVE: f64 = 3.0;
 /// Two loads within this ratio are one step.
@@ -151,7 +151,7 @@ impl Caller<'_> {
         if tempo.lowering >= SLOWEST_LOWERING {
             return None;
         }
-        let slower = Tempo { lowering: (tempo.lowering + 2).min(SLOWEST_LOWERING), ..tempo };
+        let slower = Tempo { lowering: tempo.lowering.longer(2).min(SLOWEST_LOWERING), ..tempo };
         let gain = reps::tempo_gain(10.0, tempo.seconds(), slower.seconds()).exp() - 1.0;
         let why = format!(
             "lower in {} s instead of {}: like {:.0} % more load",

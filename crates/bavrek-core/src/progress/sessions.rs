@@ -3,6 +3,7 @@
 use chrono::NaiveDate;
 
 use super::NextQuestion;
+use crate::dose::SetKind;
 use crate::log::{LoggedSet, Observation};
 use crate::movement::{Catalogue, Movement, Style};
 use crate::person::Side;
@@ -162,7 +163,8 @@ fn session<'a>(day: &[&'a LoggedSet], movement: &Movement, question: &NextQuesti
     let mut counted = Vec::new();
     for (set, own) in day.iter().zip(&loads) {
         let lighter = load.zip(*own).is_some_and(|(working, own)| own.value() < LIGHTER * working.value());
-        if lighter {
+        let other = matches!(set.kind, Some(SetKind::Mixed | SetKind::Station | SetKind::Extension | SetKind::ToTotal));
+        if lighter || other {
             continue;
         }
         // Left and right of one set are one place in the prescription.

@@ -52,7 +52,7 @@ impl<'a> Ledger<'a> {
             .collect();
         let mut evidence: Vec<SetEvidence<'_>> = Vec::new();
         let mut left_out = BTreeMap::new();
-        for set in history.iter().filter(|s| s.reps.is_some()) {
+        for set in history.iter().filter(|s| s.tells_strength()) {
             match read(catalogue, set, person, &patterns, today) {
                 Ok(one) => evidence.push(one),
                 Err(why) => *left_out.entry(why).or_insert(0) += 1,

@@ -5,13 +5,14 @@ use bavrek_core::ladder::{LadderStep, Setup};
 use bavrek_core::log::LoggedSet;
 use bavrek_core::person::Experience;
 use bavrek_core::plan::{BlockKind, Intent};
+use bavrek_core::script::Workout;
 use bavrek_core::units::{Kilograms, Metres, Seconds};
 use bavrek_store::clients::{self, Client};
 use bavrek_store::fits::NewFit;
 use bavrek_store::log::NewSet;
 use bavrek_store::sessions::{self, SessionHead};
 use bavrek_store::{Pool, TrainerId, new_id, places, trainers};
-use chrono::NaiveDate;
+use chrono::{DateTime, NaiveDate, Utc};
 use uuid::Uuid;
 
 pub(crate) struct World {
@@ -24,6 +25,10 @@ pub(crate) struct World {
 
 pub(crate) fn day(text: &str) -> NaiveDate {
     text.parse().unwrap()
+}
+
+pub(crate) fn noon(text: &str) -> DateTime<Utc> {
+    day(text).and_hms_opt(12, 0, 0).unwrap().and_utc()
 }
 
 pub(crate) fn intent() -> Intent {
@@ -43,6 +48,7 @@ pub(crate) async fn world(pool: &Pool, email: &str) -> World {
         place_id: place,
         name: "S".into(),
         planned_on: day("2026-03-10"),
+        state: Workout::Planned,
         minutes: 45,
         method: None,
         version: 0,
@@ -92,6 +98,8 @@ pub(crate) fn entry<'a>(world: &World, id: Uuid, set: &'a LoggedSet) -> NewSet<'
         position: 1,
         set,
         effective: Kilograms(10.0),
+        workout: None,
+        done_at: set.date.and_hms_opt(18, 0, 0).unwrap().and_utc(),
         supersedes: None,
     }
 }

@@ -7,6 +7,7 @@ use askama::Template;
 use bavrek_core::aims::Aim;
 use bavrek_core::anatomy::Region;
 use bavrek_core::units::trim_number;
+use bavrek_core::volume::RegionSets;
 
 /// Hard sets that fill a panel.
 pub(crate) const FULL: f64 = 10.0;
@@ -80,13 +81,6 @@ const BACK: &[Piece] = &[
     (Region::TrunkBack, &[(2.5, 162.0), (20.0, 167.0), (36.0, 160.0), (38.0, 184.0), (20.0, 198.0), (2.5, 203.0)]),
 ];
 
-/// Sets a region gets: directly, and by assisting.
-#[derive(Debug, Clone, Copy, PartialEq, Default)]
-pub(crate) struct Work {
-    pub(crate) direct: f64,
-    pub(crate) assisting: f64,
-}
-
 /// What is wanted of a region: the aim and its weekly sets, least and most.
 #[derive(Debug, Clone, Copy, PartialEq)]
 pub(crate) struct Wanted {
@@ -134,7 +128,7 @@ struct Level {
 pub(crate) fn draw_aims(
     id: &'static str,
     title: &str,
-    work: &BTreeMap<Region, Work>,
+    work: &BTreeMap<Region, RegionSets>,
     wanted: &BTreeMap<Region, Wanted>,
     choosing: bool,
 ) -> Torso {
@@ -167,13 +161,13 @@ fn placed() -> impl Iterator<Item = (Region, &'static [(f64, f64)], f64, f64)> {
 /// Height of a panel above its most, as a share: what goes over the most is still seen.
 const ABOVE_MOST: f64 = 1.15;
 
-fn aim_at(panel: &mut Panel, points: &[(f64, f64)], centre: f64, sign: f64, done: Work, wanted: Wanted) {
+fn aim_at(panel: &mut Panel, points: &[(f64, f64)], centre: f64, sign: f64, done: RegionSets, wanted: Wanted) {
     let top = points.iter().map(|p| p.1).fold(f64::MAX, f64::min);
     let bottom = points.iter().map(|p| p.1).fold(f64::MIN, f64::max);
     let full = wanted.sets[1].max(1.0) * ABOVE_MOST;
     let at = |sets: f64| bottom - (bottom - top) * (sets / full).min(1.0);
     panel.levels = levels(done, full, top, bottom);
-    panel.label = format!("x: {:.1} sets directly, {:.1} assisting in seven days", done.direct, done.assisting);
+    panel.label = format!("x: {:.1} sets directly, {:.1} assisting this week", done.direct, done.assisting);
     panel.most = Some(format!("{:.1}", at(wanted.sets[1])));
     let ends = points.iter().map(|p| centre + sign * p.0);
     let (left, right) = (ends.clone().fold(f64::MAX, f64::min), ends.fold(f64::MIN, f64::max));
@@ -195,7 +189,7 @@ fn aim_at(panel: &mut Panel, points: &[(f64, f64)], centre: f64, sign: f64, done
 }
 
 /// The solid and the hatched level of a panel.
-fn levels(done: Work, full: f64, top: f64, bottom: f64) -> Vec<Level> {
+fn levels(done: RegionSets, full: f64, top: f64, bottom: f64) -> Vec<Level> {
     let direct = (done.direct / full).min(1.0);
     let both = ((done.direct + done.assisting) / full).min(1.0);
     let level = |from: f64, to: f64, hatched| Level {
@@ -214,7 +208,7 @@ fn levels(done: Work, full: f64, top: f64, bottom: f64) -> Vec<Level> {
 }
 
 /// Draws the torso. `id` keeps the clip paths of several torsos on one page apart; `wanted` outlines regions.
-pub(crate) fn draw(id: &'static str, title: &str, work: &BTreeMap<Region, Work>, wanted: &[Region]) -> Torso {
+pub(crate) fn draw(id: &'static str, title: &str, work: &BTreeMap<Region, RegionSets>, wanted: &[Region]) -> Torso {
     let mut panels = Vec::new();
     for (side, pieces, centre) in [("f", FRONT, 92.0), ("b", BACK, 268.0)] {
         for (region, points) in pieces {
@@ -233,7 +227,7 @@ fn panel(
     points: &[(f64, f64)],
     centre: f64,
     sign: f64,
-    work: &BTreeMap<Region, Work>,
+    work: &BTreeMap<Region, RegionSets>,
     wanted: &[Region],
 ) -> Panel {
     let placed: Vec<_> = points.iter().map(|(x, y)| (centre + sign * x, *y)).collect();
@@ -291,7 +285,7 @@ mod tests {
 
     #[test]
     fn a_level_rises_from_the_bottom_edge() {
-        let work = [(Region::Lats, Work { direct: 5.0, assisting: 2.5 })].into();
+        let work = [(Region::Lats, RegionSets { direct: 5.0, assisting: 2.5 })].into();
         let torso = draw("t", "work", &work, &[Region::Lats]);
         let lats: Vec<_> = torso.panels.iter().filter(|p| p.label.starts_with("lats")).collect();
         assert_eq!(lats.len(), 2);
@@ -303,7 +297,7 @@ mod tests {
 
     #[test]
     fn an_aim_sets_the_scale_of_its_panel() {
-        let work = [(Region::Lats, Work { direct: 5.75, assisting: 0.0 })].into();
+        let work = [(Region::Lats, RegionSets { direct: 5.75, assisting: 0.0 })].into();
         let wanted = [(Region::Lats, Wanted { aim: Aim::Focus, sets: [5.0, 10.0] })].into();
         let torso = draw_aims("t", "aims", &work, &wanted, true);
         let lats: Vec<_> = torso.panels.iter().filter(|p| p.region == "lats").collect();
@@ -324,7 +318,7 @@ mod tests {
 
     #[test]
     fn a_full_panel_never_overflows() {
-        let work = [(Region::Lats, Work { direct: 50.0, assisting: 50.0 })].into();
+        let work = [(Region::Lats, RegionSets { direct: 50.0, assisting: 50.0 })].into();
         let torso = draw("t", "work", &work, &[]);
         let lats = torso.panels.iter().find(|p| p.label.starts_with("lats")).unwrap();
         assert_eq!(lats.levels.len(), 1);

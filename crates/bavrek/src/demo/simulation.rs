@@ -10,9 +10,10 @@ use bavrek_core::units::Kilograms;
 use bavrek_store::fits::{self, Decision, Fit, NewFit};
 use bavrek_store::log::{self, NewSet};
 use bavrek_store::slots::{self, PlacedSlot};
+use bavrek_store::workouts::{self, Start};
 use bavrek_store::{TrainerId, clients, kit, limits, places};
 use bavrek_web::App;
-use chrono::{Days, NaiveDate};
+use chrono::{DateTime, Days, NaiveDate, Utc};
 use uuid::Uuid;
 
 /// Days before today on which was trained.
@@ -99,6 +100,12 @@ impl World<'_> {
 
     async fn train(&mut self, date: NaiveDate, weeks: f64) -> anyhow::Result<()> {
         let day = self.simulation.day();
+        let began = date.and_hms_opt(17, 30, 0).unwrap_or_default().and_utc();
+        let Some(first) = self.slots.first() else { return Ok(()) };
+        let (session, place) = (first.session.id, first.session.place_id);
+        let start = Start { session, place, today: date, now: began, script: &serde_json::Value::Null };
+        let workout = workouts::begin(&self.app.pool, self.trainer, &start).await?;
+        let mut minute = 8;
         for (i, placed) in self.slots.clone().iter().enumerate() {
             let fit = self.fit_of(placed).await?;
             let one_sided =
@@ -128,14 +135,23 @@ impl World<'_> {
                         seen,
                         ..LoggedSet::of(fit.exercise.clone(), date)
                     };
-                    self.append(placed, position, &set).await?;
+                    minute += 2;
+                    let done_at = began + chrono::Duration::minutes(minute);
+                    self.append(placed, (position, workout, done_at), &set).await?;
                 }
             }
         }
+        let ended = began + chrono::Duration::minutes(minute);
+        workouts::set_done(&self.app.pool, self.trainer, workout, ended, true).await?;
         Ok(())
     }
 
-    async fn append(&self, placed: &PlacedSlot, position: i16, set: &LoggedSet) -> anyhow::Result<()> {
+    async fn append(
+        &self,
+        placed: &PlacedSlot,
+        (position, workout, done_at): (i16, Uuid, DateTime<Utc>),
+        set: &LoggedSet,
+    ) -> anyhow::Result<()> {
         let new = NewSet {
             id: bavrek_store::new_id(),
             client_id: placed.session.client_id,
@@ -144,6 +160,8 @@ impl World<'_> {
             position,
             effective: set.effective_kg.unwrap_or(Kilograms(0.0)),
             set,
+            workout: Some(workout),
+            done_at,
             supersedes: None,
         };
         log::append(&self.app.pool, self.trainer, &new).await?;

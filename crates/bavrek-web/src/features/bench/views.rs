@@ -11,6 +11,7 @@ use bavrek_core::plan::{Intent, StopRule};
 use bavrek_core::reference::{Named, Reference};
 use bavrek_core::rigging::Rigged;
 use bavrek_core::units::trim_number;
+use bavrek_core::volume::RegionSets;
 use bavrek_store::fits::Fit;
 use bavrek_store::new_id;
 use bavrek_store::slots::PlacedSlot;
@@ -24,7 +25,7 @@ use crate::pictures::curves::{self, Curves, Joints, Shape};
 use crate::pictures::glyph;
 use crate::pictures::ladder::{self, Excerpt};
 use crate::pictures::rig::{self, RigPicture};
-use crate::pictures::torso::{self, Torso, Work};
+use crate::pictures::torso::{self, Torso};
 use crate::state::App;
 
 /// Candidates shown as rows; the rest would not be taken anyway.
@@ -268,11 +269,12 @@ fn because(app: &App, intent: &Intent, answer: &FitAnswer<'_>, why: &str) -> Vec
 }
 
 /// The picked candidate's regions, at a level that shows direct and assisting work apart.
-fn work_of(candidate: &Candidate<'_>) -> std::collections::BTreeMap<bavrek_core::anatomy::Region, Work> {
+fn work_of(candidate: &Candidate<'_>) -> std::collections::BTreeMap<bavrek_core::anatomy::Region, RegionSets> {
     let movement = candidate.movement;
-    let direct = movement.direct.iter().map(|(r, w)| (*r, Work { direct: w * torso::FULL * 0.8, assisting: 0.0 }));
+    let direct =
+        movement.direct.iter().map(|(r, w)| (*r, RegionSets { direct: w * torso::FULL * 0.8, assisting: 0.0 }));
     let assisting =
-        movement.assisting.iter().map(|(r, w)| (*r, Work { direct: 0.0, assisting: w * torso::FULL * 0.4 }));
+        movement.assisting.iter().map(|(r, w)| (*r, RegionSets { direct: 0.0, assisting: w * torso::FULL * 0.4 }));
     direct.chain(assisting).collect()
 }
 

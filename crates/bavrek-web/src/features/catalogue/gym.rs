@@ -9,12 +9,13 @@ use bavrek_core::movement::GymMovement;
 use bavrek_core::person::Person;
 use bavrek_core::plan::Intent;
 use bavrek_core::reference::{Named, Reference};
+use bavrek_core::volume::RegionSets;
 
 use crate::chrome::Chrome;
 use crate::error::WebError;
 use crate::extract::{Ids, Mine};
 use crate::pictures::curves::{self, Curves, Shape};
-use crate::pictures::torso::{self, Torso, Work};
+use crate::pictures::torso::{self, Torso};
 use crate::state::App;
 
 /// Movements named as doing the job.
@@ -86,8 +87,9 @@ fn page(app: &App, gym: &GymMovement, chrome: Chrome) -> GymPage {
     let intent = Named::Gym(gym).intent(&person, &Intent::usual_dose());
     let fitter = Fitter::new(&app.catalogue, Room::plain(&person, &kit), &[], None);
     let found = fitter.fit(&intent);
-    let direct = gym.direct.iter().map(|(r, w)| (*r, Work { direct: w * torso::FULL * 0.8, assisting: 0.0 }));
-    let assisting = gym.assisting.iter().map(|(r, w)| (*r, Work { direct: 0.0, assisting: w * torso::FULL * 0.4 }));
+    let direct = gym.direct.iter().map(|(r, w)| (*r, RegionSets { direct: w * torso::FULL * 0.8, assisting: 0.0 }));
+    let assisting =
+        gym.assisting.iter().map(|(r, w)| (*r, RegionSets { direct: 0.0, assisting: w * torso::FULL * 0.4 }));
     let mut facts = vec![
         ("Done on", format!("a {}", gym.station)),
         ("Pattern", gym.pattern.label().to_owned()),

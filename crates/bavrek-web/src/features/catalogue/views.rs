@@ -11,6 +11,7 @@ use bavrek_core::movement::{AdjustmentUnit, Movement, SupportKind};
 use bavrek_core::person::Person;
 use bavrek_core::rigging::{Assembly, Loaded, Rigged};
 use bavrek_core::units::trim_number;
+use bavrek_core::volume::RegionSets;
 use bavrek_store::movements;
 use bavrek_store::places::ClientPlace;
 use uuid::Uuid;
@@ -20,7 +21,7 @@ use crate::chrome::Chrome;
 use crate::features::scene::{capital, handled};
 use crate::pictures::curves::{self, Curves, Joints, Shape};
 use crate::pictures::rig::{self, RigPicture};
-use crate::pictures::torso::{self, Torso, Work};
+use crate::pictures::torso::{self, Torso};
 use crate::state::App;
 
 /// The drawing with what it says.
@@ -101,9 +102,10 @@ impl Page {
         places: &[ClientPlace],
     ) -> Self {
         let (drawing, example) = Drawing::of(app, movement, person);
-        let work = movement.direct.iter().map(|(r, w)| (*r, Work { direct: w * torso::FULL * 0.8, assisting: 0.0 }));
+        let work =
+            movement.direct.iter().map(|(r, w)| (*r, RegionSets { direct: w * torso::FULL * 0.8, assisting: 0.0 }));
         let helps =
-            movement.assisting.iter().map(|(r, w)| (*r, Work { direct: 0.0, assisting: w * torso::FULL * 0.4 }));
+            movement.assisting.iter().map(|(r, w)| (*r, RegionSets { direct: 0.0, assisting: w * torso::FULL * 0.4 }));
         let neighbour = |id: &Option<String>| {
             id.as_deref().and_then(|id| app.catalogue.movement(id)).map(|m| (m.id.clone(), m.name.clone()))
         };

@@ -14,6 +14,7 @@ use bavrek_core::anatomy::Region;
 use bavrek_core::feasibility::{Feasibility, Reach};
 use bavrek_core::ranges::LegalRange;
 use bavrek_core::units::trim_number;
+use bavrek_core::volume::RegionSets;
 use bavrek_store::aims::DatedAims;
 use bavrek_store::places::PlaceHead;
 use bavrek_store::{StoreError, TrainerId, aims, kit, new_id, places};
@@ -191,7 +192,7 @@ fn earlier(aims: &DatedAims) -> String {
 }
 
 /// The torso with what is wanted and what was done.
-pub(super) fn draw(app: &App, who: &Who, wanted: &Aims, work: &BTreeMap<Region, torso::Work>, choosing: bool) -> Torso {
+pub(super) fn draw(app: &App, who: &Who, wanted: &Aims, work: &BTreeMap<Region, RegionSets>, choosing: bool) -> Torso {
     let aimed = Region::ALL.iter().map(|r| {
         let sets = wanted.weekly_sets(*r, &app.intake.volumes, who.client.experience);
         (*r, Wanted { aim: wanted.of(*r).aim, sets })

@@ -1,7 +1,5 @@
 //! The overview of a client: torso with aims, limits, places, strength, next session.
 
-use std::collections::BTreeMap;
-
 use askama::Template;
 use askama_web::WebTemplate;
 use axum::Router;
@@ -10,14 +8,14 @@ use axum::routing::get;
 use bavrek_core::aims::Aims;
 use bavrek_core::anatomy::Region;
 use bavrek_core::kit::KitItem;
-use bavrek_core::log::LoggedSet;
 use bavrek_core::strength::Ledger;
 use bavrek_core::units::trim_number;
+use bavrek_core::volume::{self, RegionSets, Volume};
 use bavrek_store::kit::Piece;
 use bavrek_store::places::PlaceHead;
 use bavrek_store::sessions::SessionHead;
-use bavrek_store::{aims, kit, log, observations, places, sessions};
-use chrono::Duration;
+use bavrek_store::{TrainerId, aims, kit, log, observations, places, sessions};
+use chrono::{Duration, NaiveDate};
 use serde::Deserialize;
 use uuid::Uuid;
 
@@ -30,11 +28,9 @@ use crate::extract::{Ids, Me, Mine};
 use crate::features::roster::day;
 use crate::features::who::Who;
 use crate::pictures::shelf::{self, Shelf};
-use crate::pictures::torso::{Torso, Work};
+use crate::pictures::torso::Torso;
 use crate::state::App;
 
-/// Days of work that the torso shows.
-const TORSO_DAYS: i64 = 7;
 /// Observations on the overview.
 const NOTES_SHOWN: usize = 2;
 
@@ -77,10 +73,11 @@ struct Page {
     notes: Vec<(String, String)>,
 }
 
-/// Sets of a region in the last days, against its aim.
+/// Sets of a region in this week and the one before, against its aim.
 struct Worked {
     region: &'static str,
-    direct: String,
+    done: String,
+    before: String,
     aim: String,
 }
 
@@ -113,7 +110,8 @@ async fn show(
     let wanted = aims::of_client(&app.pool, trainer, client).await?.into_iter().next().map(|a| a.aims);
     let planned = sessions::of_client(&app.pool, trainer, client).await?;
     let notes = observations::of_client(&app.pool, trainer, client).await?;
-    let work = recent_work(&app, &who, &evidence);
+    let week = week_of(&app, trainer, &who, who.today).await?;
+    let before = week_of(&app, trainer, &who, who.today - Duration::days(7)).await?;
     let aims = wanted.clone().unwrap_or_default();
     let ledger = Ledger::replay(&app.catalogue, &who.person, &evidence, Some(who.today));
     let (next, sessions) = next_session(&who, &planned);
@@ -131,10 +129,10 @@ async fn show(
         note: who.client.note.clone(),
         limits: who.limits.iter().filter(|l| l.in_force(who.today)).map(|l| (l.rule.text(), l.note.clone())).collect(),
         screening: screening(&who),
-        torso: super::aims::draw(&app, &who, &aims, &work, false),
+        torso: super::aims::draw(&app, &who, &aims, week.regions(), false),
         aimed: wanted.is_some(),
         focus: focus(&aims),
-        worked: worked(&app, &who, &aims, &work),
+        worked: worked(&app, &who, &aims, [&week, &before]),
         next,
         sessions,
         removed,
@@ -215,35 +213,31 @@ type Planned = (Option<(Uuid, String, String)>, Vec<(Uuid, String, String)>);
 
 fn next_session(who: &Who, planned: &[SessionHead]) -> Planned {
     let view = |s: &SessionHead| (s.id, s.name.clone(), format!("{}, {} min", day(s.planned_on, who.today), s.minutes));
-    let next = planned.iter().find(|s| s.planned_on >= who.today);
+    let next = planned.iter().find(|s| s.state.is_open() && s.planned_on >= who.today);
     (next.map(view), planned.iter().filter(|s| Some(s.id) != next.map(|n| n.id)).rev().take(4).map(view).collect())
 }
 
-/// Sets of the last days by region: one hard set counts by the movement's weight of the region.
-fn recent_work(app: &App, who: &Who, done: &[LoggedSet]) -> BTreeMap<Region, Work> {
-    let mut work: BTreeMap<Region, Work> = BTreeMap::new();
-    let since = who.today - Duration::days(TORSO_DAYS - 1);
-    for set in done.iter().rev().take_while(|s| s.date >= since) {
-        let Some(movement) = app.catalogue.movement(&set.exercise) else { continue };
-        for (region, weight) in &movement.direct {
-            work.entry(*region).or_default().direct += weight;
-        }
-        for (region, weight) in &movement.assisting {
-            work.entry(*region).or_default().assisting += 0.5 * weight;
-        }
+/// Work of the calendar week of a day, by the one rule.
+async fn week_of(app: &App, trainer: TrainerId, who: &Who, day: NaiveDate) -> Result<Volume, WebError> {
+    let monday = volume::week_of(day);
+    let days = [monday, (monday + Duration::days(6)).min(who.today)];
+    let mut week = Volume::default();
+    for set in log::worked(&app.pool, trainer, who.client.id, days).await? {
+        week.done(&app.catalogue, &set);
     }
-    work
+    Ok(week)
 }
 
-fn worked(app: &App, who: &Who, aims: &Aims, work: &BTreeMap<Region, Work>) -> Vec<Worked> {
+fn worked(app: &App, who: &Who, aims: &Aims, [now, before]: [&Volume; 2]) -> Vec<Worked> {
+    let both = |sets: RegionSets| format!("{} + {}", trim_number(sets.direct, 1), trim_number(sets.assisting, 1));
     Region::ALL
         .iter()
         .map(|region| {
             let [least, most] = aims.weekly_sets(*region, &app.intake.volumes, who.client.experience);
-            let done = work.get(region).copied().unwrap_or_default();
             Worked {
                 region: region.label(),
-                direct: format!("{} + {}", trim_number(done.direct, 1), trim_number(done.assisting, 1)),
+                done: both(now.of(*region)),
+                before: both(before.of(*region)),
                 aim: format!("{} {}–{}", aims.of(*region).aim, trim_number(least, 0), trim_number(most, 0)),
             }
         })

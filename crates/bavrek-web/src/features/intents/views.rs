@@ -6,6 +6,7 @@ use bavrek_core::anatomy::Region;
 use bavrek_core::fit::{Candidate, Fitter, Mate};
 use bavrek_core::plan::{BlockKind, Intent};
 use bavrek_core::reference::Reference;
+use bavrek_core::volume::RegionSets;
 use bavrek_store::new_id;
 use bavrek_store::sessions::{Block, SessionHead};
 use bavrek_store::slots::Slot;
@@ -16,7 +17,7 @@ use crate::chrome::Chrome;
 use crate::features::scene::{Scene, capital, purpose};
 use crate::features::typed::{Input, Typed, focus_first};
 use crate::pictures::curves::{self, Curves, Shape};
-use crate::pictures::torso::{self, Torso, Work};
+use crate::pictures::torso::{self, Torso};
 use crate::state::App;
 
 /// Movements named as doing the job.
@@ -166,7 +167,7 @@ fn answer(app: &App, scene: &Scene, intent: &Intent, beside: &[Mate<'_>]) -> Ans
     let work = intent
         .regions
         .iter()
-        .map(|(region, weight)| (*region, Work { direct: weight / total * torso::FULL * 0.8, assisting: 0.0 }));
+        .map(|(region, weight)| (*region, RegionSets { direct: weight / total * torso::FULL * 0.8, assisting: 0.0 }));
     let wanted: Vec<_> = intent.regions.keys().copied().collect();
     let nearest = if found.candidates.is_empty() { fitter.nearest(intent) } else { None };
     Answer {

@@ -85,12 +85,11 @@ async fn show(
     Query(asked): Query<Asked>,
     chrome: Chrome,
 ) -> Result<Page, WebError> {
-    let today = app.clock.today("UTC");
     let wanted = asked.wanted();
-    let found = roster::page(&app.pool, trainer, today, &wanted).await?;
+    let found = roster::page(&app.pool, trainer, app.clock.now(), &wanted).await?;
     let pages = ((found.total - 1).max(0)) / PAGE + 1;
     let page = wanted.page.min(pages - 1);
-    let lines: Vec<Line> = found.lines.into_iter().map(|l| line(l, today)).collect();
+    let lines: Vec<Line> = found.lines.into_iter().map(line).collect();
     let narrowed = !wanted.search.is_empty() || wanted.show != Show::All;
     let link = |page: i64| {
         let fields = [
@@ -120,7 +119,8 @@ fn summary(total: i64, narrowed: bool) -> String {
     if narrowed { format!("{clients} found") } else { clients }
 }
 
-fn line(line: RosterLine, today: NaiveDate) -> Line {
+fn line(line: RosterLine) -> Line {
+    let today = line.today;
     Line {
         id: line.id,
         name: line.name,

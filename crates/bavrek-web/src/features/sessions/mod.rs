@@ -6,28 +6,38 @@ use askama::Template;
 use askama_web::WebTemplate;
 use axum::Router;
 use axum::extract::Query;
-use axum::routing::get;
+use axum::http::StatusCode;
+use axum::response::{IntoResponse, Redirect, Response};
+use axum::routing::{get, post};
 use bavrek_core::dose::Prescription;
 use bavrek_core::plan::{BlockKind, Intent};
 use bavrek_core::progress::{Call, CallKind};
-use bavrek_store::TrainerId;
+use bavrek_core::script::Workout;
+use bavrek_core::volume::Volume;
 use bavrek_store::fits::{self, Fit};
 use bavrek_store::places::{self, PlaceHead};
-use bavrek_store::sessions;
+use bavrek_store::sessions::{self, SessionHead};
 use bavrek_store::slots::{self, Slot};
+use bavrek_store::{StoreError, TrainerId, new_id, workouts};
+use chrono::{Duration, NaiveDate};
 use serde::Deserialize;
 use uuid::Uuid;
 
 use super::roster::day;
 use super::scene::{Scene, dose_text, purpose};
+use super::typed::Typed;
 use crate::chrome::Chrome;
 use crate::error::WebError;
-use crate::extract::{Ids, Me, Mine};
-use crate::pictures::torso::{self, Torso, Work};
+use crate::extract::{Fields, Ids, Me, Mine};
+use crate::pictures::torso::{self, Torso};
 use crate::state::App;
 
 pub(super) fn routes() -> Router<App> {
-    Router::new().route("/sessions/{session}", get(show)).merge(head::routes())
+    Router::new()
+        .route("/sessions/{session}", get(show))
+        .route("/sessions/{session}/days", post(plan))
+        .route("/sessions/{session}/days/{workout}/remove", post(take_out))
+        .merge(head::routes())
 }
 
 #[derive(Deserialize, Default)]
@@ -54,7 +64,20 @@ struct Page {
     /// The slot just taken out.
     removed: Option<(Uuid, String)>,
     blocks: Vec<BlockView>,
+    /// Days on which it was done or is planned, the latest first.
+    days: Vec<DayView>,
+    /// One more day: identifier, day as typed or usual, what is wrong with it.
+    planning: (Uuid, String, Option<String>),
     torso: Torso,
+}
+
+struct DayView {
+    id: Uuid,
+    when: String,
+    state: &'static str,
+    told: String,
+    /// Whether it can be taken out again.
+    open: bool,
 }
 
 struct BlockView {
@@ -92,37 +115,49 @@ async fn show(
     Query(shown): Query<Shown>,
     chrome: Chrome,
 ) -> Result<Page, WebError> {
+    page(&app, trainer, session, shown, chrome, Typed::default()).await
+}
+
+async fn page(
+    app: &App,
+    trainer: TrainerId,
+    session: Uuid,
+    shown: Shown,
+    chrome: Chrome,
+    planning: Typed,
+) -> Result<Page, WebError> {
     let head = sessions::head(&app.pool, trainer, session).await?;
-    let mut scene = Scene::load(&app, trainer, &head).await?;
+    let mut scene = Scene::load(app, trainer, &head).await?;
     let chrome = scene.frame(chrome);
     let fits = fits::of_session(&app.pool, trainer, session, head.place_id).await?;
     let places = places::of_client(&app.pool, trainer, head.client_id).await?;
     let mut blocks = Vec::new();
-    let mut work = std::collections::BTreeMap::new();
+    let mut volume = Volume::default();
     for block in sessions::blocks(&app.pool, trainer, session).await? {
         let mut slots = Vec::new();
         for slot in &block.slots {
             let fit = fits.get(&slot.id);
-            if let Some(fit) = fit {
-                add_work(&app, &mut work, fit);
+            if let Some((fit, movement)) = fit.and_then(|f| Some((f, app.catalogue.movement(&f.exercise)?))) {
+                volume.plan(movement, &fit.prescription);
             }
             let call = match fit {
-                Some(fit) => scene.open_call(&app, trainer, slot, fit).await?.map(|(call, _)| call),
+                Some(fit) => scene.open_call(app, trainer, slot, fit).await?.map(|(call, _)| call),
                 None => None,
             };
-            slots.push(slot_view(&app, &scene, slot, fit, call.as_ref()));
+            slots.push(slot_view(app, &scene, slot, fit, call.as_ref()));
         }
         let kind = (block.kind != BlockKind::Straight && slots.len() > 1).then(|| block.kind.label());
         blocks.push(BlockView { kind, slots });
     }
     let removed = match shown.removed {
-        Some(id) => removed(&app, trainer, session, id).await?,
+        Some(id) => removed(app, trainer, session, id).await?,
         None => None,
     };
+    let days = workouts::of_session(&app.pool, trainer, session).await?;
     Ok(Page {
         id: session,
         name: head.name.clone(),
-        when: format!("{}, {} min", day(head.planned_on, scene.today), head.minutes),
+        when: when(&head, scene.today),
         client: (scene.client.id, scene.client.name.clone()),
         place: scene.place.name.clone(),
         at: head.place_id,
@@ -131,9 +166,77 @@ async fn show(
         method: head.method.map(bavrek_core::method::Method::label),
         removed,
         blocks,
-        torso: torso::draw("t", "Sets planned in this session", &work, &[]),
+        days: days.iter().map(|d| day_view(d, scene.today, days.len() > 1)).collect(),
+        planning: (new_id(), next_day(&planning, &days, scene.today), planning.error("on").map(str::to_owned)),
+        torso: torso::draw("t", "Sets planned in this session", volume.regions(), &[]),
         chrome: chrome.titled(head.name),
     })
+}
+
+/// When it is next done, or was last, and how long it takes.
+fn when(head: &SessionHead, today: NaiveDate) -> String {
+    let on = day(head.planned_on, today);
+    match head.state {
+        Workout::Planned if head.planned_on < today => format!("was due {on}, {} min", head.minutes),
+        Workout::Planned => format!("{on}, {} min", head.minutes),
+        state => format!("{state} {on}, {} min", head.minutes),
+    }
+}
+
+fn day_view(one: &workouts::Day, today: NaiveDate, others: bool) -> DayView {
+    let sets = if one.sets == 1 { "1 set".to_owned() } else { format!("{} sets", one.sets) };
+    let moved = one.moved_from.map_or_else(String::new, |from| format!("planned for {} before", day(from, today)));
+    let told: Vec<String> =
+        [(one.sets > 0).then_some(sets), (!moved.is_empty()).then_some(moved)].into_iter().flatten().collect();
+    DayView {
+        id: one.id,
+        when: day(one.on, today),
+        state: one.state.label(),
+        told: told.join(", "),
+        open: others && one.state == Workout::Planned && one.sets == 0,
+    }
+}
+
+/// The day of one more: as typed, else a week after the latest, and not before tomorrow.
+fn next_day(typed: &Typed, days: &[workouts::Day], today: NaiveDate) -> String {
+    if typed.error("on").is_some() {
+        return typed.value("on").to_owned();
+    }
+    let week = days.first().map_or(today, |d| d.on + Duration::days(7));
+    week.max(today + Duration::days(1)).to_string()
+}
+
+/// Plans the session for one more day.
+async fn plan(
+    Mine(app): Mine,
+    Me(trainer): Me,
+    Ids(session): Ids,
+    chrome: Chrome,
+    fields: Fields,
+) -> Result<Response, WebError> {
+    let mut typed = Typed::of(&fields);
+    let on = typed.day("on");
+    if on.is_none() {
+        typed.refuse("on", "is needed");
+    }
+    if let Some(on) = on.filter(|_| typed.fine()) {
+        match workouts::plan(&app.pool, trainer, session, fields.id("id")?, on).await {
+            Ok(()) => return Ok(Redirect::to(&format!("/sessions/{session}#days")).into_response()),
+            Err(StoreError::Conflict) => typed.refuse("on", "stands on that day already"),
+            Err(other) => return Err(other.into()),
+        }
+    }
+    let page = page(&app, trainer, session, Shown::default(), chrome, typed).await?;
+    Ok((StatusCode::UNPROCESSABLE_ENTITY, page).into_response())
+}
+
+async fn take_out(
+    Mine(app): Mine,
+    Me(trainer): Me,
+    Ids((session, workout)): Ids<(Uuid, Uuid)>,
+) -> Result<Redirect, WebError> {
+    workouts::take_out(&app.pool, trainer, session, workout).await?;
+    Ok(Redirect::to(&format!("/sessions/{session}#days")))
 }
 
 /// A slot of the session that was taken out, by what it is for.
@@ -150,17 +253,6 @@ fn elsewhere(places: Vec<PlaceHead>, here: Uuid) -> Vec<(Uuid, String)> {
     found.sort_by_key(|p| p.id == here);
     let label = |p: PlaceHead| if p.id == here { format!("{}, as it is now", p.name) } else { p.name };
     found.into_iter().map(|p| (p.id, label(p))).collect()
-}
-
-fn add_work(app: &App, work: &mut std::collections::BTreeMap<bavrek_core::anatomy::Region, Work>, fit: &Fit) {
-    let Some(movement) = app.catalogue.movement(&fit.exercise) else { return };
-    let sets = fit.prescription.sets.len() as f64;
-    for (region, weight) in &movement.direct {
-        work.entry(*region).or_default().direct += sets * weight;
-    }
-    for (region, weight) in &movement.assisting {
-        work.entry(*region).or_default().assisting += 0.5 * sets * weight;
-    }
 }
 
 fn slot_view(app: &App, scene: &Scene, slot: &Slot, fit: Option<&Fit>, call: Option<&Call>) -> SlotView {

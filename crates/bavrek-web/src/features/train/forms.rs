@@ -1,17 +1,46 @@
 //! The form that logs a set: what was tapped and typed, and the set it makes.
 
+use axum::http::StatusCode;
 use bavrek_core::anatomy::{Joint, Region};
-use bavrek_core::log::{LoggedSet, MOST_REPS, Observation, PAIN_THAT_STOPS};
+use bavrek_core::dose::{Prescription, SetKind};
+use bavrek_core::ladder::LadderStep;
+use bavrek_core::log::{LONGEST_HOLD, LoggedSet, MOST_REPS, Observation, PAIN_THAT_STOPS};
 use bavrek_core::person::Side;
 use chrono::NaiveDate;
 
-use super::views::Turn;
+use super::asked::Asked;
 use crate::extract::Fields;
+
+/// What a form was filled in against: a movement on a step, with its dose, on a day.
+pub(super) struct Basis {
+    pub(super) exercise: String,
+    pub(super) step: LadderStep,
+    pub(super) dose: Prescription,
+    pub(super) day: NaiveDate,
+}
+
+impl Basis {
+    /// A set of it of which only the load is stated.
+    fn set(&self, asked: Option<&Asked>) -> LoggedSet {
+        let sets = &self.dose.sets;
+        let round = asked.map_or(0, |a| a.round).min(sets.len().saturating_sub(1));
+        LoggedSet {
+            load: self.step.load,
+            setup: Some(self.step.setup),
+            effective_kg: Some(self.step.effective_kg),
+            kind: asked.and_then(Asked::logged_kind),
+            // The parts of a mixed set have tempos of their own.
+            tempo: sets.get(round).filter(|s| s.kind != SetKind::Mixed && !s.kind.is_timed()).map(|s| s.tempo),
+            ..LoggedSet::of(self.exercise.clone(), self.day)
+        }
+    }
+}
 
 /// What was given, with what is wrong.
 #[derive(Debug, Clone, Default)]
 pub(super) struct SetForm {
     pub(super) reps: String,
+    pub(super) seconds: String,
     pub(super) rir: String,
     pub(super) pain: String,
     pub(super) pain_at: String,
@@ -27,8 +56,10 @@ impl SetForm {
     /// The form filled in from a set that is to be corrected.
     pub(super) fn of(set: &LoggedSet) -> Self {
         let number = |n: Option<u8>| n.map_or_else(String::new, |n| n.to_string());
+        let count = |n: Option<u16>| n.map_or_else(String::new, |n| n.to_string());
         Self {
-            reps: set.reps.map_or_else(String::new, |r| r.to_string()),
+            reps: count(set.reps),
+            seconds: count(set.seconds),
             rir: number(set.rir),
             pain: number(set.pain),
             pain_at: set.pain_at.map_or_else(String::new, |j| j.id().to_owned()),
@@ -41,23 +72,38 @@ impl SetForm {
         }
     }
 
+    /// The same with something to say.
+    pub(super) fn with(mut self, error: &str) -> Self {
+        self.errors.push(error.to_owned());
+        self
+    }
+
+    /// The answer's status: refused, or in conflict where nothing that was typed is wrong.
+    pub(super) fn status(&self) -> StatusCode {
+        let sent_before = self.errors.iter().any(|e| e.starts_with("This was sent before"));
+        if sent_before { StatusCode::CONFLICT } else { StatusCode::UNPROCESSABLE_ENTITY }
+    }
+
     /// The set, or the form as it was given with its errors. A correction keeps the day, movement and load of the set it
     /// corrects.
     pub(super) fn read(
         fields: &Fields,
-        turn: &Turn,
-        today: NaiveDate,
+        basis: &Basis,
+        asked: Option<&Asked>,
         corrected: Option<&LoggedSet>,
     ) -> Result<LoggedSet, Box<Self>> {
         // "More" stands for the number typed beside it.
         let tapped = fields.text("reps");
         let reps = if tapped.is_empty() || tapped == "more" { fields.text("reps_typed") } else { tapped };
+        let tapped = fields.text("seconds");
+        let seconds = if tapped.is_empty() || tapped == "more" { fields.text("seconds_typed") } else { tapped };
         // Whoever stops because it hurts has not counted: what is not told is none.
         let stopped = !fields.text("stop").is_empty();
         let uncounted = stopped && reps.is_empty();
         let reps = if uncounted { "0" } else { reps };
         let mut form = Self {
             reps: reps.chars().take(20).collect(),
+            seconds: seconds.chars().take(20).collect(),
             rir: fields.text("rir").chars().take(20).collect(),
             pain: fields.text("pain").chars().take(20).collect(),
             pain_at: fields.text("pain_at").to_owned(),
@@ -68,20 +114,17 @@ impl SetForm {
             felt_at: fields.text("felt_at").to_owned(),
             errors: Vec::new(),
         };
-        let base = corrected.cloned().unwrap_or_else(|| LoggedSet {
-            load: turn.fit.step.load,
-            setup: Some(turn.fit.step.setup),
-            effective_kg: Some(turn.fit.step.effective_kg),
-            tempo: turn.fit.prescription.sets.first().map(|s| s.tempo),
-            ..LoggedSet::of(turn.fit.exercise.clone(), today)
-        });
+        let base = corrected.cloned().unwrap_or_else(|| basis.set(asked));
+        let counts_reps = corrected.map_or(asked.is_none_or(|a| a.reps.is_some()), |c| c.reps.is_some());
+        let counts_seconds = corrected.map_or(asked.is_some_and(|a| a.seconds.is_some()), |c| c.seconds.is_some());
         let pain = form.small("pain", "Pain", 10).filter(|p| *p > 0);
         let pain_at = form.joint(pain.map_or(stopped, |p| p >= PAIN_THAT_STOPS));
         if stopped && pain.is_none() {
             form.errors.push("Pain: say how strong, from 1 to 10".into());
         }
         let set = LoggedSet {
-            reps: form.reps(),
+            reps: if counts_reps || uncounted { form.reps() } else { None },
+            seconds: if counts_seconds && !uncounted { form.seconds() } else { None },
             // Nor is anything known of what was left.
             rir: form.small("rir", "Left in the tank", 6).filter(|_| !uncounted),
             pain,
@@ -99,6 +142,21 @@ impl SetForm {
             form.errors.push(format!("{}: {}", error.path, error.message));
         }
         if form.errors.is_empty() { Ok(set) } else { Err(Box::new(form)) }
+    }
+
+    fn seconds(&mut self) -> Option<u16> {
+        match self.seconds.parse::<u16>() {
+            Ok(seconds) if (1..=LONGEST_HOLD).contains(&seconds) => Some(seconds),
+            _ if self.seconds.is_empty() => {
+                self.errors.push("Seconds: tap or type how long it was held".into());
+                None
+            }
+            _ => {
+                let typed = &self.seconds;
+                self.errors.push(format!("Seconds: must be a whole number from 1 to {LONGEST_HOLD}, not {typed:?}"));
+                None
+            }
+        }
     }
 
     fn reps(&mut self) -> Option<u16> {

@@ -1,5 +1,7 @@
-//! The session on the phone: what now? One set at a time, logged in two taps.
+//! The session on the phone: what now? One set at a time, in the order of the script, logged in two taps.
 
+mod asked;
+mod floor;
 mod forms;
 mod views;
 
@@ -9,20 +11,20 @@ use axum::http::StatusCode;
 use axum::response::{IntoResponse, Redirect, Response};
 use axum::routing::get;
 use bavrek_core::anatomy::Joint;
+use bavrek_core::dose::Prescription;
 use bavrek_core::log::LoggedSet;
 use bavrek_core::person::Side;
-use bavrek_store::fits::{self, Fit};
+use bavrek_store::fits;
 use bavrek_store::log::{self, NewSet, RecordedSet};
-use bavrek_store::sessions::{self, SessionHead};
-use bavrek_store::slots::Slot;
-use bavrek_store::{TrainerId, spot_swaps};
+use bavrek_store::workouts::{self, Start};
+use bavrek_store::{StoreError, TrainerId, spot_swaps};
 use serde::Deserialize;
 use uuid::Uuid;
 
-use self::forms::SetForm;
-use self::views::{Instead, Page, Turn};
-use super::scene::Scene;
-use super::sessions::expected_sets;
+use self::asked::Asked;
+use self::floor::{Floor, Post, Shown};
+use self::forms::{Basis, SetForm};
+use self::views::{Page, Showing, Stale};
 use crate::chrome::Chrome;
 use crate::error::WebError;
 use crate::extract::{Fields, Ids, Me, Mine};
@@ -33,7 +35,7 @@ pub(super) fn routes() -> Router<App> {
 }
 
 #[derive(Deserialize, Default)]
-struct Shown {
+struct Wanted {
     /// A slot other than the next one.
     slot: Option<Uuid>,
     /// A set to correct.
@@ -44,74 +46,22 @@ async fn show(
     Mine(app): Mine,
     Me(trainer): Me,
     Ids(session): Ids,
-    Query(shown): Query<Shown>,
+    Query(wanted): Query<Wanted>,
     chrome: Chrome,
 ) -> Result<Page, WebError> {
     let mut floor = Floor::load(&app, trainer, session).await?;
     let chrome = floor.scene.frame(chrome);
-    let correcting = match shown.correct {
+    let correcting = match wanted.correct {
         Some(id) => Some(floor.scene.log.iter().find(|r| r.id == id).ok_or(WebError::NotFound)?.clone()),
         None => None,
     };
-    let slot = shown.slot.or(correcting.as_ref().and_then(|r| r.slot_id));
-    floor.page(&app, chrome, slot, correcting.as_ref(), None)
-}
-
-/// A session in progress.
-struct Floor {
-    session: SessionHead,
-    scene: Scene,
-    turns: Vec<Turn>,
-}
-
-impl Floor {
-    async fn load(app: &App, trainer: TrainerId, session: Uuid) -> Result<Self, WebError> {
-        let head = sessions::head(&app.pool, trainer, session).await?;
-        let scene = Scene::load(app, trainer, &head).await?;
-        let mut fits = fits::of_session(&app.pool, trainer, session, head.place_id).await?;
-        let mut swaps = spot_swaps::of_session(&app.pool, trainer, session, head.place_id, scene.today).await?;
-        let slots: Vec<Slot> =
-            sessions::blocks(&app.pool, trainer, session).await?.into_iter().flat_map(|b| b.slots).collect();
-        let turns = slots
-            .into_iter()
-            .filter_map(|slot| {
-                let fit = fits.remove(&slot.id)?;
-                // A swap stands in for the fit it was made for, no other.
-                let swap = swaps.remove(&slot.id).filter(|s| s.instead_of == fit.exercise);
-                let (fit, swap) = match swap {
-                    Some(swap) => {
-                        let instead = Instead { of: fit.exercise.clone(), reason: swap.reason };
-                        let (exercise, step, prescription) = (swap.exercise, swap.step, swap.prescription);
-                        (Fit { exercise, step, prescription, ..fit }, Some(instead))
-                    }
-                    None => (fit, None),
-                };
-                let done: Vec<RecordedSet> = scene.done_today(slot.id).cloned().collect();
-                let expected = expected_sets(app, &fit);
-                Some(Turn { slot, fit, swap, done, expected })
-            })
-            .collect();
-        Ok(Self { session: head, scene, turns })
-    }
-
-    fn turn(&self, slot: Uuid) -> Option<&Turn> {
-        self.turns.iter().find(|t| t.slot.id == slot)
-    }
-
-    fn page(
-        &self,
-        app: &App,
-        chrome: Chrome,
-        slot: Option<Uuid>,
-        correcting: Option<&RecordedSet>,
-        form: Option<SetForm>,
-    ) -> Result<Page, WebError> {
-        let turn = match slot {
-            Some(id) => Some(self.turn(id).ok_or(WebError::NotFound)?),
-            None => self.turns.iter().find(|t| t.done.len() < t.expected && !t.is_stopped()),
-        };
-        Ok(Page::new(chrome, app, &self.session, &self.scene, &self.turns, turn, correcting, form))
-    }
+    let slot = wanted.slot.or(correcting.as_ref().and_then(|r| r.slot_id));
+    let slot = match slot {
+        Some(id) => Some(floor.post(id).map(|p| p.slot.id).ok_or(WebError::NotFound)?),
+        None => None,
+    };
+    let showing = Showing { slot, correcting: correcting.as_ref(), ..Showing::default() };
+    Page::of(&app, trainer, chrome, &floor, showing).await
 }
 
 /// Where a logged set leads: on with the session, or, where it hurt, to what can be done without pain.
@@ -129,7 +79,21 @@ pub(super) fn pain_free(slot: Uuid, joint: Joint, side: Option<Side>, strength: 
     format!("/slots/{slot}/spot?hurts={}&side={side}&pain={strength}", joint.id())
 }
 
-/// Appends a set. The identifier comes from the form: sent twice, it is stored once.
+/// What a set is logged against: the fit or swap that the form was filled in with.
+async fn basis(app: &App, trainer: TrainerId, post: &Post, shown: Shown) -> Result<Basis, WebError> {
+    let fit = fits::ever(&app.pool, trainer, post.slot.id, shown.fit).await?;
+    let (exercise, step, dose): (String, _, Prescription) = match shown.swap {
+        Some(id) => {
+            let swap = spot_swaps::ever(&app.pool, trainer, post.slot.id, id).await?;
+            (swap.exercise, swap.step, swap.prescription)
+        }
+        None => (fit.exercise, fit.step, fit.prescription),
+    };
+    Ok(Basis { exercise, step, dose, day: shown.day })
+}
+
+/// Appends a set. The identifier comes from the form: sent twice, it is stored once; sent again with other figures, or
+/// after the plan changed in another window, the page comes back with both.
 async fn log_set(
     Mine(app): Mine,
     Me(trainer): Me,
@@ -140,7 +104,7 @@ async fn log_set(
     let mut floor = Floor::load(&app, trainer, session).await?;
     let chrome = floor.scene.frame(chrome);
     let slot = fields.id("slot")?;
-    let turn = floor.turn(slot).ok_or(WebError::NotFound)?;
+    let post = floor.post(slot).ok_or(WebError::NotFound)?;
     let id = fields.id("id")?;
     let supersedes = if fields.text("supersedes").is_empty() { None } else { Some(fields.id("supersedes")?) };
     let corrected = match supersedes {
@@ -151,25 +115,80 @@ async fn log_set(
     if supersedes.is_some() && corrected.as_ref().is_none_or(|r| r.slot_id != Some(slot)) {
         return Err(WebError::NotFound);
     }
-    match SetForm::read(&fields, turn, floor.scene.today, corrected.as_ref().map(|r| &r.set)) {
-        Ok(set) => {
-            let new = NewSet {
-                id,
-                client_id: floor.scene.client.id,
-                slot_id: slot,
-                place_id: floor.scene.place_head.id,
-                position: corrected.as_ref().map_or(turn.done.len() as i16 + 1, |r| r.position),
-                effective: set.effective_kg.unwrap_or(turn.fit.step.effective_kg),
-                set: &set,
-                supersedes,
-            };
-            log::append(&app.pool, trainer, &new).await?;
-            let stopped = !fields.text("stop").is_empty();
-            Ok(Redirect::to(&after(session, slot, &set, stopped)).into_response())
-        }
-        Err(form) => {
-            let page = floor.page(&app, chrome, Some(slot), corrected.as_ref(), Some(*form))?;
-            Ok((StatusCode::UNPROCESSABLE_ENTITY, page).into_response())
-        }
+    let now = post.shown(floor.scene.today);
+    let given = |field: &str| Shown::read(fields.text(field));
+    // Which of two was meant was said by the button; else what the form was filled in with.
+    let chosen = given("as");
+    let shown = chosen.or_else(|| given("shown")).unwrap_or(now);
+    let already = floor.scene.log.iter().any(|r| r.id == id);
+    let stale = chosen.is_none() && corrected.is_none() && shown != now && !already;
+    let basis = basis(&app, trainer, post, shown).await?;
+    let asked = Asked::of(&floor, post, &basis, fields.text("turn"));
+    let form = match SetForm::read(&fields, &basis, asked.as_ref(), corrected.as_ref().map(|r| &r.set)) {
+        Ok(set) if !stale => match store(&app, trainer, &floor, post, (id, &set), corrected.as_ref(), supersedes).await {
+            Ok(()) => {
+                finish(&app, trainer, session, set.date).await?;
+                let stopped = !fields.text("stop").is_empty();
+                return Ok(Redirect::to(&after(session, slot, &set, stopped)).into_response());
+            }
+            Err(StoreError::Conflict) => SetForm::of(&set).with(
+                "This was sent before with other figures, and what was sent first stands below. Log again to add a set.",
+            ),
+            Err(other) => return Err(other.into()),
+        },
+        Ok(set) => SetForm::of(&set),
+        Err(form) => *form,
+    };
+    let stale = stale.then(|| Stale::between(&app, post, (shown, &basis), now));
+    let status = if form.errors.is_empty() || stale.is_some() { StatusCode::CONFLICT } else { form.status() };
+    let showing = Showing {
+        slot: Some(slot),
+        correcting: corrected.as_ref(),
+        form: Some(form),
+        stale,
+        turn: fields.text("turn"),
+    };
+    let page = Page::of(&app, trainer, chrome, &floor, showing).await?;
+    Ok((status, page).into_response())
+}
+
+/// Stores a set in the workout of its day, which begins with it.
+async fn store(
+    app: &App,
+    trainer: TrainerId,
+    floor: &Floor,
+    post: &Post,
+    (id, set): (Uuid, &LoggedSet),
+    corrected: Option<&RecordedSet>,
+    supersedes: Option<Uuid>,
+) -> Result<(), StoreError> {
+    let now = app.clock.now();
+    let script = serde_json::to_value(&floor.script)?;
+    let start =
+        Start { session: floor.session.id, place: floor.scene.place_head.id, today: set.date, now, script: &script };
+    let workout = workouts::begin(&app.pool, trainer, &start).await?;
+    let new = NewSet {
+        id,
+        client_id: floor.scene.client.id,
+        slot_id: post.slot.id,
+        place_id: floor.scene.place_head.id,
+        position: corrected.map_or(post.done.len() as i16 + 1, |r| r.position),
+        effective: set.effective_kg.unwrap_or(post.fit.step.effective_kg),
+        set,
+        workout: Some(workout),
+        done_at: now,
+        supersedes,
+    };
+    log::append(&app.pool, trainer, &new).await.map(drop)
+}
+
+/// The workout is done when no turn is left, and goes on where a correction or swap opens one again.
+async fn finish(app: &App, trainer: TrainerId, session: Uuid, day: chrono::NaiveDate) -> Result<(), WebError> {
+    let floor = Floor::load(app, trainer, session).await?;
+    let done = floor.next().is_none();
+    let days = workouts::of_session(&app.pool, trainer, session).await?;
+    if let Some(workout) = days.iter().find(|d| d.on == day) {
+        workouts::set_done(&app.pool, trainer, workout.id, app.clock.now(), done).await?;
     }
+    Ok(())
 }

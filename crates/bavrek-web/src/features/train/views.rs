@@ -3,65 +3,66 @@
 use askama::Template;
 use askama_web::WebTemplate;
 use bavrek_core::anatomy::{Joint, Region};
-use bavrek_core::dose::Tempo;
+use bavrek_core::dose::{Count, SetKind, Tempo};
 use bavrek_core::log::{LoggedSet, Observation};
 use bavrek_core::movement::Movement;
 use bavrek_core::person::Side;
-use bavrek_core::plan::StopRule;
+use bavrek_core::plan::{BlockKind, StopRule};
 use bavrek_core::safety::cautions;
-use bavrek_core::spot::{self, Pain};
+use bavrek_core::script::Turn;
+use bavrek_core::spot::Pain;
+use bavrek_store::TrainerId;
 use bavrek_store::fits::Fit;
 use bavrek_store::log::RecordedSet;
-use bavrek_store::sessions::SessionHead;
-use bavrek_store::slots::Slot;
 use uuid::Uuid;
 
-use super::forms::SetForm;
+use super::asked::Asked;
+use super::floor::{Floor, Post, Shown};
+use super::forms::{Basis, SetForm};
 use super::pain_free;
 use crate::chrome::Chrome;
+use crate::error::WebError;
 use crate::features::roster::day;
 use crate::features::scene::{Scene, capital, handled};
 use crate::state::App;
 
 /// Pixels between the ends of the tempo lift.
 const TRAVEL: u16 = 190;
+/// Sets of the last time that are told.
+const LAST_SETS: usize = 8;
 
-/// A slot with its fit and what was done of it today.
-pub(super) struct Turn {
-    pub(super) slot: Slot,
-    pub(super) fit: Fit,
-    /// What the fit stands in for today.
-    pub(super) swap: Option<Instead>,
-    pub(super) done: Vec<RecordedSet>,
-    pub(super) expected: usize,
+/// What is special about this look at the page.
+#[derive(Default)]
+pub(super) struct Showing<'a> {
+    /// A slot other than the next one.
+    pub(super) slot: Option<Uuid>,
+    /// A set that is to be corrected.
+    pub(super) correcting: Option<&'a RecordedSet>,
+    /// The form as it was given.
+    pub(super) form: Option<SetForm>,
+    /// What changed while the form was filled in.
+    pub(super) stale: Option<Stale>,
+    /// The turn that the form was about.
+    pub(super) turn: &'a str,
 }
 
-impl Turn {
-    /// The set of today that stopped the movement: it hurt.
-    fn stopping(&self) -> Option<&LoggedSet> {
-        spot::stopping(self.done.iter().map(|r| &r.set), &self.fit.exercise)
-    }
-
-    /// Whether it hurt today in the movement that stands here now.
-    pub(super) fn is_stopped(&self) -> bool {
-        self.stopping().is_some()
-    }
-
-    /// What does not hurt instead; the page that asks where, if that was not told.
-    fn without_pain(&self) -> String {
-        match self.stopping().and_then(|set| Some((set, set.pain_at?))) {
-            Some((set, joint)) => pain_free(self.slot.id, joint, set.pain_side, set.pain),
-            None => format!("/slots/{}/spot", self.slot.id),
-        }
-    }
+/// Two things that one form could mean: what it was filled in against, and what stands now.
+pub(super) struct Stale {
+    /// What the page showed, and the way to log it so.
+    then: (String, String),
+    /// What stands now.
+    now: (String, String),
 }
 
-/// A swap on the spot.
-pub(super) struct Instead {
-    /// The plan's movement.
-    pub(super) of: String,
-    /// Why, for example `the bench is taken`.
-    pub(super) reason: String,
+impl Stale {
+    pub(super) fn between(app: &App, post: &Post, (shown, basis): (Shown, &Basis), now: Shown) -> Self {
+        let named = |id: &str| app.catalogue.movement(id).map_or(id.to_owned(), |m| m.name.clone());
+        let on =
+            |shown: Shown| if shown.day == now.day { String::new() } else { format!(", {}", day(shown.day, now.day)) };
+        let then = format!("{}, {}{}", named(&basis.exercise), basis.step.label, on(shown));
+        let stands = format!("{}, {}", named(&post.fit.exercise), post.fit.step.label);
+        Self { then: (shown.text(), then), now: (now.text(), stands) }
+    }
 }
 
 #[derive(Template, WebTemplate)]
@@ -85,28 +86,39 @@ struct Segment {
     class: &'static str,
 }
 
-#[expect(clippy::struct_excessive_bools, reason = "what is open and ticked on the page")]
 struct Now {
     slot: Uuid,
     id: Uuid,
     supersedes: Option<Uuid>,
+    /// What the form is filled in against.
+    shown: String,
+    /// Which set of the slot it is, from 0.
+    turn: usize,
+    stale: Option<Stale>,
     count: String,
     name: String,
     instead: Option<String>,
     load: String,
     how: String,
-    reps: String,
+    amount: String,
     stop: String,
     cue: String,
+    /// What was done the last time, and what it asks for next.
+    last: Option<String>,
+    call: Option<String>,
+    /// What comes after this set.
+    then: Option<String>,
     cautions: Vec<String>,
     /// How it is got into, out of and fixed.
     handled: Vec<(&'static str, String)>,
-    lift: Lift,
+    /// The tempo; none for what is held or mixed.
+    lift: Option<Lift>,
+    /// Seconds of a hold or station, to be counted down.
+    timer: Option<u16>,
     rest_until: Option<i64>,
-    rep_choices: Vec<(String, bool)>,
-    reps_typed: String,
-    more: bool,
-    rir_choices: Vec<(u8, &'static str, bool)>,
+    reps: Option<Choices>,
+    seconds: Option<Choices>,
+    rir_choices: Option<Vec<(u8, &'static str, bool)>>,
     sides: Option<Vec<(&'static str, &'static str, bool)>>,
     pain: Vec<(u8, bool)>,
     pain_at: Vec<(&'static str, &'static str, bool)>,
@@ -124,11 +136,28 @@ struct Now {
     errors: Vec<String>,
 }
 
+/// Numbers to tap, and one to type.
+struct Choices {
+    legend: &'static str,
+    options: Vec<(String, bool)>,
+    typed: String,
+    more: bool,
+}
+
+impl Choices {
+    fn of(legend: &'static str, options: Vec<String>, given: &str) -> Self {
+        let more = !given.is_empty() && options.iter().all(|o| o != given);
+        let typed = if more { given.to_owned() } else { String::new() };
+        let options = options.into_iter().map(|o| (o == given, o)).map(|(on, o)| (o, on)).collect();
+        Self { legend, options, typed, more }
+    }
+}
+
 struct Lift {
-    lowering: u8,
-    bottom: u8,
-    lifting: u8,
-    top: u8,
+    lowering: Count,
+    bottom: Count,
+    lifting: Count,
+    top: Count,
     travel: u16,
     text: String,
 }
@@ -140,131 +169,144 @@ struct Logged {
 }
 
 impl Page {
-    #[expect(clippy::too_many_arguments, reason = "a page is put together from what was loaded for it")]
-    pub(super) fn new(
-        chrome: Chrome,
+    pub(super) async fn of(
         app: &App,
-        session: &SessionHead,
-        scene: &Scene,
-        turns: &[Turn],
-        turn: Option<&Turn>,
-        correcting: Option<&RecordedSet>,
-        form: Option<SetForm>,
-    ) -> Self {
+        trainer: TrainerId,
+        chrome: Chrome,
+        floor: &Floor,
+        showing: Showing<'_>,
+    ) -> Result<Self, WebError> {
+        let turn = match showing.slot {
+            Some(slot) => floor.turn_of(slot),
+            None => floor.next(),
+        };
+        let post = turn.and_then(|t| floor.post(t.key));
+        let mut now = None;
+        if let (Some(turn), Some(post)) = (turn, post)
+            && let Some(movement) = app.catalogue.movement(&post.fit.exercise)
+        {
+            let call = floor.scene.open_call(app, trainer, &post.slot, &post.fit).await?;
+            let call = call.filter(|_| post.done.is_empty()).map(|(call, _)| {
+                call.step.as_ref().map_or_else(
+                    || capital(call.call.label()),
+                    |s| format!("{}: {}", capital(call.call.label()), s.label),
+                )
+            });
+            now = Some(Now { call, ..self::now(app, floor, (turn, post), movement, showing) });
+        }
         let name = |fit: &Fit| app.catalogue.movement(&fit.exercise).map_or(fit.exercise.clone(), |m| m.name.clone());
         let named = |id: &str| app.catalogue.movement(id).map_or(id.to_owned(), |m| m.name.clone());
-        let logged = turns.iter().flat_map(|t| t.done.iter()).map(|r| Logged {
-            id: r.id,
-            name: named(&r.set.exercise),
-            what: what(r),
-        });
-        let finished = turns.iter().filter(|t| !t.done.is_empty());
-        let segments = segments(turns, turn);
-        Self {
-            session: (session.id, session.name.clone()),
-            client: scene.client.name.clone(),
+        let mut logged: Vec<&RecordedSet> = floor.posts.iter().flat_map(|p| p.done.iter()).collect();
+        logged.sort_by_key(|r| (r.done_at, r.id));
+        let finished = floor.posts.iter().filter(|p| !p.done.is_empty());
+        let stopped = floor.posts.iter().filter(|p| p.is_stopped());
+        let segments = segments(floor, turn);
+        Ok(Self {
+            session: (floor.session.id, floor.session.name.clone()),
+            client: floor.scene.client.name.clone(),
             segments_width: segments.len() * 10,
             segments,
-            nothing_chosen: turns.is_empty(),
-            logged: logged.collect(),
-            stopped: turns.iter().filter(|t| t.is_stopped()).map(|t| (t.without_pain(), name(&t.fit))).collect(),
-            calls: finished.map(|t| (t.slot.id, name(&t.fit))).collect(),
-            now: turn.and_then(|t| {
-                let movement = app.catalogue.movement(&t.fit.exercise)?;
-                Some(now(app, scene, turns, t, movement, correcting, form))
-            }),
-            chrome: chrome.titled(session.name.clone()),
-        }
+            nothing_chosen: floor.posts.is_empty(),
+            logged: logged
+                .into_iter()
+                .map(|r| Logged { id: r.id, name: named(&r.set.exercise), what: what(&r.set) })
+                .collect(),
+            stopped: stopped.map(|p| (p.without_pain(), name(&p.fit))).collect(),
+            calls: finished.map(|p| (p.slot.id, name(&p.fit))).collect(),
+            now,
+            chrome: chrome.titled(floor.session.name.clone()),
+        })
     }
 }
 
-fn what(recorded: &RecordedSet) -> String {
-    let set = &recorded.set;
+/// A logged set in a few words: `8 kg × 12, 2 left, left`.
+fn what(set: &LoggedSet) -> String {
     let load = set.effective_kg.map_or_else(String::new, |kg| format!("{kg:.1} × "));
-    let reps = set.reps.map_or_else(|| "–".into(), |r| r.to_string());
+    let reps = set.reps.map(|r| r.to_string());
+    let held = set.seconds.map(|s| format!("{s} s"));
+    let done: Vec<String> = reps.into_iter().chain(held).collect();
+    let done = if done.is_empty() { "–".to_owned() } else { done.join(" + ") };
     let left = set.rir.map_or_else(String::new, |r| format!(", {r} left"));
     let side = set.side.map_or_else(String::new, |s| format!(" {s}"));
-    format!("{load}{reps}{left}{side}")
+    format!("{load}{done}{left}{side}")
 }
 
-fn segments(turns: &[Turn], current: Option<&Turn>) -> Vec<Segment> {
-    let mut segments = Vec::new();
-    for turn in turns {
-        let on = current.is_some_and(|c| c.slot.id == turn.slot.id);
-        for i in 0..turn.expected.max(turn.done.len()) {
-            let class = match i {
-                _ if i < turn.done.len() => "done",
-                _ if on && i == turn.done.len() => "now",
-                _ => "open",
+/// One part of the progress line a turn: done, the one now, open.
+fn segments(floor: &Floor, current: Option<&Turn<Uuid>>) -> Vec<Segment> {
+    let done = floor.done();
+    let taken = floor.script.taken(&done);
+    let turns = floor.script.turns.iter().zip(taken);
+    // What goes on to a total is one part until it is done.
+    let shown = turns.filter(|(turn, taken)| *taken || turn.work.total.is_none() || turn.round == 0);
+    shown
+        .enumerate()
+        .map(|(i, (turn, taken))| {
+            let class = match () {
+                () if taken => "done",
+                () if current.is_some_and(|c| std::ptr::eq(c, turn)) => "now",
+                () => "open",
             };
-            segments.push(Segment { x: segments.len() * 10, class });
-        }
-    }
-    segments
+            Segment { x: i * 10, class }
+        })
+        .collect()
 }
 
-fn now(
-    app: &App,
-    scene: &Scene,
-    turns: &[Turn],
-    turn: &Turn,
-    movement: &Movement,
-    correcting: Option<&RecordedSet>,
-    form: Option<SetForm>,
-) -> Now {
-    let fit = &turn.fit;
-    let plan = fit.prescription.sets.get(turn.done.len().min(fit.prescription.sets.len().saturating_sub(1)));
-    let [low, high] = plan.and_then(|p| p.reps).unwrap_or(turn.slot.intent.reps);
-    let wanted = plan.and_then(|p| p.rir).unwrap_or(turn.slot.intent.reserve());
+fn now(app: &App, floor: &Floor, (turn, post): (&Turn<Uuid>, &Post), movement: &Movement, showing: Showing<'_>) -> Now {
+    let (fit, scene) = (&post.fit, &floor.scene);
+    let Showing { correcting, form, stale, .. } = showing;
+    let asked = match correcting {
+        Some(r) => Asked {
+            reps: r.set.reps.and(Asked::from_turn(turn).reps.or(Some([5, 20]))),
+            seconds: r.set.seconds,
+            ..Asked::from_turn(turn)
+        },
+        None => Asked::from_turn(turn),
+    };
+    let wanted = turn.work.rir.unwrap_or(post.slot.intent.reserve());
     let kept = form.is_some();
     let form = form.or_else(|| correcting.map(|r| SetForm::of(&r.set))).unwrap_or_default();
-    let choices = rep_choices(low, high);
-    let reps = form.reps.clone();
-    let typed = !reps.is_empty() && !choices.contains(&reps);
-    let place = turns.iter().position(|t| t.slot.id == turn.slot.id).map_or(1, |i| i + 1);
-    let number = correcting.map_or(turn.done.len() + 1, |r| r.position.max(1) as usize);
-    let set_text = if correcting.is_some() { "correcting set" } else { "set" };
     Now {
-        slot: turn.slot.id,
+        slot: post.slot.id,
         id: bavrek_store::new_id(),
         supersedes: correcting.map(|r| r.id),
-        count: format!("Slot {place} of {} · {set_text} {number} of {}", turns.len(), turn.expected),
+        shown: post.shown(scene.today).text(),
+        turn: showing.turn.parse().unwrap_or(turn.round),
+        stale,
+        count: count(floor, turn, post, correcting),
         name: movement.name.clone(),
-        instead: turn.swap.as_ref().map(|swap| {
+        instead: post.swap.as_ref().map(|swap| {
             let planned = app.catalogue.movement(&swap.of).map_or(swap.of.as_str(), |m| &m.name);
             format!("Instead of {planned}: {}.", swap.reason)
         }),
         load: big_load(fit, movement),
         how: how(fit),
-        reps: if low == high { low.to_string() } else { format!("{low}–{high}") },
-        stop: stop_text(movement.unilateral(), turn.slot.intent.stop, wanted),
+        amount: amount(floor, turn),
+        stop: stop_text(turn, post.slot.intent.stop, wanted),
         cue: format!("{} {}", movement.cues.action, movement.cues.feel),
+        last: last_time(floor, post),
+        call: None,
+        then: then(app, floor, turn),
         cautions: cautions(&app.catalogue, movement, &fit.step, &scene.place.kit).into_iter().map(|c| c.text).collect(),
         handled: handled(movement, &fit.step).collect(),
-        lift: lift(plan.map_or(Tempo::USUAL, |p| p.tempo)),
-        rest_until: rest_until(app, turns, plan.map_or(90, |p| p.rest_s)),
-        rep_choices: choices
-            .into_iter()
-            .map(|c| {
-                let on = c == reps;
-                (c, on)
-            })
-            .collect(),
-        reps_typed: if typed { reps } else { String::new() },
-        more: typed,
+        lift: (turn.work.kind != SetKind::Mixed && !turn.work.kind.is_timed()).then(|| lift(turn.work.tempo)),
+        timer: turn.work.seconds.filter(|_| turn.work.kind.is_timed()),
+        rest_until: rest_until(app, floor, turn),
+        reps: asked.reps.map(|[low, high]| Choices::of(asked.reps_legend(), rep_choices(low, high), &form.reps)),
+        seconds: asked.seconds.map(|s| Choices::of(asked.seconds_legend(), second_choices(s), &form.seconds)),
         // The prescribed reserve is filled in: a set that went as planned is logged in two taps.
-        rir_choices: [(0, "none"), (1, "1"), (2, "2"), (3, "3"), (4, "4 +")]
-            .into_iter()
-            .map(|(n, text)| {
-                (n, text, if form.rir.is_empty() && !kept { n == wanted.min(4) } else { form.rir == n.to_string() })
-            })
-            .collect(),
+        rir_choices: asked.asks_reserve().then(|| {
+            let choices = [(0, "none"), (1, "1"), (2, "2"), (3, "3"), (4, "4 +")];
+            let on = |n: u8| {
+                if form.rir.is_empty() && !kept { n == wanted.min(4) } else { form.rir == n.to_string() }
+            };
+            choices.into_iter().map(|(n, text)| (n, text, on(n))).collect()
+        }),
         sides: movement.unilateral().then(|| sides(turn, &form)),
         pain: (0..=10).map(|n: u8| (n, form.pain == n.to_string())).collect(),
         pain_at: Joint::ALL.iter().map(|j| (j.id(), j.label(), form.pain_at == j.id())).collect(),
         pain_side: Side::ALL.iter().map(|s| (s.id(), s.label(), form.pain_side == s.id())).collect(),
-        stopped: (turn.is_stopped() && correcting.is_none()).then(|| turn.without_pain()),
-        remembered: remembered(scene, turn, movement),
+        stopped: (post.is_stopped() && correcting.is_none()).then(|| post.without_pain()),
+        remembered: remembered(scene, post, movement),
         broken: form.form == "broken",
         seen: Observation::ALL.iter().map(|o| (o.id(), o.label(), form.seen.iter().any(|s| s == o.id()))).collect(),
         felt_at: Region::ALL.iter().map(|r| (r.id(), r.label(), form.felt_at == r.id())).collect(),
@@ -272,6 +314,28 @@ fn now(
         pain_open: !matches!(form.pain.as_str(), "" | "0") || form.errors.iter().any(|e| e.starts_with("Pain")),
         errors: form.errors,
     }
+}
+
+/// `Slot 2 of 5 · superset · set 1 of 3 · left side`.
+fn count(floor: &Floor, turn: &Turn<Uuid>, post: &Post, correcting: Option<&RecordedSet>) -> String {
+    let place = floor.posts.iter().position(|p| p.slot.id == post.slot.id).map_or(1, |i| i + 1);
+    let together = floor.script.turns.iter().any(|t| t.block == turn.block && t.key != turn.key);
+    let kind = if together && post.kind != BlockKind::Straight { format!(" · {}", post.kind) } else { String::new() };
+    let set = match (correcting, turn.work.total) {
+        (Some(r), _) => format!("correcting set {}", r.position.max(1)),
+        (None, Some(_)) => format!("set {}", turn.round + 1),
+        (None, None) => format!("set {} of {}", turn.round + 1, floor.script.sets_of(turn.key)),
+    };
+    let side = turn.side.filter(|_| correcting.is_none()).map_or_else(String::new, |s| format!(" · {s} side"));
+    format!("Slot {place} of {}{kind} · {set}{side}", floor.posts.len())
+}
+
+/// What is asked; of a total what is still to be done.
+fn amount(floor: &Floor, turn: &Turn<Uuid>) -> String {
+    let Some(total) = turn.work.total else { return turn.work.amount() };
+    let own = floor.done().into_iter().filter(|d| d.key == turn.key && (turn.side.is_none() || d.side == turn.side));
+    let done: u32 = own.map(|d| u32::from(d.reps)).sum();
+    format!("{} of {total}", u32::from(total).saturating_sub(done))
 }
 
 /// Repetitions to tap: every number of the zone where it is short, else six from end to end.
@@ -285,8 +349,42 @@ fn rep_choices(low: u16, high: u16) -> Vec<String> {
     (0..MOST).map(|i| (from + (wide * i + (MOST - 1) / 2) / (MOST - 1)).to_string()).collect()
 }
 
+/// Seconds to tap: those asked for, less and more in steps of five.
+fn second_choices(asked: u16) -> Vec<String> {
+    let around = [-10_i32, -5, 0, 5, 10].map(|off| i32::from(asked) + off);
+    around.into_iter().filter(|s| *s > 0).map(|s| s.to_string()).collect()
+}
+
+/// The sets of the latest earlier day of a slot, whatever movement it was done with.
+fn last_time(floor: &Floor, post: &Post) -> Option<String> {
+    let scene = &floor.scene;
+    let earlier = || scene.log.iter().filter(|r| r.slot_id == Some(post.slot.id) && r.set.date < scene.today);
+    let on = earlier().map(|r| r.set.date).max()?;
+    let sets: Vec<&LoggedSet> = earlier().map(|r| &r.set).filter(|s| s.date == on).collect();
+    let other = sets.iter().all(|s| s.exercise != post.fit.exercise);
+    let told: Vec<String> = sets.iter().take(LAST_SETS).map(|s| what(s)).collect();
+    let with = if other { " (another movement)" } else { "" };
+    Some(format!("Last time, {}{with}: {}", day(on, scene.today), told.join(" · ")))
+}
+
+/// What comes after this set: the other side, another station, the next set.
+fn then(app: &App, floor: &Floor, turn: &Turn<Uuid>) -> Option<String> {
+    let open = floor.script.open(&floor.done());
+    let after = open.iter().skip_while(|t| !std::ptr::eq(**t, turn)).nth(1)?;
+    let fit = &floor.post(after.key)?.fit;
+    let name = app.catalogue.movement(&fit.exercise).map_or(fit.exercise.as_str(), |m| &m.name);
+    let what = match (after.key == turn.key, after.round == turn.round, after.side) {
+        (true, true, Some(side)) => format!("the {side} side, without a rest"),
+        (true, ..) => return None,
+        _ => name.to_owned(),
+    };
+    let rest = after.rest_before.value();
+    let rest = if rest > 0.0 && after.key != turn.key { format!(", after {rest:.0} s of rest") } else { String::new() };
+    Some(format!("Then: {what}{rest}"))
+}
+
 /// What hurt on an earlier day and is asked for again here.
-fn remembered(scene: &Scene, turn: &Turn, movement: &Movement) -> Option<(String, String)> {
+fn remembered(scene: &Scene, post: &Post, movement: &Movement) -> Option<(String, String)> {
     let again = |p: &&Pain| p.on < scene.today && p.joint.is_some_and(|j| movement.loads_joint(j));
     let pain = scene.pains.iter().find(again)?;
     let text = format!(
@@ -294,7 +392,7 @@ fn remembered(scene: &Scene, turn: &Turn, movement: &Movement) -> Option<(String
         capital(&pain.text()),
         day(pain.on, scene.today)
     );
-    Some((text, pain_free(turn.slot.id, pain.joint?, pain.side, pain.strength)))
+    Some((text, pain_free(post.slot.id, pain.joint?, pain.side, pain.strength)))
 }
 
 /// The figure to read from the floor: the stamped weight, else the effective load.
@@ -311,35 +409,43 @@ fn how(fit: &Fit) -> String {
     format!("{}{surface}", fit.step.label)
 }
 
-fn sides(turn: &Turn, form: &SetForm) -> Vec<(&'static str, &'static str, bool)> {
-    let next = if turn.done.len().is_multiple_of(2) { "left" } else { "right" };
+fn sides(turn: &Turn<Uuid>, form: &SetForm) -> Vec<(&'static str, &'static str, bool)> {
+    let next = turn.side.map_or("left", Side::id);
     let chosen = if form.side.is_empty() { next } else { form.side.as_str() };
     vec![("left", "left", chosen == "left"), ("right", "right", chosen == "right")]
 }
 
 fn lift(tempo: Tempo) -> Lift {
-    let lifting = tempo.lifting.unwrap_or(1).max(1);
+    let second = Count::whole(1);
     Lift {
-        lowering: tempo.lowering.max(1),
+        lowering: tempo.lowering.max(second),
         bottom: tempo.bottom,
-        lifting,
+        lifting: tempo.lifting.unwrap_or(second).max(Count::whole(0).longer(1)),
         top: tempo.top,
         travel: TRAVEL,
         text: tempo.to_string(),
     }
 }
 
-/// When the rest after the latest set of today ends, as seconds since 1970. Identifiers carry the time of logging.
-fn rest_until(app: &App, turns: &[Turn], rest: u16) -> Option<i64> {
-    let latest = turns.iter().flat_map(|t| &t.done).map(|r| r.id).max()?;
-    let (seconds, _) = latest.get_timestamp()?.to_unix();
-    let until = i64::try_from(seconds).ok()? + i64::from(rest);
+/// When the rest before a turn ends, as seconds since 1970: counted from when the set before was done.
+fn rest_until(app: &App, floor: &Floor, turn: &Turn<Uuid>) -> Option<i64> {
+    let done_at = floor.latest()?.done_at?;
+    let until = done_at.timestamp() + turn.rest_before.value().max(turn.change_over.value()).round() as i64;
     (until > app.clock.now().timestamp()).then_some(until)
 }
 
-/// When to stop a set, after its repetitions.
-fn stop_text(one_side: bool, rule: Option<StopRule>, reserve: u8) -> String {
-    let reps = if one_side { "reps a side" } else { "reps" };
+/// When to stop a set, after what is asked.
+fn stop_text(turn: &Turn<Uuid>, rule: Option<StopRule>, reserve: u8) -> String {
+    let unit = match turn.work.kind {
+        SetKind::Hold => return "held".into(),
+        SetKind::Station => return "as many clean reps as the time allows".into(),
+        SetKind::Mixed => return "fast, held and slow in turn, without putting it down".into(),
+        SetKind::ToTotal => return "still to do, in as few sets as possible".into(),
+        SetKind::Amrap | SetKind::Extension => return "as many as possible with clean form".into(),
+        SetKind::LoweringOnly => "reps, only lowered",
+        SetKind::Straight => "reps",
+    };
+    let reps = if turn.side.is_some() { format!("{unit} a side") } else { unit.to_owned() };
     match rule {
         Some(rule @ (StopRule::RangeLost | StopRule::SpeedLost)) => {
             format!("{reps}, stop {rule} or with {reserve} left")
@@ -351,7 +457,7 @@ fn stop_text(one_side: bool, rule: Option<StopRule>, reserve: u8) -> String {
 
 #[cfg(test)]
 mod tests {
-    use super::rep_choices;
+    use super::{rep_choices, second_choices};
     use rstest::rstest;
 
     #[rstest]
@@ -361,5 +467,12 @@ mod tests {
     #[case(8, 20, "8 10 13 15 18 20")]
     fn the_numbers_to_tap_are_those_of_the_zone(#[case] low: u16, #[case] high: u16, #[case] offered: &str) {
         assert_eq!(rep_choices(low, high).join(" "), offered);
+    }
+
+    #[rstest]
+    #[case(30, "20 25 30 35 40")]
+    #[case(8, "3 8 13 18")]
+    fn the_seconds_to_tap_lie_around_what_is_asked(#[case] asked: u16, #[case] offered: &str) {
+        assert_eq!(second_choices(asked).join(" "), offered);
     }
 }

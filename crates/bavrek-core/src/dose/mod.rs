@@ -1,0 +1,236 @@
+//! How much is asked: the sets in order, each with its repetitions or seconds, tempo, rest and point at which to stop.
+
+mod load;
+pub mod notation;
+mod tempo;
+
+pub use load::{PerHand, StampedLoad};
+pub use tempo::{Count, Tempo};
+
+use serde::{Deserialize, Serialize};
+
+use crate::anatomy::vocabulary;
+use crate::ranges::RangeError;
+use crate::units::Seconds;
+
+vocabulary!(
+    /// What a set is made of.
+    SetKind {
+        Straight => "straight", "straight set";
+        Amrap => "amrap", "as many as possible";
+        Hold => "hold", "hold";
+        Station => "station", "timed station";
+        LoweringOnly => "lowering_only", "lowering only";
+        Mixed => "mixed" | "mixed_nine", "mixed set";
+        ToTotal => "to_total", "to a total";
+        Extension => "extension", "extension of the set before";
+    }
+);
+
+impl SetKind {
+    /// Whether it is counted in seconds alone.
+    pub const fn is_timed(self) -> bool {
+        matches!(self, Self::Hold | Self::Station)
+    }
+}
+
+/// A part of a mixed set.
+#[derive(Debug, Clone, Copy, PartialEq, Eq, Serialize, Deserialize)]
+#[cfg_attr(feature = "schema", derive(schemars::JsonSchema))]
+#[serde(untagged, deny_unknown_fields)]
+pub enum Part {
+    /// Repetitions at a tempo of their own.
+    Reps {
+        /// How many.
+        reps: u16,
+        /// Their tempo.
+        tempo: Tempo,
+    },
+    /// Holds in mid-range.
+    Holds {
+        /// How many.
+        holds: u16,
+        /// Seconds of each.
+        seconds: u16,
+    },
+}
+
+impl Part {
+    /// Seconds under load.
+    pub fn seconds(&self) -> Seconds {
+        match self {
+            Self::Reps { reps, tempo } => tempo.seconds() * f64::from(*reps),
+            Self::Holds { holds, seconds } => Seconds(f64::from(*holds) * f64::from(*seconds)),
+        }
+    }
+}
+
+/// Four fast repetitions, two holds of eight seconds in mid-range, three slow repetitions: the usual mixed set.
+pub const USUAL_MIX: [Part; 3] = [
+    Part::Reps { reps: 4, tempo: Tempo::whole(1, 0, None, 0) },
+    Part::Holds { holds: 2, seconds: 8 },
+    Part::Reps { reps: 3, tempo: Tempo::whole(5, 0, Some(4), 0) },
+];
+
+/// One prescribed set.
+#[derive(Debug, Clone, PartialEq, Serialize, Deserialize)]
+#[cfg_attr(feature = "schema", derive(schemars::JsonSchema))]
+#[serde(deny_unknown_fields)]
+pub struct SetPlan {
+    /// Fewest and most repetitions.
+    #[serde(default, skip_serializing_if = "Option::is_none")]
+    pub reps: Option<[u16; 2]>,
+    /// Seconds, for holds and timed stations.
+    #[serde(default, skip_serializing_if = "Option::is_none")]
+    pub seconds: Option<u16>,
+    /// Repetitions to reach over as many sets as it takes.
+    #[serde(default, skip_serializing_if = "Option::is_none")]
+    pub total: Option<u16>,
+    /// As many as possible.
+    #[serde(default, skip_serializing_if = "Option::is_none")]
+    pub max: Option<bool>,
+    /// Parts of a mixed set, in order.
+    #[serde(default, skip_serializing_if = "Vec::is_empty")]
+    pub parts: Vec<Part>,
+    /// Tempo.
+    pub tempo: Tempo,
+    /// Load as stamped.
+    #[serde(default, skip_serializing_if = "Option::is_none")]
+    pub load: Option<StampedLoad>,
+    /// Repetitions in reserve at which to stop.
+    #[serde(default, skip_serializing_if = "Option::is_none")]
+    pub rir: Option<u8>,
+    /// Kind of set.
+    pub kind: SetKind,
+    /// Rest after it, s.
+    pub rest_s: u16,
+}
+
+/// Most repetitions of a set, and longest hold or station, s; longest rest, s; largest total.
+const MOST_REPS: u16 = 100;
+const LONGEST: u16 = 900;
+const MOST_TOTAL: u16 = 500;
+/// Most parts of a mixed set.
+const MOST_PARTS: usize = 6;
+
+impl SetPlan {
+    /// A straight set in a range of repetitions.
+    pub const fn straight(reps: [u16; 2], rir: Option<u8>, tempo: Tempo, rest_s: u16) -> Self {
+        Self {
+            reps: Some(reps),
+            seconds: None,
+            total: None,
+            max: None,
+            parts: Vec::new(),
+            tempo,
+            load: None,
+            rir,
+            kind: SetKind::Straight,
+            rest_s,
+        }
+    }
+
+    /// Parts of a mixed set: those stated, or the usual ones.
+    pub fn mix(&self) -> &[Part] {
+        if self.parts.is_empty() { &USUAL_MIX } else { &self.parts }
+    }
+
+    /// Seconds under load, at the middle of the range of repetitions; none where nobody can tell beforehand.
+    pub fn seconds_under_load(&self) -> Option<Seconds> {
+        match self.kind {
+            SetKind::Hold | SetKind::Station => self.seconds.map(|s| Seconds(f64::from(s))),
+            SetKind::Mixed => Some(Seconds(self.mix().iter().map(|p| p.seconds().value()).sum())),
+            _ => self.reps.map(|[low, high]| self.tempo.seconds() * (0.5 * f64::from(low + high))),
+        }
+    }
+
+    /// What is asked, without tempo, reserve and rest: `8–12`, `45 s`, `max`, `50 in all`.
+    pub fn amount(&self) -> String {
+        match (self.kind, self.reps, self.seconds) {
+            (SetKind::Mixed, ..) => notation::parts(self.mix()),
+            (SetKind::ToTotal, ..) => format!("{} in all", self.total.unwrap_or(0)),
+            (kind, _, Some(s)) if kind.is_timed() => format!("{s} s"),
+            (_, Some([a, b]), _) if a == b => a.to_string(),
+            (_, Some([a, b]), _) => format!("{a}–{b}"),
+            (_, None, Some(s)) => format!("{s} s"),
+            (_, None, None) => "max".into(),
+        }
+    }
+
+    fn validate(&self, path: impl Fn(&str) -> String) -> Result<(), RangeError> {
+        if let Some([low, high]) = self.reps
+            && (low == 0 || high > MOST_REPS || low > high)
+        {
+            return Err(RangeError::new(path("reps"), format!("must rise within 1 to {MOST_REPS}")));
+        }
+        if self.seconds.is_some_and(|s| s == 0 || s > LONGEST) {
+            return Err(RangeError::new(path("seconds"), format!("must be 1 to {LONGEST}")));
+        }
+        if self.total.is_some_and(|t| t == 0 || t > MOST_TOTAL) {
+            return Err(RangeError::new(path("total"), format!("must be 1 to {MOST_TOTAL}")));
+        }
+        if self.parts.len() > MOST_PARTS {
+            return Err(RangeError::new(path("parts"), format!("may have at most {MOST_PARTS} parts")));
+        }
+        let (missing, words) = match self.kind {
+            SetKind::Hold | SetKind::Station => (self.seconds.is_none(), "give the seconds"),
+            SetKind::ToTotal => (self.total.is_none(), "give the total"),
+            SetKind::Mixed => (false, ""),
+            _ => (self.reps.is_none() && self.seconds.is_none() && self.max != Some(true), "give reps, seconds or max"),
+        };
+        if missing {
+            let field = match self.kind {
+                SetKind::Hold | SetKind::Station => "seconds",
+                SetKind::ToTotal => "total",
+                _ => "reps",
+            };
+            return Err(RangeError::new(path(field), words));
+        }
+        if self.rir.is_some_and(|r| r > 6) {
+            return Err(RangeError::new(path("rir"), "must be 0 to 6"));
+        }
+        if self.rest_s > LONGEST {
+            return Err(RangeError::new(path("rest_s"), format!("must be at most {LONGEST} s")));
+        }
+        Ok(())
+    }
+}
+
+/// Sets x reps, tempo, rest, stop rule and load of a slot.
+#[derive(Debug, Clone, PartialEq, Serialize, Deserialize)]
+#[cfg_attr(feature = "schema", derive(schemars::JsonSchema))]
+#[serde(deny_unknown_fields)]
+pub struct Prescription {
+    /// The sets in order.
+    pub sets: Vec<SetPlan>,
+}
+
+impl Prescription {
+    /// `count` straight sets.
+    pub fn straight(count: u8, reps: [u16; 2], rir: u8, tempo: Tempo, rest_s: u16) -> Self {
+        Self { sets: vec![SetPlan::straight(reps, Some(rir), tempo, rest_s); usize::from(count)] }
+    }
+
+    /// For example `3 × 8–12 @ 2-0-1-0, 2 in reserve, rest 90 s`; [`notation::read`] reads it.
+    pub fn text(&self) -> String {
+        notation::write(self, false)
+    }
+
+    /// The same for one side at a time: `3 × 8–12 a side @ 2-0-1-0, 2 in reserve, ...`.
+    pub fn text_a_side(&self) -> String {
+        notation::write(self, true)
+    }
+
+    /// Fewest and most repetitions that its sets ask for; none where none is counted in repetitions.
+    pub fn zone(&self) -> Option<[u16; 2]> {
+        self.sets.iter().find_map(|s| s.reps)
+    }
+
+    /// Checks counts and orders; the path starts with `sets[i]`.
+    pub fn validate(&self) -> Result<(), RangeError> {
+        if self.sets.is_empty() || self.sets.len() > 20 {
+            return Err(RangeError::new("sets", "must hold 1 to 20 sets"));
+        }
+        self.sets.iter().enumerate().try_for_each(|(i, set)| set.validate(|field| format!("sets[{i}].{field}")))
+    }
+}

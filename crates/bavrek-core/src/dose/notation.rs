@@ -1,0 +1,271 @@
+//! A dose in one line, both ways: `4 × 8–10 @ 3-1-1-0, 2 in reserve, last to failure, rest 90 s`.
+//!
+//! The reader takes what trainers write: `x` and `×`, `-` and `–`, clauses in any order. What is not stated stays unstated;
+//! whoever reads a line decides what is usual.
+
+use super::{Part, Prescription, SetKind, SetPlan, Tempo};
+use crate::ranges::RangeError;
+
+/// Longest line that is read, characters.
+pub const LONGEST_LINE: usize = 300;
+
+/// A dose as it was written, with its gaps.
+#[derive(Debug, Clone, PartialEq)]
+pub struct Written {
+    /// What each set is made of: kind, repetitions, seconds, total, parts.
+    works: Vec<Amount>,
+    /// Tempo of all sets.
+    pub tempo: Option<Tempo>,
+    /// Repetitions in reserve of all sets but the last.
+    pub rir: Option<u8>,
+    /// Those of the last set, where they are stated by themselves.
+    pub last_rir: Option<u8>,
+    /// Rest after each set, s.
+    pub rest_s: Option<u16>,
+}
+
+/// What a line leaves open is filled in with this.
+#[derive(Debug, Clone, Copy, PartialEq)]
+pub struct Usual {
+    /// Tempo.
+    pub tempo: Tempo,
+    /// Repetitions in reserve.
+    pub rir: u8,
+    /// Rest, s.
+    pub rest_s: u16,
+}
+
+/// What one set is made of.
+#[derive(Debug, Clone, PartialEq, Default)]
+struct Amount {
+    kind: Option<SetKind>,
+    reps: Option<[u16; 2]>,
+    seconds: Option<u16>,
+    total: Option<u16>,
+    max: bool,
+    parts: Vec<Part>,
+}
+
+impl Written {
+    /// What the line does not state: `tempo`, `rest`, `reserve`, `load`.
+    pub fn not_stated(&self) -> Vec<&'static str> {
+        let counted = self.works.iter().any(|w| w.reps.is_some());
+        let mut open = Vec::new();
+        open.extend(self.tempo.is_none().then_some("tempo"));
+        open.extend(self.rest_s.is_none().then_some("rest"));
+        open.extend((counted && self.rir.is_none()).then_some("reserve"));
+        open.push("load");
+        open
+    }
+
+    /// The dose, with its gaps filled by what is usual.
+    pub fn filled(&self, usual: Usual) -> Prescription {
+        let last = self.works.len().saturating_sub(1);
+        let set = |(i, work): (usize, &Amount)| {
+            let kind = work.kind.unwrap_or(SetKind::Straight);
+            let own = if i == last { self.last_rir.or(self.rir) } else { self.rir };
+            // As many as possible leaves none; what is not counted in repetitions has no reserve.
+            let rir = match kind {
+                SetKind::Hold | SetKind::Station | SetKind::Mixed | SetKind::ToTotal => own,
+                SetKind::Amrap => Some(own.unwrap_or(0)),
+                _ => Some(own.unwrap_or(usual.rir)),
+            };
+            SetPlan {
+                reps: work.reps,
+                seconds: work.seconds,
+                total: work.total,
+                max: work.max.then_some(true),
+                parts: work.parts.clone(),
+                tempo: self.tempo.unwrap_or(usual.tempo),
+                load: None,
+                rir,
+                kind,
+                rest_s: self.rest_s.unwrap_or(usual.rest_s),
+            }
+        };
+        Prescription { sets: self.works.iter().enumerate().map(set).collect() }
+    }
+}
+
+fn refusal(message: String) -> RangeError {
+    RangeError::new("text", message)
+}
+
+/// Reads a line. The error's path is `text` and its message names the word that cannot be read.
+///
+/// ```
+/// use bavrek_core::dose::notation::read;
+/// let line = read("4 x 8-10 @ 3-1-1-0, 2 in reserve, last to failure, rest 90 s").unwrap();
+/// assert_eq!((line.rir, line.last_rir, line.rest_s), (Some(2), Some(0), Some(90)));
+/// assert_eq!(line.not_stated(), ["load"]);
+/// assert!(read("4 x 8-10, with gusto").unwrap_err().message.contains("with gusto"));
+/// ```
+pub fn read(text: &str) -> Result<Written, RangeError> {
+    if text.chars().count() > LONGEST_LINE {
+        return Err(refusal(format!("may have at most {LONGEST_LINE} characters")));
+    }
+    let tidy = text.to_lowercase().replace(['×', '*'], "x").replace(['–', '−', '‑'], "-");
+    let tidy = tidy.replace('@', ", @");
+    let mut clauses = tidy.split(',').map(str::trim).filter(|c| !c.is_empty());
+    let head = clauses.next().ok_or_else(|| refusal("write a dose such as \"3 x 8-12, 2 in reserve\"".into()))?;
+    let mut written = Written { works: amounts(head)?, tempo: None, rir: None, last_rir: None, rest_s: None };
+    for clause in clauses {
+        written.clause(clause)?;
+    }
+    if written.works.is_empty() || written.works.len() > 20 {
+        return Err(refusal("must hold 1 to 20 sets".into()));
+    }
+    written.filled(Usual { tempo: Tempo::USUAL, rir: 2, rest_s: 90 }).validate().map_err(|e| refusal(e.message))?;
+    Ok(written)
+}
+
+impl Written {
+    fn clause(&mut self, clause: &str) -> Result<(), RangeError> {
+        let unread = || refusal(format!("cannot read {clause:?}"));
+        if let Some(tempo) = clause.strip_prefix('@') {
+            self.tempo = Some(tempo.trim().parse().map_err(|e: RangeError| refusal(e.message))?);
+            return Ok(());
+        }
+        let words: Vec<&str> = clause.split_whitespace().collect();
+        match words[..] {
+            ["to", "failure"] | ["each", "to", "failure"] => self.rir = Some(0),
+            ["last" | "last set", "to", "failure"]
+            | ["the", "last", "to", "failure"]
+            | ["last", "set", "to", "failure"] => {
+                self.last_rir = Some(0);
+            }
+            [n, "in", "reserve"] | [n, "left"] => self.rir = Some(small(n).ok_or_else(unread)?),
+            ["last", n, "in", "reserve"] | ["the", "last", n, "in", "reserve"] => {
+                self.last_rir = Some(small(n).ok_or_else(unread)?);
+            }
+            ["rest", n, "min" | "minutes"] => {
+                let minutes = n.parse::<f64>().ok().filter(|m| (0.0..=15.0).contains(m)).ok_or_else(unread)?;
+                self.rest_s = Some((60.0 * minutes).round() as u16);
+            }
+            ["rest", n, "s" | "seconds"] | ["rest", n] => {
+                self.rest_s = Some(n.trim_end_matches('s').parse().map_err(|_| unread())?);
+            }
+            ["tempo", tempo] => self.tempo = Some(tempo.parse().map_err(|e: RangeError| refusal(e.message))?),
+            ["lowering" | "lowered", "only"] => self.each(SetKind::LoweringOnly),
+            ["as", "a", "station"] | ["station" | "timed"] => self.each(SetKind::Station),
+            ["then", "max"] | ["then", "as", "many", "as", "possible"] => {
+                self.works.push(Amount { kind: Some(SetKind::Extension), max: true, ..Amount::default() });
+            }
+            ["a" | "each" | "per", "side"] => {}
+            _ => return Err(unread()),
+        }
+        Ok(())
+    }
+
+    fn each(&mut self, kind: SetKind) {
+        for work in &mut self.works {
+            work.kind = Some(kind);
+        }
+    }
+}
+
+fn small(text: &str) -> Option<u8> {
+    text.parse().ok().filter(|n| *n <= 6)
+}
+
+/// The head of a line: `4 x 8-10`, `18-9-9-14`, `3 x 45 s`, `3 x max`, `50 in as few sets as possible`, `2 x 4 fast + ...`.
+fn amounts(head: &str) -> Result<Vec<Amount>, RangeError> {
+    let unread = || refusal(format!("cannot read {head:?}: write it as 3 x 8-12, 3 x 45 s or 18-9-9-14"));
+    let head = head.trim_end_matches(" a side").trim_end_matches(" each side").trim_end_matches(" per side");
+    if let Some(total) =
+        ["in as few sets as possible", "in all", "in total", "total"].iter().find_map(|end| head.strip_suffix(end))
+    {
+        let total = total.trim().trim_start_matches("1 x").trim().parse().map_err(|_| unread())?;
+        return Ok(vec![Amount { kind: Some(SetKind::ToTotal), total: Some(total), ..Amount::default() }]);
+    }
+    if let Some((count, what)) = head.split_once('x').filter(|(count, _)| count.trim().parse::<usize>().is_ok()) {
+        let count: usize = count.trim().parse().map_err(|_| unread())?;
+        let amount = amount(what.trim()).ok_or_else(unread)?;
+        return Ok(vec![amount; count.min(21)]);
+    }
+    let numbers: Vec<u16> =
+        head.split('-').map(|n| n.trim().parse()).collect::<Result<_, _>>().map_err(|_| unread())?;
+    if numbers.len() < 3 {
+        return Err(refusal(format!("{head:?}: say how many sets, for example \"3 x {head}\"")));
+    }
+    let exactly = |n: u16| Amount { reps: Some([n, n]), ..Amount::default() };
+    Ok(numbers.into_iter().map(exactly).collect())
+}
+
+fn amount(what: &str) -> Option<Amount> {
+    if what == "max" || what == "amrap" || what == "as many as possible" {
+        return Some(Amount { kind: Some(SetKind::Amrap), max: true, ..Amount::default() });
+    }
+    if what == "mixed" {
+        return Some(Amount { kind: Some(SetKind::Mixed), ..Amount::default() });
+    }
+    if what.contains('+') {
+        let parts = what.split('+').map(|p| part(p.trim())).collect::<Option<Vec<_>>>()?;
+        return Some(Amount { kind: Some(SetKind::Mixed), parts, ..Amount::default() });
+    }
+    if let Some(seconds) = what.strip_suffix("seconds").or_else(|| what.strip_suffix('s')) {
+        let seconds = seconds.trim().parse().ok()?;
+        return Some(Amount { kind: Some(SetKind::Hold), seconds: Some(seconds), ..Amount::default() });
+    }
+    let (low, high) = what.split_once('-').unwrap_or((what, what));
+    let reps = [low.trim().parse().ok()?, high.trim().parse().ok()?];
+    Some(Amount { reps: Some(reps), ..Amount::default() })
+}
+
+/// `4 at 1-0-X-0` or `2 held 8 s`.
+fn part(text: &str) -> Option<Part> {
+    match text.split_whitespace().collect::<Vec<_>>()[..] {
+        [reps, "at", tempo] => Some(Part::Reps { reps: reps.parse().ok()?, tempo: tempo.parse().ok()? }),
+        [reps, "fast"] => Some(Part::Reps { reps: reps.parse().ok()?, tempo: Tempo::whole(1, 0, None, 0) }),
+        [reps, "slow"] => Some(Part::Reps { reps: reps.parse().ok()?, tempo: Tempo::whole(5, 0, Some(4), 0) }),
+        [holds, "held", seconds, "s"] => {
+            Some(Part::Holds { holds: holds.parse().ok()?, seconds: seconds.parse().ok()? })
+        }
+        _ => None,
+    }
+}
+
+/// The parts of a mixed set: `4 at 1-0-X-0 + 2 held 8 s + 3 at 5-0-4-0`.
+pub(super) fn parts(parts: &[Part]) -> String {
+    let one = |part: &Part| match part {
+        Part::Reps { reps, tempo } => format!("{reps} at {tempo}"),
+        Part::Holds { holds, seconds } => format!("{holds} held {seconds} s"),
+    };
+    parts.iter().map(one).collect::<Vec<_>>().join(" + ")
+}
+
+/// The canonical line of a dose. Sets that differ in more than their repetitions are told by the first.
+pub fn write(dose: &Prescription, one_side: bool) -> String {
+    let Some(first) = dose.sets.first() else { return "no sets".into() };
+    let extension = dose.sets.last().filter(|s| s.kind == SetKind::Extension && dose.sets.len() > 1);
+    let counted = &dose.sets[..dose.sets.len() - usize::from(extension.is_some())];
+    let side = if one_side { " a side" } else { "" };
+    let timed = first.kind == SetKind::Mixed || first.kind.is_timed();
+    let tempo = if timed { String::new() } else { format!(" @ {}", first.tempo) };
+    let mut clauses = vec![format!("{}{side}{tempo}", head(counted))];
+    match first.kind {
+        SetKind::LoweringOnly => clauses.push("lowering only".into()),
+        SetKind::Station => clauses.push("as a station".into()),
+        _ => {}
+    }
+    let in_reserve = |rir: u8| if rir == 0 { "to failure".to_owned() } else { format!("{rir} in reserve") };
+    clauses.extend(first.rir.filter(|_| first.kind != SetKind::Amrap).map(in_reserve));
+    let last = counted.last().and_then(|s| s.rir).filter(|r| first.rir.is_some_and(|f| f != *r));
+    clauses.extend(last.map(|rir| format!("last {}", in_reserve(rir))));
+    clauses.extend(extension.map(|_| "then max".to_owned()));
+    clauses.push(format!("rest {} s", first.rest_s));
+    clauses.join(", ")
+}
+
+fn head(sets: &[SetPlan]) -> String {
+    let Some(first) = sets.first() else { return "no sets".into() };
+    if first.kind == SetKind::ToTotal {
+        return first.amount();
+    }
+    let alike = sets.iter().all(|s| s.amount() == first.amount());
+    let exact = sets.iter().all(|s| s.reps.is_some_and(|[a, b]| a == b));
+    if !alike && exact && sets.len() > 2 {
+        return sets.iter().map(SetPlan::amount).collect::<Vec<_>>().join("-");
+    }
+    format!("{} × {}", sets.len(), first.amount())
+}

@@ -1,0 +1,245 @@
+//! The script of a workout: its turns in the order in which they are performed.
+//!
+//! A station is one line's share of a block. A round of a block goes through its stations; a one-sided set is one turn a
+//! side. What was done decides what comes next, in whatever order it was done.
+
+use serde::{Deserialize, Serialize};
+
+use crate::anatomy::vocabulary;
+use crate::dose::{Prescription, SetPlan};
+use crate::movement::Movement;
+use crate::person::Side;
+use crate::plan::BlockKind;
+use crate::units::Seconds;
+
+vocabulary!(
+    /// How far a workout is.
+    Workout {
+        Planned => "planned", "planned";
+        UnderWay => "under_way", "under way";
+        Done => "done", "done";
+        Missed => "missed", "missed";
+    }
+);
+
+impl Workout {
+    /// Whether it is still to be done, or going on.
+    pub const fn is_open(self) -> bool {
+        matches!(self, Self::Planned | Self::UnderWay)
+    }
+}
+
+/// Share of the rest that follows each half of an antagonist pair: the one rests while the other works. Assumed.
+const SHARED_REST: f64 = 0.5;
+/// Most sets in which a total is done; who needs more has the wrong step.
+const MOST_SETS_TO_TOTAL: usize = 10;
+
+/// What is done at a station.
+#[derive(Debug, Clone, PartialEq)]
+pub struct Station<K> {
+    /// Whose it is: the caller's own name for it.
+    pub key: K,
+    /// The sets asked for.
+    pub dose: Prescription,
+    /// Whether one side works at a time.
+    pub one_sided: bool,
+    /// The side that begins.
+    pub first: Side,
+    /// Changing from one side to the other, or over to this station.
+    pub change: Seconds,
+}
+
+impl<K> Station<K> {
+    /// The station of a movement; `first` is the side that begins where it is done one side at a time.
+    pub fn of(key: K, movement: &Movement, dose: Prescription, first: Side) -> Self {
+        let change = Seconds(f64::from(movement.change_s));
+        Self { key, dose, one_sided: movement.unilateral(), first, change }
+    }
+
+    fn sides(&self) -> Vec<Option<Side>> {
+        match (self.one_sided, self.first) {
+            (false, _) => vec![None],
+            (true, Side::Right) => vec![Some(Side::Right), Some(Side::Left)],
+            (true, _) => vec![Some(Side::Left), Some(Side::Right)],
+        }
+    }
+
+    /// Rounds that are planned: its sets; for a total as many as it may take.
+    fn rounds(&self) -> usize {
+        let open = self.dose.sets.last().is_some_and(|set| set.total.is_some());
+        self.dose.sets.len() + if open { MOST_SETS_TO_TOTAL - 1 } else { 0 }
+    }
+
+    /// What is asked in a round; what goes on to a total is asked again.
+    fn work(&self, round: usize) -> Option<&SetPlan> {
+        self.dose.sets.get(round.min(self.dose.sets.len().checked_sub(1)?))
+    }
+}
+
+/// Stations performed together.
+#[derive(Debug, Clone, PartialEq)]
+pub struct Block<K> {
+    /// How.
+    pub kind: BlockKind,
+    /// In order.
+    pub stations: Vec<Station<K>>,
+}
+
+/// One set of one side, with what goes before it.
+#[derive(Debug, Clone, PartialEq, Serialize, Deserialize)]
+pub struct Turn<K> {
+    /// Whose station.
+    pub key: K,
+    /// The block's place in the workout, from 0.
+    pub block: usize,
+    /// The station's place in its block, from 0.
+    pub station: usize,
+    /// The round, which is the set of the station, from 0.
+    pub round: usize,
+    /// The side that works, in one-sided work.
+    pub side: Option<Side>,
+    /// What is asked.
+    pub work: SetPlan,
+    /// Rest after the turn before; none before the first of a workout.
+    pub rest_before: Seconds,
+    /// Changing over within that rest, or instead of it.
+    pub change_over: Seconds,
+}
+
+/// What was done of a station, in the order of the log.
+#[derive(Debug, Clone, Copy, PartialEq, Eq)]
+pub struct DoneTurn<K> {
+    /// Whose station.
+    pub key: K,
+    /// The side, where it was told.
+    pub side: Option<Side>,
+    /// Repetitions, which count towards a total.
+    pub reps: u16,
+}
+
+/// The turns of a workout in order.
+#[derive(Debug, Clone, PartialEq, Serialize, Deserialize)]
+pub struct Script<K> {
+    /// In the order in which they are performed.
+    pub turns: Vec<Turn<K>>,
+}
+
+impl<K: Copy + PartialEq> Script<K> {
+    /// Writes the script of blocks: a block of straight sets station by station, any other round by round.
+    pub fn of(blocks: &[Block<K>]) -> Self {
+        let mut script = Self { turns: Vec::new() };
+        for (place, block) in blocks.iter().enumerate() {
+            if block.kind == BlockKind::Straight {
+                for (i, station) in block.stations.iter().enumerate() {
+                    for round in 0..station.rounds() {
+                        script.set(place, block, (i, station), round);
+                    }
+                }
+            } else {
+                let rounds = block.stations.iter().map(Station::rounds).max().unwrap_or(0);
+                for round in 0..rounds {
+                    for (i, station) in block.stations.iter().enumerate().filter(|(_, s)| round < s.rounds()) {
+                        script.set(place, block, (i, station), round);
+                    }
+                }
+            }
+        }
+        script
+    }
+
+    fn set(&mut self, place: usize, block: &Block<K>, (index, station): (usize, &Station<K>), round: usize) {
+        let Some(work) = station.work(round) else { return };
+        for (nth, side) in station.sides().into_iter().enumerate() {
+            let rest_before = if nth == 0 { self.rest(block, place, (index, round)) } else { Seconds(0.0) };
+            self.turns.push(Turn {
+                key: station.key,
+                block: place,
+                station: index,
+                round,
+                side,
+                work: work.clone(),
+                rest_before,
+                change_over: self.change(station, nth),
+            });
+        }
+    }
+
+    /// The rest before a turn that begins a set, from the set before it.
+    fn rest(&self, block: &Block<K>, place: usize, (station, round): (usize, usize)) -> Seconds {
+        let Some(last) = self.turns.last() else { return Seconds(0.0) };
+        let own = f64::from(last.work.rest_s);
+        // The block before ends with its own rest.
+        let within = last.block == place;
+        let share = match block.kind {
+            BlockKind::Antagonist if within && last.station != station => SHARED_REST,
+            // Within a round nobody rests; where a station is left alone each of its sets is a round.
+            BlockKind::Superset | BlockKind::Circuit | BlockKind::Extension if within && last.round == round => 0.0,
+            _ => 1.0,
+        };
+        Seconds(own * share)
+    }
+
+    fn change(&self, station: &Station<K>, nth: usize) -> Seconds {
+        let moves = nth > 0 || self.turns.last().is_some_and(|last| last.key != station.key);
+        if moves { station.change } else { Seconds(0.0) }
+    }
+
+    /// The turn that comes next after what was done: the first that is open, whatever was done out of order. Stations in
+    /// `closed` are passed over.
+    pub fn next(&self, done: &[DoneTurn<K>], closed: &[K]) -> Option<&Turn<K>> {
+        self.open(done).into_iter().find(|turn| !closed.contains(&turn.key))
+    }
+
+    /// The next turn of one station.
+    pub fn next_of(&self, key: K, done: &[DoneTurn<K>]) -> Option<&Turn<K>> {
+        self.open(done).into_iter().find(|turn| turn.key == key)
+    }
+
+    /// Turns that are still to be done, in order.
+    pub fn open(&self, done: &[DoneTurn<K>]) -> Vec<&Turn<K>> {
+        let open = |(turn, taken): (_, bool)| (!taken && !Self::is_complete(turn, done)).then_some(turn);
+        self.turns.iter().zip(self.taken(done)).filter_map(open).collect()
+    }
+
+    /// For every turn whether it was done. A set of a side takes that side's next turn; one without a side the next of
+    /// either.
+    pub fn taken(&self, done: &[DoneTurn<K>]) -> Vec<bool> {
+        let mut taken = vec![false; self.turns.len()];
+        for one in done {
+            let fits = |turn: &Turn<K>| {
+                turn.key == one.key && (one.side.is_none() || turn.side.is_none() || turn.side == one.side)
+            };
+            let place = self.turns.iter().zip(&taken).position(|(turn, taken)| !taken && fits(turn));
+            if let Some(place) = place {
+                taken[place] = true;
+            }
+        }
+        taken
+    }
+
+    /// Whether a total is reached on the side of a turn.
+    fn is_complete(turn: &Turn<K>, done: &[DoneTurn<K>]) -> bool {
+        let Some(total) = turn.work.total else { return false };
+        let own = done.iter().filter(|d| d.key == turn.key && (turn.side.is_none() || d.side == turn.side));
+        own.map(|d| u32::from(d.reps)).sum::<u32>() >= u32::from(total)
+    }
+
+    /// Sets asked of a station, a one-sided one counted once.
+    pub fn sets_of(&self, key: K) -> usize {
+        self.turns.iter().filter(|t| t.key == key).map(|t| t.round + 1).max().unwrap_or(0)
+    }
+}
+
+/// The side that begins: the weaker one by repetitions to failure at the last session, where both were told; otherwise the
+/// sides take turns, the left one first.
+pub fn first_side(last: &[(Side, f64)], sessions: usize) -> Side {
+    let best = |side: Side| last.iter().filter(|(s, _)| *s == side).map(|(_, n)| *n).fold(f64::NAN, f64::max);
+    let (left, right) = (best(Side::Left), best(Side::Right));
+    if left < right {
+        return Side::Left;
+    }
+    if right < left {
+        return Side::Right;
+    }
+    if sessions.is_multiple_of(2) { Side::Left } else { Side::Right }
+}

@@ -1,0 +1,193 @@
+//! The script of a workout: order, sides, rests, and what comes next whatever was done.
+
+use bavrek_core::dose::notation::{Usual, read};
+use bavrek_core::dose::{Prescription, Tempo};
+use bavrek_core::person::Side;
+use bavrek_core::plan::BlockKind;
+use bavrek_core::script::{Block, DoneTurn, Script, Station, first_side};
+use bavrek_core::units::Seconds;
+use proptest::prelude::*;
+use rstest::rstest;
+
+fn dose(line: &str) -> Prescription {
+    read(line).unwrap().filled(Usual { tempo: Tempo::USUAL, rir: 2, rest_s: 90 })
+}
+
+fn station(key: char, line: &str, one_sided: bool) -> Station<char> {
+    Station { key, dose: dose(line), one_sided, first: Side::Left, change: Seconds(15.0) }
+}
+
+fn both(key: char, line: &str) -> Station<char> {
+    station(key, line, false)
+}
+
+fn script(blocks: Vec<(BlockKind, Vec<Station<char>>)>) -> Script<char> {
+    let blocks: Vec<_> = blocks.into_iter().map(|(kind, stations)| Block { kind, stations }).collect();
+    Script::of(&blocks)
+}
+
+/// `A1 B1 A2`, a one-sided set as `A1l A1r`.
+fn order(script: &Script<char>) -> String {
+    let side = |s: Option<Side>| s.map_or("", |s| if s == Side::Left { "l" } else { "r" });
+    let turns = script.turns.iter().map(|t| format!("{}{}{}", t.key, t.round + 1, side(t.side)));
+    turns.collect::<Vec<_>>().join(" ")
+}
+
+fn done(key: char, side: Option<Side>, reps: u16) -> DoneTurn<char> {
+    DoneTurn { key, side, reps }
+}
+
+#[rstest]
+#[case::straight(BlockKind::Straight, "A1 A2 A3 B1 B2")]
+#[case::superset(BlockKind::Superset, "A1 B1 A2 B2 A3")]
+#[case::antagonist(BlockKind::Antagonist, "A1 B1 A2 B2 A3")]
+#[case::circuit(BlockKind::Circuit, "A1 B1 A2 B2 A3")]
+fn stations_go_round_as_their_block_says(#[case] kind: BlockKind, #[case] expected: &str) {
+    let script = script(vec![(kind, vec![both('A', "3 x 8"), both('B', "2 x 8")])]);
+    assert_eq!(order(&script), expected);
+}
+
+#[test]
+fn both_sides_of_a_set_follow_each_other() {
+    let right = Station { first: Side::Right, ..station('B', "1 x 8", true) };
+    let script = script(vec![(BlockKind::Superset, vec![station('A', "2 x 8", true), right])]);
+    assert_eq!(order(&script), "A1l A1r B1r B1l A2l A2r");
+    let rests: Vec<f64> = script.turns.iter().map(|t| t.rest_before.value()).collect();
+    assert_eq!(rests, [0.0, 0.0, 0.0, 0.0, 90.0, 0.0]);
+    let changes: Vec<f64> = script.turns.iter().map(|t| t.change_over.value()).collect();
+    assert_eq!(changes, [0.0, 15.0, 15.0, 15.0, 15.0, 15.0]);
+    assert_eq!((script.sets_of('A'), script.sets_of('B')), (2, 1));
+}
+
+/// Rests as they stand before each turn.
+#[rstest]
+#[case::straight(BlockKind::Straight, vec![0.0, 60.0, 60.0, 60.0, 120.0])]
+#[case::superset(BlockKind::Superset, vec![0.0, 0.0, 120.0, 0.0, 120.0])]
+#[case::antagonist(BlockKind::Antagonist, vec![0.0, 30.0, 60.0, 30.0, 60.0])]
+fn rests_follow_the_set_before(#[case] kind: BlockKind, #[case] expected: Vec<f64>) {
+    let (a, b) = (both('A', "3 x 8, rest 60 s"), both('B', "2 x 8, rest 120 s"));
+    let script = script(vec![(kind, vec![a, b])]);
+    let rests: Vec<f64> = script.turns.iter().map(|t| t.rest_before.value()).collect();
+    assert_eq!(rests, expected);
+}
+
+#[test]
+fn a_block_begins_after_the_rest_of_the_one_before() {
+    let blocks = vec![
+        (BlockKind::Superset, vec![both('A', "1 x 8, rest 45 s"), both('B', "1 x 8, rest 75 s")]),
+        (BlockKind::Straight, vec![both('C', "2 x 45 s, rest 30 s")]),
+    ];
+    let rests: Vec<f64> = script(blocks).turns.iter().map(|t| t.rest_before.value()).collect();
+    assert_eq!(rests, [0.0, 0.0, 75.0, 30.0]);
+}
+
+#[test]
+fn every_set_carries_what_is_asked_of_it() {
+    let script = script(vec![(BlockKind::Straight, vec![both('A', "18-9-14"), both('B', "2 x 8, last to failure")])]);
+    let asked: Vec<_> = script.turns.iter().map(|t| (t.work.reps.unwrap()[0], t.work.rir.unwrap())).collect();
+    assert_eq!(asked, [(18, 2), (9, 2), (14, 2), (8, 2), (8, 0)]);
+}
+
+#[test]
+fn what_was_done_out_of_order_is_not_asked_again() {
+    let script = script(vec![(BlockKind::Superset, vec![both('A', "2 x 8"), both('B', "2 x 8")])]);
+    let next = |done: &[DoneTurn<char>], closed: &[char]| script.next(done, closed).map(|t| (t.key, t.round));
+    assert_eq!(next(&[], &[]), Some(('A', 0)));
+    let b = done('B', None, 8);
+    assert_eq!(next(&[b], &[]), Some(('A', 0)), "B was done first");
+    assert_eq!(next(&[b, done('A', None, 8)], &[]), Some(('A', 1)));
+    assert_eq!(next(&[b], &['A']), Some(('B', 1)), "what hurts is passed over");
+    assert_eq!(next(&[b, b, b], &['A']), None, "one set too many closes nothing else");
+    assert_eq!(script.next_of('B', &[b]).map(|t| t.round), Some(1));
+}
+
+#[test]
+fn a_side_that_was_done_first_leaves_the_other() {
+    let script = script(vec![(BlockKind::Straight, vec![station('A', "2 x 8", true)])]);
+    let (left, right) = (done('A', Some(Side::Left), 8), done('A', Some(Side::Right), 8));
+    let next = |done: &[DoneTurn<char>]| script.next(done, &[]).map(|t| (t.round, t.side.unwrap()));
+    assert_eq!(next(&[right]), Some((0, Side::Left)));
+    assert_eq!(next(&[right, left]), Some((1, Side::Left)));
+    assert_eq!(next(&[left, left, right]), Some((1, Side::Right)));
+    assert_eq!(next(&[done('A', None, 8)]), Some((0, Side::Right)), "a set without a side takes the next");
+    assert_eq!(next(&[left, right, left, right]), None);
+}
+
+#[test]
+fn a_total_goes_on_until_it_is_reached() {
+    let script =
+        script(vec![(BlockKind::Straight, vec![both('A', "50 in as few sets as possible"), both('B', "1 x 8")])]);
+    let next = |reps: &[u16]| {
+        let sets: Vec<_> = reps.iter().map(|n| done('A', None, *n)).collect();
+        script.next(&sets, &[]).map(|t| (t.key, t.round))
+    };
+    assert_eq!(next(&[]), Some(('A', 0)));
+    assert_eq!(next(&[20, 14]), Some(('A', 2)));
+    assert_eq!(next(&[20, 14, 16]), Some(('B', 0)));
+    assert_eq!(next(&[5; 10]), Some(('B', 0)));
+    assert_eq!(next(&[1; 10]), Some(('B', 0)), "ten sets are the most");
+}
+
+#[rstest]
+#[case::weaker_left(&[(Side::Left, 10.0), (Side::Right, 12.0)], 4, Side::Left)]
+#[case::weaker_right(&[(Side::Left, 12.0), (Side::Left, 11.0), (Side::Right, 10.0)], 4, Side::Right)]
+#[case::alike(&[(Side::Left, 12.0), (Side::Right, 12.0)], 3, Side::Right)]
+#[case::unknown_first(&[], 0, Side::Left)]
+#[case::unknown_then(&[], 1, Side::Right)]
+#[case::one_side_only(&[(Side::Left, 8.0)], 2, Side::Left)]
+fn the_weaker_side_begins_and_unknown_ones_take_turns(
+    #[case] last: &[(Side, f64)],
+    #[case] sessions: usize,
+    #[case] expected: Side,
+) {
+    assert_eq!(first_side(last, sessions), expected);
+}
+
+fn any_blocks() -> impl Strategy<Value = Vec<(BlockKind, Vec<Station<char>>)>> {
+    let kinds = prop_oneof![
+        Just(BlockKind::Straight),
+        Just(BlockKind::Superset),
+        Just(BlockKind::Antagonist),
+        Just(BlockKind::Circuit)
+    ];
+    let block = (kinds, proptest::collection::vec((1u8..5, any::<bool>()), 1..4));
+    proptest::collection::vec(block, 1..4).prop_map(|blocks| {
+        let mut key = 'A'..;
+        let station = |key, (sets, one_sided): (u8, bool)| station(key, &format!("{sets} x 8"), one_sided);
+        blocks
+            .into_iter()
+            .map(|(kind, of)| (kind, of.into_iter().map(|s| station(key.next().unwrap(), s)).collect()))
+            .collect()
+    })
+}
+
+proptest! {
+    /// Whoever follows the script does every turn once and in order, and then nothing is left.
+    #[test]
+    fn following_it_ends_it(blocks in any_blocks()) {
+        let asked: usize = blocks.iter().flat_map(|(_, s)| s).map(|s| s.dose.sets.len() * (1 + usize::from(s.one_sided))).sum();
+        let script = script(blocks);
+        prop_assert_eq!(script.turns.len(), asked);
+        let mut log = Vec::new();
+        for turn in &script.turns {
+            let next = script.next(&log, &[]).unwrap();
+            prop_assert_eq!((next.key, next.round, next.side), (turn.key, turn.round, turn.side));
+            log.push(done(turn.key, turn.side, 8));
+        }
+        prop_assert!(script.next(&log, &[]).is_none());
+    }
+
+    /// In whatever order the same sets are logged, the same turns are left.
+    #[test]
+    fn order_does_not_matter(blocks in any_blocks(), shuffle in proptest::collection::vec(any::<u16>(), 40), part in 0.0f64..1.0) {
+        let script = script(blocks);
+        let mut log: Vec<_> = script.turns.iter().map(|t| done(t.key, t.side, 8)).collect();
+        log.truncate((log.len() as f64 * part) as usize);
+        let straight: Vec<_> = script.open(&log).into_iter().cloned().collect();
+        let mut mixed: Vec<_> = log.into_iter().zip(shuffle.iter().cycle()).collect();
+        mixed.sort_by_key(|(_, place)| **place);
+        let mixed: Vec<_> = mixed.into_iter().map(|(one, _)| one).collect();
+        let left: Vec<_> = script.open(&mixed).into_iter().cloned().collect();
+        prop_assert_eq!(straight, left);
+    }
+}

@@ -1,0 +1,208 @@
+//! Workouts: one dated performance of a session plan each.
+
+use bavrek_core::script::Workout;
+use chrono::{DateTime, NaiveDate, Utc};
+use uuid::Uuid;
+
+use crate::error::word;
+use crate::{Pool, StoreError, TrainerId, new_id};
+
+/// A workout as the list of a session plan's days shows it.
+#[derive(Debug, Clone, PartialEq)]
+pub struct Day {
+    /// Identifier.
+    pub id: Uuid,
+    /// The day it is planned for, or was done on.
+    pub on: NaiveDate,
+    /// How far it is.
+    pub state: Workout,
+    /// The day it was planned for before it was moved.
+    pub moved_from: Option<NaiveDate>,
+    /// Sets of it that stand.
+    pub sets: i64,
+}
+
+/// The days of a session plan, the latest first.
+pub async fn of_session(pool: &Pool, trainer: TrainerId, session: Uuid) -> Result<Vec<Day>, StoreError> {
+    let rows = sqlx::query!(
+        r#"select w.id, w.planned_on, w.state, w.moved_from,
+                  (select count(*) from sets_in_force l
+                   where l.trainer_id = w.trainer_id and l.workout_id = w.id) as "sets!"
+           from workouts w where w.trainer_id = $1 and w.session_id = $2 order by w.planned_on desc"#,
+        trainer.0,
+        session
+    )
+    .fetch_all(pool)
+    .await?;
+    rows.into_iter()
+        .map(|row| {
+            Ok(Day {
+                id: row.id,
+                on: row.planned_on,
+                state: word(&row.state, Workout::from_id)?,
+                moved_from: row.moved_from,
+                sets: row.sets,
+            })
+        })
+        .collect()
+}
+
+/// Plans a session for another day. The same identifier twice is stored once; `Conflict` where it stands on that day
+/// already, `ClearanceNeeded` where the client's screening stops new plans.
+pub async fn plan(pool: &Pool, trainer: TrainerId, session: Uuid, id: Uuid, on: NaiveDate) -> Result<(), StoreError> {
+    let head = crate::sessions::head(pool, trainer, session).await?;
+    let mut tx = pool.begin().await?;
+    crate::health::refuse_if_stopped(&mut tx, trainer, head.client_id).await?;
+    let done = sqlx::query!(
+        "insert into workouts (trainer_id, id, session_id, place_id, planned_on) values ($1, $2, $3, $4, $5)
+         on conflict (trainer_id, id) do nothing",
+        trainer.0,
+        id,
+        session,
+        head.place_id,
+        on
+    )
+    .execute(&mut *tx)
+    .await?;
+    if done.rows_affected() == 0 {
+        sqlx::query!(
+            "select id from workouts where trainer_id = $1 and id = $2 and session_id = $3 and planned_on = $4",
+            trainer.0,
+            id,
+            session,
+            on
+        )
+        .fetch_one(&mut *tx)
+        .await?;
+    }
+    tx.commit().await?;
+    Ok(())
+}
+
+/// Takes a planned day out again; one on which something was logged stays.
+pub async fn take_out(pool: &Pool, trainer: TrainerId, session: Uuid, id: Uuid) -> Result<(), StoreError> {
+    let done = sqlx::query!(
+        "delete from workouts w where w.trainer_id = $1 and w.session_id = $2 and w.id = $3 and w.state = 'planned'
+           and not exists (select 1 from logged_sets l where l.trainer_id = w.trainer_id and l.workout_id = w.id)
+           and exists (select 1 from workouts o
+                       where o.trainer_id = w.trainer_id and o.session_id = w.session_id and o.id <> w.id)",
+        trainer.0,
+        session,
+        id
+    )
+    .execute(pool)
+    .await?;
+    if done.rows_affected() == 1 { Ok(()) } else { Err(StoreError::NotFound) }
+}
+
+/// What a workout begins with.
+#[derive(Debug, Clone)]
+pub struct Start<'a> {
+    /// The session plan.
+    pub session: Uuid,
+    /// Where it is performed.
+    pub place: Uuid,
+    /// The client's day.
+    pub today: NaiveDate,
+    /// Now.
+    pub now: DateTime<Utc>,
+    /// Its turns as they are given.
+    pub script: &'a serde_json::Value,
+}
+
+/// The workout of today, begun if it was not: the one planned for today, else the latest that was planned before and not
+/// done, which moves here, else a new one.
+pub async fn begin(pool: &Pool, trainer: TrainerId, start: &Start<'_>) -> Result<Uuid, StoreError> {
+    let mut tx = pool.begin().await?;
+    // One at a time: two sets that arrive together belong to one workout.
+    sqlx::query!("select id from sessions where trainer_id = $1 and id = $2 for update", trainer.0, start.session)
+        .fetch_one(&mut *tx)
+        .await?;
+    let found = sqlx::query!(
+        "select id, planned_on from workouts
+         where trainer_id = $1 and session_id = $2
+           and (planned_on = $3 or (planned_on < $3 and state in ('planned', 'missed')))
+         order by planned_on desc limit 1",
+        trainer.0,
+        start.session,
+        start.today
+    )
+    .fetch_optional(&mut *tx)
+    .await?;
+    let id = if let Some(row) = found {
+        sqlx::query!(
+            "update workouts set planned_on = $3,
+                    moved_from = case when planned_on <> $3 then coalesce(moved_from, planned_on) else moved_from end,
+                    state = case when state = 'done' then 'done' else 'under_way' end,
+                    place_id = $6, started_at = coalesce(started_at, $4), script = coalesce(script, $5)
+             where trainer_id = $1 and id = $2",
+            trainer.0,
+            row.id,
+            start.today,
+            start.now,
+            start.script,
+            start.place
+        )
+        .execute(&mut *tx)
+        .await?;
+        row.id
+    } else {
+        let id = new_id();
+        sqlx::query!(
+            "insert into workouts (trainer_id, id, session_id, place_id, planned_on, state, started_at, script)
+             values ($1, $2, $3, $4, $5, 'under_way', $6, $7)",
+            trainer.0,
+            id,
+            start.session,
+            start.place,
+            start.today,
+            start.now,
+            start.script
+        )
+        .execute(&mut *tx)
+        .await?;
+        id
+    };
+    tx.commit().await?;
+    Ok(id)
+}
+
+/// Says that a workout is done, or that it goes on.
+pub async fn set_done(
+    pool: &Pool,
+    trainer: TrainerId,
+    id: Uuid,
+    now: DateTime<Utc>,
+    done: bool,
+) -> Result<(), StoreError> {
+    sqlx::query!(
+        "update workouts set state = case when $4 then 'done' else 'under_way' end,
+                finished_at = case when $4 then coalesce(finished_at, $3) end
+         where trainer_id = $1 and id = $2",
+        trainer.0,
+        id,
+        now,
+        done
+    )
+    .execute(pool)
+    .await?;
+    Ok(())
+}
+
+/// The script with which a workout of a day began; none where none did.
+pub async fn script(
+    pool: &Pool,
+    trainer: TrainerId,
+    session: Uuid,
+    on: NaiveDate,
+) -> Result<Option<serde_json::Value>, StoreError> {
+    let row = sqlx::query!(
+        "select script from workouts where trainer_id = $1 and session_id = $2 and planned_on = $3",
+        trainer.0,
+        session,
+        on
+    )
+    .fetch_optional(pool)
+    .await?;
+    Ok(row.and_then(|r| r.script))
+}

@@ -1,0 +1,187 @@
+//! A session in progress: its stations with what was done today, and the script that says what comes next.
+
+use bavrek_core::log::LoggedSet;
+use bavrek_core::movement::Movement;
+use bavrek_core::person::Side;
+use bavrek_core::plan::BlockKind;
+use bavrek_core::script::{self, Block, DoneTurn, Script, Station, Turn};
+use bavrek_core::spot;
+use bavrek_store::fits::{self, Fit};
+use bavrek_store::log::RecordedSet;
+use bavrek_store::sessions::{self, SessionHead};
+use bavrek_store::slots::Slot;
+use bavrek_store::spot_swaps::SpotSwap;
+use bavrek_store::{TrainerId, spot_swaps};
+use chrono::NaiveDate;
+use uuid::Uuid;
+
+use super::pain_free;
+use crate::error::WebError;
+use crate::features::scene::Scene;
+use crate::state::App;
+
+/// What is done at a slot today, and how much of it was.
+pub(super) struct Post {
+    pub(super) slot: Slot,
+    pub(super) fit: Fit,
+    /// What the fit stands in for today.
+    pub(super) swap: Option<Instead>,
+    /// Sets of today, in the order of the log.
+    pub(super) done: Vec<RecordedSet>,
+    /// How its block is done.
+    pub(super) kind: BlockKind,
+}
+
+/// A swap on the spot.
+pub(super) struct Instead {
+    /// Its identifier.
+    pub(super) id: Uuid,
+    /// The plan's movement.
+    pub(super) of: String,
+    /// Why, for example `the bench is taken`.
+    pub(super) reason: String,
+}
+
+impl Post {
+    /// The set of today that stopped the movement: it hurt.
+    fn stopping(&self) -> Option<&LoggedSet> {
+        spot::stopping(self.done.iter().map(|r| &r.set), &self.fit.exercise)
+    }
+
+    /// Whether it hurt today in the movement that stands here now.
+    pub(super) fn is_stopped(&self) -> bool {
+        self.stopping().is_some()
+    }
+
+    /// What does not hurt instead; the page that asks where, if that was not told.
+    pub(super) fn without_pain(&self) -> String {
+        match self.stopping().and_then(|set| Some((set, set.pain_at?))) {
+            Some((set, joint)) => pain_free(self.slot.id, joint, set.pain_side, set.pain),
+            None => format!("/slots/{}/spot", self.slot.id),
+        }
+    }
+
+    /// What the page shows, by name: the fit or swap it stands on, and the day. A form that carries another one was
+    /// filled in before something changed.
+    pub(super) fn shown(&self, today: NaiveDate) -> Shown {
+        Shown { fit: self.fit.id, swap: self.swap.as_ref().map(|s| s.id), day: today }
+    }
+}
+
+/// What a form was filled in against.
+#[derive(Debug, Clone, Copy, PartialEq, Eq)]
+pub(super) struct Shown {
+    pub(super) fit: Uuid,
+    pub(super) swap: Option<Uuid>,
+    pub(super) day: NaiveDate,
+}
+
+impl Shown {
+    pub(super) fn text(&self) -> String {
+        let swap = self.swap.map_or_else(String::new, |s| s.to_string());
+        format!("{}.{swap}.{}", self.fit, self.day)
+    }
+
+    pub(super) fn read(text: &str) -> Option<Self> {
+        let mut parts = text.splitn(3, '.');
+        let (fit, swap, day) = (parts.next()?, parts.next()?, parts.next()?);
+        let swap = if swap.is_empty() { None } else { Some(swap.parse().ok()?) };
+        Some(Self { fit: fit.parse().ok()?, swap, day: day.parse().ok()? })
+    }
+}
+
+/// A session in progress.
+pub(super) struct Floor {
+    pub(super) session: SessionHead,
+    pub(super) scene: Scene,
+    pub(super) posts: Vec<Post>,
+    pub(super) script: Script<Uuid>,
+}
+
+/// The fit with the movement, step and dose of a swap in its place.
+fn swapped(fit: Fit, swap: SpotSwap) -> (Fit, Instead) {
+    let SpotSwap { id, exercise, step, prescription, reason, .. } = swap;
+    let Fit { id: own, slot_id, place_id, exercise: of, pinned, .. } = fit;
+    (Fit { id: own, slot_id, place_id, exercise, step, prescription, pinned }, Instead { id, of, reason })
+}
+
+impl Floor {
+    pub(super) async fn load(app: &App, trainer: TrainerId, session: Uuid) -> Result<Self, WebError> {
+        let head = sessions::head(&app.pool, trainer, session).await?;
+        let scene = Scene::load(app, trainer, &head).await?;
+        let mut fits = fits::of_session(&app.pool, trainer, session, head.place_id).await?;
+        let mut swaps = spot_swaps::of_session(&app.pool, trainer, session, head.place_id, scene.today).await?;
+        let (mut posts, mut blocks) = (Vec::new(), Vec::new());
+        for block in sessions::blocks(&app.pool, trainer, session).await? {
+            let mut stations = Vec::new();
+            for slot in block.slots {
+                let Some(fit) = fits.remove(&slot.id) else { continue };
+                // A swap stands in for the fit it was made for, no other.
+                let swap = swaps.remove(&slot.id).filter(|s| s.instead_of == fit.exercise);
+                let (fit, swap) = match swap {
+                    Some(swap) => {
+                        let (fit, instead) = swapped(fit, swap);
+                        (fit, Some(instead))
+                    }
+                    None => (fit, None),
+                };
+                if let Some(movement) = app.catalogue.movement(&fit.exercise) {
+                    let first = first_side(&scene, movement);
+                    stations.push(Station::of(slot.id, movement, fit.prescription.clone(), first));
+                }
+                let done = scene.done_today(slot.id).cloned().collect();
+                posts.push(Post { slot, fit, swap, done, kind: block.kind });
+            }
+            blocks.push(Block { kind: block.kind, stations });
+        }
+        Ok(Self { session: head, scene, posts, script: Script::of(&blocks) })
+    }
+
+    pub(super) fn post(&self, slot: Uuid) -> Option<&Post> {
+        self.posts.iter().find(|p| p.slot.id == slot)
+    }
+
+    /// What was done today, in the order in which it was logged.
+    pub(super) fn done(&self) -> Vec<DoneTurn<Uuid>> {
+        let mut all: Vec<(&RecordedSet, Uuid)> =
+            self.posts.iter().flat_map(|p| p.done.iter().map(|r| (r, p.slot.id))).collect();
+        all.sort_by_key(|(r, _)| (r.done_at, r.id));
+        let turn = |(r, key): (&RecordedSet, Uuid)| DoneTurn { key, side: r.set.side, reps: r.set.reps.unwrap_or(0) };
+        all.into_iter().map(turn).collect()
+    }
+
+    /// Slots whose movement hurt today.
+    pub(super) fn closed(&self) -> Vec<Uuid> {
+        self.posts.iter().filter(|p| p.is_stopped()).map(|p| p.slot.id).collect()
+    }
+
+    /// The turn that comes next.
+    pub(super) fn next(&self) -> Option<&Turn<Uuid>> {
+        self.script.next(&self.done(), &self.closed())
+    }
+
+    /// The next turn of a slot; after its last one, that one once more.
+    pub(super) fn turn_of(&self, slot: Uuid) -> Option<&Turn<Uuid>> {
+        let open = self.script.next_of(slot, &self.done());
+        open.or_else(|| self.script.turns.iter().rfind(|t| t.key == slot))
+    }
+
+    /// The latest set of today.
+    pub(super) fn latest(&self) -> Option<&RecordedSet> {
+        self.posts.iter().flat_map(|p| &p.done).max_by_key(|r| (r.done_at, r.id))
+    }
+}
+
+/// The side that begins today.
+fn first_side(scene: &Scene, movement: &Movement) -> Side {
+    if !movement.unilateral() {
+        return Side::Both;
+    }
+    let earlier = || scene.log.iter().map(|r| &r.set).filter(|s| s.exercise == movement.id && s.date < scene.today);
+    let days: std::collections::BTreeSet<NaiveDate> = earlier().map(|s| s.date).collect();
+    let last: Vec<(Side, f64)> = earlier()
+        .filter(|s| Some(&s.date) == days.last())
+        .filter_map(|s| Some((s.side?, f64::from(s.reps?) + f64::from(s.rir.unwrap_or(0)))))
+        .collect();
+    script::first_side(&last, days.len())
+}
