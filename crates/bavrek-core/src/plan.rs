@@ -79,9 +79,21 @@ pub struct Intent {
     /// When a set ends; with the reserve where it is left out.
     #[serde(default, skip_serializing_if = "Option::is_none")]
     pub stop: Option<StopRule>,
+    /// The sets one by one, where the trainer wrote them in a line; otherwise they follow from zone, reserve and sets.
+    #[serde(default, skip_serializing_if = "Option::is_none")]
+    pub dose: Option<Prescription>,
     /// The movement it is measured against.
     #[serde(default, skip_serializing_if = "Option::is_none")]
     pub reference_exercise: Option<String>,
+}
+
+/// Usual rest after a set of so many repetitions, s. Schools differ; these lie in the middle.
+pub const fn usual_rest(reps: u16) -> u16 {
+    match reps {
+        0..=6 => 150,
+        7..=10 => 120,
+        _ => 90,
+    }
 }
 
 impl Intent {
@@ -99,6 +111,7 @@ impl Intent {
             sets: 3,
             tempo: None,
             stop: None,
+            dose: None,
             reference_exercise: None,
         }
     }
@@ -123,16 +136,40 @@ impl Intent {
         if self.sets == 0 || self.sets > 12 {
             return Err(RangeError::new("sets", "must be 1 to 12"));
         }
-        Ok(())
+        self.dose.as_ref().map_or(Ok(()), |dose| dose.validate().map_err(|e| e.under("dose")))
+    }
+
+    /// The same with the dose that a trainer wrote in a line: its sets as they are, and zone, reserve, number and stop rule
+    /// as they follow from them.
+    #[must_use]
+    pub fn dosed(self, dose: Prescription) -> Self {
+        let rirs: Vec<u8> = dose.sets.iter().filter_map(|s| s.rir).collect();
+        let first = rirs.first().copied().unwrap_or(self.rir);
+        let stop = match (first, rirs.last()) {
+            (0, _) => Some(StopRule::Failure),
+            (_, Some(0)) => Some(StopRule::LastToFailure),
+            _ => self.stop.filter(|s| matches!(s, StopRule::RangeLost | StopRule::SpeedLost)),
+        };
+        let ends = dose.sets.iter().filter_map(|s| s.reps);
+        let reps =
+            ends.reduce(|[a, b], [c, d]| [a.min(c), b.max(d)]).map_or(self.reps, |zone| zone.map(|n| n.clamp(1, 40)));
+        Self {
+            reps,
+            rir: first,
+            sets: dose.sets.len().clamp(1, 12) as u8,
+            tempo: dose.sets.first().map(|s| s.tempo),
+            stop,
+            dose: Some(dose),
+            ..self
+        }
     }
 
     /// The dose it asks for, with the rest of its rep zone: the fewer the reps, the longer the rest.
     pub fn prescription(&self) -> Prescription {
-        let rest = match self.reps[1] {
-            0..=6 => 150,
-            7..=10 => 120,
-            _ => 90,
-        };
+        if let Some(dose) = &self.dose {
+            return dose.clone();
+        }
+        let rest = usual_rest(self.reps[1]);
         let tempo = self.tempo.unwrap_or(Tempo::USUAL);
         let mut dose = Prescription::straight(self.sets, self.reps, self.reserve(), tempo, rest);
         if self.stop == Some(StopRule::LastToFailure)
@@ -146,7 +183,7 @@ impl Intent {
     /// The dose with which a movement of this style answers: holds in seconds, lowering alone slowly.
     pub fn prescription_for(&self, style: Style) -> Prescription {
         let mut dose = self.prescription();
-        for set in &mut dose.sets {
+        for set in dose.sets.iter_mut().filter(|s| s.kind == SetKind::Straight) {
             match style {
                 Style::Reps => {}
                 Style::Hold => {
@@ -168,6 +205,12 @@ impl Intent {
         let middle = u16::midpoint(self.reps[0], self.reps[1]);
         let seconds = f64::from(middle) * Tempo::USUAL.seconds().value();
         ((seconds / 5.0).round() * 5.0).clamp(SHORTEST_HOLD, LONGEST_HOLD) as u16
+    }
+
+    /// Whether another intent is for the same thing, whatever its dose.
+    pub fn is_same_job(&self, other: &Self) -> bool {
+        let job = |i: &Self| Self { reps: [0; 2], rir: 0, sets: 0, tempo: None, stop: None, dose: None, ..i.clone() };
+        job(self) == job(other)
     }
 
     /// Repetitions in reserve at which its sets end, the last one aside: none where they go to failure.

@@ -10,7 +10,8 @@ use sqlx::types::Json;
 use uuid::Uuid;
 
 use crate::error::word;
-use crate::{Pool, StoreError, TrainerId, health, new_id};
+use crate::health::{self, PlanChange, Whose};
+use crate::{Pool, StoreError, TrainerId, new_id};
 
 /// A fit in force.
 #[derive(Debug, Clone, PartialEq)]
@@ -108,17 +109,7 @@ pub async fn ever(pool: &Pool, trainer: TrainerId, slot_id: Uuid, id: Uuid) -> R
 /// `ClearanceNeeded` where the client's screening stops new plans.
 pub async fn take(pool: &Pool, trainer: TrainerId, new: &NewFit<'_>) -> Result<Uuid, StoreError> {
     let mut tx = pool.begin().await?;
-    let whose = sqlx::query!(
-        "select x.client_id from slots s
-         join blocks b on b.trainer_id = s.trainer_id and b.id = s.block_id
-         join sessions x on x.trainer_id = b.trainer_id and x.id = b.session_id
-         where s.trainer_id = $1 and s.id = $2",
-        trainer.0,
-        new.slot_id
-    )
-    .fetch_one(&mut *tx)
-    .await?;
-    health::refuse_if_stopped(&mut tx, trainer, whose.client_id).await?;
+    health::pass(&mut tx, trainer, Whose::Slot(new.slot_id), PlanChange::Hardens).await?;
     let id = replace(&mut tx, trainer, new).await?;
     tx.commit().await?;
     Ok(id)
@@ -235,6 +226,32 @@ pub async fn at_place(pool: &Pool, trainer: TrainerId, place_id: Uuid) -> Result
     Ok(rows.into_iter().map(Into::into).collect())
 }
 
+/// Gives the fits in force of a slot, wherever they are, new doses: what was changed takes effect at once.
+pub async fn redose(pool: &Pool, trainer: TrainerId, doses: &[NewFit<'_>]) -> Result<(), StoreError> {
+    let mut tx = pool.begin().await?;
+    for new in doses {
+        health::pass(&mut tx, trainer, Whose::Slot(new.slot_id), PlanChange::Hardens).await?;
+        replace(&mut tx, trainer, new).await?;
+    }
+    tx.commit().await?;
+    Ok(())
+}
+
+/// The fits in force of a slot, at every place.
+pub async fn of_slot_everywhere(pool: &Pool, trainer: TrainerId, slot_id: Uuid) -> Result<Vec<Fit>, StoreError> {
+    let rows = sqlx::query_as!(
+        Row,
+        r#"select id, slot_id, place_id, exercise, step as "step: Json<LadderStep>",
+                  prescription as "prescription: Json<Prescription>", pinned
+           from fits where trainer_id = $1 and slot_id = $2 and replaced_at is null order by place_id"#,
+        trainer.0,
+        slot_id
+    )
+    .fetch_all(pool)
+    .await?;
+    Ok(rows.into_iter().map(Into::into).collect())
+}
+
 /// Pins the fit in force, or lets it go.
 pub async fn set_pinned(
     pool: &Pool,
@@ -267,9 +284,8 @@ pub async fn refit(
     takes: &[NewFit<'_>],
 ) -> Result<(), StoreError> {
     let mut tx = pool.begin().await?;
-    if !takes.is_empty() {
-        health::refuse_if_stopped(&mut tx, trainer, client_id).await?;
-    }
+    let change = if takes.is_empty() { PlanChange::Eases } else { PlanChange::Hardens };
+    health::pass(&mut tx, trainer, Whose::Client(client_id), change).await?;
     let moved = sqlx::query!(
         "update sessions s set place_id = $4 from places p
          where s.trainer_id = $1 and s.client_id = $2 and s.id = any($3) and p.trainer_id = $1 and p.id = $4
@@ -295,6 +311,8 @@ pub async fn refit(
 /// same evidence is a conflict.
 pub async fn decide(pool: &Pool, trainer: TrainerId, decision: &Decision, new: &NewFit<'_>) -> Result<(), StoreError> {
     let mut tx = pool.begin().await?;
+    let change = if decision.decided.hardens() { PlanChange::Hardens } else { PlanChange::Eases };
+    health::pass(&mut tx, trainer, Whose::Slot(new.slot_id), change).await?;
     let fit_id = replace(&mut tx, trainer, new).await?;
     sqlx::query!(
         "insert into decisions (trainer_id, id, slot_id, fit_id, proposed, decided, reasons, after_set, decided_at)

@@ -120,12 +120,51 @@ pub async fn of_client(pool: &Pool, trainer: TrainerId, client: Uuid) -> Result<
         .collect()
 }
 
-/// Refuses with `ClearanceNeeded` where the client's latest screening calls for a clearance that is not there.
-pub(crate) async fn refuse_if_stopped(
+/// What a write does to a client's plan.
+#[derive(Debug, Clone, Copy, PartialEq, Eq)]
+pub(crate) enum PlanChange {
+    /// Holds, eases or takes out: always allowed.
+    Eases,
+    /// Adds, changes or hardens: not while the latest screening waits for a clearance.
+    Hardens,
+}
+
+/// Whose plan it is.
+#[derive(Debug, Clone, Copy)]
+pub(crate) enum Whose {
+    /// A client's.
+    Client(Uuid),
+    /// That of a slot's client.
+    Slot(Uuid),
+}
+
+/// The one gate that every write to a plan passes: refuses with `ClearanceNeeded` what hardens the plan of a client whose
+/// latest screening calls for a clearance that is not there. `NotFound` for a slot of nobody's.
+pub(crate) async fn pass(
     tx: &mut sqlx::PgConnection,
     trainer: TrainerId,
-    client: Uuid,
+    whose: Whose,
+    change: PlanChange,
 ) -> Result<(), StoreError> {
+    let client = match whose {
+        Whose::Client(client) => client,
+        Whose::Slot(slot) => {
+            sqlx::query!(
+                "select x.client_id from slots s
+                 join blocks b on b.trainer_id = s.trainer_id and b.id = s.block_id
+                 join sessions x on x.trainer_id = b.trainer_id and x.id = b.session_id
+                 where s.trainer_id = $1 and s.id = $2",
+                trainer.0,
+                slot
+            )
+            .fetch_one(&mut *tx)
+            .await?
+            .client_id
+        }
+    };
+    if change == PlanChange::Eases {
+        return Ok(());
+    }
     let row = sqlx::query!(
         r#"select s.refers and not exists (
              select 1 from clearances c where c.trainer_id = s.trainer_id and c.screening_id = s.id) as "stopped!"

@@ -7,8 +7,9 @@ use chrono::NaiveDate;
 use uuid::Uuid;
 
 use crate::error::word;
+use crate::health::{self, PlanChange, Whose};
 use crate::slots::{self, Slot};
-use crate::{Pool, StoreError, TrainerId, health, new_id};
+use crate::{Pool, StoreError, TrainerId, new_id};
 
 /// A session's head.
 #[derive(Debug, Clone, PartialEq, Eq)]
@@ -77,7 +78,7 @@ pub async fn add(
     blocks: &[(BlockKind, Vec<Intent>)],
 ) -> Result<(Uuid, Vec<Uuid>), StoreError> {
     let mut tx = pool.begin().await?;
-    health::refuse_if_stopped(&mut tx, trainer, head.client_id).await?;
+    health::pass(&mut tx, trainer, Whose::Client(head.client_id), PlanChange::Hardens).await?;
     let done = sqlx::query!(
         "insert into sessions (trainer_id, id, client_id, place_id, name, minutes, method)
          values ($1, $2, $3, $4, $5, $6, $7) on conflict (trainer_id, id) do nothing",
@@ -167,18 +168,24 @@ pub async fn change(pool: &Pool, trainer: TrainerId, head: &SessionHead) -> Resu
     Ok(())
 }
 
-/// Takes a session out of the plan, or puts it back. What was logged in it stays.
+/// Takes a session out of the plan, or puts it back; back it comes only where nothing waits for a clearance. What was
+/// logged in it stays.
 pub async fn set_removed(pool: &Pool, trainer: TrainerId, id: Uuid, removed: bool) -> Result<(), StoreError> {
-    let done = sqlx::query!(
+    let client = head(pool, trainer, id).await?.client_id;
+    let mut tx = pool.begin().await?;
+    let change = if removed { PlanChange::Eases } else { PlanChange::Hardens };
+    health::pass(&mut tx, trainer, Whose::Client(client), change).await?;
+    sqlx::query!(
         "update sessions set removed_at = case when $3 then coalesce(removed_at, now()) end
          where trainer_id = $1 and id = $2",
         trainer.0,
         id,
         removed
     )
-    .execute(pool)
+    .execute(&mut *tx)
     .await?;
-    if done.rows_affected() == 1 { Ok(()) } else { Err(StoreError::NotFound) }
+    tx.commit().await?;
+    Ok(())
 }
 
 /// One session's head, taken out or not.

@@ -4,8 +4,9 @@ use bavrek_core::plan::{BlockKind, Intent};
 use sqlx::PgConnection;
 use uuid::Uuid;
 
+use crate::health::{self, PlanChange, Whose};
 use crate::sessions::{self, SessionHead};
-use crate::{Pool, StoreError, TrainerId, health, new_id};
+use crate::{Pool, StoreError, TrainerId, new_id};
 
 /// A slot.
 #[derive(Debug, Clone, PartialEq)]
@@ -98,7 +99,7 @@ pub async fn add(
     if known.fetch_optional(&mut *tx).await?.is_some() {
         return Ok(());
     }
-    health::refuse_if_stopped(&mut tx, trainer, row.client_id).await?;
+    health::pass(&mut tx, trainer, Whose::Client(row.client_id), PlanChange::Hardens).await?;
     let block = match joining {
         Joining::Alone => {
             let next = sqlx::query!(
@@ -134,7 +135,8 @@ pub async fn add(
     Ok(())
 }
 
-/// Changes what a slot is for; its fits stay. `Conflict` where it was changed since `version`.
+/// Changes what a slot is for; its fits stay. `Conflict` where it was changed since `version`, `ClearanceNeeded` where the
+/// client's screening stops it.
 pub async fn set_intent(
     pool: &Pool,
     trainer: TrainerId,
@@ -142,6 +144,8 @@ pub async fn set_intent(
     version: i32,
     intent: &Intent,
 ) -> Result<(), StoreError> {
+    let mut tx = pool.begin().await?;
+    health::pass(&mut tx, trainer, Whose::Slot(id), PlanChange::Hardens).await?;
     let done = sqlx::query!(
         "update slots set intent = $4, version = version + 1
          where trainer_id = $1 and id = $2 and version = $3",
@@ -150,27 +154,31 @@ pub async fn set_intent(
         version,
         serde_json::to_value(intent)?
     )
-    .execute(pool)
+    .execute(&mut *tx)
     .await?;
-    if done.rows_affected() == 1 {
-        return Ok(());
+    if done.rows_affected() != 1 {
+        return Err(StoreError::Conflict);
     }
-    one(pool, trainer, id).await?;
-    Err(StoreError::Conflict)
+    tx.commit().await?;
+    Ok(())
 }
 
-/// Takes a slot out of its session, or puts it back where it was.
+/// Takes a slot out of its session, or puts it back where it was; back it comes only where nothing waits for a clearance.
 pub async fn set_removed(pool: &Pool, trainer: TrainerId, id: Uuid, removed: bool) -> Result<(), StoreError> {
-    let done = sqlx::query!(
+    let mut tx = pool.begin().await?;
+    let change = if removed { PlanChange::Eases } else { PlanChange::Hardens };
+    health::pass(&mut tx, trainer, Whose::Slot(id), change).await?;
+    sqlx::query!(
         "update slots set removed_at = case when $3 then coalesce(removed_at, now()) end
          where trainer_id = $1 and id = $2",
         trainer.0,
         id,
         removed
     )
-    .execute(pool)
+    .execute(&mut *tx)
     .await?;
-    if done.rows_affected() == 1 { Ok(()) } else { Err(StoreError::NotFound) }
+    tx.commit().await?;
+    Ok(())
 }
 
 /// One slot with its session, taken out or not: the log still points to it.

@@ -11,6 +11,7 @@ use chrono::NaiveDate;
 use serde::{Deserialize, Serialize};
 use uuid::Uuid;
 
+use crate::health::{self, PlanChange, Whose};
 use crate::{Pool, StoreError, TrainerId, new_id};
 
 /// A swap of one slot for one day.
@@ -79,9 +80,10 @@ pub async fn known(pool: &Pool, trainer: TrainerId, id: Uuid) -> Result<bool, St
     Ok(row.known)
 }
 
-/// Stores a swap, and takes what broke out of the kit.
+/// Stores a swap, and takes what broke out of the kit. `ClearanceNeeded` where the client's screening stops it.
 pub async fn add(pool: &Pool, trainer: TrainerId, swap: &SpotSwap, broken: Option<&Broken>) -> Result<(), StoreError> {
     let mut tx = pool.begin().await?;
+    health::pass(&mut tx, trainer, Whose::Slot(swap.slot_id), PlanChange::Hardens).await?;
     let done = sqlx::query!(
         "insert into spot_swaps (trainer_id, id, slot_id, place_id, swapped_on, instead_of, exercise, step,
                                  prescription, reason, trouble)

@@ -5,6 +5,7 @@ use chrono::{DateTime, NaiveDate, Utc};
 use uuid::Uuid;
 
 use crate::error::word;
+use crate::health::{self, PlanChange, Whose};
 use crate::{Pool, StoreError, TrainerId, new_id};
 
 /// A workout as the list of a session plan's days shows it.
@@ -52,7 +53,7 @@ pub async fn of_session(pool: &Pool, trainer: TrainerId, session: Uuid) -> Resul
 pub async fn plan(pool: &Pool, trainer: TrainerId, session: Uuid, id: Uuid, on: NaiveDate) -> Result<(), StoreError> {
     let head = crate::sessions::head(pool, trainer, session).await?;
     let mut tx = pool.begin().await?;
-    crate::health::refuse_if_stopped(&mut tx, trainer, head.client_id).await?;
+    health::pass(&mut tx, trainer, Whose::Client(head.client_id), PlanChange::Hardens).await?;
     let done = sqlx::query!(
         "insert into workouts (trainer_id, id, session_id, place_id, planned_on) values ($1, $2, $3, $4, $5)
          on conflict (trainer_id, id) do nothing",

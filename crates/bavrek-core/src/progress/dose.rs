@@ -10,11 +10,13 @@ use crate::plan::Intent;
 pub fn dose_for(call: CallKind, intent: &Intent, now: &Prescription, step: &LadderStep) -> Prescription {
     let mut dose = now.clone();
     let fresh = matches!(call, CallKind::AddLoad | CallKind::Ease);
-    for set in &mut dose.sets {
+    let asked = intent.prescription().sets;
+    for (i, set) in dose.sets.iter_mut().enumerate() {
         set.load = step.load;
         if fresh && set.kind != SetKind::LoweringOnly {
-            set.reps = set.reps.map(|_| intent.reps);
-            set.tempo = intent.tempo.unwrap_or(Tempo::USUAL);
+            let own = asked.get(i).or(asked.last());
+            set.reps = set.reps.map(|_| own.and_then(|s| s.reps).unwrap_or(intent.reps));
+            set.tempo = own.map_or(Tempo::USUAL, |s| s.tempo);
         }
     }
     dose

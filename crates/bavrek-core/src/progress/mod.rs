@@ -46,6 +46,11 @@ vocabulary!(
 );
 
 impl CallKind {
+    /// Whether it changes the plan otherwise than by holding or easing: what waits for a clearance.
+    pub const fn hardens(self) -> bool {
+        !matches!(self, Self::Hold | Self::Ease | Self::Deload | Self::Refer)
+    }
+
     /// Whether it asks more of the client than before.
     pub const fn rises(self) -> bool {
         matches!(self, Self::AddLoad | Self::AddReps | Self::AddTempo | Self::HarderVariation)

@@ -3,9 +3,11 @@
 use std::collections::BTreeMap;
 
 use bavrek_core::anatomy::{ArmPosition, Grip, LengthEmphasis, Pattern, Region};
+use bavrek_core::dose::notation::{self, Usual};
+use bavrek_core::dose::{Prescription, Tempo};
 use bavrek_core::movement::Catalogue;
 use bavrek_core::person::Person;
-use bavrek_core::plan::{BlockKind, Intent, Sides, StopRule};
+use bavrek_core::plan::{BlockKind, Intent, Sides, StopRule, usual_rest};
 use bavrek_core::ranges::LegalRange;
 use bavrek_core::reference::Named;
 use bavrek_core::units::trim_number;
@@ -19,6 +21,8 @@ const REPS: LegalRange = LegalRange { min: 1.0, max: 40.0, unit: "repetitions" }
 const RESERVE: LegalRange = LegalRange { min: 0.0, max: 6.0, unit: "in reserve" };
 /// Sets.
 const SETS: LegalRange = LegalRange { min: 1.0, max: 12.0, unit: "sets" };
+/// What a dose written in a line leaves open.
+const USUAL_GAPS: Usual = Usual { tempo: Tempo::USUAL, rir: 2, rest_s: 90 };
 /// Weight of a region.
 const WEIGHT: LegalRange = LegalRange { min: 0.0, max: 1.0, unit: "as a share" };
 
@@ -49,6 +53,7 @@ pub(super) fn typed_of(catalogue: &Catalogue, intent: &Intent) -> Typed {
     put("reps_high", intent.reps[1].to_string());
     put("rir", intent.rir.to_string());
     put("sets", intent.sets.to_string());
+    put("line", intent.dose.as_ref().map_or_else(String::new, Prescription::text));
     put("tempo", intent.tempo.map_or_else(String::new, |t| t.to_string()));
     for (region, weight) in &intent.regions {
         put(&region_field(*region), trim_number(*weight, 2));
@@ -66,7 +71,7 @@ pub(super) fn read_off(catalogue: &Catalogue, person: &Person, mut typed: Typed)
     let Some(found) = reference(catalogue, &mut typed) else { return typed };
     // The dose is typed over again from the form itself: what was typed stays even where it cannot be used yet.
     let mut values = typed_of(catalogue, &found.intent(person, &Intent::usual_dose())).into_map();
-    for field in ["reps_low", "reps_high", "rir", "sets", "tempo", "stop", "block", "kind", "id", "version"] {
+    for field in ["reps_low", "reps_high", "rir", "sets", "tempo", "stop", "line", "block", "kind", "id", "version"] {
         values.insert(field.to_owned(), typed.value(field).to_owned());
     }
     Typed::from_map(values)
@@ -104,6 +109,34 @@ pub(super) fn read(catalogue: &Catalogue, typed: &mut Typed) -> Option<Intent> {
     let sides = typed.word("sides", Sides::from_id);
     let stop = typed.word("stop", StopRule::from_id).filter(|s| *s != StopRule::Reserve);
     let regions = regions(typed);
+    let dose = dose(typed);
+    let intent = Intent {
+        pattern: pattern?,
+        regions,
+        arm_position,
+        grip,
+        length_emphasis,
+        sides,
+        stop,
+        reference_exercise: reference,
+        ..dose?
+    };
+    let intent = match intent.dose.clone() {
+        Some(line) => intent.dosed(line),
+        None => intent,
+    };
+    typed.fine().then_some(intent)
+}
+
+/// An intent of which only the dose is said: from the line, where one was written, else from the fields.
+fn dose(typed: &mut Typed) -> Option<Intent> {
+    let line = typed.text("line", notation::LONGEST_LINE);
+    if !line.is_empty() {
+        let written = typed.take("line", notation::read(&line))?;
+        let zone = written.filled(USUAL_GAPS).zone().map_or(12, |zone| zone[1]);
+        let filled = written.filled(Usual { rest_s: usual_rest(zone), ..USUAL_GAPS });
+        return Some(Intent { dose: Some(filled), ..Intent::usual_dose() });
+    }
     let whole = |typed: &mut Typed, name: &str, range: LegalRange| {
         let value = typed.whole(name, range);
         if value.is_none() {
@@ -124,21 +157,13 @@ pub(super) fn read(catalogue: &Catalogue, typed: &mut Typed) -> Option<Intent> {
         text if text.is_empty() => None,
         text => typed.take("tempo", text.parse()),
     };
-    let intent = Intent {
-        pattern: pattern?,
-        regions,
-        arm_position,
-        grip,
-        length_emphasis,
-        sides,
+    Some(Intent {
         reps: [low? as u16, high? as u16],
         rir: rir? as u8,
         sets: sets? as u8,
         tempo,
-        stop,
-        reference_exercise: reference,
-    };
-    typed.fine().then_some(intent)
+        ..Intent::usual_dose()
+    })
 }
 
 /// The regions with a weight above nothing.
@@ -185,6 +210,11 @@ pub(super) fn dose_inputs(typed: &Typed) -> Vec<Input> {
         text("tempo", "Tempo", "2-0-1-0"),
         text("stop", "A set ends", "").select(None, StopRule::ALL.iter().map(|s| (s.id(), s.label()))),
     ]
+}
+
+/// The dose in one line.
+pub(super) fn line_input(typed: &Typed) -> Input {
+    Input::text(typed, "line", "In one line", "3 x 8-12 @ 3-0-1-0, 2 in reserve, last to failure")
 }
 
 /// With which slots a new one is done.

@@ -7,8 +7,10 @@ use axum::Router;
 use axum::http::StatusCode;
 use axum::response::{IntoResponse, Redirect, Response};
 use axum::routing::{get, post};
+use bavrek_core::dose::Prescription;
+use bavrek_core::movement::Style;
 use bavrek_core::plan::{BlockKind, Intent};
-use bavrek_store::fits::Fit;
+use bavrek_store::fits::{self, Fit, NewFit};
 use bavrek_store::sessions::{self, Block, SessionHead};
 use bavrek_store::slots::{self, Joining, Slot};
 use bavrek_store::{StoreError, TrainerId};
@@ -225,7 +227,11 @@ async fn save(
     };
     let version = fields.text("version").parse().map_err(|_| WebError::bad("version", "is no number"))?;
     match slots::set_intent(&app.pool, trainer, slot, version, &intent).await {
-        Ok(()) => Ok(Redirect::to(&format!("/slots/{slot}/bench")).into_response()),
+        Ok(()) => {
+            let before = desk.slot.as_ref().map(|s| s.intent.clone());
+            let target = redose(&app, trainer, &desk, slot, (before.as_ref(), &intent)).await?;
+            Ok(Redirect::to(&target).into_response())
+        }
         Err(StoreError::Conflict) => {
             let desk = Desk::of_slot(&app, trainer, slot).await?;
             let now = desk.slot.as_ref().map(|s| (s.version, s.intent.clone()));
@@ -238,6 +244,44 @@ async fn save(
         }
         Err(other) => Err(other.into()),
     }
+}
+
+/// Gives the fits in force the dose that was changed, and says where to go on: with the same job the movements stay, so
+/// back to the session; with another one to the swap bench.
+async fn redose(
+    app: &App,
+    trainer: TrainerId,
+    desk: &Desk,
+    slot: Uuid,
+    (before, now): (Option<&Intent>, &Intent),
+) -> Result<String, WebError> {
+    let fits = fits::of_slot_everywhere(&app.pool, trainer, slot).await?;
+    if before.is_none_or(|b| b.prescription() != now.prescription()) {
+        let dosed: Vec<(&Fit, Prescription)> = fits
+            .iter()
+            .map(|fit| {
+                let style = app.catalogue.movement(&fit.exercise).map_or(Style::Reps, |m| m.style);
+                let mut dose = now.prescription_for(style);
+                dose.sets.iter_mut().for_each(|set| set.load = fit.step.load);
+                (fit, dose)
+            })
+            .collect();
+        let news: Vec<NewFit<'_>> = dosed
+            .iter()
+            .map(|(fit, dose)| NewFit {
+                slot_id: slot,
+                place_id: fit.place_id,
+                exercise: &fit.exercise,
+                step: &fit.step,
+                prescription: dose,
+                pinned: fit.pinned,
+            })
+            .collect();
+        fits::redose(&app.pool, trainer, &news).await?;
+    }
+    let here = fits.iter().any(|f| f.place_id == desk.session.place_id);
+    let same_job = here && before.is_some_and(|b| b.is_same_job(now));
+    Ok(if same_job { format!("/sessions/{}#slot-{slot}", desk.session.id) } else { format!("/slots/{slot}/bench") })
 }
 
 async fn remove(Mine(app): Mine, Me(trainer): Me, Ids(slot): Ids) -> Result<Redirect, WebError> {
