@@ -5,6 +5,8 @@ mod asked;
 mod common;
 
 use asked::{Asked, CATALOGUE, CURL, PRESS, curls, kg, session};
+use bavrek_core::dose::notation::{Usual, read};
+use bavrek_core::dose::{SetKind, Tempo};
 use bavrek_core::log::LoggedSet;
 use bavrek_core::person::Person;
 use bavrek_core::progress::CallKind;
@@ -233,4 +235,64 @@ fn an_easier_movement_is_still_training(#[case] exercise: &str) {
         call.reasons.iter().filter_map(|r| r.split_once("about ")?.1.split(' ').next()?.parse().ok()).collect();
     assert_eq!(promised.len(), 1, "{:?}", call.reasons);
     assert!(promised.iter().all(|reps| (12.0..=30.0).contains(reps)), "{:?}", call.reasons);
+}
+
+// Sets that no zone of repetitions judges.
+
+fn of_kind(kind: SetKind, reps: &[u16], seconds: Option<u16>) -> Vec<LoggedSet> {
+    let one =
+        |n: &u16| LoggedSet { kind: Some(kind), seconds, ..dumbbell_set("dumbbell_curl", "2026-03-02", 10.0, *n, 0) };
+    reps.iter().map(one).collect()
+}
+
+#[rstest]
+#[case::a_total_in_three_sets("50 in all", of_kind(SetKind::ToTotal, &[22, 16, 12], None), CallKind::Hold, "50 reps in 3 sets")]
+#[case::a_total_in_one("50 in all", of_kind(SetKind::ToTotal, &[50], None), CallKind::AddLoad, "50 reps in 1 set")]
+#[case::a_total_missed("50 in all", of_kind(SetKind::ToTotal, &[22, 10], None), CallKind::Hold, "32 of 50 reps in 2 sets")]
+#[case::mixed("2 x mixed", of_kind(SetKind::Mixed, &[7, 7], Some(16)), CallKind::Hold, "judged by eye")]
+#[case::a_station("2 x 30 s, as a station", of_kind(SetKind::Station, &[14, 12], Some(30)), CallKind::Hold, "26 reps in 2 sets against the clock")]
+fn what_no_zone_judges_is_compared_by_what_it_is(
+    #[case] line: &str,
+    #[case] history: Vec<LoggedSet>,
+    #[case] expected: CallKind,
+    #[case] says: &str,
+) {
+    let dose = read(line).unwrap().filled(Usual { tempo: Tempo::USUAL, rir: 2, rest_s: 90 });
+    let wanted = intent(CURL).dosed(dose);
+    let call = Asked { intent: wanted, ..Asked::of(CURL, history) }.call();
+    assert_eq!(call.call, expected, "{:?}", call.reasons);
+    assert!(call.reasons.iter().any(|r| r.contains(says)), "{:?}", call.reasons);
+    assert_eq!(
+        call.prescription.sets[0].kind,
+        read(line).unwrap().filled(Usual { tempo: Tempo::USUAL, rir: 2, rest_s: 90 }).sets[0].kind
+    );
+}
+
+/// A curl that is held is judged by its seconds, as a plank is.
+#[rstest]
+#[case::short(20, CallKind::Hold, "held for 20 s of 30")]
+#[case::done(32, CallKind::AddReps, "35 s in each set")]
+fn a_hold_of_any_movement_is_judged_by_its_seconds(#[case] held: u16, #[case] expected: CallKind, #[case] says: &str) {
+    let dose = read("2 x 30 s").unwrap().filled(Usual { tempo: Tempo::USUAL, rir: 2, rest_s: 90 });
+    let one = LoggedSet {
+        reps: None,
+        rir: None,
+        seconds: Some(held),
+        ..dumbbell_set("dumbbell_curl", "2026-03-02", 10.0, 0, 0)
+    };
+    let call = Asked { intent: intent(CURL).dosed(dose), ..Asked::of(CURL, vec![one.clone(), one]) }.call();
+    assert_eq!(call.call, expected, "{:?}", call.reasons);
+    assert!(call.reasons.iter().any(|r| r.contains(says)), "{:?}", call.reasons);
+}
+
+/// After a step up every set goes back to what the line asked of it, not to one zone for all.
+#[test]
+fn a_step_up_keeps_the_sets_of_a_written_line() {
+    let dose = read("12-10-8").unwrap().filled(Usual { tempo: Tempo::USUAL, rir: 2, rest_s: 90 });
+    let call =
+        Asked { intent: intent(CURL).dosed(dose), ..Asked::of(CURL, curls("2026-03-02", 10.0, &[18, 16, 14], 3)) }
+            .call();
+    assert_eq!(call.call, CallKind::AddLoad, "{:?}", call.reasons);
+    let asked: Vec<_> = call.prescription.sets.iter().map(|s| s.reps.unwrap()).collect();
+    assert_eq!(asked, [[12, 12], [10, 10], [8, 8]]);
 }

@@ -19,7 +19,7 @@ pub struct Day {
     pub state: Workout,
     /// The day it was planned for before it was moved.
     pub moved_from: Option<NaiveDate>,
-    /// Sets of it that stand.
+    /// Sets of it that stand; both sides of one are one.
     pub sets: i64,
 }
 
@@ -27,8 +27,8 @@ pub struct Day {
 pub async fn of_session(pool: &Pool, trainer: TrainerId, session: Uuid) -> Result<Vec<Day>, StoreError> {
     let rows = sqlx::query!(
         r#"select w.id, w.planned_on, w.state, w.moved_from,
-                  (select count(*) from sets_in_force l
-                   where l.trainer_id = w.trainer_id and l.workout_id = w.id) as "sets!"
+                  (select ceil(coalesce(sum(case when l.entry->>'side' in ('left', 'right') then 0.5 else 1 end), 0))::bigint
+                   from sets_in_force l where l.trainer_id = w.trainer_id and l.workout_id = w.id) as "sets!"
            from workouts w where w.trainer_id = $1 and w.session_id = $2 order by w.planned_on desc"#,
         trainer.0,
         session

@@ -164,7 +164,7 @@ async fn holds_lowering_mixed_sets_and_totals_are_asked_and_kept_as_what_they_ar
     log_as_shown(&visitor, &world, &[("reps", "6"), ("rir", "2")]).await;
 
     let page = visitor.get(&path).await;
-    now_shows(&page, "4 at 1-0-X-0 + 2 held 8 s + 3 at 5-0-4-0");
+    now_shows(&page, "<li>4 at 1-0-X-0</li><li>2 held 8 s</li><li>3 at 5-0-4-0</li>");
     assert!(page.text.contains("Seconds held in all") && !page.text.contains("Left in the tank"));
     log_as_shown(&visitor, &world, &[("reps", "7"), ("seconds", "16")]).await;
 
@@ -287,7 +287,7 @@ async fn the_second_day_shows_the_first_with_its_call(pool: Pool) {
 
     let later = visitor.through(&start_at(pool.clone(), at("2026-03-17T12:00:00Z")).await);
     let page = later.get(&format!("{session}/train")).await;
-    now_shows(&page, "Last time, Tue 10 Mar: 8 kg × 12, 3 left · 8 kg × 12, 3 left");
+    now_shows(&page, "Last time, Tue 10 Mar: 8 kg × 12, 3 in reserve · 8 kg × 12, 3 in reserve");
     now_shows(&page, "Next step: Add load");
     log_as_shown(&later, &world, &[("reps", "12"), ("rir", "3")]).await;
     let days = workouts::of_session(&pool, world.trainer, world.session).await.unwrap();

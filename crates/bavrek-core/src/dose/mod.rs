@@ -56,6 +56,14 @@ pub enum Part {
 }
 
 impl Part {
+    /// For example `4 at 1-0-X-0` or `2 held 8 s`.
+    pub fn text(&self) -> String {
+        match self {
+            Self::Reps { reps, tempo } => format!("{reps} at {tempo}"),
+            Self::Holds { holds, seconds } => format!("{holds} held {seconds} s"),
+        }
+    }
+
     /// Seconds under load.
     pub fn seconds(&self) -> Seconds {
         match self {

@@ -227,11 +227,7 @@ fn part(text: &str) -> Option<Part> {
 
 /// The parts of a mixed set: `4 at 1-0-X-0 + 2 held 8 s + 3 at 5-0-4-0`.
 pub(super) fn parts(parts: &[Part]) -> String {
-    let one = |part: &Part| match part {
-        Part::Reps { reps, tempo } => format!("{reps} at {tempo}"),
-        Part::Holds { holds, seconds } => format!("{holds} held {seconds} s"),
-    };
-    parts.iter().map(one).collect::<Vec<_>>().join(" + ")
+    parts.iter().map(Part::text).collect::<Vec<_>>().join(" + ")
 }
 
 /// The canonical line of a dose. Sets that differ in more than their repetitions are told by the first.

@@ -2,7 +2,7 @@
 
 use super::sessions::Session;
 use super::{Call, CallKind, Caller};
-use crate::dose::{Count, Tempo};
+use crate::dose::{Count, SetKind, Tempo};
 use crate::strength::reps;
 use crate::units::trim_number;
 
@@ -273,6 +273,40 @@ impl Caller<'_> {
     }
 
     /// Holds grow by seconds, then by the step, then by a harder position.
+    /// Sets that no zone of repetitions judges: to a total, mixed, against the clock.
+    pub(super) fn of_other_kinds(&self, last: &Session<'_>) -> Call {
+        let kind = last.sets.iter().rev().find_map(|s| s.kind);
+        let reps: u16 = last.sets.iter().filter(|s| s.kind == kind).filter_map(|s| s.reps).sum();
+        let sets = last.count(|s| s.kind == kind);
+        let sets = if sets == 1 { "1 set".to_owned() } else { format!("{sets} sets") };
+        let total = self.question.prescription.sets.iter().find_map(|s| s.total);
+        match (kind, total) {
+            (Some(SetKind::ToTotal), Some(total)) if reps >= total => {
+                let done = format!("{reps} reps in {sets}");
+                if sets == "1 set"
+                    && let Some(up) = self.above()
+                {
+                    let next = format!("all in one: the next step is {}", self.ladder.steps[up].label);
+                    return self.call(CallKind::AddLoad, Some(up), vec![done, next]);
+                }
+                self.call(CallKind::Hold, self.at, vec![format!("{done}: the same total in fewer sets comes first")])
+            }
+            (Some(SetKind::ToTotal), Some(total)) => {
+                let why = format!("{reps} of {total} reps in {sets}: the same once more");
+                self.call(CallKind::Hold, self.at, vec![why])
+            }
+            (Some(SetKind::Mixed), _) => {
+                let why = "a mixed set is judged by eye: up when every part was clean to its end";
+                self.call(CallKind::Hold, self.at, vec![why.into()])
+            }
+            (Some(SetKind::Station), _) => {
+                let why = format!("{reps} reps in {sets} against the clock: more in the same time comes first");
+                self.call(CallKind::Hold, self.at, vec![why])
+            }
+            _ => self.call(CallKind::Hold, self.at, vec!["nothing was counted that a step could follow from".into()]),
+        }
+    }
+
     pub(super) fn held(&self, last: &Session<'_>) -> Call {
         let seconds: Vec<u16> = last.counted.iter().filter_map(|c| c.set.seconds).collect();
         let asked = last.counted.iter().filter_map(|c| c.seconds).max().unwrap_or(self.question.intent.hold_seconds());

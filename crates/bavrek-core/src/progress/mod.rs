@@ -189,7 +189,7 @@ impl<'a> Caller<'a> {
             .or_else(|| self.pain(last))
             .or_else(|| self.away())
             .or_else(|| self.watched(last))
-            .unwrap_or_else(|| if self.movement.style == Style::Hold { self.held(last) } else { self.counted(last) });
+            .unwrap_or_else(|| self.grown(last));
         if call.call.rises() && self.nothing_is_added() {
             let mut reasons = call.reasons;
             reasons.push("nothing is added for now: the same step".into());
@@ -205,7 +205,16 @@ impl<'a> Caller<'a> {
         call
     }
 
-    /// What the repetitions say, once nothing else stands in the way.
+    /// What the figures say, once nothing else stands in the way: seconds of what is held, repetitions of what is counted,
+    /// and of everything else what it is compared by.
+    fn grown(&self, last: &Session<'_>) -> Call {
+        if last.counted.is_empty() {
+            return self.of_other_kinds(last);
+        }
+        if self.movement.style == Style::Hold || last.is_held() { self.held(last) } else { self.counted(last) }
+    }
+
+    /// What the repetitions say.
     fn counted(&self, last: &Session<'_>) -> Call {
         self.far_off(last)
             .or_else(|| self.upwards(last))

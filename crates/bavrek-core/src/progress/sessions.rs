@@ -75,6 +75,11 @@ impl Session<'_> {
         self.reserve() >= self.asked_reserve() - 0.5
     }
 
+    /// Whether its sets were held: counted in seconds, without repetitions.
+    pub(super) fn is_held(&self) -> bool {
+        self.counted.iter().all(|c| c.set.reps.is_none() && c.set.seconds.is_some())
+    }
+
     pub(super) fn at_top(&self) -> bool {
         !self.counted.is_empty() && self.counted.iter().all(|c| c.reps() >= c.zone[1])
     }
@@ -179,7 +184,7 @@ fn session<'a>(day: &[&'a LoggedSet], movement: &Movement, question: &NextQuesti
             set,
             zone: plan.and_then(|p| p.reps).unwrap_or(question.intent.reps),
             rir: f64::from(plan.and_then(|p| p.rir).unwrap_or(question.intent.reserve())),
-            seconds: plan.and_then(|p| p.seconds).filter(|_| movement.style == Style::Hold),
+            seconds: plan.filter(|p| movement.style == Style::Hold || p.kind.is_timed()).and_then(|p| p.seconds),
         });
     }
     let date = day.first().map_or(question.today, |s| s.date);

@@ -10,11 +10,13 @@ use axum::http::StatusCode;
 use axum::response::{IntoResponse, Redirect, Response};
 use axum::routing::{get, post};
 use bavrek_core::dose::Prescription;
+use bavrek_core::person::Side;
 use bavrek_core::plan::{BlockKind, Intent};
 use bavrek_core::progress::{Call, CallKind};
 use bavrek_core::script::Workout;
 use bavrek_core::volume::Volume;
 use bavrek_store::fits::{self, Fit};
+use bavrek_store::log::RecordedSet;
 use bavrek_store::places::{self, PlaceHead};
 use bavrek_store::sessions::{self, SessionHead};
 use bavrek_store::slots::{self, Slot};
@@ -256,7 +258,9 @@ fn elsewhere(places: Vec<PlaceHead>, here: Uuid) -> Vec<(Uuid, String)> {
 }
 
 fn slot_view(app: &App, scene: &Scene, slot: &Slot, fit: Option<&Fit>, call: Option<&Call>) -> SlotView {
-    let done = scene.done_today(slot.id).count();
+    // Both sides of a set are one.
+    let sides = |r: &RecordedSet| if r.set.side.is_some_and(|s| s != Side::Both) { 0.5 } else { 1.0 };
+    let done: f64 = scene.done_today(slot.id).map(sides).sum();
     SlotView {
         id: slot.id,
         purpose: purpose(&slot.intent),
@@ -267,7 +271,8 @@ fn slot_view(app: &App, scene: &Scene, slot: &Slot, fit: Option<&Fit>, call: Opt
             setup: fit.step.setup.surface.map_or_else(String::new, |s| s.label().to_owned()),
             dose: dose_text(app, &fit.exercise, &fit.prescription),
             pinned: fit.pinned,
-            done: (done > 0).then(|| format!("{done} of {} sets logged today", expected_sets(app, fit))),
+            done: (done > 0.0)
+                .then(|| format!("{} of {} sets logged today", done.floor(), fit.prescription.sets.len())),
         }),
         call: call.map(|call| CallView {
             what: call.call.label(),
@@ -275,16 +280,6 @@ fn slot_view(app: &App, scene: &Scene, slot: &Slot, fit: Option<&Fit>, call: Opt
             stopping: matches!(call.call, CallKind::Swap | CallKind::Refer),
         }),
     }
-}
-
-/// Sets to log for a fit: a one-sided movement counts each side.
-pub(super) fn expected_sets(app: &App, fit: &Fit) -> usize {
-    let sides = if app.catalogue.movement(&fit.exercise).is_some_and(bavrek_core::movement::Movement::unilateral) {
-        2
-    } else {
-        1
-    };
-    fit.prescription.sets.len() * sides
 }
 
 /// What the intent asks for: `fly, hardest lengthened, 3 × 8–12, 2 in reserve`.

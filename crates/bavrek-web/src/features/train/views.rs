@@ -3,7 +3,7 @@
 use askama::Template;
 use askama_web::WebTemplate;
 use bavrek_core::anatomy::{Joint, Region};
-use bavrek_core::dose::{Count, SetKind, Tempo};
+use bavrek_core::dose::{Count, Part, SetKind, Tempo};
 use bavrek_core::log::{LoggedSet, Observation};
 use bavrek_core::movement::Movement;
 use bavrek_core::person::Side;
@@ -101,6 +101,8 @@ struct Now {
     load: String,
     how: String,
     amount: String,
+    /// The parts of a mixed set, in order.
+    parts: Vec<String>,
     stop: String,
     cue: String,
     /// What was done the last time, and what it asks for next.
@@ -219,16 +221,16 @@ impl Page {
     }
 }
 
-/// A logged set in a few words: `8 kg × 12, 2 left, left`.
+/// A logged set in a few words: `left: 8 kg × 12, 2 in reserve`.
 fn what(set: &LoggedSet) -> String {
     let load = set.effective_kg.map_or_else(String::new, |kg| format!("{kg:.1} × "));
     let reps = set.reps.map(|r| r.to_string());
     let held = set.seconds.map(|s| format!("{s} s"));
     let done: Vec<String> = reps.into_iter().chain(held).collect();
     let done = if done.is_empty() { "–".to_owned() } else { done.join(" + ") };
-    let left = set.rir.map_or_else(String::new, |r| format!(", {r} left"));
-    let side = set.side.map_or_else(String::new, |s| format!(" {s}"));
-    format!("{load}{done}{left}{side}")
+    let left = set.rir.map_or_else(String::new, |r| format!(", {r} in reserve"));
+    let side = set.side.map_or_else(String::new, |s| format!("{s}: "));
+    format!("{side}{load}{done}{left}")
 }
 
 /// One part of the progress line a turn: done, the one now, open.
@@ -281,6 +283,11 @@ fn now(app: &App, floor: &Floor, (turn, post): (&Turn<Uuid>, &Post), movement: &
         load: big_load(fit, movement),
         how: how(fit),
         amount: amount(floor, turn),
+        parts: if turn.work.kind == SetKind::Mixed {
+            turn.work.mix().iter().map(Part::text).collect()
+        } else {
+            Vec::new()
+        },
         stop: stop_text(turn, post.slot.intent.stop, wanted),
         cue: format!("{} {}", movement.cues.action, movement.cues.feel),
         last: last_time(floor, post),
