@@ -13,6 +13,7 @@ mod extract;
 mod features;
 mod library;
 mod pictures;
+mod reload;
 mod state;
 
 pub use error::WebError;
@@ -57,6 +58,7 @@ pub fn router(app: App) -> Router {
     Router::new()
         .merge(closed)
         .merge(features::open_routes())
+        .layer(middleware::from_fn(reload::to_its_page))
         .layer(middleware::from_fn(csrf::protect))
         .layer(auth)
         .merge(assets::routes())
