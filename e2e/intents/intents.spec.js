@@ -25,7 +25,7 @@ test("a slot is read off a gym movement, tried, added and fitted", async ({ page
   await planSession(page, "In place of the gym");
   await page.getByLabel("Minutes there are").fill("5");
   await page.getByRole("button", { name: "Make the session" }).click();
-  await expect(page.getByRole("alert").filter({ hasText: "between 10 and 180" })).toBeVisible();
+  await expect(page.getByRole("alert").filter({ hasText: "between 10 and 240" })).toBeVisible();
   await expect(page.getByLabel("Name")).toHaveValue("In place of the gym");
   await page.getByLabel("Minutes there are").fill("40");
   await page.getByLabel("School it follows").selectOption({ label: "antagonist pairs" });

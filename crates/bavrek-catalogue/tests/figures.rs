@@ -3,7 +3,7 @@
 use bavrek_catalogue::load;
 use bavrek_core::example::Example;
 use bavrek_core::figure::{Figure, PATH, Prop, Sight, Trunk};
-use bavrek_core::kit::full_room;
+use bavrek_core::kit::{KitItem, full_room};
 use bavrek_core::ladder::Ladder;
 use bavrek_core::mechanics::MechanicsError;
 use bavrek_core::movement::{Movement, RigModel};
@@ -154,12 +154,29 @@ fn what_the_model_flags_has_no_load() {
     assert!(refused.iter().all(|(_, e)| *e == MechanicsError::NoLoad), "{refused:?}");
 }
 
-/// The rig page and the ladder ask the same model: whatever step is offered, the rig says the same load.
-#[test]
-fn the_rig_agrees_with_every_step_of_the_ladder() {
+/// A full room whose benches, boxes and tables are of this height.
+fn room_with_supports(height: f64) -> Vec<KitItem> {
+    let mut kit = full_room();
+    for item in &mut kit {
+        match item {
+            KitItem::Bench(b) => b.height_m = Some(Metres(height)),
+            KitItem::Box(b) => b.height_m = Metres(height),
+            KitItem::Table(t) => t.height_m = Metres(height + 0.2),
+            _ => {}
+        }
+    }
+    kit
+}
+
+/// The rig page and the ladder ask the same model: whatever step is offered, the rig says the same load, on benches and
+/// boxes of any height and with every band.
+#[rstest]
+#[case::usual(full_room())]
+#[case::low(room_with_supports(0.30))]
+#[case::high(room_with_supports(0.55))]
+fn the_rig_agrees_with_every_step_of_the_ladder(#[case] kit: Vec<KitItem>) {
     let catalogue = load().unwrap();
     let person = person(1.75);
-    let kit = full_room();
     let mut complaints = Vec::new();
     for movement in &catalogue.movements {
         for step in Ladder::of(movement, &person, &kit).steps.iter().filter(|s| s.bands.len() < 2) {

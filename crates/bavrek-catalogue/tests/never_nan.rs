@@ -34,6 +34,7 @@ fn setups() -> impl Strategy<Value = Setup> {
     (lengths, angle(), angle(), surfaces, proptest::option::of(any::<bool>())).prop_map(
         |(l, bench, body, surface, knees)| Setup {
             surface,
+            support_height_m: l.6,
             bench_deg: bench,
             anchor_height_m: l.0,
             anchor_distance_m: l.1,

@@ -101,3 +101,5 @@ pub const COORDINATE: LegalRange = LegalRange::new(-5.0, 5.0, "m");
 pub const LIMB_ANGLE: LegalRange = LegalRange::new(-360.0, 360.0, "degrees");
 /// How many of one kind a place may hold.
 pub const COUNT: LegalRange = LegalRange::new(1.0, 50.0, "pieces");
+/// Minutes of a session, as planned and as a client has them.
+pub const SESSION_MINUTES: LegalRange = LegalRange::new(10.0, 240.0, "minutes");

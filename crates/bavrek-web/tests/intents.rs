@@ -163,7 +163,7 @@ async fn a_session_is_made_changed_and_refused_with_what_was_typed(pool: Pool) {
         (&[("name", " ")], "Name: is needed", "value=\"2026-04-01\""),
         (&[("planned_on", "soon")], "is no date", "value=\"soon\""),
         (&[("planned_on", "")], "Day: is needed", "value=\"Upper B\""),
-        (&[("minutes", "5")], "must be between 10 and 180 minutes", "value=\"5\""),
+        (&[("minutes", "5")], "must be between 10 and 240 minutes", "value=\"5\""),
         (&[("method", "guessing")], "is none of the choices", "value=\"Upper B\""),
         (&[("place", "garden")], "is none of the choices", "value=\"Upper B\""),
     ];

@@ -66,6 +66,7 @@ impl BandUse {
 }
 
 const EMPTY: Setup = Setup {
+    support_height_m: None,
     surface: None,
     bench_deg: None,
     anchor_height_m: None,

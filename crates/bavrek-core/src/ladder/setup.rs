@@ -16,6 +16,9 @@ pub struct Setup {
     /// What the body rests on.
     #[serde(default, skip_serializing_if = "Option::is_none")]
     pub surface: Option<Surface>,
+    /// Height of what the body rests on, where it is not the usual one of its kind.
+    #[serde(default, skip_serializing_if = "Option::is_none")]
+    pub support_height_m: Option<Metres>,
     /// Angle of the bench.
     #[serde(default, skip_serializing_if = "Option::is_none")]
     pub bench_deg: Option<Degrees>,

@@ -6,6 +6,7 @@ use crate::anatomy::Surface;
 use crate::kit::{Heads, KitItem};
 use crate::movement::{Movement, Support, SupportKind};
 use crate::person::Person;
+use crate::rigging::usual_height;
 use crate::units::{Degrees, Metres, trim_number};
 
 /// Seat height of a chair where none is given.
@@ -46,6 +47,10 @@ pub(super) fn resolve(movement: &Movement, person: &Person, kit: &[KitItem]) -> 
             resting.setup.surface = met.surface.or(resting.setup.surface);
             resting.setup.bench_deg = met.bench_deg.or(resting.setup.bench_deg);
             resting.height = met.height.or(resting.height);
+            if let Some(height) = met.height {
+                let usual = met.surface.and_then(usual_height);
+                resting.setup.support_height_m = Some(height).filter(|h| usual != Some(*h));
+            }
             resting.cost += met.cost;
         } else {
             let alternatives: Vec<_> = need.iter().map(describe).collect();

@@ -111,7 +111,7 @@ impl<'a> Rigged<'a> {
     /// Places a movement.
     pub fn new(movement: &'a Movement, person: &'a Person, setup: Setup) -> Self {
         let trunk = super::trunk_lean(movement, setup.bench_deg);
-        let support = setup.surface.and_then(usual_height);
+        let support = setup.support_height_m.or(setup.surface.and_then(usual_height));
         let on_floor = setup.surface.is_none_or(|s| s == Surface::Floor);
         Self {
             movement,

@@ -11,6 +11,7 @@ use bavrek_core::plan::Intent;
 use bavrek_core::progress::{Call, CallKind, dose_for};
 use bavrek_store::StoreError;
 use bavrek_store::fits::{self, Decision, Fit, NewFit};
+use bavrek_store::log::RecordedSet;
 use uuid::Uuid;
 
 use super::roster::day;
@@ -81,10 +82,10 @@ async fn show(Mine(app): Mine, Me(trainer): Me, Ids(slot): Ids, chrome: Chrome) 
         after_set: None,
         heading: "No call yet".into(),
         stopping: false,
-        reasons: vec!["Log a session of this movement first; the call follows from it.".into()],
+        reasons: vec![first_reason(&app, &scene, slot)],
         ways: Vec::new(),
         maximum: None,
-        sets: sets(&scene, slot),
+        sets: sets(&app, &scene, slot, &fit.exercise),
         decided,
         chrome: chrome.titled(format!("Next step: {name}")),
         name,
@@ -100,6 +101,21 @@ async fn show(Mine(app): Mine, Me(trainer): Me, Ids(slot): Ids, chrome: Chrome) 
         page.after_set = Some(after);
     }
     Ok(page)
+}
+
+/// Why there is no call yet: nothing was logged, or another movement was done for the slot.
+fn first_reason(app: &App, scene: &Scene, slot: Uuid) -> String {
+    match scene.log.iter().rfind(|r| r.slot_id == Some(slot)) {
+        Some(last) => {
+            let id = &last.set.exercise;
+            let name = app.catalogue.movement(id).map_or(id.as_str(), |m| &m.name);
+            format!(
+                "{} {name} was done instead. The call follows from sets of the movement that is planned.",
+                capital(&day(last.set.date, scene.today))
+            )
+        }
+        None => "Log a session of this movement first; the call follows from it.".into(),
+    }
 }
 
 fn headline(call: &Call) -> String {
@@ -122,27 +138,34 @@ fn ways(app: &App, fit: &Fit, call: &Call) -> Vec<Way> {
     std::iter::once(proposed).chain(others).collect()
 }
 
-fn sets(scene: &Scene, slot: Uuid) -> Vec<SetLine> {
-    let of_slot: Vec<_> = scene.log.iter().filter(|r| r.slot_id == Some(slot)).collect();
-    of_slot
-        .iter()
-        .rev()
-        .take(SETS_SHOWN)
-        .map(|r| {
-            let set = &r.set;
-            let mut notes: Vec<String> = set.seen.iter().map(|s| s.label().to_owned()).collect();
-            if let Some(pain) = set.pain.filter(|p| *p > 0) {
-                notes.push(format!("pain {pain} of 10"));
-            }
-            SetLine {
-                when: day(set.date, scene.today),
-                load: set.effective_kg.map_or_else(String::new, |kg| format!("{kg:.1}")),
-                reps: set.reps.map_or_else(String::new, |r| r.to_string()),
-                rir: set.rir.map_or_else(String::new, |r| r.to_string()),
-                note: notes.join(", "),
-            }
-        })
-        .collect()
+/// The sets that the call rests on: those of the movement, wherever they were logged, and what else was done for the slot.
+fn sets(app: &App, scene: &Scene, slot: Uuid, exercise: &str) -> Vec<SetLine> {
+    let told = |r: &&RecordedSet| r.slot_id == Some(slot) || r.set.exercise == exercise;
+    scene.log.iter().rev().filter(told).take(SETS_SHOWN).map(|r| set_line(app, scene, (slot, exercise), r)).collect()
+}
+
+fn set_line(app: &App, scene: &Scene, (slot, exercise): (Uuid, &str), recorded: &RecordedSet) -> SetLine {
+    let set = &recorded.set;
+    let mut notes: Vec<String> = Vec::new();
+    if set.exercise != exercise {
+        notes.push(app.catalogue.movement(&set.exercise).map_or(set.exercise.clone(), |m| m.name.clone()));
+    } else if recorded.slot_id != Some(slot) {
+        notes.push(if recorded.slot_id.is_some() { "in another slot" } else { "told or tested" }.to_owned());
+    }
+    notes.extend(set.side.map(|s| s.label().to_owned()));
+    notes.extend(set.seen.iter().map(|s| s.label().to_owned()));
+    if let Some(pain) = set.pain.filter(|p| *p > 0) {
+        notes.push(format!("pain {pain} of 10"));
+    }
+    let held = set.seconds.map(|s| format!("{s} s"));
+    let done: Vec<String> = set.reps.map(|r| r.to_string()).into_iter().chain(held).collect();
+    SetLine {
+        when: day(set.date, scene.today),
+        load: set.effective_kg.map_or_else(String::new, |kg| format!("{kg:.1}")),
+        reps: done.join(" + "),
+        rir: set.rir.map_or_else(String::new, |r| r.to_string()),
+        note: notes.join(", "),
+    }
 }
 
 /// Takes the proposed call or another one. What was logged since the page was shown makes the decision stale.

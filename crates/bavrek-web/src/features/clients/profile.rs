@@ -10,7 +10,7 @@ use bavrek_core::aims::Goal;
 use bavrek_core::measures;
 use bavrek_core::notes::LONGEST_NOTE;
 use bavrek_core::person::{AgeBand, Experience, Sex};
-use bavrek_core::ranges::{self, LegalRange};
+use bavrek_core::ranges::{self, LegalRange, SESSION_MINUTES};
 use bavrek_core::units::{Kilograms, MassUnit, Metres, trim_number};
 use bavrek_store::clients::{self, Client};
 use bavrek_store::{StoreError, new_id};
@@ -26,8 +26,8 @@ use crate::features::typed::{Input, Typed, focus_first, mark_meanwhile};
 use crate::features::who::Who;
 use crate::state::App;
 
+/// Days of training a week.
 const DAYS: LegalRange = LegalRange { min: 1.0, max: 7.0, unit: "days" };
-const MINUTES: LegalRange = LegalRange { min: 10.0, max: 240.0, unit: "minutes" };
 /// Longest name and address, characters.
 const LONGEST_NAME: usize = 120;
 const LONGEST_LINE: usize = 300;
@@ -217,7 +217,7 @@ fn read(typed: &mut Typed, stored: Option<&Client>, today: NaiveDate) -> Option<
         aim: typed.word("aim", Goal::from_id),
         goal: typed.text("goal", LONGEST_LINE),
         days_a_week: typed.whole("days_a_week", DAYS),
-        minutes: typed.whole("minutes", MINUTES),
+        minutes: typed.whole("minutes", SESSION_MINUTES),
         time_zone: time_zone(typed),
         mass_unit: unit,
         contact: contact(typed),

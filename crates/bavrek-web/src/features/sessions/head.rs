@@ -7,7 +7,7 @@ use axum::http::StatusCode;
 use axum::response::{IntoResponse, Redirect, Response};
 use axum::routing::{get, post};
 use bavrek_core::method::Method;
-use bavrek_core::ranges::LegalRange;
+use bavrek_core::ranges::SESSION_MINUTES;
 use bavrek_core::script::Workout;
 use bavrek_store::places::{self, PlaceHead};
 use bavrek_store::sessions::{self, SessionHead};
@@ -21,8 +21,6 @@ use crate::features::typed::{Input, Typed, focus_first, mark_meanwhile};
 use crate::features::who::Who;
 use crate::state::App;
 
-/// Minutes of a session.
-const MINUTES: LegalRange = LegalRange { min: 10.0, max: 180.0, unit: "minutes" };
 /// Minutes where the client's profile says nothing.
 const USUAL_MINUTES: i16 = 45;
 /// Longest name.
@@ -115,7 +113,7 @@ impl Desk {
         if planned_on.is_none() {
             typed.refuse("planned_on", "is needed");
         }
-        let minutes = typed.whole("minutes", MINUTES);
+        let minutes = typed.whole("minutes", SESSION_MINUTES);
         if minutes.is_none() {
             typed.refuse("minutes", "is needed");
         }
