@@ -5,9 +5,9 @@ use std::hint::black_box;
 
 use bavrek_catalogue::load;
 use bavrek_core::example::Example;
-use bavrek_core::ladder::Setup;
 use bavrek_core::movement::Catalogue;
 use bavrek_core::person::Person;
+use bavrek_core::rigging::Setup;
 use bavrek_core::rigging::{Loads, Rigged};
 use criterion::{Criterion, criterion_group, criterion_main};
 

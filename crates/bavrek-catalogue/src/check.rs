@@ -3,10 +3,10 @@
 use std::collections::BTreeMap;
 
 use bavrek_core::anatomy::Region;
+use bavrek_core::movement::PatternPrior;
 use bavrek_core::movement::{Catalogue, GymMovement, Movement};
 use bavrek_core::person::Person;
 use bavrek_core::reference::{Named, Reference};
-use bavrek_core::strength::PatternPrior;
 
 pub(crate) fn movement(catalogue: &Catalogue, movement: &Movement) -> Result<(), String> {
     identifier("id", &movement.id)?;

@@ -10,8 +10,8 @@ pub use intake::{Intake, StartingKit, intake, intake_from};
 
 use std::collections::BTreeMap;
 
+use bavrek_core::movement::PatternPrior;
 use bavrek_core::movement::{Catalogue, GymMovement, Movement};
-use bavrek_core::strength::PatternPrior;
 use serde::Deserialize;
 
 /// The files that ship with the application.

@@ -1,10 +1,11 @@
 //! What a movement is like before a kit narrows it: one usual step in a room that has everything.
 
 use crate::kit::{KitItem, full_room};
-use crate::ladder::{Ladder, LadderStep, Setup};
+use crate::ladder::{Ladder, LadderStep};
 use crate::mechanics::MechanicsError;
 use crate::movement::{Catalogue, Movement};
 use crate::person::Person;
+use crate::rigging::Setup;
 use crate::rigging::{Assembly, Loads, Rigged};
 use crate::strength::Ledger;
 use crate::units::Kilograms;

@@ -72,6 +72,7 @@ pub mod progress;
 pub mod purchase;
 pub mod ranges;
 pub mod reference;
+pub mod reps;
 pub mod rigging;
 pub mod safety;
 pub mod screening;

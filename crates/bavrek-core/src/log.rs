@@ -6,9 +6,9 @@ use serde::{Deserialize, Serialize};
 use crate::anatomy::{Joint, Region, vocabulary};
 use crate::dose::{SetKind, StampedLoad, Tempo};
 use crate::kit::KitItem;
-use crate::ladder::Setup;
 use crate::person::Side;
 use crate::ranges::{self, RangeError};
+use crate::rigging::Setup;
 use crate::units::Kilograms;
 
 vocabulary!(

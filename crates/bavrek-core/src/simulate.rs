@@ -4,7 +4,7 @@ use rand::{Rng, SeedableRng};
 use rand_chacha::ChaCha8Rng;
 use rand_distr::{Distribution, Normal};
 
-use crate::strength::reps;
+use crate::reps;
 use crate::units::Kilograms;
 
 /// A client's true strength on one movement, known to the simulation only.

@@ -2,7 +2,6 @@
 
 use bavrek_core::anatomy::{ArmPosition, Implement, Pattern, Region, Surface};
 use bavrek_core::kit::LoopBand;
-use bavrek_core::ladder::Setup;
 use bavrek_core::mechanics::MechanicsError;
 use bavrek_core::mechanics::body_extension::{BodyExtension, ELBOW_RANGE};
 use bavrek_core::mechanics::bridge::{Base, Bridge, Rest};
@@ -12,6 +11,7 @@ use bavrek_core::mechanics::single_joint::{FOREARM, JointAction, SingleJoint, TR
 use bavrek_core::movement::{CarryOver, Cues, Hands, Mount, Movement, Pose, RigModel, Stance, Style, View};
 use bavrek_core::person::{Experience, Person};
 use bavrek_core::posture::{Posture, SHANK, THIGH};
+use bavrek_core::rigging::Setup;
 use bavrek_core::rigging::{BandInUse, Loads, Notice, Rigged, anchor_distance, anchor_point, trunk_lean};
 use bavrek_core::units::{Degrees, GRAVITY, Kilograms, Metres};
 use proptest::prelude::*;

@@ -1,6 +1,6 @@
 //! Reference numbers of repetitions, load and tempo.
 
-use bavrek_core::strength::reps;
+use bavrek_core::reps;
 use bavrek_core::units::Seconds;
 use proptest::prelude::*;
 use rstest::rstest;

@@ -12,7 +12,7 @@ use crate::method::Method;
 use crate::movement::{Movement, Style};
 use crate::plan::{Intent, Sides};
 use crate::reference::{Reference, stretch_tag};
-use crate::strength::reps;
+use crate::reps;
 use crate::units::Seconds;
 
 /// How well a movement does the job, part by part, each 0 to 1.

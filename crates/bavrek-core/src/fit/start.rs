@@ -5,7 +5,8 @@ use crate::ladder::Ladder;
 use crate::movement::{Movement, RigModel};
 use crate::person::Person;
 use crate::plan::Intent;
-use crate::strength::{Ledger, Prediction, reps};
+use crate::reps;
+use crate::strength::{Ledger, Prediction};
 use crate::units::Kilograms;
 
 vocabulary!(

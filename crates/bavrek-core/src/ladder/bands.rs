@@ -1,6 +1,5 @@
 //! How a band can load a movement: stances, grips and distances, each with its resistance along the movement.
 
-use super::Setup;
 use super::rungs::Missing;
 use crate::anatomy::Implement;
 use crate::kit::KitItem;
@@ -9,6 +8,7 @@ use crate::mechanics::profile::Profile;
 use crate::movement::{Hands, Mount, Movement};
 use crate::person::Person;
 use crate::posture::{Point, Posture};
+use crate::rigging::Setup;
 use crate::rigging::{self, BandFix, BandInUse, Loaded, Strands, TRAPPED_SD, Way};
 use crate::units::{GRAVITY, Kilograms, Metres, trim_number};
 

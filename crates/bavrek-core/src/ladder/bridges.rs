@@ -7,7 +7,7 @@ use crate::anatomy::vocabulary;
 use crate::kit::KitItem;
 use crate::movement::{Movement, PushUpHands, RigModel};
 use crate::person::Person;
-use crate::strength::reps;
+use crate::reps;
 use crate::units::{Kilograms, Seconds};
 
 /// A jump up to this ratio is an ordinary step.

@@ -1,6 +1,5 @@
 //! Rungs of movements loaded by the body itself: the set-ups that a room allows.
 
-use super::Setup;
 use super::bands::{self, BandUse};
 use super::rungs::{Missing, Rung, packed, weights};
 use super::supports::{self, BENCH_HEIGHT, DUMBBELL_HANDLES, HANDLE_HEIGHT, Resting};
@@ -12,6 +11,7 @@ use crate::mechanics::profile::{Profile, Thirds};
 use crate::mechanics::ring_curl::RingCurl;
 use crate::movement::{DipOn, ExtensionOn, Hands, Movement, PikeFeet, PushUpHands, RaisedFeet, RigModel, TrunkWork};
 use crate::person::Person;
+use crate::rigging::Setup;
 use crate::rigging::{self, BodyLoad, body_load, body_load_along, handle_height, raised};
 use crate::units::{Degrees, Metres};
 

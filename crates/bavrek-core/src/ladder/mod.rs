@@ -6,7 +6,6 @@ mod families;
 mod levers;
 mod room;
 mod rungs;
-mod setup;
 mod supports;
 
 pub(crate) use bridges::ORDINARY_JUMP;
@@ -14,7 +13,6 @@ pub use bridges::{Bridge, BridgeCode, Ground, Landing, Way, bridges};
 pub use families::{Familied, join};
 pub use room::{Absent, absent};
 pub use rungs::{Missing, MissingKind, Rung};
-pub use setup::Setup;
 
 use serde::{Deserialize, Serialize};
 
@@ -24,6 +22,7 @@ use crate::kit::KitItem;
 use crate::mechanics::profile::{Profile, share_distance};
 use crate::movement::Movement;
 use crate::person::Person;
+use crate::rigging::Setup;
 use crate::rigging::{Assembly, BandInUse, Loads, Rigged};
 use crate::units::{Kilograms, Seconds};
 

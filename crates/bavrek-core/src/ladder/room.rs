@@ -3,12 +3,13 @@
 use super::levers::{HEAVIEST_HUNG, LOWEST_HANGING_BAR};
 use super::rungs::weights;
 use super::supports::{self, DUMBBELL_HANDLES, HANDLE_HEIGHT};
-use super::{Ladder, LadderStep, Setup};
+use super::{Ladder, LadderStep};
 use crate::anatomy::{Implement, Surface};
 use crate::dose::StampedLoad;
 use crate::kit::{Heads, KitItem};
 use crate::movement::{ExtensionOn, Hands, Movement, PushUpHands, RigModel};
 use crate::person::Person;
+use crate::rigging::Setup;
 use crate::rigging::{BandFix, handle_height};
 use crate::units::{Degrees, Metres, trim_number};
 

@@ -2,17 +2,19 @@
 
 use std::fmt::{self, Write as _};
 
+use super::LadderStep;
 use super::bands::{self, BandUse};
 use super::families::{Familied, join};
 use super::levers;
 use super::supports::{self, Resting};
-use super::{LadderStep, Setup, setup::add};
 use crate::anatomy::Implement;
 use crate::dose::{PerHand, StampedLoad};
 use crate::kit::KitItem;
 use crate::mechanics::profile::{Profile, Thirds};
 use crate::movement::{Hands, Movement, RigModel};
 use crate::person::Person;
+use crate::rigging::Setup;
+use crate::rigging::setup::add;
 use crate::rigging::{self, EQUAL_WORK_SD, Loaded, WEIGHED_SD};
 use crate::units::{Kilograms, MassUnit, Metres, Seconds, Trimmed};
 

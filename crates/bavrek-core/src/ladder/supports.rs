@@ -1,11 +1,11 @@
 //! What the body rests on: which of the supports a movement accepts are in the room.
 
-use super::Setup;
 use super::rungs::Missing;
 use crate::anatomy::Surface;
 use crate::kit::{Heads, KitItem};
 use crate::movement::{Movement, Support, SupportKind};
 use crate::person::Person;
+use crate::rigging::Setup;
 use crate::rigging::usual_height;
 use crate::units::{Degrees, Metres, trim_number};
 

@@ -3,10 +3,13 @@
 mod demands;
 mod gym;
 mod pose;
+mod prior;
 mod rig;
 
 pub use gym::{Arc as GymArc, GymMovement, Resistance, Station};
 pub use pose::{Pose, Stance, View};
+pub(crate) use prior::covariance;
+pub use prior::{Group, PatternPrior, log_of_age};
 pub use rig::{DipOn, ExtensionOn, Mount, PikeFeet, PushUpHands, RaisedFeet, RigModel, TrunkWork};
 
 use std::collections::BTreeMap;
@@ -17,7 +20,6 @@ use serde::{Deserialize, Serialize};
 use crate::anatomy::{ArmPosition, Grip, Implement, Joint, Pattern, Region, vocabulary};
 use crate::dose::Prescription;
 use crate::person::{Experience, LimitKind};
-use crate::strength::PatternPrior;
 
 vocabulary!(
     /// How the hands share the implement.

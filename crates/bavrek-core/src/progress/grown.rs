@@ -3,7 +3,7 @@
 use super::sessions::Session;
 use super::{Call, CallKind, Caller};
 use crate::dose::{Count, SetKind, Tempo};
-use crate::strength::reps;
+use crate::reps;
 use crate::units::trim_number;
 
 /// Sessions below what was asked in which strength does not move: fatigue, half the sets.

@@ -25,7 +25,8 @@ use crate::method::Method;
 use crate::movement::{Catalogue, Movement, Style};
 use crate::person::Person;
 use crate::plan::Intent;
-use crate::strength::{Ledger, reps};
+use crate::reps;
+use crate::strength::Ledger;
 use crate::units::Kilograms;
 
 use self::sessions::Session;

@@ -3,13 +3,13 @@
 use super::notice::Notice;
 use super::{BandFix, BandInUse, BodyLoad, Loaded, added, banding, body_load};
 use crate::anatomy::Surface;
-use crate::ladder::Setup;
 use crate::mechanics::MechanicsError;
 use crate::mechanics::path::{BandUnderBack, Trapped};
 use crate::mechanics::profile::{Profile, Thirds};
 use crate::movement::{Mount, Movement, RigModel};
 use crate::person::Person;
 use crate::posture::{Point, Posture};
+use crate::rigging::Setup;
 use crate::units::{Degrees, GRAVITY, Kilograms, Metres};
 
 /// Log-SD of a weighed load.

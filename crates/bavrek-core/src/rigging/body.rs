@@ -2,7 +2,6 @@
 
 use super::arms::body_thirds;
 use crate::anatomy::Surface;
-use crate::ladder::Setup;
 use crate::mechanics::MechanicsError;
 use crate::mechanics::body_extension::{BODY_EXTENSION_SD, BodyExtension, ELBOW_RANGE};
 use crate::mechanics::bridge::{BRIDGE_SD, Base, Bridge, Rest};
@@ -15,6 +14,7 @@ use crate::mechanics::ring_curl::RingCurl;
 use crate::mechanics::single_joint::{FOREARM, JointAction, SingleJoint, UPPER_ARM};
 use crate::movement::{DipOn, PikeFeet, RigModel, TrunkWork};
 use crate::person::Person;
+use crate::rigging::Setup;
 use crate::units::{Degrees, GRAVITY, Metres};
 
 /// Log-SD of a ring curl: posture and straps vary.

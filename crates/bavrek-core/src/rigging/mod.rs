@@ -10,6 +10,7 @@ mod banding;
 mod body;
 mod held;
 mod notice;
+pub(crate) mod setup;
 
 pub use added::helping_band;
 pub(crate) use added::{band as added_band, weight as added_weight};
@@ -22,6 +23,7 @@ pub use body::{BodyLoad, body_load, handle_height, trunk_postures};
 pub(crate) use body::{body_load_along, raised};
 pub use held::{Loaded, Way, Weighing};
 pub use notice::Notice;
+pub use setup::Setup;
 
 use crate::mechanics::single_joint::JointAction;
 use crate::movement::{Movement, RigModel, Stance};

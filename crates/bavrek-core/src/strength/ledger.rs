@@ -4,15 +4,15 @@ use std::collections::BTreeMap;
 
 use chrono::NaiveDate;
 
-use super::prior::PatternPrior;
-use super::reps;
 use super::state::{Prediction, SetEvidence, StrengthState};
 use crate::anatomy::vocabulary;
 use crate::kit::KitItem;
 use crate::ladder::Ladder;
 use crate::log::LoggedSet;
+use crate::movement::PatternPrior;
 use crate::movement::{Catalogue, Movement, Style};
 use crate::person::Person;
+use crate::reps;
 use crate::units::{Kilograms, Metres};
 
 /// Ratio to the first guess above which a set was typed wrong: nobody lifts eight times what is usual. Assumed.

@@ -9,9 +9,9 @@ use std::collections::BTreeMap;
 use chrono::NaiveDate;
 use nalgebra::{DMatrix, DVector};
 
-use super::prior::{self, PatternPrior};
-use super::reps::{Bound, Reading};
+use crate::movement::{Group, PatternPrior, covariance};
 use crate::person::Person;
+use crate::reps::{Bound, Reading};
 
 /// Log-SD added to every prior ratio.
 const RATIO_SD: f64 = 0.03;
@@ -109,8 +109,8 @@ impl StrengthState {
     /// The state of a person before any set, over these patterns in their order.
     pub fn new<'p>(person: &Person, priors: impl Iterator<Item = &'p PatternPrior> + Clone) -> Self {
         let guesses: Vec<f64> = priors.clone().map(|p| p.log_guess(person)).collect();
-        let groups: Vec<prior::Group> = priors.map(|p| p.group).collect();
-        Self::of(&guesses, |i, j| prior::covariance(groups[i], groups[j], i == j, person.sex))
+        let groups: Vec<Group> = priors.map(|p| p.group).collect();
+        Self::of(&guesses, |i, j| covariance(groups[i], groups[j], i == j, person.sex))
     }
 
     fn of(guesses: &[f64], covariance: impl Fn(usize, usize) -> f64) -> Self {
@@ -326,8 +326,8 @@ impl StrengthState {
 
 #[cfg(test)]
 mod tests {
-    use super::super::reps;
     use super::*;
+    use crate::reps;
 
     fn evidence(exercise: &str, pattern: usize, date: NaiveDate, log_load: f64, prior: (f64, f64)) -> SetEvidence<'_> {
         SetEvidence { exercise, pattern, date, log_load, reading: reps::read(10.0, Some(2.0), None), prior }

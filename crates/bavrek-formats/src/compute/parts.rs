@@ -1,11 +1,12 @@
 //! What several commands share.
 
 use bavrek_core::kit::Place;
-use bavrek_core::ladder::{LadderStep, Setup};
+use bavrek_core::ladder::LadderStep;
 use bavrek_core::log::LoggedSet;
 use bavrek_core::movement::{Catalogue, Movement};
 use bavrek_core::person::Person;
 use bavrek_core::ranges::RangeError;
+use bavrek_core::rigging::Setup;
 use schemars::JsonSchema;
 use serde::Serialize;
 

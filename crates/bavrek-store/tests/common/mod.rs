@@ -1,10 +1,11 @@
 //! Two of everything: a trainer with a client, a place, a session and a slot.
 #![allow(dead_code, reason = "each test file uses its part")]
 
-use bavrek_core::ladder::{LadderStep, Setup};
+use bavrek_core::ladder::LadderStep;
 use bavrek_core::log::LoggedSet;
 use bavrek_core::person::Experience;
 use bavrek_core::plan::{BlockKind, Intent};
+use bavrek_core::rigging::Setup;
 use bavrek_core::script::Workout;
 use bavrek_core::units::{Kilograms, Metres, Seconds};
 use bavrek_store::clients::{self, Client};

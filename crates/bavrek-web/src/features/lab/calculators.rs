@@ -7,7 +7,7 @@ use bavrek_core::mechanics::band::Rubber;
 use bavrek_core::mechanics::lever::{self, PUSH_UP_SHARE, PushUp, Support};
 use bavrek_core::mechanics::path::{BandUnderBack, Trapped};
 use bavrek_core::ranges::{self, LegalRange};
-use bavrek_core::strength::reps;
+use bavrek_core::reps;
 use bavrek_core::units::{Degrees, GRAVITY, Kilograms, Metres, Seconds, trim_number};
 
 use crate::features::fields::{Field, Reader};

@@ -7,13 +7,14 @@ use bavrek_core::dose::{PerHand, StampedLoad};
 use bavrek_core::example::Example;
 use bavrek_core::fit::ruled_out;
 use bavrek_core::kit::{KitItem, LoopBand};
-use bavrek_core::ladder::{LadderStep, Setup, absent};
+use bavrek_core::ladder::{LadderStep, absent};
 use bavrek_core::mechanics::MechanicsError;
 use bavrek_core::movement::{
     AdjustmentUnit, DipOn, Hands, Mount, Movement, PushUpHands, RaisedFeet, RigModel, SupportKind,
 };
 use bavrek_core::person::Person;
 use bavrek_core::ranges::{self, LegalRange};
+use bavrek_core::rigging::Setup;
 use bavrek_core::rigging::{Assembly, BandFix, BandInUse, Loads, Rigged};
 use bavrek_core::units::{Degrees, Kilograms, MassUnit, Metres};
 use bavrek_store::kit::Piece;

@@ -87,7 +87,7 @@ pub struct Reading {
 /// repetition, where a tempo was kept: slower ones count for more.
 ///
 /// ```
-/// use bavrek_core::strength::reps::{Bound, read};
+/// use bavrek_core::reps::{Bound, read};
 /// // Ten with two in reserve is the reference itself.
 /// let ten = read(10.0, Some(2.0), None);
 /// assert!(ten.shift.abs() < 1e-12 && ten.bound == Bound::Both);

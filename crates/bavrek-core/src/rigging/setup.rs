@@ -4,8 +4,8 @@ use std::fmt::{self, Write as _};
 
 use serde::{Deserialize, Serialize};
 
+use super::BandFix;
 use crate::anatomy::Surface;
-use crate::rigging::BandFix;
 use crate::units::{Degrees, Metres, Trimmed};
 
 /// The geometry of one exercise. What does not apply is left out.
@@ -93,7 +93,7 @@ impl Setup {
     }
 
     /// What has to be measured out, in words added to a text.
-    pub(super) fn add_geometry(&self, text: &mut String) {
+    pub(crate) fn add_geometry(&self, text: &mut String) {
         let above = |m: Option<Metres>| m.filter(|m| m.value() > 0.0);
         let metres = [
             ("anchor at ", self.anchor_height_m, ""),
@@ -125,7 +125,7 @@ impl Setup {
 }
 
 /// Adds words to a text, after a comma where there are some already.
-pub(super) fn add(text: &mut String, words: fmt::Arguments<'_>) {
+pub(crate) fn add(text: &mut String, words: fmt::Arguments<'_>) {
     if !text.is_empty() {
         text.push_str(", ");
     }

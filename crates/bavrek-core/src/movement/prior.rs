@@ -66,7 +66,7 @@ impl PatternPrior {
 /// Log of the strength left at an age over that at 35: 0.006 a year to 60, 0.013 a year beyond, 0.60 at most.
 ///
 /// ```
-/// use bavrek_core::strength::log_of_age;
+/// use bavrek_core::movement::log_of_age;
 /// let left = [35, 60, 70, 80].map(|age| (log_of_age(age).exp() * 100.0).round());
 /// assert_eq!(left, [100.0, 86.0, 76.0, 66.0]);
 /// ```
@@ -78,7 +78,7 @@ pub fn log_of_age(years: u8) -> f64 {
 }
 
 /// Prior covariance of two patterns' log guesses; `same` where they are one pattern.
-pub(super) fn covariance(a: Group, b: Group, same: bool, sex: Option<Sex>) -> f64 {
+pub(crate) fn covariance(a: Group, b: Group, same: bool, sex: Option<Sex>) -> f64 {
     let scale = if sex.is_none() { SEX_UNKNOWN.powi(2) } else { 1.0 };
     let known = match (a, b) {
         _ if same => VARIANCE,
