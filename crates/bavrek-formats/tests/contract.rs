@@ -330,3 +330,34 @@ fn a_press_answers_the_curves_of_both_joints_and_what_is_expected() {
     assert!(plank["start"]["expected_reps"].is_null());
     assert_eq!(plank["prescription"]["sets"][0]["seconds"], 30);
 }
+
+// A dose in one line.
+
+#[test]
+fn a_line_is_read_with_its_gaps() {
+    let answer =
+        ask("dose", &json!({ "text": "4 x 8-10 @ 3-1-1-0, 2 in reserve, last to failure, rest 90 s" })).unwrap();
+    let set = |rir: u8| json!({"kind":"straight","reps":[8,10],"tempo":"3-1-1-0","rir":rir,"rest_s":90});
+    assert_eq!(answer["prescription"]["sets"], json!([set(2), set(2), set(2), set(0)]));
+    assert_eq!(answer["text"], "4 × 8–10 @ 3-1-1-0, 2 in reserve, last to failure, rest 90 s");
+    assert_eq!(answer["not_stated"], json!(["load"]));
+    let open = ask("dose", &json!({ "text": "18-9-9-14" })).unwrap();
+    assert_eq!(open["prescription"]["sets"][0], json!({"kind":"straight","reps":[18,18]}));
+    assert_eq!(
+        (&open["text"], &open["not_stated"]),
+        (&json!("18-9-9-14"), &json!(["tempo", "rest", "reserve", "load"]))
+    );
+    let sides = ask("dose", &json!({ "text": "3x12 each side, rest 1 min" })).unwrap();
+    assert_eq!(sides["text"], "3 × 12 a side, rest 60 s");
+    let total = ask("dose", &json!({ "text": "50 in as few sets as possible" })).unwrap();
+    assert_eq!(total["prescription"]["sets"], json!([{"kind":"to_total","total":50}]));
+}
+
+#[rstest]
+#[case("3 x 8-12, slowly", "slowly")]
+#[case("eight", "eight")]
+fn a_word_of_a_line_that_cannot_be_read_is_named(#[case] text: &str, #[case] word: &str) {
+    let error = run(&CATALOGUE, "dose", json!({ "text": text }).to_string().as_bytes()).unwrap_err();
+    assert_eq!(error.path, "text");
+    assert!(error.message.contains(word), "{}", error.message);
+}

@@ -460,3 +460,23 @@ async fn today_is_the_clients_day(pool: Pool) {
     let page = visitor.get("/").await;
     assert!(page.text.contains("Session, yesterday"), "{}", page.text);
 }
+
+/// A call shows every set it rests on: those of the movement wherever they were logged, and what else the slot was done with.
+#[sqlx::test(migrations = "../bavrek-store/migrations")]
+async fn a_call_shows_the_sets_it_rests_on(pool: Pool) {
+    let (world, visitor) = desk(&pool).await;
+    take(&pool, &world, world.slot, "dumbbell_curl", "1 x 8-12").await;
+    slot(&pool, &world, "dumbbell_curl", "1 x 8-12", Joining::Alone).await;
+    for reps in ["12", "11"] {
+        log_as_shown(&visitor, &world, &[("reps", reps), ("rir", "2")]).await;
+    }
+    let call = format!("/slots/{}/call", world.slot);
+    let page = visitor.get(&call).await;
+    assert!(page.text.contains("<td>12</td>") && page.text.contains("<td>11</td>"), "{}", page.text);
+    assert!(page.text.contains("in another slot"));
+    // Done with something else, the slot has no call yet, and says why.
+    take(&pool, &world, world.slot, "hammer_curl", "1 x 8-12").await;
+    let page = visitor.get(&call).await;
+    assert!(page.text.contains("No call yet") && page.text.contains("Today Standing dumbbell curl was done instead."));
+    assert!(page.text.contains("<td class=\"small\">Standing dumbbell curl</td>"), "{}", page.text);
+}

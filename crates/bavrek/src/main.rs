@@ -37,7 +37,7 @@ enum Command {
     },
     /// Answer one request from standard input on standard output, without a database.
     Compute {
-        /// force, ladder, fit or next.
+        /// force, ladder, fit, dose or next.
         name: String,
     },
     /// Write the JSON Schemas of requests and answers into a folder.

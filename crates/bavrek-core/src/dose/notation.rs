@@ -22,7 +22,12 @@ pub struct Written {
     pub last_rir: Option<u8>,
     /// Rest after each set, s.
     pub rest_s: Option<u16>,
+    /// Whether it is said of one side at a time.
+    pub a_side: bool,
 }
+
+/// Stands in for gaps where only what was stated matters.
+const GAPS: Usual = Usual { tempo: Tempo::USUAL, rir: 2, rest_s: 90 };
 
 /// What a line leaves open is filled in with this.
 #[derive(Debug, Clone, Copy, PartialEq)]
@@ -56,6 +61,12 @@ impl Written {
         open.extend((counted && self.rir.is_none()).then_some("reserve"));
         open.push("load");
         open
+    }
+
+    /// The canonical line, its gaps left open.
+    pub fn text(&self) -> String {
+        let said = Said { tempo: self.tempo.is_some(), rest: self.rest_s.is_some(), reserve: self.rir.is_some() };
+        line(&self.filled(GAPS), self.a_side, said)
     }
 
     /// The dose, with its gaps filled by what is usual.
@@ -108,14 +119,15 @@ pub fn read(text: &str) -> Result<Written, RangeError> {
     let tidy = tidy.replace('@', ", @");
     let mut clauses = tidy.split(',').map(str::trim).filter(|c| !c.is_empty());
     let head = clauses.next().ok_or_else(|| refusal("write a dose such as \"3 x 8-12, 2 in reserve\"".into()))?;
-    let mut written = Written { works: amounts(head)?, tempo: None, rir: None, last_rir: None, rest_s: None };
+    let a_side = ["a side", "each side", "per side"].iter().any(|words| tidy.contains(words));
+    let mut written = Written { works: amounts(head)?, tempo: None, rir: None, last_rir: None, rest_s: None, a_side };
     for clause in clauses {
         written.clause(clause)?;
     }
     if written.works.is_empty() || written.works.len() > 20 {
         return Err(refusal("must hold 1 to 20 sets".into()));
     }
-    written.filled(Usual { tempo: Tempo::USUAL, rir: 2, rest_s: 90 }).validate().map_err(|e| refusal(e.message))?;
+    written.filled(GAPS).validate().map_err(|e| refusal(e.message))?;
     Ok(written)
 }
 
@@ -233,11 +245,24 @@ pub(super) fn parts(parts: &[Part]) -> String {
 /// The canonical line of a dose. Sets that differ in more than their repetitions are told by the first.
 pub fn write(dose: &Prescription, one_side: bool) -> String {
     let Some(first) = dose.sets.first() else { return "no sets".into() };
+    line(dose, one_side, Said { tempo: true, rest: true, reserve: first.rir.is_some() })
+}
+
+/// What of a dose a line says.
+#[derive(Clone, Copy)]
+struct Said {
+    tempo: bool,
+    rest: bool,
+    reserve: bool,
+}
+
+fn line(dose: &Prescription, one_side: bool, said: Said) -> String {
+    let Some(first) = dose.sets.first() else { return "no sets".into() };
     let extension = dose.sets.last().filter(|s| s.kind == SetKind::Extension && dose.sets.len() > 1);
     let counted = &dose.sets[..dose.sets.len() - usize::from(extension.is_some())];
     let side = if one_side { " a side" } else { "" };
     let timed = first.kind == SetKind::Mixed || first.kind.is_timed();
-    let tempo = if timed { String::new() } else { format!(" @ {}", first.tempo) };
+    let tempo = if timed || !said.tempo { String::new() } else { format!(" @ {}", first.tempo) };
     let mut clauses = vec![format!("{}{side}{tempo}", head(counted))];
     match first.kind {
         SetKind::LoweringOnly => clauses.push("lowering only".into()),
@@ -245,11 +270,11 @@ pub fn write(dose: &Prescription, one_side: bool) -> String {
         _ => {}
     }
     let in_reserve = |rir: u8| if rir == 0 { "to failure".to_owned() } else { format!("{rir} in reserve") };
-    clauses.extend(first.rir.filter(|_| first.kind != SetKind::Amrap).map(in_reserve));
+    clauses.extend(first.rir.filter(|_| said.reserve && first.kind != SetKind::Amrap).map(in_reserve));
     let last = counted.last().and_then(|s| s.rir).filter(|r| first.rir.is_some_and(|f| f != *r));
     clauses.extend(last.map(|rir| format!("last {}", in_reserve(rir))));
     clauses.extend(extension.map(|_| "then max".to_owned()));
-    clauses.push(format!("rest {} s", first.rest_s));
+    clauses.extend(said.rest.then(|| format!("rest {} s", first.rest_s)));
     clauses.join(", ")
 }
 

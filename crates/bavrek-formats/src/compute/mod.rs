@@ -1,11 +1,13 @@
 //! The computing commands: one module each, all `request -> answer` on JSON text.
 
+mod dose;
 mod fit;
 mod force;
 mod ladder;
 mod next;
 mod parts;
 
+pub use dose::{DoseAnswer, DoseRequest};
 pub use fit::{FitAnswer, FitRequest};
 pub use force::{ForceAnswer, ForceRequest};
 pub use ladder::{LadderAnswer, LadderRequest};
@@ -18,7 +20,7 @@ use serde::de::DeserializeOwned;
 use crate::RequestError;
 
 /// Names of the commands.
-pub const NAMES: [&str; 4] = ["force", "ladder", "fit", "next"];
+pub const NAMES: [&str; 5] = ["force", "ladder", "fit", "dose", "next"];
 
 /// Answers a request by name.
 pub fn run(catalogue: &Catalogue, name: &str, request: &[u8]) -> Result<serde_json::Value, RequestError> {
@@ -26,6 +28,7 @@ pub fn run(catalogue: &Catalogue, name: &str, request: &[u8]) -> Result<serde_js
         "force" => json(&force::answer(&read(request)?)?),
         "ladder" => json(&ladder::answer(catalogue, &read(request)?)?),
         "fit" => json(&fit::answer(catalogue, &read(request)?)?),
+        "dose" => json(&dose::answer(&read(request)?)?),
         "next" => json(&next::answer(catalogue, &read(request)?)?),
         _ => Err(RequestError::new("name", format!("{name:?} is not one of {}", NAMES.join(", ")))),
     }
@@ -43,6 +46,7 @@ pub fn schemas() -> Vec<(String, serde_json::Value)> {
         pair::<ForceRequest, ForceAnswer>("force"),
         pair::<LadderRequest, LadderAnswer>("ladder"),
         pair::<FitRequest, FitAnswer>("fit"),
+        pair::<DoseRequest, DoseAnswer>("dose"),
         pair::<NextRequest, NextAnswer>("next"),
     ]
     .into_iter()
