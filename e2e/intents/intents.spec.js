@@ -81,16 +81,16 @@ test("a second slot joins it as a pair, is changed, taken out and brought back",
   await page.getByRole("button", { name: /Add the slot/ }).click();
   await page.waitForURL(/bench/);
   await page.waitForLoadState();
-  await expect(page.locator("dl.facts").first()).toContainText("the last to failure");
+  await expect(page.locator("dl.facts").first()).toContainText("last to failure");
   await page.keyboard.press("f");
   await expect(page.getByText("antagonist pair", { exact: true })).toBeVisible();
   const fly = page.locator(".slot", { hasText: "lower chest" });
   await fly.getByRole("link", { name: /Intent/ }).click();
   await page.getByLabel("Sets", { exact: true }).fill("5");
   await page.getByRole("button", { name: /Keep this intent/ }).click();
-  await page.waitForURL(/bench/);
-  await expect(page.locator("dl.facts").first()).toContainText("5 × 8–12");
-  await page.getByRole("link", { name: "In place of the gym" }).click();
+  // Only the dose changed: the movement stays, and the dose is in force.
+  await page.waitForURL(/\/sessions\//);
+  await expect(fly).toContainText("5 × 8–12");
   await fly.getByRole("button", { name: /Take out/ }).click();
   await expect(page.getByRole("status")).toContainText("Taken out");
   await expect(page.locator(".slot")).toHaveCount(1);

@@ -356,6 +356,26 @@ async fn a_correction_keeps_its_place_and_time_and_the_session_stays_done(pool: 
     assert_eq!(log::count_all(&pool, world.trainer, world.client).await.unwrap(), 3);
 }
 
+#[sqlx::test(migrations = "../bavrek-store/migrations")]
+async fn a_set_of_another_day_is_corrected_without_reopening_it(pool: Pool) {
+    let (world, visitor) = desk(&pool).await;
+    take(&pool, &world, world.slot, "dumbbell_curl", "1 x 8-12").await;
+    log_as_shown(&visitor, &world, &[("reps", "10"), ("rir", "2")]).await;
+    let first = log::of_client(&pool, world.trainer, world.client, now().date_naive()).await.unwrap()[0].id;
+    let later = visitor.through(&start_at(pool.clone(), at("2026-03-12T12:00:00Z")).await);
+    let path = format!("/sessions/{}/train", world.session);
+    let page = later.get(&format!("{path}?correct={first}")).await;
+    let names = ["id", "slot", "shown", "turn", "supersedes"];
+    let hidden: Vec<(&str, String)> = names.iter().map(|n| (*n, page.hidden(n))).collect();
+    let hidden: Vec<(&str, &str)> = hidden.iter().map(|(n, v)| (*n, v.as_str())).collect();
+    assert_eq!(later.post(&path, &with(&hidden, &[("reps", "9"), ("rir", "1")])).await.status, StatusCode::OK);
+    let days = workouts::of_session(&pool, world.trainer, world.session).await.unwrap();
+    let [day] = &days[..] else { panic!("{days:?}") };
+    assert_eq!((day.on, day.state, day.sets), (now().date_naive(), Workout::Done, 1));
+    let sets = log::of_client(&pool, world.trainer, world.client, "2026-03-12".parse().unwrap()).await.unwrap();
+    assert_eq!((sets[0].set.reps, sets[0].set.date), (Some(9), now().date_naive()));
+}
+
 /// A dose that is changed and saved is in force at once, at every place, and the movement stays.
 #[sqlx::test(migrations = "../bavrek-store/migrations")]
 async fn a_changed_dose_takes_effect_at_once(pool: Pool) {

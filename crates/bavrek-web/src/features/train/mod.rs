@@ -182,9 +182,13 @@ async fn store(
     log::append(&app.pool, trainer, &new).await.map(drop)
 }
 
-/// The workout is done when no turn is left, and goes on where a correction or swap opens one again.
+/// The workout of today is done when no turn is left, and goes on where a correction or swap opens one again. That of
+/// another day stays as it is.
 async fn finish(app: &App, trainer: TrainerId, session: Uuid, day: chrono::NaiveDate) -> Result<(), WebError> {
     let floor = Floor::load(app, trainer, session).await?;
+    if day != floor.scene.today {
+        return Ok(());
+    }
     let done = floor.next().is_none();
     let days = workouts::of_session(&app.pool, trainer, session).await?;
     if let Some(workout) = days.iter().find(|d| d.on == day) {
