@@ -205,10 +205,12 @@ async fn what_changed_while_the_form_was_filled_in_is_asked_and_nothing_typed_is
     assert!(page.text.contains("The page showed: <b>Standing dumbbell curl, pair of 8 kg</b>"));
     assert!(page.text.contains("It was Dumbbell curl, neutral grip") && page.text.contains("value=\"11\" checked"));
     assert!(logged(&pool, &world).await.is_empty(), "nothing is stored before it is said which");
-    let page = visitor.post(&path, &with(&filled, &[("as", &shown)])).await;
+    // A side that the page of the other movement asked for is none of this one's.
+    let page = visitor.post(&path, &with(&filled, &[("as", &shown), ("side", "right")])).await;
     assert_eq!(page.status, StatusCode::OK);
     let sets = logged(&pool, &world).await;
     assert_eq!((sets[0].exercise.as_str(), sets[0].reps), ("dumbbell_curl", Some(11)));
+    assert_eq!(sets[0].side, None);
     // The other answer, for the next set.
     let now = visitor.get(&path).await.hidden("shown");
     let other = new_id().to_string();

@@ -17,6 +17,8 @@ pub(super) struct Basis {
     pub(super) step: LadderStep,
     pub(super) dose: Prescription,
     pub(super) day: NaiveDate,
+    /// Whether one side works at a time: of nothing else a side is kept.
+    pub(super) one_sided: bool,
 }
 
 impl Basis {
@@ -130,7 +132,7 @@ impl SetForm {
             pain,
             pain_at,
             pain_side: form.pain_side().filter(|_| pain_at.is_some()),
-            side: form.side(),
+            side: form.side().filter(|_| basis.one_sided),
             form_kept: (!form.form.is_empty()).then(|| form.form != "broken"),
             felt_at: form.felt_at(),
             seen: form.seen(),

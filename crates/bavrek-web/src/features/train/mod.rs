@@ -13,6 +13,7 @@ use axum::routing::get;
 use bavrek_core::anatomy::Joint;
 use bavrek_core::dose::Prescription;
 use bavrek_core::log::LoggedSet;
+use bavrek_core::movement::Movement;
 use bavrek_core::person::Side;
 use bavrek_store::fits;
 use bavrek_store::log::{self, NewSet, RecordedSet};
@@ -89,7 +90,8 @@ async fn basis(app: &App, trainer: TrainerId, post: &Post, shown: Shown) -> Resu
         }
         None => (fit.exercise, fit.step, fit.prescription),
     };
-    Ok(Basis { exercise, step, dose, day: shown.day })
+    let one_sided = app.catalogue.movement(&exercise).is_some_and(Movement::unilateral);
+    Ok(Basis { exercise, step, dose, day: shown.day, one_sided })
 }
 
 /// Appends a set. The identifier comes from the form: sent twice, it is stored once; sent again with other figures, or
@@ -122,7 +124,11 @@ async fn log_set(
     let shown = chosen.or_else(|| given("shown")).unwrap_or(now);
     let already = floor.scene.log.iter().any(|r| r.id == id);
     let stale = chosen.is_none() && corrected.is_none() && shown != now && !already;
-    let basis = basis(&app, trainer, post, shown).await?;
+    let mut basis = basis(&app, trainer, post, shown).await?;
+    if let Some(corrected) = &corrected {
+        // A correction is one of its own movement, whatever stands in the slot now.
+        basis.one_sided = app.catalogue.movement(&corrected.set.exercise).is_some_and(Movement::unilateral);
+    }
     let asked = Asked::of(&floor, post, &basis, fields.text("turn"));
     let form = match SetForm::read(&fields, &basis, asked.as_ref(), corrected.as_ref().map(|r| &r.set)) {
         Ok(set) if !stale => match store(&app, trainer, &floor, post, (id, &set), corrected.as_ref(), supersedes).await {
