@@ -3,10 +3,14 @@
 //! A station is one line's share of a block. A round of a block goes through its stations; a one-sided set is one turn a
 //! side. What was done decides what comes next, in whatever order it was done.
 
+use std::collections::BTreeSet;
+
+use chrono::NaiveDate;
 use serde::{Deserialize, Serialize};
 
 use crate::anatomy::vocabulary;
 use crate::dose::{Prescription, SetPlan};
+use crate::log::LoggedSet;
 use crate::movement::Movement;
 use crate::person::Side;
 use crate::plan::BlockKind;
@@ -14,7 +18,7 @@ use crate::units::Seconds;
 
 vocabulary!(
     /// How far a workout is.
-    Workout {
+    WorkoutState {
         Planned => "planned", "planned";
         UnderWay => "under_way", "under way";
         Done => "done", "done";
@@ -22,7 +26,7 @@ vocabulary!(
     }
 );
 
-impl Workout {
+impl WorkoutState {
     /// Whether it is still to be done, or going on.
     pub const fn is_open(self) -> bool {
         matches!(self, Self::Planned | Self::UnderWay)
@@ -197,7 +201,7 @@ impl<K: Copy + PartialEq> Script<K> {
 
     /// Turns that are still to be done, in order.
     pub fn open(&self, done: &[DoneTurn<K>]) -> Vec<&Turn<K>> {
-        let open = |(turn, taken): (_, bool)| (!taken && !Self::is_complete(turn, done)).then_some(turn);
+        let open = |(turn, taken): (_, bool)| (!taken && Self::left_of_total(turn, done) != Some(0)).then_some(turn);
         self.turns.iter().zip(self.taken(done)).filter_map(open).collect()
     }
 
@@ -217,11 +221,11 @@ impl<K: Copy + PartialEq> Script<K> {
         taken
     }
 
-    /// Whether a total is reached on the side of a turn.
-    fn is_complete(turn: &Turn<K>, done: &[DoneTurn<K>]) -> bool {
-        let Some(total) = turn.work.total else { return false };
+    /// Repetitions that are left of the total of a turn, on its side; none where it is not done to a total.
+    pub fn left_of_total(turn: &Turn<K>, done: &[DoneTurn<K>]) -> Option<u32> {
         let own = done.iter().filter(|d| d.key == turn.key && (turn.side.is_none() || d.side == turn.side));
-        own.map(|d| u32::from(d.reps)).sum::<u32>() >= u32::from(total)
+        let reps: u32 = own.map(|d| u32::from(d.reps)).sum();
+        turn.work.total.map(|total| u32::from(total).saturating_sub(reps))
     }
 
     /// Sets asked of a station, a one-sided one counted once.
@@ -230,16 +234,20 @@ impl<K: Copy + PartialEq> Script<K> {
     }
 }
 
-/// The side that begins: the weaker one by repetitions to failure at the last session, where both were told; otherwise the
-/// sides take turns, the left one first.
-pub fn first_side(last: &[(Side, f64)], sessions: usize) -> Side {
-    let best = |side: Side| last.iter().filter(|(s, _)| *s == side).map(|(_, n)| *n).fold(f64::NAN, f64::max);
-    let (left, right) = (best(Side::Left), best(Side::Right));
-    if left < right {
-        return Side::Left;
+/// The side that begins today in a movement done one side at a time: the weaker one by repetitions to failure on the last
+/// earlier day, where both were told; otherwise the sides take turns from day to day, the left one first.
+pub fn first_side<'s>(log: impl Iterator<Item = &'s LoggedSet>, exercise: &str, today: NaiveDate) -> Side {
+    let earlier: Vec<&LoggedSet> = log.filter(|s| s.exercise == exercise && s.date < today).collect();
+    let days: BTreeSet<NaiveDate> = earlier.iter().map(|s| s.date).collect();
+    let to_failure = |set: &LoggedSet| Some(f64::from(set.reps?) + f64::from(set.rir.unwrap_or(0)));
+    let best = |side: Side| {
+        let own = earlier.iter().filter(|s| Some(&s.date) == days.last() && s.side == Some(side));
+        own.filter_map(|s| to_failure(s)).reduce(f64::max)
+    };
+    match best(Side::Left).zip(best(Side::Right)) {
+        Some((left, right)) if left < right => Side::Left,
+        Some((left, right)) if right < left => Side::Right,
+        _ if days.len().is_multiple_of(2) => Side::Left,
+        _ => Side::Right,
     }
-    if right < left {
-        return Side::Right;
-    }
-    if sessions.is_multiple_of(2) { Side::Left } else { Side::Right }
 }

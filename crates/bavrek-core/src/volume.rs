@@ -8,6 +8,7 @@ use crate::anatomy::Region;
 use crate::dose::{Prescription, SetKind};
 use crate::log::LoggedSet;
 use crate::movement::{Catalogue, Movement};
+use crate::person::Side;
 
 /// What an assisting set counts of a direct one, where the trainer has not decided otherwise. A convention.
 pub const ASSISTING_COUNTS: f64 = 0.5;
@@ -63,8 +64,7 @@ impl Volume {
         let extends = set.kind == Some(SetKind::Extension);
         let worked = !extends && (set.reps.is_some_and(|r| r > 0) || set.seconds.is_some_and(|s| s > 0));
         let Some(movement) = catalogue.movement(&set.exercise).filter(|_| worked) else { return };
-        let both = set.side.is_none_or(|side| side == crate::person::Side::Both);
-        self.add(movement, if both { 1.0 } else { ONE_SIDE });
+        self.add(movement, share_of_set(set.side));
     }
 
     fn add(&mut self, movement: &Movement, sets: f64) {
@@ -86,6 +86,11 @@ impl Volume {
     pub fn regions(&self) -> &BTreeMap<Region, RegionSets> {
         &self.sets
     }
+}
+
+/// What of a set is done where this side of it was: a half in one-sided work.
+pub fn share_of_set(side: Option<Side>) -> f64 {
+    if side.is_none_or(|side| side == Side::Both) { 1.0 } else { ONE_SIDE }
 }
 
 /// The first day of the calendar week of a day: its Monday.

@@ -2,10 +2,12 @@
 
 use bavrek_core::dose::notation::{Usual, read};
 use bavrek_core::dose::{Prescription, Tempo};
+use bavrek_core::log::LoggedSet;
 use bavrek_core::person::Side;
 use bavrek_core::plan::BlockKind;
 use bavrek_core::script::{Block, DoneTurn, Script, Station, first_side};
 use bavrek_core::units::Seconds;
+use chrono::{Duration, NaiveDate};
 use proptest::prelude::*;
 use rstest::rstest;
 
@@ -128,19 +130,35 @@ fn a_total_goes_on_until_it_is_reached() {
     assert_eq!(next(&[1; 10]), Some(('B', 0)), "ten sets are the most");
 }
 
+/// Sets of one-arm work: days ago, side, repetitions, reserve.
+type Told = (i64, Option<Side>, u16, Option<u8>);
+
 #[rstest]
-#[case::weaker_left(&[(Side::Left, 10.0), (Side::Right, 12.0)], 4, Side::Left)]
-#[case::weaker_right(&[(Side::Left, 12.0), (Side::Left, 11.0), (Side::Right, 10.0)], 4, Side::Right)]
-#[case::alike(&[(Side::Left, 12.0), (Side::Right, 12.0)], 3, Side::Right)]
-#[case::unknown_first(&[], 0, Side::Left)]
-#[case::unknown_then(&[], 1, Side::Right)]
-#[case::one_side_only(&[(Side::Left, 8.0)], 2, Side::Left)]
-fn the_weaker_side_begins_and_unknown_ones_take_turns(
-    #[case] last: &[(Side, f64)],
-    #[case] sessions: usize,
-    #[case] expected: Side,
-) {
-    assert_eq!(first_side(last, sessions), expected);
+#[case::weaker_left(&[(2, Some(Side::Left), 10, Some(0)), (2, Some(Side::Right), 12, Some(0))], Side::Left)]
+#[case::weaker_right(&[(2, Some(Side::Left), 12, None), (2, Some(Side::Left), 9, None), (2, Some(Side::Right), 10, None)], Side::Right)]
+#[case::with_the_reserve(&[(2, Some(Side::Left), 10, Some(3)), (2, Some(Side::Right), 11, Some(0))], Side::Right)]
+#[case::the_last_day_counts(&[(9, Some(Side::Left), 12, None), (9, Some(Side::Right), 8, None), (2, Some(Side::Left), 9, None), (2, Some(Side::Right), 11, None)], Side::Left)]
+#[case::alike_after_one_day(&[(2, Some(Side::Left), 12, None), (2, Some(Side::Right), 12, None)], Side::Right)]
+#[case::unknown_first(&[], Side::Left)]
+#[case::unknown_then(&[(2, None, 10, None)], Side::Right)]
+#[case::one_side_only_twice(&[(9, Some(Side::Left), 8, None), (2, Some(Side::Left), 8, None)], Side::Left)]
+#[case::today_is_not_earlier(&[(0, Some(Side::Left), 12, None), (0, Some(Side::Right), 8, None)], Side::Left)]
+fn the_weaker_side_begins_and_unknown_ones_take_turns(#[case] told: &[Told], #[case] expected: Side) {
+    let today: NaiveDate = "2026-03-10".parse().unwrap();
+    let set = |(ago, side, reps, rir): &Told| LoggedSet {
+        side: *side,
+        reps: Some(*reps),
+        rir: *rir,
+        ..LoggedSet::of("one_arm_dumbbell_curl", today - Duration::days(*ago))
+    };
+    let mut log: Vec<LoggedSet> = told.iter().map(set).collect();
+    // Another movement says nothing of this one.
+    log.push(LoggedSet {
+        side: Some(Side::Right),
+        reps: Some(1),
+        ..LoggedSet::of("dumbbell_row", today - Duration::days(1))
+    });
+    assert_eq!(first_side(log.iter(), "one_arm_dumbbell_curl", today), expected);
 }
 
 fn any_blocks() -> impl Strategy<Value = Vec<(BlockKind, Vec<Station<char>>)>> {

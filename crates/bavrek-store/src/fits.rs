@@ -284,8 +284,7 @@ pub async fn refit(
     takes: &[NewFit<'_>],
 ) -> Result<(), StoreError> {
     let mut tx = pool.begin().await?;
-    let change = if takes.is_empty() { PlanChange::Eases } else { PlanChange::Hardens };
-    health::pass(&mut tx, trainer, Whose::Client(client_id), change).await?;
+    health::pass(&mut tx, trainer, Whose::Client(client_id), PlanChange::Hardens).await?;
     let moved = sqlx::query!(
         "update sessions s set place_id = $4 from places p
          where s.trainer_id = $1 and s.client_id = $2 and s.id = any($3) and p.trainer_id = $1 and p.id = $4

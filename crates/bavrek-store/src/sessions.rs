@@ -2,7 +2,7 @@
 
 use bavrek_core::method::Method;
 use bavrek_core::plan::{BlockKind, Intent};
-use bavrek_core::script::Workout;
+use bavrek_core::script::WorkoutState;
 use chrono::NaiveDate;
 use uuid::Uuid;
 
@@ -25,7 +25,7 @@ pub struct SessionHead {
     /// The next day on which it is planned, else the last there was.
     pub planned_on: NaiveDate,
     /// How far the workout of that day is.
-    pub state: Workout,
+    pub state: WorkoutState,
     /// Minutes there are.
     pub minutes: i16,
     /// The school it follows; none where the trainer named none.
@@ -52,7 +52,7 @@ impl TryFrom<HeadRow> for SessionHead {
 
     fn try_from(row: HeadRow) -> Result<Self, StoreError> {
         let HeadRow { id, client_id, place_id, name, planned_on, state, minutes, method, version } = row;
-        let state = word(&state, Workout::from_id)?;
+        let state = word(&state, WorkoutState::from_id)?;
         let method = method.map(|m| word(&m, Method::from_id)).transpose()?;
         Ok(Self { id, client_id, place_id, name, planned_on, state, minutes, method, version })
     }
@@ -126,6 +126,8 @@ pub async fn add(
 pub async fn change(pool: &Pool, trainer: TrainerId, head: &SessionHead) -> Result<(), StoreError> {
     let stored = self::head(pool, trainer, head.id).await?;
     let mut tx = pool.begin().await?;
+    let change = if stored.planned_on == head.planned_on { PlanChange::Eases } else { PlanChange::Hardens };
+    health::pass(&mut tx, trainer, Whose::Client(stored.client_id), change).await?;
     let done = sqlx::query!(
         "update sessions set name = $3, minutes = $4, method = $5, version = version + 1
          where trainer_id = $1 and id = $2 and version = $6",

@@ -1,6 +1,8 @@
 //! Workouts: one dated performance of a session plan each.
 
-use bavrek_core::script::Workout;
+use bavrek_core::person::Side;
+use bavrek_core::script::WorkoutState;
+use bavrek_core::volume::share_of_set;
 use chrono::{DateTime, NaiveDate, Utc};
 use uuid::Uuid;
 
@@ -16,7 +18,7 @@ pub struct Day {
     /// The day it is planned for, or was done on.
     pub on: NaiveDate,
     /// How far it is.
-    pub state: Workout,
+    pub state: WorkoutState,
     /// The day it was planned for before it was moved.
     pub moved_from: Option<NaiveDate>,
     /// Sets of it that stand; both sides of one are one.
@@ -26,10 +28,12 @@ pub struct Day {
 /// The days of a session plan, the latest first.
 pub async fn of_session(pool: &Pool, trainer: TrainerId, session: Uuid) -> Result<Vec<Day>, StoreError> {
     let rows = sqlx::query!(
-        r#"select w.id, w.planned_on, w.state, w.moved_from,
-                  (select ceil(coalesce(sum(case when l.entry->>'side' in ('left', 'right') then 0.5 else 1 end), 0))::bigint
-                   from sets_in_force l where l.trainer_id = w.trainer_id and l.workout_id = w.id) as "sets!"
-           from workouts w where w.trainer_id = $1 and w.session_id = $2 order by w.planned_on desc"#,
+        r#"select w.id, w.planned_on, w.state, w.moved_from, coalesce(l.sides, 0) as "sides!", coalesce(l.rows, 0) as "rows!"
+           from workouts w
+           left join lateral (
+             select count(*) as rows, count(*) filter (where entry->>'side' in ('left', 'right')) as sides
+             from sets_in_force where trainer_id = w.trainer_id and workout_id = w.id) l on true
+           where w.trainer_id = $1 and w.session_id = $2 order by w.planned_on desc"#,
         trainer.0,
         session
     )
@@ -37,12 +41,13 @@ pub async fn of_session(pool: &Pool, trainer: TrainerId, session: Uuid) -> Resul
     .await?;
     rows.into_iter()
         .map(|row| {
+            let sets = (row.rows - row.sides) as f64 + row.sides as f64 * share_of_set(Some(Side::Left));
             Ok(Day {
                 id: row.id,
                 on: row.planned_on,
-                state: word(&row.state, Workout::from_id)?,
+                state: word(&row.state, WorkoutState::from_id)?,
                 moved_from: row.moved_from,
-                sets: row.sets,
+                sets: sets.ceil() as i64,
             })
         })
         .collect()

@@ -5,7 +5,7 @@ mod common;
 use bavrek_core::fit::Weights;
 use bavrek_core::method::Method;
 use bavrek_core::plan::{BlockKind, Intent, StopRule};
-use bavrek_core::script::Workout;
+use bavrek_core::script::WorkoutState;
 use bavrek_store::roster::{self, Wanted};
 use bavrek_store::sessions::{self, SessionHead};
 use bavrek_store::slots::{self, Joining};
@@ -81,7 +81,7 @@ async fn a_session_is_made_once_and_changed_by_version(pool: Pool) {
         place_id: world.place,
         name: "Upper A".into(),
         planned_on: day("2026-03-12"),
-        state: Workout::Planned,
+        state: WorkoutState::Planned,
         minutes: 50,
         method: Some(Method::SlowTempo),
         version: 0,

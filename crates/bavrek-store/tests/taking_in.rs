@@ -10,7 +10,7 @@ use bavrek_core::log::LoggedSet;
 use bavrek_core::notes::NoteKind;
 use bavrek_core::person::{AgeBand, Experience, Limit, Side};
 use bavrek_core::plan::BlockKind;
-use bavrek_core::script::Workout;
+use bavrek_core::script::WorkoutState;
 use bavrek_core::units::{Kilograms, MassUnit, Metres};
 use bavrek_store::aims::DatedAims;
 use bavrek_store::clients::{self, Client};
@@ -131,7 +131,7 @@ async fn a_screening_stops_new_plans_until_somebody_clears_it(pool: Pool) {
         place_id: world.place,
         name: "More".into(),
         planned_on: day("2026-03-12"),
-        state: Workout::Planned,
+        state: WorkoutState::Planned,
         minutes: 30,
         method: None,
         version: 0,

@@ -6,7 +6,7 @@ use bavrek_core::log::LoggedSet;
 use bavrek_core::person::Experience;
 use bavrek_core::plan::{BlockKind, Intent};
 use bavrek_core::rigging::Setup;
-use bavrek_core::script::Workout;
+use bavrek_core::script::WorkoutState;
 use bavrek_core::units::{Kilograms, Metres, Seconds};
 use bavrek_store::clients::{self, Client};
 use bavrek_store::fits::NewFit;
@@ -49,7 +49,7 @@ pub(crate) async fn world(pool: &Pool, email: &str) -> World {
         place_id: place,
         name: "S".into(),
         planned_on: day("2026-03-10"),
-        state: Workout::Planned,
+        state: WorkoutState::Planned,
         minutes: 45,
         method: None,
         version: 0,

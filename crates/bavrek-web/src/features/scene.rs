@@ -236,6 +236,14 @@ pub(super) fn handled(movement: &Movement, step: &LadderStep) -> impl Iterator<I
     handling(movement, step).into_iter().map(|h| (h.kind.label(), h.text))
 }
 
+/// A call in one line: what to do, and on which step.
+pub(super) fn headline(call: &Call) -> String {
+    match &call.step {
+        Some(step) => format!("{}: {}", capital(call.call.label()), step.label),
+        None => capital(call.call.label()),
+    }
+}
+
 /// The text with a capital first letter.
 pub(super) fn capital(text: &str) -> String {
     let mut letters = text.chars();

@@ -6,7 +6,7 @@ use std::sync::Arc;
 use bavrek_core::kit::KitItem;
 use bavrek_core::person::Experience;
 use bavrek_core::plan::{BlockKind, Intent};
-use bavrek_core::script::Workout;
+use bavrek_core::script::WorkoutState;
 use bavrek_core::units::{Kilograms, Metres};
 use bavrek_store::clients::Client;
 use bavrek_store::sessions::SessionHead;
@@ -60,7 +60,7 @@ pub(crate) async fn world(pool: &Pool, email: &str) -> World {
         place_id: place,
         name: "Session".into(),
         planned_on: now().date_naive(),
-        state: Workout::Planned,
+        state: WorkoutState::Planned,
         minutes: 30,
         method: None,
         version: 0,

@@ -11,7 +11,7 @@ use bavrek_core::kit::KitItem;
 use bavrek_core::kit::improvised::StabilityCheck;
 use bavrek_core::log::LoggedSet;
 use bavrek_core::plan::{BlockKind, Intent};
-use bavrek_core::script::Workout;
+use bavrek_core::script::WorkoutState;
 use bavrek_core::strength::ledger::effective_load;
 use bavrek_core::units::MassUnit;
 use bavrek_store::aims::DatedAims;
@@ -83,7 +83,7 @@ async fn load_client(app: &App, trainer: TrainerId, plan: &ClientPlan, number: u
             place_id,
             name: name.to_owned(),
             planned_on: next_day(today, number),
-            state: Workout::Planned,
+            state: WorkoutState::Planned,
             minutes,
             method: None,
             version: 0,

@@ -91,7 +91,7 @@ async fn show(Mine(app): Mine, Me(trainer): Me, Ids(slot): Ids, chrome: Chrome) 
         name,
     };
     if let Some((call, after)) = found {
-        page.heading = headline(&call);
+        page.heading = scene::headline(&call);
         page.stopping = matches!(call.call, CallKind::Swap | CallKind::Refer);
         page.maximum = call.e1rm.map(|m| {
             format!("{:.1} ({:.1} to {:.1})", m.kg.two_figures(), m.low_kg.two_figures(), m.high_kg.two_figures())
@@ -115,13 +115,6 @@ fn first_reason(app: &App, scene: &Scene, slot: Uuid) -> String {
             )
         }
         None => "Log a session of this movement first; the call follows from it.".into(),
-    }
-}
-
-fn headline(call: &Call) -> String {
-    match &call.step {
-        Some(step) => format!("{}: {}", capital(call.call.label()), step.label),
-        None => capital(call.call.label()),
     }
 }
 

@@ -8,7 +8,7 @@ use axum::response::{IntoResponse, Redirect, Response};
 use axum::routing::{get, post};
 use bavrek_core::method::Method;
 use bavrek_core::ranges::SESSION_MINUTES;
-use bavrek_core::script::Workout;
+use bavrek_core::script::WorkoutState;
 use bavrek_store::places::{self, PlaceHead};
 use bavrek_store::sessions::{self, SessionHead};
 use bavrek_store::{StoreError, TrainerId, new_id};
@@ -129,7 +129,7 @@ impl Desk {
             place_id: place_id?,
             name,
             planned_on: planned_on?,
-            state: self.session.as_ref().map_or(Workout::Planned, |s| s.state),
+            state: self.session.as_ref().map_or(WorkoutState::Planned, |s| s.state),
             minutes: minutes?,
             method,
             version,

@@ -10,13 +10,11 @@ use axum::http::StatusCode;
 use axum::response::{IntoResponse, Redirect, Response};
 use axum::routing::{get, post};
 use bavrek_core::dose::Prescription;
-use bavrek_core::person::Side;
 use bavrek_core::plan::{BlockKind, Intent};
 use bavrek_core::progress::{Call, CallKind};
-use bavrek_core::script::Workout;
-use bavrek_core::volume::Volume;
+use bavrek_core::script::WorkoutState;
+use bavrek_core::volume::{Volume, share_of_set};
 use bavrek_store::fits::{self, Fit};
-use bavrek_store::log::RecordedSet;
 use bavrek_store::places::{self, PlaceHead};
 use bavrek_store::sessions::{self, SessionHead};
 use bavrek_store::slots::{self, Slot};
@@ -179,8 +177,8 @@ async fn page(
 fn when(head: &SessionHead, today: NaiveDate) -> String {
     let on = day(head.planned_on, today);
     match head.state {
-        Workout::Planned if head.planned_on < today => format!("was due {on}, {} min", head.minutes),
-        Workout::Planned => format!("{on}, {} min", head.minutes),
+        WorkoutState::Planned if head.planned_on < today => format!("was due {on}, {} min", head.minutes),
+        WorkoutState::Planned => format!("{on}, {} min", head.minutes),
         state => format!("{state} {on}, {} min", head.minutes),
     }
 }
@@ -195,7 +193,7 @@ fn day_view(one: &workouts::Day, today: NaiveDate, others: bool) -> DayView {
         when: day(one.on, today),
         state: one.state.label(),
         told: told.join(", "),
-        open: others && one.state == Workout::Planned && one.sets == 0,
+        open: others && one.state == WorkoutState::Planned && one.sets == 0,
     }
 }
 
@@ -258,9 +256,7 @@ fn elsewhere(places: Vec<PlaceHead>, here: Uuid) -> Vec<(Uuid, String)> {
 }
 
 fn slot_view(app: &App, scene: &Scene, slot: &Slot, fit: Option<&Fit>, call: Option<&Call>) -> SlotView {
-    // Both sides of a set are one.
-    let sides = |r: &RecordedSet| if r.set.side.is_some_and(|s| s != Side::Both) { 0.5 } else { 1.0 };
-    let done: f64 = scene.done_today(slot.id).map(sides).sum();
+    let done: f64 = scene.done_today(slot.id).map(|r| share_of_set(r.set.side)).sum();
     SlotView {
         id: slot.id,
         purpose: purpose(&slot.intent),

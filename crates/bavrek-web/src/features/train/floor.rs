@@ -1,8 +1,6 @@
 //! A session in progress: its stations with what was done today, and the script that says what comes next.
 
 use bavrek_core::log::LoggedSet;
-use bavrek_core::movement::Movement;
-use bavrek_core::person::Side;
 use bavrek_core::plan::BlockKind;
 use bavrek_core::script::{self, Block, DoneTurn, Script, Station, Turn};
 use bavrek_core::spot;
@@ -126,7 +124,8 @@ impl Floor {
                     None => (fit, None),
                 };
                 if let Some(movement) = app.catalogue.movement(&fit.exercise) {
-                    let first = first_side(&scene, movement);
+                    let log = scene.log.iter().map(|r| &r.set);
+                    let first = script::first_side(log, &movement.id, scene.today);
                     stations.push(Station::of(slot.id, movement, fit.prescription.clone(), first));
                 }
                 let done = scene.done_today(slot.id).cloned().collect();
@@ -170,18 +169,4 @@ impl Floor {
     pub(super) fn latest(&self) -> Option<&RecordedSet> {
         self.posts.iter().flat_map(|p| &p.done).max_by_key(|r| (r.done_at, r.id))
     }
-}
-
-/// The side that begins today.
-fn first_side(scene: &Scene, movement: &Movement) -> Side {
-    if !movement.unilateral() {
-        return Side::Both;
-    }
-    let earlier = || scene.log.iter().map(|r| &r.set).filter(|s| s.exercise == movement.id && s.date < scene.today);
-    let days: std::collections::BTreeSet<NaiveDate> = earlier().map(|s| s.date).collect();
-    let last: Vec<(Side, f64)> = earlier()
-        .filter(|s| Some(&s.date) == days.last())
-        .filter_map(|s| Some((s.side?, f64::from(s.reps?) + f64::from(s.rir.unwrap_or(0)))))
-        .collect();
-    script::first_side(&last, days.len())
 }

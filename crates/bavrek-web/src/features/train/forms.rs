@@ -1,6 +1,5 @@
 //! The form that logs a set: what was tapped and typed, and the set it makes.
 
-use axum::http::StatusCode;
 use bavrek_core::anatomy::{Joint, Region};
 use bavrek_core::dose::{Prescription, SetKind};
 use bavrek_core::ladder::LadderStep;
@@ -80,12 +79,6 @@ impl SetForm {
         self
     }
 
-    /// The answer's status: refused, or in conflict where nothing that was typed is wrong.
-    pub(super) fn status(&self) -> StatusCode {
-        let sent_before = self.errors.iter().any(|e| e.starts_with("This was sent before"));
-        if sent_before { StatusCode::CONFLICT } else { StatusCode::UNPROCESSABLE_ENTITY }
-    }
-
     /// The set, or the form as it was given with its errors. A correction keeps the day, movement and load of the set it
     /// corrects.
     pub(super) fn read(
@@ -132,7 +125,7 @@ impl SetForm {
             pain,
             pain_at,
             pain_side: form.pain_side().filter(|_| pain_at.is_some()),
-            side: form.side().filter(|_| basis.one_sided),
+            side: form.side().filter(|_| basis.one_sided).or(base.side),
             form_kept: (!form.form.is_empty()).then(|| form.form != "broken"),
             felt_at: form.felt_at(),
             seen: form.seen(),

@@ -31,6 +31,10 @@ use crate::error::WebError;
 use crate::extract::{Fields, Ids, Me, Mine};
 use crate::state::App;
 
+/// What is said of a form whose identifier stands for other figures.
+const SENT_BEFORE: &str =
+    "This was sent before with other figures, and what was sent first stands below. Log again to add a set.";
+
 pub(super) fn routes() -> Router<App> {
     Router::new().route("/sessions/{session}/train", get(show).post(log_set))
 }
@@ -130,23 +134,21 @@ async fn log_set(
         basis.one_sided = app.catalogue.movement(&corrected.set.exercise).is_some_and(Movement::unilateral);
     }
     let asked = Asked::of(&floor, post, &basis, fields.text("turn"));
-    let form = match SetForm::read(&fields, &basis, asked.as_ref(), corrected.as_ref().map(|r| &r.set)) {
-        Ok(set) if !stale => match store(&app, trainer, &floor, post, (id, &set), corrected.as_ref(), supersedes).await {
+    let (status, form) = match SetForm::read(&fields, &basis, asked.as_ref(), corrected.as_ref().map(|r| &r.set)) {
+        Ok(set) if !stale => match store(&app, trainer, &floor, post, (id, &set), corrected.as_ref(), supersedes).await
+        {
             Ok(()) => {
                 finish(&app, trainer, session, set.date).await?;
                 let stopped = !fields.text("stop").is_empty();
                 return Ok(Redirect::to(&after(session, slot, &set, stopped)).into_response());
             }
-            Err(StoreError::Conflict) => SetForm::of(&set).with(
-                "This was sent before with other figures, and what was sent first stands below. Log again to add a set.",
-            ),
+            Err(StoreError::Conflict) => (StatusCode::CONFLICT, SetForm::of(&set).with(SENT_BEFORE)),
             Err(other) => return Err(other.into()),
         },
-        Ok(set) => SetForm::of(&set),
-        Err(form) => *form,
+        Ok(set) => (StatusCode::CONFLICT, SetForm::of(&set)),
+        Err(form) => (StatusCode::UNPROCESSABLE_ENTITY, *form),
     };
     let stale = stale.then(|| Stale::between(&app, post, (shown, &basis), now));
-    let status = if form.errors.is_empty() || stale.is_some() { StatusCode::CONFLICT } else { form.status() };
     let showing = Showing {
         slot: Some(slot),
         correcting: corrected.as_ref(),

@@ -9,7 +9,7 @@ use bavrek_core::movement::Movement;
 use bavrek_core::person::Side;
 use bavrek_core::plan::{BlockKind, StopRule};
 use bavrek_core::safety::cautions;
-use bavrek_core::script::Turn;
+use bavrek_core::script::{Script, Turn};
 use bavrek_core::spot::Pain;
 use bavrek_store::TrainerId;
 use bavrek_store::fits::Fit;
@@ -23,7 +23,7 @@ use super::pain_free;
 use crate::chrome::Chrome;
 use crate::error::WebError;
 use crate::features::roster::day;
-use crate::features::scene::{Scene, capital, handled};
+use crate::features::scene::{Scene, capital, handled, headline};
 use crate::state::App;
 
 /// Pixels between the ends of the tempo lift.
@@ -187,13 +187,13 @@ impl Page {
         if let (Some(turn), Some(post)) = (turn, post)
             && let Some(movement) = app.catalogue.movement(&post.fit.exercise)
         {
-            let call = floor.scene.open_call(app, trainer, &post.slot, &post.fit).await?;
-            let call = call.filter(|_| post.done.is_empty()).map(|(call, _)| {
-                call.step.as_ref().map_or_else(
-                    || capital(call.call.label()),
-                    |s| format!("{}: {}", capital(call.call.label()), s.label),
-                )
-            });
+            // Once a set of today is logged, the call is of the session that goes on.
+            let call = if post.done.is_empty() {
+                floor.scene.open_call(app, trainer, &post.slot, &post.fit).await?
+            } else {
+                None
+            };
+            let call = call.map(|(call, _)| headline(&call));
             now = Some(Now { call, ..self::now(app, floor, (turn, post), movement, showing) });
         }
         let name = |fit: &Fit| app.catalogue.movement(&fit.exercise).map_or(fit.exercise.clone(), |m| m.name.clone());
@@ -339,10 +339,10 @@ fn count(floor: &Floor, turn: &Turn<Uuid>, post: &Post, correcting: Option<&Reco
 
 /// What is asked; of a total what is still to be done.
 fn amount(floor: &Floor, turn: &Turn<Uuid>) -> String {
-    let Some(total) = turn.work.total else { return turn.work.amount() };
-    let own = floor.done().into_iter().filter(|d| d.key == turn.key && (turn.side.is_none() || d.side == turn.side));
-    let done: u32 = own.map(|d| u32::from(d.reps)).sum();
-    format!("{} of {total}", u32::from(total).saturating_sub(done))
+    match (turn.work.total, Script::left_of_total(turn, &floor.done())) {
+        (Some(total), Some(left)) => format!("{left} of {total}"),
+        _ => turn.work.amount(),
+    }
 }
 
 /// Repetitions to tap: every number of the zone where it is short, else six from end to end.
