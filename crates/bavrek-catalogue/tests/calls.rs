@@ -296,3 +296,17 @@ fn a_step_up_keeps_the_sets_of_a_written_line() {
     let asked: Vec<_> = call.prescription.sets.iter().map(|s| s.reps.unwrap()).collect();
     assert_eq!(asked, [[12, 12], [10, 10], [8, 8]]);
 }
+
+/// Below the zone twice on the lightest weight, with nothing easier in the room: less is asked, not the same again.
+#[test]
+fn easing_on_the_lightest_weight_asks_for_less() {
+    let room = r#"[{"kind":"dumbbells","unit":"kg","pairs":[10,20]}]"#.to_owned();
+    let history = ["2026-03-02", "2026-03-04"].into_iter().flat_map(|day| curls(day, 10.0, &[5, 4, 4], 2)).collect();
+    let asked = Asked { room, ..Asked::of(CURL, history) };
+    let call = asked.call();
+    assert_eq!(call.call, CallKind::Ease, "{:?}", call.reasons);
+    let before = asked.intent.prescription();
+    let lighter = call.step.as_ref().is_some_and(|s| s.effective_kg.value() < 10.0);
+    let elsewhere = call.exercise.as_deref() != Some("dumbbell_curl");
+    assert!(lighter || elsewhere || call.prescription != before, "{:?} {:?}", call.step.map(|s| s.label), call.reasons);
+}

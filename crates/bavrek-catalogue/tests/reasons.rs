@@ -182,6 +182,13 @@ impl Case<'_> {
         percent.is_some_and(|p| near(p, (to.effective_kg.value() / self.load() - 1.0) * 100.0))
     }
 
+    /// Whether the sets are to be what was done, from one number of repetitions to another.
+    fn comes_down_to(&self, figures: &[f64]) -> bool {
+        let fewest = self.last.iter().filter_map(|s| s.reps).min().map_or(0.0, |n| f64::from(n.max(1)));
+        let zone = self.call.prescription.sets[0].reps.map(|z| z.map(f64::from));
+        near(figures[0], fewest) && zone.is_some_and(|z| near(figures[0], z[0]) && near(figures[1], z[1]))
+    }
+
     fn is_true(&self, text: &str) -> Option<bool> {
         let (intent, figures) = (self.question.intent, numbers(text));
         let most_pain = self.last.iter().filter_map(|s| s.pain).max();
@@ -208,6 +215,9 @@ impl Case<'_> {
         if text.starts_with("a lighter step first: ") {
             let step = self.step_named(text)?;
             return Some(step.effective_kg.value() < self.load() && taken.is_some_and(|t| t.label == step.label));
+        }
+        if text.starts_with("nothing lighter here: ") {
+            return Some(self.comes_down_to(&figures));
         }
         if text.starts_with("lower in ") {
             let [to, from] = figures[..2] else { return Some(false) };

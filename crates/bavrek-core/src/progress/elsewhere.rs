@@ -17,6 +17,9 @@ const MOST_REPS: f64 = 30.0;
 /// A harder movement gives at least so many repetitions fewer than the one that is left.
 const HARDER_BY: f64 = 2.0;
 
+/// Repetitions from the bottom to the top of a zone that came down to what was done. Assumed.
+const EASED_ZONE: u16 = 3;
+
 impl Caller<'_> {
     /// Another movement for the job, with the best three named.
     pub(super) fn swap(&self, reasons: Vec<String>) -> Call {
@@ -99,10 +102,29 @@ impl Caller<'_> {
         let mut fitting: Vec<(&Candidate<'_>, usize)> = found.iter().filter_map(|c| Some((c, step_of(c)?))).collect();
         fitting.sort_by(|(a, _), (b, _)| first(b).cmp(&first(a)).then(b.score.total_cmp(&a.score)));
         let Some((chosen, step)) = fitting.first().copied() else {
-            return self.call(CallKind::Ease, self.at, reasons);
+            return self.eased_here(reasons);
         };
         reasons.push(format!("no lighter step here; easier: {}", self.expected_on(chosen, step)));
         self.to(CallKind::Ease, chosen, step, reasons)
+    }
+
+    /// Nothing lighter and nothing easier here: the repetitions come down to what was done, and grow from there.
+    fn eased_here(&self, mut reasons: Vec<String>) -> Call {
+        let mut call = self.call(CallKind::Ease, self.at, Vec::new());
+        let done = self.sessions.last().map_or(0, super::sessions::Session::least_reps);
+        let zone = [done.max(1), (done + EASED_ZONE).max(1)];
+        let counted = done < self.question.intent.reps[0];
+        for set in call.prescription.sets.iter_mut().filter(|_| counted) {
+            set.reps = set.reps.map(|_| zone);
+        }
+        if counted {
+            reasons.push(format!(
+                "nothing lighter here: {} to {} reps, and from there back into the zone",
+                zone[0], zone[1]
+            ));
+        }
+        reasons.push("a lighter weight or band would help".into());
+        Call { reasons, ..call }
     }
 
     /// A variant of the movement that does the job here and asks less of a region, with what is different about it.

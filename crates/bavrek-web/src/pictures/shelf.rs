@@ -290,7 +290,7 @@ impl Scene {
             KitItem::Parallettes(_) => self.block(0.35, 0.12, "handles"),
             KitItem::Wedge(_) => self.block(0.25, 0.08, "wedge"),
             KitItem::Table(t) => self.table(t.height_m.value()),
-            KitItem::Helper(_) => self.block(0.4, 1.7, "helper"),
+            KitItem::Helper(_) => self.helper(),
             KitItem::Towel(_) => self.block(0.3, 0.06, "towel"),
         }
     }
@@ -378,6 +378,32 @@ impl Scene {
         self.shape("strap", format!("M{x:.1} {back:.1}V{FLOOR:.1}M{x:.1} {seat:.1}h28V{FLOOR:.1}"));
         self.word(x, FLOOR + 2.0 + self.letters, "start", "chair");
         self.floor_x += 38.0_f64.max(self.text_width("chair ?") + 8.0);
+    }
+
+    /// Somebody, as tall as people are.
+    fn helper(&mut self) {
+        let (head, shoulder, hip) = (self.level(1.6), self.level(1.42), self.level(0.85));
+        let (r, middle) = (0.11 * self.metre, self.floor_x + 16.0);
+        let arc = |sweep: &str| format!("a{r:.1} {r:.1} 0 1 {sweep}");
+        self.shape(
+            "strap",
+            format!("M{:.1} {head:.1}{} {:.1} 0{} {:.1} 0", middle - r, arc("1"), 2.0 * r, arc("1"), -2.0 * r),
+        );
+        self.shape(
+            "strap",
+            format!(
+                "M{middle:.1} {:.1}V{hip:.1}L{:.1} {FLOOR:.1}M{middle:.1} {hip:.1}L{:.1} {FLOOR:.1}",
+                head + r,
+                middle - 8.0,
+                middle + 8.0
+            ),
+        );
+        self.shape(
+            "strap",
+            format!("M{:.1} {hip:.1}L{middle:.1} {shoulder:.1}L{:.1} {hip:.1}", middle - 14.0, middle + 14.0),
+        );
+        self.word(self.floor_x, FLOOR + 2.0 + self.letters, "start", "helper");
+        self.floor_x += 32.0_f64.max(self.text_width("helper") + self.letters) + 10.0;
     }
 
     fn table(&mut self, height: f64) {
