@@ -152,7 +152,8 @@ proptest! {
         };
         let mut larger = pairs.clone();
         larger.insert(more.clamp(*pairs.first().unwrap(), *pairs.last().unwrap()));
-        prop_assert!(of(&larger) <= of(&pairs) + 0.09);
+        // Within 3 % two pairs are one step, and the step above them is counted from the lighter.
+        prop_assert!(of(&larger) <= (1.0 + of(&pairs)) * 1.03 - 1.0 + 1e-9);
     }
 }
 

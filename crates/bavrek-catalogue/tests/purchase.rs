@@ -79,7 +79,8 @@ fn a_band_that_steps_rest_on_is_worth_measuring_until_it_was() {
 }
 
 proptest! {
-    /// More dumbbells never make the gaps around a load worse.
+    /// More dumbbells never make the gaps worse, but by what is taken as one load: within 3 % two pairs are one step, and
+    /// the step above them is then counted from the lighter.
     #[test]
     fn another_pair_never_widens_a_gap(
         mut pairs in proptest::collection::vec(2u16..40, 1..6), more in 2u16..40, around in 4.0f64..30.0,
@@ -99,7 +100,7 @@ proptest! {
         pairs.push(more);
         pairs.sort_unstable();
         pairs.dedup();
-        prop_assert!(!inside || widest(&pairs) <= before + 1e-9);
+        prop_assert!(!inside || widest(&pairs) <= (1.0 + before) * 1.03 - 1.0 + 1e-9);
         prop_assert!(gaps(&curl_on(&room(&pairs)), Kilograms(around)).excess.is_finite());
     }
 }
