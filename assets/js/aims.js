@@ -1,5 +1,6 @@
 // The torso as a form: pressing a panel goes from keep to grow to focus; the table beside it holds the choice.
 import { redraw } from "./live.js";
+import { changed } from "./unsaved.js";
 
 function turn(panel) {
   const name = `aim_${panel.dataset.region}`;
@@ -7,6 +8,7 @@ function turn(panel) {
   if (choices.length === 0) return;
   const next = choices[(choices.findIndex((c) => c.checked) + 1) % choices.length];
   next.checked = true;
+  changed();
   redraw().then(() =>
     document
       .querySelector(`.panel[role=button][data-region="${panel.dataset.region}"]`)

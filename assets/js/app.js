@@ -5,10 +5,12 @@ import { hold, rest, tempo } from "./player.js";
 import { readings, scale } from "./scale.js";
 import { theme } from "./theme-switch.js";
 import "./aims.js";
+import "./focus.js";
 import "./keys.js";
 import "./questions.js";
 import "./rig.js";
 import "./submits.js";
+import "./unsaved.js";
 import "./wall.js";
 
 Alpine.data("hold", hold);

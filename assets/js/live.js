@@ -1,3 +1,6 @@
+import { goBack, trace } from "./focus.js";
+import { kept } from "./unsaved.js";
+
 // Forms whose answer is drawn at once: whatever is typed goes to the server, the parts that the form names are swapped
 // as one, so that they never disagree, errors come to stand beside their fields, and the address follows.
 export const liveForm = () => document.querySelector("form[data-live]");
@@ -33,6 +36,7 @@ export async function redraw() {
 
 function show(form, page, address) {
   const held = document.activeElement?.closest?.(".grip")?.dataset.field;
+  const ways = trace(document.activeElement);
   for (const part of form.dataset.live.split(" ")) {
     const [old, fresh] = [document.querySelector(part), page.querySelector(part)];
     if (old && fresh) old.replaceWith(fresh);
@@ -42,6 +46,7 @@ function show(form, page, address) {
   }
   history.replaceState(history.state, "", address);
   if (held) document.querySelector(`.grip[data-field="${held}"]`)?.focus();
+  else goBack(ways, null);
 }
 
 document.addEventListener("input", (event) => {
@@ -51,6 +56,7 @@ document.addEventListener("input", (event) => {
   if (event.target.dataset.reload !== undefined) {
     const names = event.target.dataset.reload.split(" ");
     const keep = [...new FormData(form)].filter(([name]) => names.includes(name));
+    kept();
     location.assign(`${form.action}?${new URLSearchParams(keep)}`);
     return;
   }

@@ -7,9 +7,10 @@ use std::sync::LazyLock;
 use bavrek_catalogue::{intake, load};
 use bavrek_core::fit::{ExclusionCode, ruled_out};
 use bavrek_core::kit::offer::CheapItem;
-use bavrek_core::kit::{KitItem, SIMULATED_MARK, Setting, full_room};
+use bavrek_core::kit::{KitItem, SIMULATED_MARK, Setting, count_of, full_room, mistaken, tell_apart};
 use bavrek_core::ladder::{Ladder, LadderStep, absent};
 use bavrek_core::movement::{Catalogue, Mount, Movement};
+use bavrek_core::rigging::BandInUse;
 use bavrek_core::units::Metres;
 use common::{kit, person};
 use rstest::rstest;
@@ -379,4 +380,43 @@ fn a_helper_counts_as_kit(#[case] id: &str) {
 fn one_arm_at_a_ring_carries_both_arms_load() {
     let load = |id: &str| Ladder::whole(movement(id), &person(), &full_room()).steps[0].effective_kg.value();
     assert!((load("one_arm_ring_curl") / load("ring_curl") - 2.0).abs() < 1e-9);
+}
+
+fn loop_of(thickness: f64, label: Option<&str>, count: u8) -> KitItem {
+    let label = label.map_or_else(String::new, |l| format!(r#""label":"{l}","#));
+    let text = format!(
+        r#"{{"kind":"loop_band",{label}"count":{count},"flat_length_m":1.04,"width_m":0.022,"thickness_m":{thickness}}}"#
+    );
+    serde_json::from_str(&text).unwrap()
+}
+
+#[rstest]
+#[case::two_without_a_label([None, None], ["loop 22 mm", "second loop 22 mm"])]
+#[case::two_greens([Some("green"), Some("green")], ["green loop 22 mm", "second green loop 22 mm"])]
+#[case::told_apart_already([Some("green"), None], ["green loop 22 mm", "loop 22 mm"])]
+fn bands_of_one_name_are_two_bands(#[case] labels: [Option<&str>; 2], #[case] names: [&str; 2]) {
+    let mut kit = vec![loop_of(0.0045, labels[0], 1), loop_of(0.009, labels[1], 1)];
+    tell_apart(kit.iter_mut());
+    assert_eq!(kit.iter().map(KitItem::name).collect::<Vec<_>>(), names);
+    // Each has rungs of its own, and what stands on one is worked out with that one.
+    let movement = CATALOGUE.movement("band_curl").unwrap();
+    let ladder = Ladder::whole(movement, &person(), &kit);
+    let heaviest = |name: &str| {
+        let own = ladder.steps.iter().filter(|s| s.bands == [name.to_owned()]);
+        own.map(|s| s.effective_kg.value()).fold(0.0, f64::max)
+    };
+    assert!(heaviest(names[0]) > 0.0 && heaviest(names[1]) > 1.4 * heaviest(names[0]), "{ladder:?}");
+    for step in &ladder.steps {
+        let band = step.loads(&kit).bands[0].unwrap();
+        assert_eq!(band.rubber, BandInUse::of(kit.iter().find(|k| k.name() == step.bands[0]).unwrap()).unwrap().rubber);
+    }
+}
+
+#[test]
+fn two_entries_of_the_same_band_are_two_of_it() {
+    let mut kit = vec![loop_of(0.0045, None, 1), loop_of(0.0045, None, 1), loop_of(0.0045, None, 2)];
+    tell_apart(kit.iter_mut());
+    assert!(kit.iter().all(|k| k.name() == "loop 22 mm"));
+    assert_eq!(count_of(&kit, "loop 22 mm"), 4);
+    assert!(!mistaken(&kit[0], &kit[2]));
 }

@@ -1,7 +1,7 @@
 //! The kit of a place. Nothing is deleted: additions, changes and removals are dated, and a removal can be undone.
 
 use bavrek_core::kit::improvised::StabilityCheck;
-use bavrek_core::kit::{KitItem, Place, Setting};
+use bavrek_core::kit::{KitItem, Place, Setting, tell_apart};
 use chrono::{DateTime, NaiveDate, Utc};
 use uuid::Uuid;
 
@@ -157,6 +157,7 @@ pub async fn at_hand(pool: &Pool, trainer: TrainerId, head: &PlaceHead) -> Resul
     let mut pieces = pieces(pool, trainer, head.id).await?;
     let along = along(pool, trainer, head, &pieces).await?;
     pieces.extend(along.into_iter().map(|(_, piece)| piece));
+    tell_apart(pieces.iter_mut().map(|p| &mut p.item));
     Ok(pieces)
 }
 

@@ -3,6 +3,7 @@
 mod common;
 
 use bavrek_core::kit::{Anchor, KitItem, Setting};
+use bavrek_core::units::Metres;
 use bavrek_store::{Pool, kit, new_id, places, sessions};
 use common::{assert_refused, desk};
 use reqwest::StatusCode;
@@ -202,6 +203,50 @@ async fn kit_is_shown_as_it_was_on_a_day(pool: Pool) {
     assert!(on("2026-01-20").await.contains("2 × 8.5 kg"));
     assert!(on("2026-02-02").await.contains("nothing but the floor"));
     assert!(on("someday").await.is_empty());
+}
+
+/// A band that another could be mistaken for is asked for a name; what was typed stays. Where two come together from two
+/// places they are told apart.
+#[sqlx::test(migrations = "../bavrek-store/migrations")]
+async fn two_bands_never_have_one_name(pool: Pool) {
+    let (world, visitor) = desk(&pool).await;
+    let pieces = kit::pieces(&pool, world.trainer, world.place).await.unwrap();
+    let band = pieces.iter().find(|p| p.item.is_band()).unwrap();
+    let KitItem::LoopBand(mut thicker) = band.item.clone() else { panic!("{band:?}") };
+    thicker.thickness_m = Some(Metres(0.006));
+    let mm = |m: Option<Metres>| (m.unwrap().value() * 1000.0).to_string();
+    let label = thicker.label.clone().unwrap_or_default();
+    let (width, thickness) = (mm(thicker.width_m), mm(thicker.thickness_m));
+    let post = async |label: &str| {
+        let id = new_id().to_string();
+        let fields = [
+            ("id", id.as_str()),
+            ("kind", "loop_band"),
+            ("label", label),
+            ("count", "1"),
+            ("length_m", "1.04"),
+            ("width_mm", &width),
+            ("thickness_mm", &thickness),
+        ];
+        visitor.post(&format!("/clients/{}/places/{}/kit", world.client, world.place), &fields).await
+    };
+    let refused = post(&label).await;
+    assert_eq!(refused.status, StatusCode::UNPROCESSABLE_ENTITY);
+    let says = format!("another band here is called {}: name this one", band.item.name());
+    assert!(refused.text.contains(&says), "{}", refused.text);
+    let kept = format!("name=\"thickness_mm\" value=\"{thickness}\"");
+    assert!(refused.text.contains(&kept), "{kept}");
+    assert_eq!(post("thick").await.status, StatusCode::OK);
+    // From another place it comes along under a name of its own.
+    let park = new_id().to_string();
+    visitor.post(&format!("/clients/{}/places", world.client), &[("id", &park), ("name", "Park")]).await;
+    let park = places::one(&pool, world.trainer, park.parse().unwrap()).await.unwrap();
+    kit::add(&pool, world.trainer, park.id, new_id(), &KitItem::LoopBand(thicker)).await.unwrap();
+    kit::set_travels(&pool, world.trainer, world.place, band.id, true).await.unwrap();
+    let there = kit::place(&pool, world.trainer, &park).await.unwrap().kit;
+    let names: Vec<_> = there.iter().map(KitItem::name).collect();
+    let second = format!("second {}", band.item.name());
+    assert_eq!(names, [band.item.name(), second], "both are there, each with its name");
 }
 
 #[sqlx::test(migrations = "../bavrek-store/migrations")]

@@ -235,6 +235,25 @@ async fn what_a_room_can_do_follows_its_kit(pool: Pool) {
     assert!(page.text.contains("24 of 24 regions can be trained directly"));
 }
 
+/// Looking at another room's kit keeps what was chosen and not yet saved.
+#[sqlx::test(migrations = "../bavrek-store/migrations")]
+async fn another_room_is_looked_at_without_losing_the_aims(pool: Pool) {
+    let (world, visitor) = desk(&pool).await;
+    let bare = new_id().to_string();
+    visitor.post(&format!("/clients/{}/places", world.client), &[("id", &bare), ("name", "Bare room")]).await;
+    let chosen = [("aim_chest_clavicular", "focus"), ("least_chest_clavicular", "9"), ("most_chest_clavicular", "13")];
+    let mut fields = vec![("place", bare.as_str()), ("after", "")];
+    fields.extend(chosen);
+    let page = visitor.post(&format!("/clients/{}/aims/preview", world.client), &fields).await;
+    assert_eq!(page.status, StatusCode::OK);
+    let text = &page.text;
+    assert!(text.contains("With the kit of Bare room"));
+    assert!(text.contains(r#"name="aim_chest_clavicular" value="focus" checked"#), "{text}");
+    assert!(text.contains(r#"name="least_chest_clavicular" value="9""#) && text.contains(r#"value="13""#));
+    assert!(text.contains(&format!(r#"name="place" value="{bare}" checked"#)));
+    assert!(aims::of_client(&pool, world.trainer, world.client).await.unwrap().is_empty(), "nothing is stored");
+}
+
 #[sqlx::test(migrations = "../bavrek-store/migrations")]
 async fn told_sets_narrow_the_strength_and_can_be_withdrawn(pool: Pool) {
     let (world, visitor) = desk(&pool).await;

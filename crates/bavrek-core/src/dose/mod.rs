@@ -152,19 +152,6 @@ impl SetPlan {
         }
     }
 
-    /// What is asked, without tempo, reserve and rest: `8–12`, `45 s`, `max`, `50 in all`.
-    pub fn amount(&self) -> String {
-        match (self.kind, self.reps, self.seconds) {
-            (SetKind::Mixed, ..) => notation::parts(self.mix()),
-            (SetKind::ToTotal, ..) => format!("{} in all", self.total.unwrap_or(0)),
-            (kind, _, Some(s)) if kind.is_timed() => format!("{s} s"),
-            (_, Some([a, b]), _) if a == b => a.to_string(),
-            (_, Some([a, b]), _) => format!("{a}–{b}"),
-            (_, None, Some(s)) => format!("{s} s"),
-            (_, None, None) => "max".into(),
-        }
-    }
-
     fn validate(&self, path: impl Fn(&str) -> String) -> Result<(), RangeError> {
         if let Some([low, high]) = self.reps
             && (low == 0 || high > MOST_REPS || low > high)
@@ -217,16 +204,6 @@ impl Prescription {
     /// `count` straight sets.
     pub fn straight(count: u8, reps: [u16; 2], rir: u8, tempo: Tempo, rest_s: u16) -> Self {
         Self { sets: vec![SetPlan::straight(reps, Some(rir), tempo, rest_s); usize::from(count)] }
-    }
-
-    /// For example `3 × 8–12 @ 2-0-1-0, 2 in reserve, rest 90 s`; [`notation::read`] reads it.
-    pub fn text(&self) -> String {
-        notation::write(self, false)
-    }
-
-    /// The same for one side at a time: `3 × 8–12 a side @ 2-0-1-0, 2 in reserve, ...`.
-    pub fn text_a_side(&self) -> String {
-        notation::write(self, true)
     }
 
     /// Fewest and most repetitions that its sets ask for; none where none is counted in repetitions.

@@ -290,3 +290,30 @@ fn head(sets: &[SetPlan]) -> String {
     }
     format!("{} × {}", sets.len(), first.amount())
 }
+
+impl SetPlan {
+    /// What is asked, without tempo, reserve and rest: `8–12`, `45 s`, `max`, `50 in all`.
+    pub fn amount(&self) -> String {
+        match (self.kind, self.reps, self.seconds) {
+            (SetKind::Mixed, ..) => parts(self.mix()),
+            (SetKind::ToTotal, ..) => format!("{} in all", self.total.unwrap_or(0)),
+            (kind, _, Some(s)) if kind.is_timed() => format!("{s} s"),
+            (_, Some([a, b]), _) if a == b => a.to_string(),
+            (_, Some([a, b]), _) => format!("{a}–{b}"),
+            (_, None, Some(s)) => format!("{s} s"),
+            (_, None, None) => "max".into(),
+        }
+    }
+}
+
+impl Prescription {
+    /// For example `3 × 8–12 @ 2-0-1-0, 2 in reserve, rest 90 s`; [`read`] reads it.
+    pub fn text(&self) -> String {
+        write(self, false)
+    }
+
+    /// The same for one side at a time: `3 × 8–12 a side @ 2-0-1-0, 2 in reserve, ...`.
+    pub fn text_a_side(&self) -> String {
+        write(self, true)
+    }
+}

@@ -1,6 +1,6 @@
 //! Movements in the plane across the body: along the trunk where it lies or bends over, else from above.
 
-use super::{Arm, BandLine, Body, Figure, Measure, PATH, Prop, Quantity, Sight, Trunk, plus, reach, share};
+use super::scene::{Arm, BandLine, Body, Figure, Measure, PATH, Prop, Quantity, Sight, Trunk, plus, reach, share};
 use crate::anatomy::Surface;
 use crate::mechanics::single_joint::{HALF_SHOULDERS, JointAction, SingleJoint, UPPER_ARM};
 use crate::movement::{Hands, Mount, RigModel, Stance};

@@ -1,6 +1,6 @@
 //! Movements loaded in the hand, from the front: side raises, side bends, curls with the arm out.
 
-use super::{ARM, Arm, BandLine, Body, Figure, PATH, Prop, Sight, Trunk, anchor_measures, plus, reach, share};
+use super::scene::{ARM, Arm, BandLine, Body, Figure, PATH, Prop, Sight, Trunk, anchor_measures, plus, reach, share};
 use crate::mechanics::single_joint::{HALF_SHOULDERS, JointAction, TRUNK, UPPER_ARM};
 use crate::movement::{Hands, Mount, Stance};
 use crate::posture::{ANKLE, HALF_DEPTH, Leg, Point, SHANK};
@@ -44,7 +44,7 @@ pub(super) fn draw(rigged: &Rigged<'_>, loads: &Loads) -> Option<Figure> {
             reach(left, plus(left, [-0.02 * h, -0.99 * ARM * h]), h, [-1.0, 0.0])
         };
         Body {
-            head: super::toward(top, away, super::NECK * h),
+            head: super::scene::toward(top, away, super::scene::NECK * h),
             trunk: Trunk::Front([
                 [middle[0] - HALF_HIPS * h, middle[1]],
                 [middle[0] + HALF_HIPS * h, middle[1]],

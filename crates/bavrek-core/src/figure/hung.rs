@@ -1,6 +1,6 @@
 //! Dips, pull-ups and hangs, from the side: the hands stay, the body rises.
 
-use super::{ARM, BandLine, Body, Figure, PATH, Prop, Sight, Trunk, head_on, plus, reach, share};
+use super::scene::{ARM, BandLine, Body, Figure, PATH, Prop, Sight, Trunk, head_on, plus, reach, share};
 use crate::anatomy::{Implement, Surface};
 use crate::mechanics::single_joint::TRUNK;
 use crate::movement::{DipOn, RigModel, Style, SupportKind};

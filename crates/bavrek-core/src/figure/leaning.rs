@@ -1,6 +1,8 @@
 //! Push-ups, pikes, rows and curls under straps, body extensions and planks, from the side.
 
-use super::{Arm, BandLine, Body, Figure, Measure, PATH, Prop, Quantity, Sight, Trunk, head_on, plus, share, toward};
+use super::scene::{
+    Arm, BandLine, Body, Figure, Measure, PATH, Prop, Quantity, Sight, Trunk, head_on, plus, share, toward,
+};
 use crate::mechanics::single_joint::TRUNK;
 use crate::movement::RigModel;
 use crate::posture::{HALF_DEPTH, Point, SHANK, THIGH};

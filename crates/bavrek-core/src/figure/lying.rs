@@ -1,6 +1,6 @@
 //! Trunk work without a load: on the back, on the belly, on hands and knees, hanging from a bar.
 
-use super::{ARM, Arm, Body, Figure, PATH, Prop, Sight, Trunk, head_on, plus, reach, share};
+use super::scene::{ARM, Arm, Body, Figure, PATH, Prop, Sight, Trunk, head_on, plus, reach, share};
 use crate::mechanics::single_joint::TRUNK;
 use crate::movement::TrunkWork;
 use crate::posture::{HALF_DEPTH, Leg, Point, SHANK, THIGH, between, upward};

@@ -1,7 +1,7 @@
 //! Planks and roll-outs.
 
 use super::leaning::{Leaner, moving};
-use super::{Figure, PATH, Prop, Quantity, Trunk, plus, reach, share};
+use super::scene::{Figure, PATH, Prop, Quantity, Trunk, plus, reach, share};
 use crate::mechanics::bridge::{Base, Rest};
 use crate::mechanics::single_joint::FOREARM;
 use crate::movement::TrunkWork;

@@ -1,7 +1,7 @@
 //! Push-ups, pikes, handstands and body extensions: the hands push the body away.
 
 use super::leaning::{Leaner, SHOULDER, hang_rings, moving};
-use super::{ARM, Body, Figure, Prop, Quantity, Trunk, head_on, height_of, plus, reach, toward};
+use super::scene::{ARM, Body, Figure, Prop, Quantity, Trunk, head_on, height_of, plus, reach, toward};
 use crate::anatomy::Surface;
 use crate::mechanics::body_extension::BodyExtension;
 use crate::mechanics::single_joint::TRUNK;

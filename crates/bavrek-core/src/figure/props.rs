@@ -1,6 +1,6 @@
 //! What the body rests on, from the side.
 
-use super::{Arm, Prop, plus, reach};
+use super::scene::{Arm, Prop, plus, reach};
 use crate::anatomy::Surface;
 use crate::movement::{RigModel, Stance};
 use crate::posture::{HALF_DEPTH, Point, SEAT};

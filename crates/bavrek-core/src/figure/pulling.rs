@@ -1,7 +1,7 @@
 //! Rows, curls and raises hanging from a handle on the heels.
 
 use super::leaning::{Leaner, SHOULDER, STRAP, hang_rings, moving};
-use super::{ARM, Figure, Measure, PATH, Prop, Quantity, reach, share, toward};
+use super::scene::{ARM, Figure, Measure, PATH, Prop, Quantity, reach, share, toward};
 use crate::anatomy::{Implement, Surface};
 use crate::mechanics::ring_curl::{ELBOW_RANGE, RingCurl};
 use crate::mechanics::single_joint::{FOREARM, UPPER_ARM};

@@ -1,8 +1,9 @@
 //! Movements loaded in the hand, from the side.
 
-use super::{
-    Arm, BandLine, Body, Figure, Measure, PATH, Prop, Quantity, Sight, Trunk, anchor_measures, head_on, plus, props,
-    reach, share,
+use super::props;
+use super::scene::{
+    Arm, BandLine, Body, Figure, Measure, PATH, Prop, Quantity, Sight, Trunk, anchor_measures, head_on, plus, reach,
+    share,
 };
 use crate::anatomy::Surface;
 use crate::mechanics::single_joint::{FOREARM, JointAction, PALM, TRUNK, UPPER_ARM};

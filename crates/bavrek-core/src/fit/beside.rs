@@ -1,10 +1,10 @@
 //! What a movement gets in the way of when it alternates with others of its block.
 
-use super::Case;
+use super::case::Case;
 use super::start::{expected_reps, target_reps};
 use crate::anatomy::{Implement, Surface, vocabulary};
 use crate::dose::{PerHand, StampedLoad};
-use crate::kit::KitItem;
+use crate::kit::{KitItem, count_of};
 use crate::ladder::LadderStep;
 use crate::movement::{Hands, Movement};
 use crate::units::{Kilograms, Seconds};
@@ -68,7 +68,7 @@ pub fn conflicts(movement: &Movement, step: &LadderStep, mate: &Mate<'_>, kit: &
         let text = format!("the bench stands at {:.0}° for {name} and at {:.0}° here", b.value(), a.value());
         found.push(conflict(ConflictCode::BenchAngleFlip, text, RE_ANGLE));
     }
-    if let Some(band) = step.bands.iter().find(|b| mate.step.bands.contains(b) && count(kit, b) < 2) {
+    if let Some(band) = step.bands.iter().find(|b| mate.step.bands.contains(b) && count_of(kit, b) < 2) {
         let moved = own.anchor_height_m != other.anchor_height_m;
         let refixed = own.band_fix != other.band_fix || own.stance_m.is_some() != other.stance_m.is_some();
         if moved && own.anchor_height_m.is_some() && other.anchor_height_m.is_some() {
@@ -94,17 +94,6 @@ fn held(step: &LadderStep) -> Option<StampedLoad> {
 
 const fn hands(movement: &Movement) -> usize {
     if matches!(movement.hands, Hands::Each) { 2 } else { 1 }
-}
-
-fn count(kit: &[KitItem], band: &str) -> u8 {
-    let named = kit.iter().filter(|k| k.is_band() && k.name() == band);
-    named
-        .map(|k| match k {
-            KitItem::LoopBand(b) => b.count,
-            KitItem::TubeBand(b) => b.count,
-            _ => 0,
-        })
-        .sum()
 }
 
 /// Whether a kit holds two loads side by side, each so many times: fixed dumbbells first, what is missing set on

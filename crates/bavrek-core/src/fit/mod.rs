@@ -1,24 +1,30 @@
 //! The fit: which movements do a slot's job in this room, best first, with what is kept and lost and where to start.
 
+mod answer;
 mod beside;
+mod case;
 mod exclude;
 mod joint_shares;
 mod joints;
 mod leanings;
 mod order;
+mod parts;
+mod question;
 mod refit;
 mod score;
 mod start;
 mod weights;
 mod words;
 
+pub use answer::{Candidate, FitAnswer, Verdict};
 pub use beside::{Conflict, ConflictCode, Mate, conflicts};
 pub use exclude::{Excluded, ExclusionCode, PutAside, Why};
 pub use joint_shares::{JointCurves, JointShares};
 pub use joints::{Bearing, bearing, kindness};
 pub use leanings::{DISPUTES, Dispute, FlyEnd, Leanings, Squeeze};
+pub use parts::Parts;
+pub use question::{FitQuestion, Room};
 pub use refit::{Because, Known, Refit};
-pub use score::Parts;
 pub use start::{Basis, FEELER_REPS, FEELER_RESERVE, Start};
 pub use weights::Weights;
 
@@ -28,168 +34,18 @@ use std::sync::Arc;
 
 use chrono::NaiveDate;
 
-use crate::dose::Prescription;
 use crate::kit::KitItem;
 use crate::ladder::{Ladder, LadderStep};
 use crate::log::LoggedSet;
-use crate::method::Method;
 use crate::movement::{Catalogue, Movement};
 use crate::person::Person;
 use crate::plan::Intent;
 use crate::reference::{Named, Reference};
-use crate::safety::{Caution, cautions};
+use crate::safety::cautions;
 use crate::strength::Ledger;
 use crate::units::Seconds;
 
-use self::score::Yardstick;
-
-/// What a fit is asked for.
-#[derive(Debug, Clone, Copy)]
-pub struct FitQuestion<'a> {
-    /// Who trains.
-    pub person: &'a Person,
-    /// What the room holds.
-    pub kit: &'a [KitItem],
-    /// What the slot is for.
-    pub intent: &'a Intent,
-    /// What was done before.
-    pub history: &'a [LoggedSet],
-    /// Sets after this day are left out.
-    pub today: Option<NaiveDate>,
-    /// Movements that the trainer put aside for this client.
-    pub put_aside: &'a [PutAside],
-    /// The school in force; none weighs as usual.
-    pub method: Option<Method>,
-    /// How the trainer weighs the parts of a score.
-    pub weights: Weights,
-    /// What the trainer has decided where schools differ.
-    pub leanings: Leanings,
-    /// What the block's other slots are done with, where they alternate with this one.
-    pub beside: &'a [Mate<'a>],
-}
-
-impl<'a> FitQuestion<'a> {
-    /// The question without a log, with nothing put aside, and alone in its block.
-    pub const fn plain(person: &'a Person, kit: &'a [KitItem], intent: &'a Intent) -> Self {
-        Self {
-            person,
-            kit,
-            intent,
-            history: &[],
-            today: None,
-            put_aside: &[],
-            method: None,
-            weights: Weights::USUAL,
-            leanings: Leanings::NONE,
-            beside: &[],
-        }
-    }
-
-    /// All of it but the intent and the log.
-    pub const fn room(&self) -> Room<'a> {
-        let Self { person, kit, put_aside, method, weights, leanings, .. } = *self;
-        Room { person, kit, put_aside, method, weights, leanings }
-    }
-}
-
-/// One way to carry out the intent here.
-#[derive(Debug, Clone)]
-pub struct Candidate<'a> {
-    /// The movement.
-    pub movement: &'a Movement,
-    /// Its ladder here.
-    pub ladder: Arc<Ladder>,
-    /// Where to start on it.
-    pub start: Start,
-    /// Overall score, 0 to 1.
-    pub score: f64,
-    /// Its parts.
-    pub parts: Parts,
-    /// What of the intent is kept.
-    pub kept: Vec<String>,
-    /// What of it is lost.
-    pub lost: Vec<String>,
-    /// Sets, reps and the starting load.
-    pub prescription: Prescription,
-    /// How it gets in the way of the block's other slots.
-    pub conflicts: Vec<Conflict>,
-    /// Cautions that apply.
-    pub cautions: Vec<Caution>,
-    /// How the score and the load came about.
-    pub reasons: Vec<String>,
-}
-
-impl Candidate<'_> {
-    /// How kind it is to the joints, in steps of a tenth, so that what is nearly as kind is judged by the job: 10 asks
-    /// nothing of what must be spared.
-    pub fn kindness(&self) -> u8 {
-        (self.parts.joints.clamp(0.0, 1.0) * 10.0).round() as u8
-    }
-
-    /// Repetitions expected on a step of its ladder with the wanted reserve kept; none for a step that is not there.
-    pub fn reps_on(&self, step: usize) -> Option<f64> {
-        let load = self.ladder.steps.get(step)?.effective_kg.value();
-        Some(start::expected_reps(self.start.reference, load, self.start.reserve, self.start.arm))
-    }
-
-    /// What the first set asks of both joints of a press, push-up or row.
-    pub fn curves(&self, person: &Person) -> Option<JointShares> {
-        JointShares::of(self.movement, person, self.step())
-    }
-
-    /// The step to start on.
-    pub fn step(&self) -> &LadderStep {
-        &self.ladder.steps[self.start.step]
-    }
-}
-
-/// All candidates by falling score, and what was ruled out with its reasons.
-#[derive(Debug, Clone)]
-pub struct FitAnswer<'a> {
-    /// Best first.
-    pub candidates: Vec<Candidate<'a>>,
-    /// Movements that would do the job elsewhere.
-    pub excluded: Vec<Excluded<'a>>,
-    /// What of the log was left out, and what else is to be said.
-    pub notes: Vec<String>,
-    /// How the parts were weighed.
-    pub weights: Weights,
-    /// What the candidates were measured against, where the intent names it.
-    pub reference: Option<Reference>,
-}
-
-impl<'a> FitAnswer<'a> {
-    /// What became of a movement: its rank, or why it has none.
-    pub fn verdict(&self, movement: &'a Movement, intent: &Intent) -> Verdict {
-        if let Some(place) = self.candidates.iter().position(|c| c.movement.id == movement.id) {
-            return Verdict::Ranked(place, self.behind(place));
-        }
-        match self.excluded.iter().find(|e| e.movement.id == movement.id) {
-            Some(excluded) => Verdict::Excluded(excluded.why.clone()),
-            None => Verdict::OffTarget(words::off_target(movement, intent)),
-        }
-    }
-
-    /// The parts in which the leader is better than the candidate at `place`, the costliest first.
-    fn behind(&self, place: usize) -> Vec<String> {
-        let (leader, own) = (&self.candidates[0].parts, &self.candidates[place].parts);
-        let mut behind: Vec<_> =
-            leader.costs_against(own, &self.weights).into_iter().filter(|(_, cost)| *cost > 0.005).collect();
-        behind.sort_by(|a, b| b.1.total_cmp(&a.1));
-        behind.into_iter().map(|(name, _)| name.to_owned()).collect()
-    }
-}
-
-/// What became of a movement in a fit.
-#[derive(Debug, Clone, PartialEq)]
-pub enum Verdict {
-    /// Its place from 0, and the parts in which the leader beats it, the costliest first.
-    Ranked(usize, Vec<String>),
-    /// Ruled out, with the reasons.
-    Excluded(Vec<Why>),
-    /// It does another job: what it does instead.
-    OffTarget(String),
-}
+use self::case::{Case, Yardstick};
 
 /// A movement must give the wanted regions at least this much to be considered for the job at all.
 const LEAST_TARGETING: f64 = 0.22;
@@ -203,47 +59,12 @@ pub fn fit<'a>(catalogue: &'a Catalogue, question: &FitQuestion<'_>) -> FitAnswe
     fitter.fit_beside(question.intent, question.beside)
 }
 
-/// Who trains with what: all of a fit question but the intent and the log.
-#[derive(Debug, Clone, Copy)]
-pub struct Room<'a> {
-    /// Who trains.
-    pub person: &'a Person,
-    /// What the room holds.
-    pub kit: &'a [KitItem],
-    /// Movements that the trainer put aside for this client.
-    pub put_aside: &'a [PutAside],
-    /// The school in force; none weighs as usual.
-    pub method: Option<Method>,
-    /// How the trainer weighs the parts of a score.
-    pub weights: Weights,
-    /// What the trainer has decided where schools differ.
-    pub leanings: Leanings,
-}
-
-impl<'a> Room<'a> {
-    /// The room with nothing put aside, weighed as usual.
-    pub const fn plain(person: &'a Person, kit: &'a [KitItem]) -> Self {
-        Self { person, kit, put_aside: &[], method: None, weights: Weights::USUAL, leanings: Leanings::NONE }
-    }
-}
-
 /// What a movement is judged by: the job, and how much each part of it counts.
 struct Job<'j> {
     intent: &'j Intent,
     yardstick: Yardstick,
     weights: Weights,
     beside: &'j [Mate<'j>],
-}
-
-/// One movement with where it would start, before it is judged.
-#[derive(Clone, Copy)]
-struct Case<'c> {
-    movement: &'c Movement,
-    person: &'c Person,
-    intent: &'c Intent,
-    yardstick: &'c Yardstick,
-    ladder: &'c Ladder,
-    start: &'c Start,
 }
 
 /// Answers any number of intents for one client in one room: the log is replayed once, and a ladder that several slots

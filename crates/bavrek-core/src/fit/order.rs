@@ -3,8 +3,9 @@
 
 use std::collections::BTreeMap;
 
+use super::answer::Candidate;
+use super::leanings::Leanings;
 use super::score::{FEWEST, MOST};
-use super::{Candidate, Leanings};
 use crate::anatomy::Pattern;
 use crate::movement::Movement;
 use crate::plan::{Intent, Sides};

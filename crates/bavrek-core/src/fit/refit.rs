@@ -1,6 +1,7 @@
 //! A slot at another place, or at the same one after a change: what is proposed, and why.
 
-use super::{Candidate, Fitter};
+use super::Fitter;
+use super::answer::Candidate;
 use crate::ladder::LadderStep;
 use crate::plan::Intent;
 

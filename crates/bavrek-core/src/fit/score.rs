@@ -1,56 +1,23 @@
 //! The parts of a score, each 0 to 1, and how they combine.
 
-use serde::{Deserialize, Serialize};
-
+use super::case::{Case, Yardstick};
 use super::joints::kindness;
+use super::parts::Parts;
 use super::start::Start;
-use super::{Case, Weights};
-use crate::anatomy::{LengthEmphasis, Region, Surface};
+use super::weights::Weights;
+use crate::anatomy::{Region, Surface};
 use crate::ladder::{Ladder, LadderStep};
-use crate::mechanics::profile::{emphasis, share_distance};
-use crate::method::Method;
+use crate::mechanics::profile::share_distance;
 use crate::movement::{Movement, Style};
 use crate::plan::{Intent, Sides};
-use crate::reference::{Reference, stretch_tag};
+use crate::reference::stretch_tag;
 use crate::reps;
 use crate::units::Seconds;
-
-/// How well a movement does the job, part by part, each 0 to 1.
-#[derive(Debug, Clone, Copy, PartialEq, Serialize, Deserialize)]
-#[cfg_attr(feature = "schema", derive(schemars::JsonSchema))]
-pub struct Parts {
-    /// The wanted regions get the work.
-    pub targeting: f64,
-    /// It is hard where in the muscle's length it should be.
-    pub tension: f64,
-    /// A step exists on which the wanted repetitions are likely.
-    pub reach: f64,
-    /// Small steps, and some of them above today's.
-    pub steps: f64,
-    /// Kind to the client's joints.
-    pub joints: f64,
-    /// Steady and within the client's skill.
-    pub stability: f64,
-    /// Quick to set up, nothing improvised.
-    pub setup: f64,
-}
 
 /// A part never counts below this, so that one weak part does not erase the others.
 const FLOOR: f64 = 0.03;
 
 impl Parts {
-    /// The parts in the order of their declaration.
-    pub const fn values(&self) -> [f64; 7] {
-        [self.targeting, self.tension, self.reach, self.steps, self.joints, self.stability, self.setup]
-    }
-
-    /// The fields of the parts, in the order of their declaration.
-    pub const FIELDS: [&'static str; 7] = ["targeting", "tension", "reach", "steps", "joints", "stability", "setup"];
-
-    /// What the parts are called, in the order of their declaration.
-    pub const NAMES: [&'static str; 7] =
-        ["target kept", "tension kept", "reach", "room to grow", "joints", "steadiness", "set-up"];
-
     /// What each part of `other` costs it against these, as a share of log score; negative where `other` is better.
     pub(super) fn costs_against(&self, other: &Self, weights: &Weights) -> [(&'static str, f64); 7] {
         let (mine, theirs) = (self.values(), other.values());
@@ -62,37 +29,6 @@ impl Parts {
     /// Weighted geometric mean.
     pub fn score(&self, weights: &Weights) -> f64 {
         self.values().iter().zip(weights.values()).map(|(v, w)| w * v.max(FLOOR).ln()).sum::<f64>().exp()
-    }
-}
-
-/// What candidates are held against.
-#[derive(Debug, Clone)]
-pub(super) struct Yardstick {
-    /// Shares of work in thirds that are wanted; `None` where the intent does not say.
-    pub(super) thirds: Option<[f64; 3]>,
-    /// Stretch tag wanted, where a reference movement sets one.
-    pub(super) tag: Option<i8>,
-    /// How its sets go.
-    pub(super) style: Style,
-    /// What steps count that only long sets use.
-    pub(super) long_sets: f64,
-}
-
-impl Yardstick {
-    pub(super) fn of(intent: &Intent, reference: Option<&Reference>, method: Option<Method>) -> Self {
-        let stated = intent.length_emphasis.map(|emphasis| match emphasis {
-            LengthEmphasis::Lengthened => [0.45, 0.38, 0.17],
-            LengthEmphasis::Middle => [0.22, 0.56, 0.22],
-            LengthEmphasis::Shortened => [0.17, 0.38, 0.45],
-        });
-        // The reference's own curve says more than the word for it, unless something else is asked for than what it is.
-        let own = |r: &&Reference| intent.length_emphasis.is_none() || intent.length_emphasis == emphasis(&r.thirds);
-        Self {
-            thirds: reference.filter(own).map(|r| r.thirds).or(stated),
-            tag: reference.and_then(|r| r.tag),
-            style: reference.map_or(Style::Reps, |r| r.style),
-            long_sets: method.unwrap_or(Method::ReserveBased).long_sets(),
-        }
     }
 }
 
@@ -149,7 +85,7 @@ pub(super) fn parts(case: &Case<'_>, targeting: f64, added: Seconds) -> Parts {
         tension: tension(movement, step, yardstick),
         reach: reach(start, intent, yardstick.long_sets),
         steps: steps(ladder, start),
-        joints: kindness(movement, person, step.setup.bench_deg.map(super::super::units::Degrees::value)),
+        joints: kindness(movement, person, step.setup.bench_deg.map(crate::units::Degrees::value)),
         stability: steady,
         setup: setup(movement, step, intent, added),
     }

@@ -2,7 +2,7 @@
 
 use serde::{Deserialize, Serialize};
 
-use super::Parts;
+use super::parts::Parts;
 use crate::method::Method;
 use crate::ranges::RangeError;
 

@@ -1,6 +1,6 @@
 //! What is kept and lost, and why, in words with figures.
 
-use super::Case;
+use super::case::Case;
 use super::joints::{Bearing, bearing, is_steep_for};
 use super::start::{Basis, FEELER_REPS, FEELER_RESERVE, Start, target_reps};
 use crate::anatomy::Pattern;
@@ -145,7 +145,7 @@ pub(super) fn reasons(case: &Case<'_>) -> Vec<String> {
         reasons.push(room_to_grow(ladder, start));
     }
     reasons.extend(person.limits.iter().filter_map(|limit| of_limit(movement, *limit)));
-    reasons.extend(of_age(person, step.setup.bench_deg.map(super::super::units::Degrees::value), movement));
+    reasons.extend(of_age(person, step.setup.bench_deg.map(crate::units::Degrees::value), movement));
     reasons
 }
 

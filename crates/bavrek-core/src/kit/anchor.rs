@@ -2,7 +2,7 @@
 
 use serde::{Deserialize, Serialize};
 
-use super::{each, few};
+use super::checks::{each, few};
 use crate::anatomy::vocabulary;
 use crate::ranges::{self, RangeError};
 use crate::units::{Kilograms, trim_number};

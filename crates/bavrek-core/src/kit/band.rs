@@ -2,7 +2,7 @@
 
 use serde::{Deserialize, Serialize};
 
-use super::{KitItem, few};
+use super::checks::few;
 use crate::mechanics::{MechanicsError, band::Rubber};
 use crate::ranges::{self, RangeError};
 use crate::units::{Kilograms, Metres, trim_number};
@@ -77,18 +77,6 @@ pub const LONGEST_LABEL: usize = 60;
 
 const fn one() -> u8 {
     1
-}
-
-impl From<LoopBand> for KitItem {
-    fn from(band: LoopBand) -> Self {
-        Self::LoopBand(band)
-    }
-}
-
-impl From<TubeBand> for KitItem {
-    fn from(band: TubeBand) -> Self {
-        Self::TubeBand(band)
-    }
 }
 
 fn label_fits(label: Option<&str>) -> Result<(), RangeError> {

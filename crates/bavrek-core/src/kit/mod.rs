@@ -1,14 +1,19 @@
 //! Everything at a place that can load, anchor or support.
 
 mod anchor;
+mod apart;
 mod band;
+mod checks;
 pub mod improvised;
 pub mod line;
 pub mod offer;
 
 pub use anchor::{Anchor, AnchorOn, DOOR_HEIGHTS, DUMBBELL_HOLDS, USUAL_DOOR_HEIGHTS};
+pub use apart::{count_of, mistaken, tell_apart};
 use band::is_simulated;
 pub use band::{LONGEST_LABEL, LoopBand, MeasuredPoint, SIMULATED_MARK, TubeBand, UNMEASURED_SD};
+pub use checks::MOST_ENTRIES;
+use checks::{each, few, hanging, support};
 
 use serde::{Deserialize, Serialize};
 
@@ -206,8 +211,6 @@ pub struct Backpack {
     pub max_kg: Kilograms,
 }
 
-/// How many dumbbells, boxes or band readings one item may list; beyond it a typing error is likelier than a gym.
-pub const MOST_ENTRIES: usize = 60;
 impl KitItem {
     /// What it is called where it is used: a band's name, anything else in words.
     pub fn name(&self) -> String {
@@ -348,28 +351,6 @@ impl KitItem {
     }
 }
 
-fn hanging(path: &str, value: f64) -> Result<(), RangeError> {
-    ranges::HANGING_HEIGHT.check(path, value).map(drop)
-}
-
-fn support(path: &str, value: f64) -> Result<(), RangeError> {
-    ranges::SUPPORT_HEIGHT.check(path, value).map(drop)
-}
-
-fn few(path: &str, count: usize) -> Result<(), RangeError> {
-    if count == 0 {
-        return Err(RangeError::new(path, "needs at least one value"));
-    }
-    if count > MOST_ENTRIES {
-        return Err(RangeError::new(path, format!("lists {count} values; {MOST_ENTRIES} are the most")));
-    }
-    Ok(())
-}
-
-fn each(path: &str, values: &[f64], range: ranges::LegalRange) -> Result<(), RangeError> {
-    values.iter().enumerate().try_for_each(|(i, v)| range.check(&format!("{path}[{i}]"), *v).map(drop))
-}
-
 impl Dumbbells {
     fn validate(&self) -> Result<(), RangeError> {
         few("pairs", self.pairs.len() + self.singles.len())?;
@@ -455,5 +436,17 @@ impl Place {
             return Err(RangeError::new("kit", "may list at most 200 items"));
         }
         self.kit.iter().enumerate().try_for_each(|(i, item)| item.validate().map_err(|e| e.under(&format!("kit[{i}]"))))
+    }
+}
+
+impl From<LoopBand> for KitItem {
+    fn from(band: LoopBand) -> Self {
+        Self::LoopBand(band)
+    }
+}
+
+impl From<TubeBand> for KitItem {
+    fn from(band: TubeBand) -> Self {
+        Self::TubeBand(band)
     }
 }

@@ -1,6 +1,7 @@
 //! How a band can load a movement: stances, grips and distances, each with its resistance along the movement.
 
-use super::rungs::Missing;
+use super::missing::Missing;
+use super::step::FAR_OUT;
 use crate::anatomy::Implement;
 use crate::kit::KitItem;
 use crate::mechanics::band::Rubber;
@@ -44,7 +45,7 @@ impl BandUse {
     /// Whether it is gripped nearer, or pulled from farther out than a first day asks.
     pub(super) fn is_odd(&self) -> bool {
         self.setup.grip_shorter_m.is_some_and(|m| m.value() > 0.0)
-            || self.setup.anchor_distance_m.is_some_and(|m| m.value() > super::FAR_OUT)
+            || self.setup.anchor_distance_m.is_some_and(|m| m.value() > FAR_OUT)
     }
 
     /// Whether it is folded once more.

@@ -2,7 +2,8 @@
 
 use serde::{Deserialize, Serialize};
 
-use super::{Ladder, LadderStep};
+use super::Ladder;
+use super::step::LadderStep;
 use crate::anatomy::vocabulary;
 use crate::kit::KitItem;
 use crate::movement::{Movement, PushUpHands, RigModel};

@@ -1,8 +1,10 @@
 //! Rungs of movements loaded by the body itself: the set-ups that a room allows.
 
 use super::bands::{self, BandUse};
-use super::rungs::{Missing, Rung, packed, weights};
+use super::missing::Missing;
+use super::rung::Rung;
 use super::supports::{self, BENCH_HEIGHT, DUMBBELL_HANDLES, HANDLE_HEIGHT, Resting};
+use super::weights::{packed, weights};
 use crate::anatomy::{Implement, Surface};
 use crate::dose::StampedLoad;
 use crate::kit::KitItem;

@@ -4,125 +4,29 @@ mod bands;
 mod bridges;
 mod families;
 mod levers;
+mod missing;
 mod room;
+mod rung;
 mod rungs;
+mod step;
 mod supports;
+mod weights;
 
 pub(crate) use bridges::ORDINARY_JUMP;
 pub use bridges::{Bridge, BridgeCode, Ground, Landing, Way, bridges};
 pub use families::{Familied, join};
+pub use missing::{Missing, MissingKind};
 pub use room::{Absent, absent};
-pub use rungs::{Missing, MissingKind, Rung};
+pub use rung::Rung;
+pub use step::LadderStep;
 
-use serde::{Deserialize, Serialize};
-
-use crate::anatomy::Implement;
 use crate::dose::StampedLoad;
 use crate::kit::KitItem;
-use crate::mechanics::profile::{Profile, share_distance};
+use crate::mechanics::profile::share_distance;
 use crate::movement::Movement;
 use crate::person::Person;
 use crate::rigging::Setup;
-use crate::rigging::{Assembly, BandInUse, Loads, Rigged};
-use crate::units::{Kilograms, Seconds};
-
-/// Distance to an anchor beyond which stepping out is for later steps, m. Assumed.
-const FAR_OUT: f64 = 1.5;
-
-/// One reachable difficulty.
-#[derive(Debug, Clone, PartialEq, Serialize, Deserialize)]
-#[cfg_attr(feature = "schema", derive(schemars::JsonSchema))]
-pub struct LadderStep {
-    /// Mean load over the range.
-    pub effective_kg: Kilograms,
-    /// Largest load in the range.
-    pub peak_kg: Kilograms,
-    /// What to take and how, for example `pair of 12 kg + loop 13 mm, grip 0.2 m down`.
-    pub label: String,
-    /// What carries the load.
-    pub implements: Vec<Implement>,
-    /// How it is set up.
-    pub setup: Setup,
-    /// Time to set it up.
-    pub set_up_s: Seconds,
-    /// The dumbbell or added weight in it, as stamped.
-    #[serde(default, skip_serializing_if = "Option::is_none")]
-    pub load: Option<StampedLoad>,
-    /// The bands in it.
-    #[serde(default, skip_serializing_if = "Vec::is_empty")]
-    pub bands: Vec<String>,
-    /// Log-SD of the effective load.
-    pub log_sd: f64,
-    /// Share of the load that bands give.
-    pub band_share: f64,
-    /// Shares of work in the lengthened, middle and shortened third.
-    pub thirds: [f64; 3],
-    /// Resistance over its peak at equal distances, lengthened to shortened.
-    #[serde(default, skip_serializing_if = "Vec::is_empty")]
-    pub curve: Vec<f64>,
-}
-
-impl LadderStep {
-    /// A set-up of the trainer's own as a step: what the rig says, with the weight as stamped and the band's item.
-    pub fn of_rig(
-        rigged: &Rigged<'_>,
-        assembly: &Assembly,
-        weight: Option<StampedLoad>,
-        packed: bool,
-        band: Option<&KitItem>,
-    ) -> Self {
-        let movement = rigged.movement;
-        let bands: Vec<String> = band.map(KitItem::name).into_iter().collect();
-        let marked: Vec<String> = band.map(KitItem::marked_name).into_iter().collect();
-        let mut implements: Vec<Implement> = Vec::new();
-        implements.extend(weight.map(|_| if packed { Implement::Backpack } else { Implement::Dumbbell }));
-        implements.extend(band.map(bands::implement_of));
-        let own = [Implement::Rings, Implement::Bar, Implement::Bodyweight];
-        implements.extend(own.into_iter().filter(|i| movement.uses(*i) && movement.rig.is_lever()));
-        let trouble = if band.is_some() { 15.0 } else { 0.0 };
-        Self {
-            effective_kg: assembly.effective(),
-            peak_kg: assembly.peak(),
-            label: rungs::label(movement, weight, packed, &marked, &rigged.setup),
-            implements,
-            setup: rigged.setup,
-            set_up_s: Seconds(f64::from(movement.set_up_s) + trouble),
-            load: weight,
-            bands,
-            log_sd: assembly.log_sd,
-            band_share: assembly.band_share,
-            thirds: assembly.thirds,
-            curve: assembly.curve(),
-        }
-    }
-
-    /// The resistance along the way over its peak, from the curve; none where that was not kept.
-    pub fn force(&self) -> Option<Profile> {
-        let last = self.curve.len().checked_sub(1)?;
-        Some(Profile::sample(|s| self.curve[((s * self.curve.len() as f64) as usize).min(last)]))
-    }
-
-    /// Whether it is set up without a contraption: one weight, one band at an ordinary stance, or the body's position
-    /// alone. First test sets are plain.
-    pub fn is_plain(&self) -> bool {
-        let nearer = self.setup.grip_shorter_m.is_some_and(|m| m.value() > 0.0);
-        let far = self.setup.anchor_distance_m.is_some_and(|m| m.value() > FAR_OUT);
-        let fixed_oddly = self.setup.band_fix == Some(crate::rigging::BandFix::Doubled);
-        let body =
-            self.implements.iter().any(|i| matches!(i, Implement::Bodyweight | Implement::Rings | Implement::Bar));
-        // A band may help in a chin-up or dip; on top of the body it is a load of a later day.
-        let helped = self.band_share < 0.0;
-        let things = usize::from(self.load.is_some()) + if helped { 0 } else { self.bands.len() };
-        !(nearer || far || fixed_oddly) && things <= usize::from(!body)
-    }
-
-    /// What is held and strapped on in this step, with the bands found in the kit again by their names.
-    pub fn loads(&self, kit: &[KitItem]) -> Loads {
-        let mut found =
-            self.bands.iter().filter_map(|name| kit.iter().find(|item| item.name() == *name).and_then(BandInUse::of));
-        Loads { weight: self.load.map_or(Kilograms(0.0), |load| load.kilograms()), bands: [found.next(), found.next()] }
-    }
-}
+use crate::units::Kilograms;
 
 /// The ladder of one movement.
 #[derive(Debug, Clone, PartialEq, Default)]
@@ -137,7 +41,7 @@ impl Ladder {
     /// All steps of `movement` for `person` with `kit`, joined from their families. Empty with the reasons where the kit cannot carry it.
     pub fn of(movement: &Movement, person: &Person, kit: &[KitItem]) -> Self {
         match rungs::enumerate(movement, person, kit, true) {
-            Ok(rungs) => Self { steps: rungs::steps(&join(rungs), movement, kit), missing: vec![] },
+            Ok(rungs) => Self { steps: rung::steps(&join(rungs), movement, kit), missing: vec![] },
             Err(missing) => Self { steps: vec![], missing },
         }
     }
@@ -145,15 +49,9 @@ impl Ladder {
     /// All steps before they are joined: what was done may have been on a rung that is not worth offering.
     pub fn whole(movement: &Movement, person: &Person, kit: &[KitItem]) -> Self {
         match rungs::enumerate(movement, person, kit, false) {
-            Ok(rungs) => Self { steps: rungs::steps(&rungs, movement, kit), missing: vec![] },
+            Ok(rungs) => Self { steps: rung::steps(&rungs, movement, kit), missing: vec![] },
             Err(missing) => Self { steps: vec![], missing },
         }
-    }
-
-    /// Whether a step can be set up with a kit: the kit carries the movement at all, and all that the step takes is there.
-    /// Distances, grips and leans are the trainer's own.
-    pub fn can_set_up(movement: &Movement, person: &Person, kit: &[KitItem], step: &LadderStep) -> bool {
-        absent(movement, person, kit, step).is_empty() && !Self::of(movement, person, kit).steps.is_empty()
     }
 
     /// Curve, and shares of work in thirds, of a movement with a dumbbell alone. None where none loads it or its support

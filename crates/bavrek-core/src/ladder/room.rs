@@ -1,9 +1,10 @@
 //! What of a step is not in a room: a weight that nobody owns, an anchor where there is none.
 
+use super::Ladder;
 use super::levers::{HEAVIEST_HUNG, LOWEST_HANGING_BAR};
-use super::rungs::weights;
+use super::step::LadderStep;
 use super::supports::{self, DUMBBELL_HANDLES, HANDLE_HEIGHT};
-use super::{Ladder, LadderStep};
+use super::weights::weights;
 use crate::anatomy::{Implement, Surface};
 use crate::dose::StampedLoad;
 use crate::kit::{Heads, KitItem};
@@ -84,16 +85,12 @@ impl Look<'_> {
     /// Each band as often as it is used at once.
     fn bands(&self, names: &[String]) -> Option<Absent> {
         for name in names {
-            let Some(item) = self.kit.iter().find(|k| k.is_band() && k.name() == *name) else {
+            let count = crate::kit::count_of(self.kit, name);
+            if count == 0 {
                 return Some(not_here("band", &format!("there is no {name}")));
-            };
-            let count = match item {
-                KitItem::LoopBand(b) => b.count,
-                KitItem::TubeBand(b) => b.count,
-                _ => 1,
-            };
+            }
             let used = names.iter().filter(|n| *n == name).count();
-            if usize::from(count) < used || (self.setup.band_fix == Some(BandFix::Shared) && count < 2) {
+            if count < used || (self.setup.band_fix == Some(BandFix::Shared) && count < 2) {
                 return Some(not_here("band_fix", &format!("there is one {name}, and this takes two")));
             }
         }
@@ -269,4 +266,12 @@ fn listed(there: &[StampedLoad]) -> String {
     }
     let list: Vec<_> = there.iter().map(text).collect();
     format!("there is {} {}", list.join(", "), first.unit.symbol())
+}
+
+impl Ladder {
+    /// Whether a step can be set up with a kit: the kit carries the movement at all, and all that the step takes is there.
+    /// Distances, grips and leans are the trainer's own.
+    pub fn can_set_up(movement: &Movement, person: &Person, kit: &[KitItem], step: &LadderStep) -> bool {
+        absent(movement, person, kit, step).is_empty() && !Self::of(movement, person, kit).steps.is_empty()
+    }
 }

@@ -1,6 +1,6 @@
 //! What the body rests on: which of the supports a movement accepts are in the room.
 
-use super::rungs::Missing;
+use super::missing::Missing;
 use crate::anatomy::Surface;
 use crate::kit::{Heads, KitItem};
 use crate::movement::{Movement, Support, SupportKind};

@@ -3,7 +3,9 @@
 //! These are rules of the trade that hold for a whole class of movements, so that no entry can forget one. What an entry
 //! states itself stands before them, and what it must not take over it drops by name.
 
-use super::{DipOn, Hands, LimitEffect, Movement, PikeFeet, PushUpHands, RigModel, Stance, Style, SupportKind};
+use super::{
+    DipOn, Hands, LimitEffect, LimitRule, Movement, PikeFeet, PushUpHands, RigModel, Stance, Style, SupportKind,
+};
 use super::{ExtensionOn, TrunkWork};
 use crate::anatomy::{ArmPosition, Grip, Implement, Joint, Pattern};
 use crate::mechanics::single_joint::JointAction;
@@ -430,5 +432,29 @@ impl Asked<'_> {
 
     fn loads_low_back(self) -> bool {
         self.braced_low_back() || self.stands() || self.bent_over() || self.rolls_out()
+    }
+}
+
+impl Movement {
+    /// How a kind of limit of a joint bears on it: as it states itself, else as for all of its class, else not at all.
+    pub fn rule(&self, joint: Joint, what: LimitKind) -> Option<LimitEffect> {
+        let own = self.limits.iter().find(|r| r.joint == joint && r.what == what).map(|r| r.effect);
+        own.or_else(|| {
+            let dropped = self.drop.iter().any(|d| d.joint == joint && d.what == what);
+            if dropped { None } else { usual_rule(self, joint, what) }
+        })
+    }
+
+    /// Every rule in force, its own and those of its class.
+    pub fn rules(&self) -> Vec<LimitRule> {
+        let pairs = Joint::ALL.iter().flat_map(|joint| LimitKind::ALL.iter().map(move |what| (*joint, *what)));
+        pairs
+            .filter_map(|(joint, what)| self.rule(joint, what).map(|effect| LimitRule { joint, what, effect }))
+            .collect()
+    }
+
+    /// Whether a joint carries any of its load.
+    pub fn loads_joint(&self, joint: Joint) -> bool {
+        loads(self, joint) || self.limits.iter().any(|r| r.joint == joint)
     }
 }

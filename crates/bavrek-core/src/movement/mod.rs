@@ -10,7 +10,9 @@ pub use gym::{Arc as GymArc, GymMovement, Resistance, Station};
 pub use pose::{Pose, Stance, View};
 pub(crate) use prior::covariance;
 pub use prior::{Group, PatternPrior, log_of_age};
-pub use rig::{DipOn, ExtensionOn, Mount, PikeFeet, PushUpHands, RaisedFeet, RigModel, TrunkWork};
+pub use rig::{
+    Adjustment, AdjustmentUnit, DipOn, ExtensionOn, Mount, PikeFeet, PushUpHands, RaisedFeet, RigModel, TrunkWork,
+};
 
 use std::collections::BTreeMap;
 use std::sync::Arc;
@@ -160,30 +162,6 @@ fn usual_range() -> String {
     "The whole range that stays controlled, slower on the way back.".into()
 }
 
-vocabulary!(
-    /// Unit of an adjustable measure.
-    AdjustmentUnit {
-        Degrees => "deg", "degrees";
-        Statures => "statures", "statures";
-        Metres => "m", "metres";
-    }
-);
-
-/// One adjustable measure of a set-up.
-#[derive(Debug, Clone, Copy, PartialEq)]
-pub struct Adjustment {
-    /// The field of a set-up that holds it, as forms and addresses name it.
-    pub field: &'static str,
-    /// What is adjusted.
-    pub name: &'static str,
-    /// Least sensible value.
-    pub least: f64,
-    /// Most.
-    pub most: f64,
-    /// Their unit.
-    pub unit: AdjustmentUnit,
-}
-
 /// Confidence below which a claim counts as doubted.
 const DOUBTED: f64 = 0.85;
 
@@ -316,28 +294,6 @@ impl Movement {
     /// Whether its claim is doubted: practitioners disagree, or are not sure enough.
     pub fn is_doubted(&self) -> bool {
         self.disputed.is_some() || self.confidence < DOUBTED
-    }
-
-    /// How a kind of limit of a joint bears on it: as it states itself, else as for all of its class, else not at all.
-    pub fn rule(&self, joint: Joint, what: LimitKind) -> Option<LimitEffect> {
-        let own = self.limits.iter().find(|r| r.joint == joint && r.what == what).map(|r| r.effect);
-        own.or_else(|| {
-            let dropped = self.drop.iter().any(|d| d.joint == joint && d.what == what);
-            if dropped { None } else { demands::usual_rule(self, joint, what) }
-        })
-    }
-
-    /// Every rule in force, its own and those of its class.
-    pub fn rules(&self) -> Vec<LimitRule> {
-        let pairs = Joint::ALL.iter().flat_map(|joint| LimitKind::ALL.iter().map(move |what| (*joint, *what)));
-        pairs
-            .filter_map(|(joint, what)| self.rule(joint, what).map(|effect| LimitRule { joint, what, effect }))
-            .collect()
-    }
-
-    /// Whether a joint carries any of its load.
-    pub fn loads_joint(&self, joint: Joint) -> bool {
-        demands::loads(self, joint) || self.limits.iter().any(|r| r.joint == joint)
     }
 
     /// What can be adjusted in its set-up, with the range that makes sense: name, least and most, unit.

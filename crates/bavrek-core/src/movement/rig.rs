@@ -2,10 +2,33 @@
 
 use serde::{Deserialize, Serialize};
 
-use super::{Adjustment, AdjustmentUnit};
 use crate::anatomy::vocabulary;
 use crate::mechanics::single_joint::JointAction;
 use crate::units::Kilograms;
+
+vocabulary!(
+    /// Unit of an adjustable measure.
+    AdjustmentUnit {
+        Degrees => "deg", "degrees";
+        Statures => "statures", "statures";
+        Metres => "m", "metres";
+    }
+);
+
+/// One adjustable measure of a set-up.
+#[derive(Debug, Clone, Copy, PartialEq)]
+pub struct Adjustment {
+    /// The field of a set-up that holds it, as forms and addresses name it.
+    pub field: &'static str,
+    /// What is adjusted.
+    pub name: &'static str,
+    /// Least sensible value.
+    pub least: f64,
+    /// Most.
+    pub most: f64,
+    /// Their unit.
+    pub unit: AdjustmentUnit,
+}
 
 /// Where a band is fixed.
 #[derive(Debug, Clone, Copy, PartialEq, Serialize, Deserialize)]

@@ -1,6 +1,7 @@
 //! Calls that lead to another movement: what else does the job, and what is harder or easier here and now.
 
-use super::{Alternative, Call, CallKind, Caller};
+use super::Caller;
+use super::call::{Alternative, Call, CallKind};
 use crate::anatomy::{Joint, Region};
 use crate::fit::Candidate;
 use crate::log::LoggedSet;

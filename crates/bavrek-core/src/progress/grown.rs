@@ -1,7 +1,8 @@
 //! Up, down, or on: what the repetitions say.
 
+use super::Caller;
+use super::call::{Call, CallKind};
 use super::sessions::Session;
-use super::{Call, CallKind, Caller};
 use crate::dose::{Count, SetKind, Tempo};
 use crate::reps;
 use crate::units::trim_number;

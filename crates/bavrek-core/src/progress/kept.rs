@@ -4,9 +4,10 @@ use std::collections::BTreeSet;
 
 use chrono::{Days, NaiveDate};
 
+use super::Caller;
+use super::call::{Call, CallKind};
 use super::dose::way_back;
 use super::sessions::Session;
-use super::{Call, CallKind, Caller};
 use crate::fit::{Bearing, bearing};
 use crate::log::LoggedSet;
 use crate::movement::Movement;

@@ -2,7 +2,7 @@
 
 use chrono::NaiveDate;
 
-use super::NextQuestion;
+use super::call::NextQuestion;
 use crate::dose::SetKind;
 use crate::log::{LoggedSet, Observation};
 use crate::movement::{Catalogue, Movement, Style};

@@ -1,7 +1,8 @@
 //! What was seen or felt: each observation decides something.
 
+use super::Caller;
+use super::call::{Call, CallKind};
 use super::sessions::Session;
-use super::{Call, CallKind, Caller};
 use crate::log::LoggedSet;
 use crate::log::Observation::{
     self, AnchorMoved, BackLifted, BandSlack, BandTooEasy, Easy, ElbowDrift, FeltElsewhere, FeltInFrontShoulder,

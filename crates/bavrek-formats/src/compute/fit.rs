@@ -16,7 +16,7 @@ use bavrek_core::safety::Caution;
 use schemars::JsonSchema;
 use serde::{Deserialize, Serialize};
 
-use super::parts::{check_history, check_person, check_place, find};
+use super::parts::{check_history, check_person, find, kit_of};
 use crate::RequestError;
 
 /// What is asked.
@@ -124,7 +124,7 @@ pub(super) fn check_intent(catalogue: &Catalogue, intent: &Intent) -> Result<(),
 
 pub(super) fn answer(catalogue: &Catalogue, request: &FitRequest) -> Result<FitAnswer, RequestError> {
     check_person(&request.client)?;
-    check_place(&request.place)?;
+    let kit = kit_of(&request.place)?;
     check_intent(catalogue, &request.intent)?;
     check_history(catalogue, &request.history)?;
     let limit = match request.limit {
@@ -136,7 +136,7 @@ pub(super) fn answer(catalogue: &Catalogue, request: &FitRequest) -> Result<FitA
         &FitQuestion {
             history: &request.history,
             method: request.method,
-            ..FitQuestion::plain(&request.client, &request.place.kit, &request.intent)
+            ..FitQuestion::plain(&request.client, &kit, &request.intent)
         },
     );
     let excluded = found.excluded.iter().map(|e| ExcludedAnswer {

@@ -9,7 +9,7 @@ use bavrek_core::units::Kilograms;
 use schemars::JsonSchema;
 use serde::{Deserialize, Serialize};
 
-use super::parts::{StepAnswer, check_person, check_place, find};
+use super::parts::{StepAnswer, check_person, find, kit_of};
 use crate::RequestError;
 
 /// What a bridge lands on where no dose is given.
@@ -41,7 +41,7 @@ pub struct LadderAnswer {
 
 pub(super) fn answer(catalogue: &Catalogue, request: &LadderRequest) -> Result<LadderAnswer, RequestError> {
     check_person(&request.client)?;
-    check_place(&request.place)?;
+    let kit = kit_of(&request.place)?;
     let movement = find(catalogue, &request.exercise, "exercise")?;
     let from = match request.from_effective_kg {
         Some(kg) if !(kg > 0.0 && kg <= 2.0 * ranges::BODY_MASS.max) => {
@@ -49,8 +49,8 @@ pub(super) fn answer(catalogue: &Catalogue, request: &LadderRequest) -> Result<L
         }
         other => other.map(Kilograms),
     };
-    let ladder = Ladder::of(movement, &request.client, &request.place.kit);
-    let ground = Ground { movement, person: &request.client, kit: &request.place.kit };
+    let ladder = Ladder::of(movement, &request.client, &kit);
+    let ground = Ground { movement, person: &request.client, kit: &kit };
     let at = from.and_then(|load| ladder.at(load));
     Ok(LadderAnswer {
         largest_jump: ladder.largest_jump(from),

@@ -13,7 +13,7 @@ use schemars::JsonSchema;
 use serde::{Deserialize, Serialize};
 
 use super::fit::check_intent;
-use super::parts::{StepAnswer, check_history, check_person, check_place};
+use super::parts::{StepAnswer, check_history, check_person, kit_of};
 use crate::RequestError;
 
 /// What is asked.
@@ -58,7 +58,7 @@ struct AlternativeAnswer {
 
 pub(super) fn answer(catalogue: &Catalogue, request: &NextRequest) -> Result<NextAnswer, RequestError> {
     check_person(&request.client)?;
-    check_place(&request.place)?;
+    let kit = kit_of(&request.place)?;
     check_intent(catalogue, &request.intent)?;
     request.prescription.validate().map_err(RequestError::at("prescription"))?;
     check_history(catalogue, &request.history)?;
@@ -66,7 +66,7 @@ pub(super) fn answer(catalogue: &Catalogue, request: &NextRequest) -> Result<Nex
         catalogue,
         &NextQuestion {
             person: &request.client,
-            kit: &request.place.kit,
+            kit: &kit,
             intent: &request.intent,
             prescription: &request.prescription,
             history: &request.history,

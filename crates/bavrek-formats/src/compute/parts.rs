@@ -1,6 +1,6 @@
 //! What several commands share.
 
-use bavrek_core::kit::Place;
+use bavrek_core::kit::{KitItem, Place, tell_apart};
 use bavrek_core::ladder::LadderStep;
 use bavrek_core::log::LoggedSet;
 use bavrek_core::movement::{Catalogue, Movement};
@@ -55,8 +55,12 @@ pub(super) fn check_person(person: &Person) -> Result<(), RequestError> {
     person.validate().map_err(RequestError::at("client"))
 }
 
-pub(super) fn check_place(place: &Place) -> Result<(), RequestError> {
-    place.validate().map_err(RequestError::at("place"))
+/// The kit of a place that was checked, every band with a name of its own.
+pub(super) fn kit_of(place: &Place) -> Result<Vec<KitItem>, RequestError> {
+    place.validate().map_err(RequestError::at("place"))?;
+    let mut kit = place.kit.clone();
+    tell_apart(kit.iter_mut());
+    Ok(kit)
 }
 
 pub(super) fn check_history(catalogue: &Catalogue, history: &[LoggedSet]) -> Result<(), RequestError> {

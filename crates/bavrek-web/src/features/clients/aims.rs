@@ -62,6 +62,8 @@ struct Page {
     goals: Vec<(&'static str, String, bool)>,
     torso: Torso,
     rows: Vec<Row>,
+    /// The parts that follow what is chosen.
+    live: String,
     places: Vec<(Uuid, String, bool)>,
     place: Option<Uuid>,
     reach: ReachView,
@@ -171,6 +173,7 @@ impl Desk {
             goals: Goal::ALL.iter().map(|g| (g.id(), capital(g.label()), Some(*g) == wanted.goal)).collect(),
             torso: draw(app, &self.who, wanted, &BTreeMap::new(), true),
             rows: rows(app, &self.who, wanted, typed, &found),
+            live: live(),
             places: self.places.iter().map(|p| (p.id, p.name.clone(), self.place.as_ref() == Some(p))).collect(),
             place: self.place.as_ref().map(|p| p.id),
             reach: reach_view(&found, self.place.as_ref()),
@@ -233,6 +236,12 @@ fn rows(app: &App, who: &Who, wanted: &Aims, typed: &Typed, found: &Feasibility<
             }
         })
         .collect()
+}
+
+/// What is drawn anew with every choice: the torso, what the room can do, and where each region is trained.
+fn live() -> String {
+    let rows = Region::ALL.iter().map(|r| format!(" #reach-{}", r.id()));
+    format!("#aims-torso #reach{}", rows.collect::<String>())
 }
 
 fn ways(count: usize) -> String {

@@ -100,6 +100,13 @@ impl KitForm {
         !self.typed.fine()
     }
 
+    /// The form with what to do about a band of the same name in the room.
+    pub(super) fn mistaken(mut self, name: &str) -> Self {
+        self.typed
+            .refuse("label", format!("another band here is called {name}: name this one so that they are told apart"));
+        self
+    }
+
     /// The form of a piece that is there.
     pub(super) fn of(item: &KitItem) -> Self {
         let list = |values: &[f64]| {

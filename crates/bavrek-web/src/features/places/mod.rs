@@ -11,7 +11,7 @@ use axum::response::{IntoResponse, Redirect, Response};
 use axum::routing::{get, post};
 use bavrek_core::kit::improvised::StabilityCheck;
 use bavrek_core::kit::{
-    Anchor, Backpack, Bench, Boxes, KitItem, Plain, PullUpBar, Rings, Step as StepItem, Table, line,
+    Anchor, Backpack, Bench, Boxes, KitItem, Plain, PullUpBar, Rings, Step as StepItem, Table, line, mistaken,
 };
 use bavrek_core::ranges;
 use bavrek_core::units::{Kilograms, Metres, trim_number};
@@ -143,6 +143,10 @@ async fn save_piece(
     let old = edit.and_then(|edit| desk.history.iter().find(|p| p.piece.id == edit));
     match KitForm::read(&fields, old.map(|p| &p.piece.item)) {
         Err(form) => refused(&app, trainer, &desk, chrome, View { form, edit, ..View::default() }).await,
+        Ok(item) if desk.pieces.iter().any(|p| Some(p.id) != edit && mistaken(&p.item, &item)) => {
+            let form = KitForm::of(&item).mistaken(&item.name());
+            refused(&app, trainer, &desk, chrome, View { form, edit, ..View::default() }).await
+        }
         Ok(item) => {
             let done = match edit {
                 Some(old) => kit::replace(&app.pool, trainer, place, old, id, &item).await,

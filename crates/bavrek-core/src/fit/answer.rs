@@ -1,0 +1,117 @@
+//! What a fit answers.
+
+use std::sync::Arc;
+
+use super::beside::Conflict;
+use super::exclude::{Excluded, Why};
+use super::joint_shares::JointShares;
+use super::parts::Parts;
+use super::start::{self, Start};
+use super::weights::Weights;
+use super::words;
+use crate::dose::Prescription;
+use crate::ladder::{Ladder, LadderStep};
+use crate::movement::Movement;
+use crate::person::Person;
+use crate::plan::Intent;
+use crate::reference::Reference;
+use crate::safety::Caution;
+
+/// One way to carry out the intent here.
+#[derive(Debug, Clone)]
+pub struct Candidate<'a> {
+    /// The movement.
+    pub movement: &'a Movement,
+    /// Its ladder here.
+    pub ladder: Arc<Ladder>,
+    /// Where to start on it.
+    pub start: Start,
+    /// Overall score, 0 to 1.
+    pub score: f64,
+    /// Its parts.
+    pub parts: Parts,
+    /// What of the intent is kept.
+    pub kept: Vec<String>,
+    /// What of it is lost.
+    pub lost: Vec<String>,
+    /// Sets, reps and the starting load.
+    pub prescription: Prescription,
+    /// How it gets in the way of the block's other slots.
+    pub conflicts: Vec<Conflict>,
+    /// Cautions that apply.
+    pub cautions: Vec<Caution>,
+    /// How the score and the load came about.
+    pub reasons: Vec<String>,
+}
+
+impl Candidate<'_> {
+    /// How kind it is to the joints, in steps of a tenth, so that what is nearly as kind is judged by the job: 10 asks
+    /// nothing of what must be spared.
+    pub fn kindness(&self) -> u8 {
+        (self.parts.joints.clamp(0.0, 1.0) * 10.0).round() as u8
+    }
+
+    /// Repetitions expected on a step of its ladder with the wanted reserve kept; none for a step that is not there.
+    pub fn reps_on(&self, step: usize) -> Option<f64> {
+        let load = self.ladder.steps.get(step)?.effective_kg.value();
+        Some(start::expected_reps(self.start.reference, load, self.start.reserve, self.start.arm))
+    }
+
+    /// What the first set asks of both joints of a press, push-up or row.
+    pub fn curves(&self, person: &Person) -> Option<JointShares> {
+        JointShares::of(self.movement, person, self.step())
+    }
+
+    /// The step to start on.
+    pub fn step(&self) -> &LadderStep {
+        &self.ladder.steps[self.start.step]
+    }
+}
+
+/// All candidates by falling score, and what was ruled out with its reasons.
+#[derive(Debug, Clone)]
+pub struct FitAnswer<'a> {
+    /// Best first.
+    pub candidates: Vec<Candidate<'a>>,
+    /// Movements that would do the job elsewhere.
+    pub excluded: Vec<Excluded<'a>>,
+    /// What of the log was left out, and what else is to be said.
+    pub notes: Vec<String>,
+    /// How the parts were weighed.
+    pub weights: Weights,
+    /// What the candidates were measured against, where the intent names it.
+    pub reference: Option<Reference>,
+}
+
+impl<'a> FitAnswer<'a> {
+    /// What became of a movement: its rank, or why it has none.
+    pub fn verdict(&self, movement: &'a Movement, intent: &Intent) -> Verdict {
+        if let Some(place) = self.candidates.iter().position(|c| c.movement.id == movement.id) {
+            return Verdict::Ranked(place, self.behind(place));
+        }
+        match self.excluded.iter().find(|e| e.movement.id == movement.id) {
+            Some(excluded) => Verdict::Excluded(excluded.why.clone()),
+            None => Verdict::OffTarget(words::off_target(movement, intent)),
+        }
+    }
+
+    /// The parts in which the leader is better than the candidate at `place`, the costliest first.
+    fn behind(&self, place: usize) -> Vec<String> {
+        let (leader, own) = (&self.candidates[0].parts, &self.candidates[place].parts);
+        let mut behind: Vec<_> =
+            leader.costs_against(own, &self.weights).into_iter().filter(|(_, cost)| *cost > 0.005).collect();
+        behind.sort_by(|a, b| b.1.total_cmp(&a.1));
+        behind.into_iter().map(|(name, _)| name.to_owned()).collect()
+    }
+}
+
+/// What became of a movement in a fit.
+#[derive(Debug, Clone, PartialEq)]
+pub enum Verdict {
+    /// Its place from 0, and the parts in which the leader beats it, the costliest first.
+    Ranked(usize, Vec<String>),
+    /// Ruled out, with the reasons.
+    Excluded(Vec<Why>),
+    /// It does another job: what it does instead.
+    OffTarget(String),
+}

@@ -1,0 +1,28 @@
+//! Checks that several kinds of kit share.
+
+use crate::ranges::{self, RangeError};
+
+/// How many dumbbells, boxes or band readings one item may list; beyond it a typing error is likelier than a gym.
+pub const MOST_ENTRIES: usize = 60;
+
+pub(super) fn hanging(path: &str, value: f64) -> Result<(), RangeError> {
+    ranges::HANGING_HEIGHT.check(path, value).map(drop)
+}
+
+pub(super) fn support(path: &str, value: f64) -> Result<(), RangeError> {
+    ranges::SUPPORT_HEIGHT.check(path, value).map(drop)
+}
+
+pub(super) fn few(path: &str, count: usize) -> Result<(), RangeError> {
+    if count == 0 {
+        return Err(RangeError::new(path, "needs at least one value"));
+    }
+    if count > MOST_ENTRIES {
+        return Err(RangeError::new(path, format!("lists {count} values; {MOST_ENTRIES} are the most")));
+    }
+    Ok(())
+}
+
+pub(super) fn each(path: &str, values: &[f64], range: ranges::LegalRange) -> Result<(), RangeError> {
+    values.iter().enumerate().try_for_each(|(i, v)| range.check(&format!("{path}[{i}]"), *v).map(drop))
+}

@@ -1,0 +1,270 @@
+//! One recipe of load: what it is made of, its family, and its words.
+
+use std::fmt::{self, Write as _};
+
+use super::bands::{self, BandUse};
+use super::families::Familied;
+use super::step::LadderStep;
+use crate::anatomy::Implement;
+use crate::dose::StampedLoad;
+use crate::kit::KitItem;
+use crate::mechanics::profile::Profile;
+use crate::movement::{Hands, Movement, RigModel};
+use crate::rigging::setup::add;
+use crate::rigging::{Assembly, Rigged, Setup, WEIGHED_SD};
+use crate::units::{Kilograms, Seconds, Trimmed};
+
+/// One recipe of load.
+#[derive(Debug, Clone, Copy, PartialEq)]
+pub struct Rung {
+    /// Effective load, kg.
+    pub load: f64,
+    /// Largest load in the range, kg.
+    pub peak: f64,
+    /// Trouble of setting it up: dumbbell 1, band 1 or 2, anchor 1 more.
+    pub cost: u8,
+    /// Share of the load that bands give.
+    pub band_share: f64,
+    /// Shares of work in thirds.
+    pub thirds: [f64; 3],
+    /// Log-SD of the load.
+    pub log_sd: f64,
+    /// 0 for the plain family, more for what is more trouble.
+    pub(super) tier: u8,
+    /// Whether its band helps rather than loads.
+    pub(super) helped: bool,
+    pub(super) weight: Option<StampedLoad>,
+    /// Whether the weight is in a backpack.
+    pub(super) packed: bool,
+    pub(super) bands: [Option<BandUse>; 2],
+    pub(super) setup: Setup,
+    pub(super) profile: Profile,
+}
+
+/// What a step is made of, as far as its family goes.
+#[derive(Debug, Clone, Copy, PartialEq)]
+pub(super) struct Made<'a> {
+    pub(super) weight: Option<StampedLoad>,
+    pub(super) bands: &'a [&'a BandUse],
+    /// Whether the body itself is the load.
+    pub(super) body: bool,
+    /// Whether dumbbells carry the movement.
+    pub(super) weighed: bool,
+}
+
+impl Made<'_> {
+    /// 0 plain, more for what is more trouble: a plain weight, one band at an ordinary stance, or the body alone comes
+    /// first; weight with band, bands doubled or two of them come last.
+    pub(super) fn tier(&self) -> u8 {
+        let odd = self.bands.iter().any(|b| b.is_odd());
+        let doubled = self.bands.iter().any(|b| b.is_doubled());
+        let plain = !odd && !doubled;
+        let bands = self.bands.len();
+        if self.body {
+            return if bands > 0 { 2 } else { u8::from(self.weight.is_some()) };
+        }
+        if self.weight.is_some() {
+            return match bands {
+                0 => 0,
+                1 if plain => 2,
+                1 => 3,
+                _ => 4,
+            };
+        }
+        // Bands alone, where dumbbells carry the movement, are the last resort.
+        match (self.weighed, bands) {
+            (true, 1) => 5 + u8::from(!plain),
+            (true, _) => 7,
+            (false, 1) if plain => 0,
+            (false, 1) if odd => 1,
+            (false, _) => 2,
+        }
+    }
+}
+
+impl Familied for Rung {
+    fn load(&self) -> f64 {
+        self.load
+    }
+
+    fn cost(&self) -> u8 {
+        self.cost
+    }
+
+    fn tier(&self) -> u8 {
+        self.tier
+    }
+
+    fn band(&self) -> Option<usize> {
+        match self.bands {
+            [Some(one), None] => Some(usize::from(one.item)),
+            _ => None,
+        }
+    }
+
+    fn weight_kg(&self) -> Option<f64> {
+        self.weight.map(|w| w.kilograms().value())
+    }
+}
+
+impl Rung {
+    /// A rung of which only load, cost and band share matter, for joining on its own.
+    pub fn bare(load: f64, cost: u8, band_share: f64) -> Self {
+        Self {
+            load,
+            peak: load,
+            cost,
+            band_share,
+            thirds: [1.0 / 3.0; 3],
+            log_sd: WEIGHED_SD,
+            tier: 0,
+            helped: false,
+            weight: None,
+            packed: false,
+            bands: [None; 2],
+            setup: Setup::default(),
+            profile: Profile([1.0; 60]),
+        }
+    }
+
+    /// The rung with its family worked out from what it is made of.
+    pub(super) fn in_family(self, movement: &Movement) -> Self {
+        let bands: Vec<&BandUse> = self.bands.iter().flatten().collect();
+        let (body, weighed) = (movement.rig.is_lever(), movement.is_weighed());
+        // A band that helps is as plain as the body alone.
+        let bands = if self.helped { &[][..] } else { &bands[..] };
+        Self { tier: Made { weight: self.weight, bands, body, weighed }.tier(), ..self }
+    }
+
+    /// The rung as a step, with its words. `names` are those of the kit's bands, as they are found again and as they are
+    /// shown.
+    fn step(&self, movement: &Movement, kit: &[KitItem], names: &[[String; 2]]) -> LadderStep {
+        let named = |which: usize| -> Vec<String> {
+            self.bands.iter().flatten().map(|b| names[usize::from(b.item)][which].clone()).collect()
+        };
+        let (bands, shown) = (named(0), named(1));
+        let mut implements = Vec::new();
+        if self.weight.is_some() {
+            implements.push(if self.packed { Implement::Backpack } else { Implement::Dumbbell });
+        }
+        for used in self.bands.iter().flatten() {
+            let implement = bands::implement_of(&kit[usize::from(used.item)]);
+            if !implements.contains(&implement) {
+                implements.push(implement);
+            }
+        }
+        for implement in [Implement::Rings, Implement::Bar, Implement::Bodyweight] {
+            if movement.uses(implement) && movement.rig.is_lever() {
+                implements.push(implement);
+            }
+        }
+        LadderStep {
+            effective_kg: Kilograms(self.load),
+            peak_kg: Kilograms(self.peak),
+            label: label(movement, self.weight, self.packed, &shown, &self.setup),
+            implements,
+            setup: self.setup,
+            set_up_s: Seconds(f64::from(movement.set_up_s) + 15.0 * f64::from(self.cost.saturating_sub(1))),
+            load: self.weight,
+            bands,
+            log_sd: self.log_sd,
+            band_share: self.band_share,
+            thirds: self.thirds,
+            curve: self.profile.curve(),
+        }
+    }
+}
+
+/// The rungs as steps. A band is named once for all of them.
+pub(super) fn steps(rungs: &[Rung], movement: &Movement, kit: &[KitItem]) -> Vec<LadderStep> {
+    // Only bands that are used need a name.
+    let used: Vec<u16> = rungs.iter().flat_map(|r| r.bands.iter().flatten().map(|b| b.item)).collect();
+    let named = |(i, item): (usize, &KitItem)| {
+        if used.contains(&(i as u16)) { [item.name(), item.marked_name()] } else { Default::default() }
+    };
+    let names: Vec<[String; 2]> = kit.iter().enumerate().map(named).collect();
+    rungs.iter().map(|rung| rung.step(movement, kit, &names)).collect()
+}
+
+/// A step in words: what is taken, and how it is set up.
+pub(super) fn label(
+    movement: &Movement,
+    weight: Option<StampedLoad>,
+    packed: bool,
+    bands: &[String],
+    setup: &Setup,
+) -> String {
+    let lever = movement.rig.is_lever();
+    let mut text = String::with_capacity(48);
+    let mut plus = |words: fmt::Arguments<'_>| {
+        if !text.is_empty() {
+            text.push_str(" + ");
+        }
+        // Writing to a string cannot fail.
+        let _ = text.write_fmt(words);
+    };
+    if movement.rig.is_resisted() {
+        plus(format_args!("resisted by hand or leg"));
+    } else if lever {
+        plus(format_args!("body weight"));
+    }
+    if let Some(weight) = weight {
+        let (number, unit) = (Trimmed(weight.value, 2), weight.unit.symbol());
+        match movement.hands {
+            _ if packed => plus(format_args!("{number} {unit} in the backpack")),
+            _ if lever => plus(format_args!("{number} {unit} between the feet")),
+            Hands::Each => plus(format_args!("pair of {number} {unit}")),
+            Hands::One => plus(format_args!("{number} {unit}")),
+            Hands::Shared => plus(format_args!("one {number} {unit} in both hands")),
+        }
+    }
+    let helps = matches!(movement.rig, RigModel::ChinUp { .. } | RigModel::Dip { .. });
+    for band in bands {
+        plus(format_args!("{band}{}", if helps { " helping" } else { "" }));
+    }
+    if weight.is_none() && !lever && movement.is_weighed() {
+        add(&mut text, format_args!("no dumbbell"));
+    }
+    if matches!(movement.rig, RigModel::Dip { .. }) && setup.knees == Some(true) {
+        add(&mut text, format_args!("knees bent"));
+        Setup { knees: None, ..*setup }.add_geometry(&mut text);
+    } else {
+        setup.add_geometry(&mut text);
+    }
+    text
+}
+
+impl LadderStep {
+    /// A set-up of the trainer's own as a step: what the rig says, with the weight as stamped and the band's item.
+    pub fn of_rig(
+        rigged: &Rigged<'_>,
+        assembly: &Assembly,
+        weight: Option<StampedLoad>,
+        packed: bool,
+        band: Option<&KitItem>,
+    ) -> Self {
+        let movement = rigged.movement;
+        let bands: Vec<String> = band.map(KitItem::name).into_iter().collect();
+        let marked: Vec<String> = band.map(KitItem::marked_name).into_iter().collect();
+        let mut implements: Vec<Implement> = Vec::new();
+        implements.extend(weight.map(|_| if packed { Implement::Backpack } else { Implement::Dumbbell }));
+        implements.extend(band.map(bands::implement_of));
+        let own = [Implement::Rings, Implement::Bar, Implement::Bodyweight];
+        implements.extend(own.into_iter().filter(|i| movement.uses(*i) && movement.rig.is_lever()));
+        let trouble = if band.is_some() { 15.0 } else { 0.0 };
+        Self {
+            effective_kg: assembly.effective(),
+            peak_kg: assembly.peak(),
+            label: label(movement, weight, packed, &marked, &rigged.setup),
+            implements,
+            setup: rigged.setup,
+            set_up_s: Seconds(f64::from(movement.set_up_s) + trouble),
+            load: weight,
+            bands,
+            log_sd: assembly.log_sd,
+            band_share: assembly.band_share,
+            thirds: assembly.thirds,
+            curve: assembly.curve(),
+        }
+    }
+}

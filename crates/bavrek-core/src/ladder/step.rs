@@ -1,0 +1,75 @@
+//! One reachable difficulty of a movement.
+
+use serde::{Deserialize, Serialize};
+
+use crate::anatomy::Implement;
+use crate::dose::StampedLoad;
+use crate::kit::KitItem;
+use crate::mechanics::profile::Profile;
+use crate::rigging::{BandFix, BandInUse, Loads, Setup};
+use crate::units::{Kilograms, Seconds};
+
+/// Distance to an anchor beyond which stepping out is for later steps, m. Assumed.
+pub(super) const FAR_OUT: f64 = 1.5;
+
+/// One reachable difficulty.
+#[derive(Debug, Clone, PartialEq, Serialize, Deserialize)]
+#[cfg_attr(feature = "schema", derive(schemars::JsonSchema))]
+pub struct LadderStep {
+    /// Mean load over the range.
+    pub effective_kg: Kilograms,
+    /// Largest load in the range.
+    pub peak_kg: Kilograms,
+    /// What to take and how, for example `pair of 12 kg + loop 13 mm, grip 0.2 m down`.
+    pub label: String,
+    /// What carries the load.
+    pub implements: Vec<Implement>,
+    /// How it is set up.
+    pub setup: Setup,
+    /// Time to set it up.
+    pub set_up_s: Seconds,
+    /// The dumbbell or added weight in it, as stamped.
+    #[serde(default, skip_serializing_if = "Option::is_none")]
+    pub load: Option<StampedLoad>,
+    /// The bands in it.
+    #[serde(default, skip_serializing_if = "Vec::is_empty")]
+    pub bands: Vec<String>,
+    /// Log-SD of the effective load.
+    pub log_sd: f64,
+    /// Share of the load that bands give.
+    pub band_share: f64,
+    /// Shares of work in the lengthened, middle and shortened third.
+    pub thirds: [f64; 3],
+    /// Resistance over its peak at equal distances, lengthened to shortened.
+    #[serde(default, skip_serializing_if = "Vec::is_empty")]
+    pub curve: Vec<f64>,
+}
+
+impl LadderStep {
+    /// The resistance along the way over its peak, from the curve; none where that was not kept.
+    pub fn force(&self) -> Option<Profile> {
+        let last = self.curve.len().checked_sub(1)?;
+        Some(Profile::sample(|s| self.curve[((s * self.curve.len() as f64) as usize).min(last)]))
+    }
+
+    /// Whether it is set up without a contraption: one weight, one band at an ordinary stance, or the body's position
+    /// alone. First test sets are plain.
+    pub fn is_plain(&self) -> bool {
+        let nearer = self.setup.grip_shorter_m.is_some_and(|m| m.value() > 0.0);
+        let far = self.setup.anchor_distance_m.is_some_and(|m| m.value() > FAR_OUT);
+        let fixed_oddly = self.setup.band_fix == Some(BandFix::Doubled);
+        let body =
+            self.implements.iter().any(|i| matches!(i, Implement::Bodyweight | Implement::Rings | Implement::Bar));
+        // A band may help in a chin-up or dip; on top of the body it is a load of a later day.
+        let helped = self.band_share < 0.0;
+        let things = usize::from(self.load.is_some()) + if helped { 0 } else { self.bands.len() };
+        !(nearer || far || fixed_oddly) && things <= usize::from(!body)
+    }
+
+    /// What is held and strapped on in this step, with the bands found in the kit again by their names.
+    pub fn loads(&self, kit: &[KitItem]) -> Loads {
+        let mut found =
+            self.bands.iter().filter_map(|name| kit.iter().find(|item| item.name() == *name).and_then(BandInUse::of));
+        Loads { weight: self.load.map_or(Kilograms(0.0), |load| load.kilograms()), bands: [found.next(), found.next()] }
+    }
+}
