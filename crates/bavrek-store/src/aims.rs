@@ -4,6 +4,7 @@ use bavrek_core::aims::Aims;
 use chrono::NaiveDate;
 use uuid::Uuid;
 
+use crate::document;
 use crate::{Pool, StoreError, TrainerId};
 
 /// Aims with their day.
@@ -50,5 +51,7 @@ pub async fn of_client(pool: &Pool, trainer: TrainerId, client: Uuid) -> Result<
     )
     .fetch_all(pool)
     .await?;
-    rows.into_iter().map(|r| Ok(DatedAims { id: r.id, aims: serde_json::from_value(r.aims)?, on: r.set_on })).collect()
+    rows.into_iter()
+        .map(|r| Ok(DatedAims { id: r.id, aims: document::read(r.aims, "aims.aims", r.id)?, on: r.set_on }))
+        .collect()
 }

@@ -6,7 +6,7 @@ use bavrek_core::units::{Kilograms, MassUnit, Metres};
 use chrono::{Datelike, NaiveDate};
 use uuid::Uuid;
 
-use crate::error::word;
+use crate::document::word;
 use crate::limits::DatedLimit;
 use crate::{Pool, StoreError, TrainerId, new_id};
 

@@ -12,9 +12,19 @@ pub enum StoreError {
     /// The client's screening calls for a clearance that was not recorded.
     #[error("a clearance is needed first")]
     ClearanceNeeded,
-    /// A stored document no longer reads.
-    #[error("a stored document does not read: {0}")]
-    Document(#[from] serde_json::Error),
+    /// A stored document does not read.
+    #[error("{column}{} does not read: {why}", .row.map(|row| format!(" of row {row}")).unwrap_or_default())]
+    Document {
+        /// Table and column, or the kind of word.
+        column: String,
+        /// The row, where it is known.
+        row: Option<uuid::Uuid>,
+        /// What is wrong with it.
+        why: String,
+    },
+    /// A document cannot be written: never of values that were checked.
+    #[error("a document cannot be written: {0}")]
+    Unwritable(#[from] serde_json::Error),
     /// The schema could not be brought up to date.
     #[error("migration: {0}")]
     Migration(sqlx::migrate::MigrateError),
@@ -30,14 +40,10 @@ impl From<sqlx::Error> for StoreError {
             // A foreign key that does not hold means the row it points to is not this trainer's, or not there.
             sqlx::Error::Database(e) if e.is_foreign_key_violation() => Self::NotFound,
             sqlx::Error::Database(e) if e.is_unique_violation() => Self::Conflict,
+            sqlx::Error::ColumnDecode { index, source } => {
+                Self::Document { column: index.clone(), row: None, why: source.to_string() }
+            }
             _ => Self::Database(error),
         }
     }
-}
-
-/// Reads a stored text as one of the core's words.
-pub(crate) fn word<T>(text: &str, read: impl Fn(&str) -> Option<T>) -> Result<T, StoreError> {
-    read(text).ok_or_else(|| {
-        StoreError::Document(<serde_json::Error as serde::de::Error>::custom(format!("unknown word {text:?}")))
-    })
 }

@@ -9,7 +9,8 @@ use chrono::{DateTime, Utc};
 use sqlx::types::Json;
 use uuid::Uuid;
 
-use crate::error::word;
+use crate::document;
+use crate::document::word;
 use crate::health::{self, PlanChange, Whose};
 use crate::{Pool, StoreError, TrainerId, new_id};
 
@@ -346,7 +347,7 @@ pub async fn latest_decision(pool: &Pool, trainer: TrainerId, slot_id: Uuid) -> 
         Ok(Decision {
             proposed: word(&row.proposed, CallKind::from_id)?,
             decided: word(&row.decided, CallKind::from_id)?,
-            reasons: serde_json::from_value(row.reasons)?,
+            reasons: document::read(row.reasons, "decisions.reasons", slot_id)?,
             after_set: row.after_set,
             decided_at: row.decided_at,
         })

@@ -4,6 +4,7 @@ use bavrek_core::screening::Answers;
 use chrono::NaiveDate;
 use uuid::Uuid;
 
+use crate::document;
 use crate::{Pool, StoreError, TrainerId};
 
 /// A screening as it was answered.
@@ -111,7 +112,7 @@ pub async fn of_client(pool: &Pool, trainer: TrainerId, client: Uuid) -> Result<
             Ok(Screening {
                 id: r.id,
                 on: r.answered_on,
-                answers: serde_json::from_value(r.answers)?,
+                answers: document::read(r.answers, "screenings.answers", r.id)?,
                 refers: r.refers,
                 note: r.note,
                 clearance,

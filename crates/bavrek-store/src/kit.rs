@@ -5,6 +5,7 @@ use bavrek_core::kit::{KitItem, Place, Setting, tell_apart};
 use chrono::{DateTime, NaiveDate, Utc};
 use uuid::Uuid;
 
+use crate::document;
 use crate::places::{ClientPlace, PlaceHead};
 use crate::{Pool, StoreError, TrainerId};
 
@@ -45,8 +46,8 @@ fn read(
     stability: Option<serde_json::Value>,
     travels: bool,
 ) -> Result<Piece, StoreError> {
-    let stability = stability.map(serde_json::from_value).transpose()?;
-    Ok(Piece { id, item: serde_json::from_value(item)?, stability, travels })
+    let stability = stability.map(|s| document::read(s, "kit_items.stability", id)).transpose()?;
+    Ok(Piece { id, item: document::read(item, "kit_items.item", id)?, stability, travels })
 }
 
 /// The pieces at a place now, in the order they were added.
@@ -266,7 +267,7 @@ pub async fn remove(pool: &Pool, trainer: TrainerId, place_id: Uuid, id: Uuid) -
     )
     .fetch_one(pool)
     .await?;
-    Ok(serde_json::from_value(row.item)?)
+    document::read(row.item, "kit_items.item", id)
 }
 
 /// Brings a removed item back.
@@ -280,7 +281,7 @@ pub async fn restore(pool: &Pool, trainer: TrainerId, place_id: Uuid, id: Uuid) 
     )
     .fetch_one(pool)
     .await?;
-    Ok(serde_json::from_value(row.item)?)
+    document::read(row.item, "kit_items.item", id)
 }
 
 /// Puts another item in the place of one, dated like a removal and an addition, so that what was logged with the old

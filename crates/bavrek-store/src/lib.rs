@@ -4,6 +4,7 @@
 
 pub mod aims;
 pub mod clients;
+mod document;
 mod error;
 pub mod fits;
 pub mod health;

@@ -4,6 +4,7 @@ use bavrek_core::person::Limit;
 use chrono::{DateTime, NaiveDate, Utc};
 use uuid::Uuid;
 
+use crate::document;
 use crate::{Pool, StoreError, TrainerId};
 
 /// A limit with its dates.
@@ -135,7 +136,7 @@ pub async fn of_client(pool: &Pool, trainer: TrainerId, client: Uuid) -> Result<
         .map(|row| {
             Ok(DatedLimit {
                 id: row.id,
-                rule: serde_json::from_value(row.rule)?,
+                rule: document::read(row.rule, "limits.rule", row.id)?,
                 since: row.since,
                 until: row.until,
                 note: row.note,
@@ -159,7 +160,7 @@ pub async fn history(pool: &Pool, trainer: TrainerId, client: Uuid) -> Result<Ve
     .await?;
     rows.into_iter()
         .map(|row| {
-            let rule = serde_json::from_value(row.rule)?;
+            let rule = document::read(row.rule, "limits.rule", row.id)?;
             let limit = DatedLimit { id: row.id, rule, since: row.since, until: row.until, note: row.note };
             Ok(PastLimit { limit, recorded_at: row.recorded_at, removed_at: row.removed_at })
         })

@@ -8,7 +8,7 @@ use chrono::{DateTime, NaiveDate, Utc};
 use sqlx::types::Json;
 use uuid::Uuid;
 
-use crate::error::word;
+use crate::document::word;
 use crate::{Pool, StoreError, TrainerId};
 
 /// Version of the load model with which effective loads are computed now.

@@ -3,6 +3,7 @@
 use bavrek_core::movement::Movement;
 use uuid::Uuid;
 
+use crate::document;
 use crate::{Pool, StoreError, TrainerId};
 
 /// A trainer's own movement.
@@ -37,7 +38,7 @@ pub async fn all(pool: &Pool, trainer: TrainerId) -> Result<Vec<OwnMovement>, St
     .await?;
     rows.into_iter()
         .map(|row| {
-            let movement = serde_json::from_value(row.movement)?;
+            let movement = document::read(row.movement, "own_movements.movement", row.id)?;
             Ok(OwnMovement { id: row.id, movement, archived: row.archived })
         })
         .collect()

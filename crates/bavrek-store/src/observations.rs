@@ -5,7 +5,7 @@ use bavrek_core::person::Side;
 use chrono::NaiveDate;
 use uuid::Uuid;
 
-use crate::error::word;
+use crate::document::word;
 use crate::{Pool, StoreError, TrainerId};
 
 /// An observation.

@@ -7,7 +7,7 @@ use bavrek_core::spot::Pain;
 use chrono::{Days, NaiveDate};
 use uuid::Uuid;
 
-use crate::error::word;
+use crate::document::word;
 use crate::{Pool, StoreError, TrainerId};
 
 /// Days for which pain is remembered without being settled: four weeks. Assumed.

@@ -3,7 +3,7 @@
 use bavrek_core::kit::{KitItem, Setting};
 use uuid::Uuid;
 
-use crate::error::word;
+use crate::document::word;
 use crate::{Pool, StoreError, TrainerId, new_id};
 
 /// A place of a client.

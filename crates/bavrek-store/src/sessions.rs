@@ -6,7 +6,8 @@ use bavrek_core::script::WorkoutState;
 use chrono::NaiveDate;
 use uuid::Uuid;
 
-use crate::error::word;
+use crate::document;
+use crate::document::word;
 use crate::health::{self, PlanChange, Whose};
 use crate::slots::{self, Slot};
 use crate::{Pool, StoreError, TrainerId, new_id};
@@ -248,7 +249,11 @@ pub async fn blocks(pool: &Pool, trainer: TrainerId, session_id: Uuid) -> Result
     .await?;
     let mut blocks: Vec<Block> = Vec::new();
     for row in rows {
-        let slot = Slot { id: row.slot_id, intent: serde_json::from_value(row.intent)?, version: row.version };
+        let slot = Slot {
+            id: row.slot_id,
+            intent: document::read(row.intent, "slots.intent", row.slot_id)?,
+            version: row.version,
+        };
         match blocks.last_mut().filter(|b| b.id == row.block_id) {
             Some(block) => block.slots.push(slot),
             None => {

@@ -4,6 +4,7 @@ use bavrek_core::plan::{BlockKind, Intent};
 use sqlx::PgConnection;
 use uuid::Uuid;
 
+use crate::document;
 use crate::health::{self, PlanChange, Whose};
 use crate::sessions::{self, SessionHead};
 use crate::{Pool, StoreError, TrainerId, new_id};
@@ -193,7 +194,7 @@ pub async fn one(pool: &Pool, trainer: TrainerId, id: Uuid) -> Result<PlacedSlot
     .fetch_one(pool)
     .await?;
     Ok(PlacedSlot {
-        slot: Slot { id, intent: serde_json::from_value(row.intent)?, version: row.version },
+        slot: Slot { id, intent: document::read(row.intent, "slots.intent", id)?, version: row.version },
         session: sessions::head(pool, trainer, row.session_id).await?,
     })
 }

@@ -11,6 +11,7 @@ use chrono::NaiveDate;
 use serde::{Deserialize, Serialize};
 use uuid::Uuid;
 
+use crate::document;
 use crate::health::{self, PlanChange, Whose};
 use crate::{Pool, StoreError, TrainerId, new_id};
 
@@ -183,7 +184,9 @@ pub async fn in_the_way(
     )
     .fetch_all(pool)
     .await?;
-    rows.into_iter().map(|row| Ok((row.slot_id, serde_json::from_value(row.trouble)?))).collect()
+    rows.into_iter()
+        .map(|row| Ok((row.slot_id, document::read(row.trouble, "spot_swaps.trouble", row.slot_id)?)))
+        .collect()
 }
 
 /// A swap as it is stored.
@@ -204,6 +207,7 @@ impl TryFrom<Row> for SpotSwap {
     type Error = StoreError;
 
     fn try_from(row: Row) -> Result<Self, StoreError> {
+        let trouble = row.trouble.map(|t| document::read(t, "spot_swaps.trouble", row.id));
         Ok(Self {
             id: row.id,
             slot_id: row.slot_id,
@@ -211,10 +215,10 @@ impl TryFrom<Row> for SpotSwap {
             on: row.swapped_on,
             instead_of: row.instead_of,
             exercise: row.exercise,
-            step: serde_json::from_value(row.step)?,
-            prescription: serde_json::from_value(row.prescription)?,
+            step: document::read(row.step, "spot_swaps.step", row.id)?,
+            prescription: document::read(row.prescription, "spot_swaps.prescription", row.id)?,
             reason: row.reason,
-            trouble: row.trouble.map(serde_json::from_value).transpose()?.unwrap_or_default(),
+            trouble: trouble.transpose()?.unwrap_or_default(),
         })
     }
 }

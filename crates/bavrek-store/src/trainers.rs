@@ -3,6 +3,7 @@
 use bavrek_core::fit::{Leanings, Weights};
 use uuid::Uuid;
 
+use crate::document;
 use crate::{Pool, StoreError, TrainerId, new_id};
 
 /// A trainer's account.
@@ -82,7 +83,7 @@ pub async fn rename(pool: &Pool, id: TrainerId, email: &str) -> Result<(), Store
 /// How a trainer weighs the parts of a fit; none where that was never said.
 pub async fn weights(pool: &Pool, id: TrainerId) -> Result<Option<Weights>, StoreError> {
     let row = sqlx::query!("select weights from trainers where id = $1", id.0).fetch_one(pool).await?;
-    Ok(row.weights.map(serde_json::from_value).transpose()?)
+    row.weights.map(|w| document::read(w, "trainers.weights", id.0)).transpose()
 }
 
 /// Sets how a trainer weighs the parts of a fit, or goes back to the usual.
@@ -95,7 +96,7 @@ pub async fn set_weights(pool: &Pool, id: TrainerId, weights: Option<&Weights>) 
 /// What a trainer has decided where schools differ.
 pub async fn leanings(pool: &Pool, id: TrainerId) -> Result<Leanings, StoreError> {
     let row = sqlx::query!("select leanings from trainers where id = $1", id.0).fetch_one(pool).await?;
-    Ok(row.leanings.map(serde_json::from_value).transpose()?.unwrap_or_default())
+    Ok(row.leanings.map(|l| document::read(l, "trainers.leanings", id.0)).transpose()?.unwrap_or_default())
 }
 
 /// Keeps what a trainer has decided where schools differ.

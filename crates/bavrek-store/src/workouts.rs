@@ -6,7 +6,7 @@ use bavrek_core::volume::share_of_set;
 use chrono::{DateTime, NaiveDate, Utc};
 use uuid::Uuid;
 
-use crate::error::word;
+use crate::document::word;
 use crate::health::{self, PlanChange, Whose};
 use crate::{Pool, StoreError, TrainerId, new_id};
 
