@@ -51,6 +51,7 @@
 
 pub mod aims;
 pub mod anatomy;
+pub mod clock;
 pub mod dose;
 pub mod example;
 pub mod feasibility;
@@ -82,3 +83,4 @@ pub mod spot;
 pub mod strength;
 pub mod units;
 pub mod volume;
+pub mod warm_up;

@@ -1,6 +1,7 @@
 //! The schools of training, as far as they weigh a choice of movement differently.
 
 use crate::anatomy::vocabulary;
+use crate::units::Seconds;
 
 vocabulary!(
     /// A named school. None is better; each trades something.
@@ -27,6 +28,14 @@ impl Method {
             Self::HighRepBand | Self::TimedCircuit => 1.0,
             Self::SlowTempo => 0.7,
             _ => 0.5,
+        }
+    }
+
+    /// Least time under load of a set, where the school has one: a heavy set of five is short by design.
+    pub const fn least_seconds_under_load(self) -> Option<Seconds> {
+        match self {
+            Self::HighRepBand => Some(Seconds(30.0)),
+            _ => None,
         }
     }
 

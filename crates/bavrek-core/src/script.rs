@@ -10,6 +10,7 @@ use serde::{Deserialize, Serialize};
 
 use crate::anatomy::vocabulary;
 use crate::dose::{Prescription, SetPlan};
+use crate::ladder::LadderStep;
 use crate::log::LoggedSet;
 use crate::movement::Movement;
 use crate::person::Side;
@@ -49,15 +50,17 @@ pub struct Station<K> {
     pub one_sided: bool,
     /// The side that begins.
     pub first: Side,
-    /// Changing from one side to the other, or over to this station.
+    /// Setting it up the first time.
+    pub set_up: Seconds,
+    /// Changing from one side to the other, or back to this station.
     pub change: Seconds,
 }
 
 impl<K> Station<K> {
-    /// The station of a movement; `first` is the side that begins where it is done one side at a time.
-    pub fn of(key: K, movement: &Movement, dose: Prescription, first: Side) -> Self {
+    /// The station of a movement on a step; `first` is the side that begins where it is done one side at a time.
+    pub fn of(key: K, movement: &Movement, step: &LadderStep, dose: Prescription, first: Side) -> Self {
         let change = Seconds(f64::from(movement.change_s));
-        Self { key, dose, one_sided: movement.unilateral(), first, change }
+        Self { key, dose, one_sided: movement.unilateral(), first, set_up: step.set_up_s, change }
     }
 
     fn sides(&self) -> Vec<Option<Side>> {
@@ -184,6 +187,9 @@ impl<K: Copy + PartialEq> Script<K> {
     }
 
     fn change(&self, station: &Station<K>, nth: usize) -> Seconds {
+        if self.turns.iter().all(|turn| turn.key != station.key) {
+            return station.set_up;
+        }
         let moves = nth > 0 || self.turns.last().is_some_and(|last| last.key != station.key);
         if moves { station.change } else { Seconds(0.0) }
     }

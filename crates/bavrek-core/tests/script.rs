@@ -16,7 +16,7 @@ fn dose(line: &str) -> Prescription {
 }
 
 fn station(key: char, line: &str, one_sided: bool) -> Station<char> {
-    Station { key, dose: dose(line), one_sided, first: Side::Left, change: Seconds(15.0) }
+    Station { key, dose: dose(line), one_sided, first: Side::Left, set_up: Seconds(20.0), change: Seconds(15.0) }
 }
 
 fn both(key: char, line: &str) -> Station<char> {
@@ -57,7 +57,8 @@ fn both_sides_of_a_set_follow_each_other() {
     let rests: Vec<f64> = script.turns.iter().map(|t| t.rest_before.value()).collect();
     assert_eq!(rests, [0.0, 0.0, 0.0, 0.0, 90.0, 0.0]);
     let changes: Vec<f64> = script.turns.iter().map(|t| t.change_over.value()).collect();
-    assert_eq!(changes, [0.0, 15.0, 15.0, 15.0, 15.0, 15.0]);
+    // Each is set up once.
+    assert_eq!(changes, [20.0, 15.0, 20.0, 15.0, 15.0, 15.0]);
     assert_eq!((script.sets_of('A'), script.sets_of('B')), (2, 1));
 }
 

@@ -13,6 +13,7 @@ mod question;
 mod refit;
 mod score;
 mod start;
+mod together;
 mod weights;
 mod words;
 
@@ -26,6 +27,7 @@ pub use parts::Parts;
 pub use question::{FitQuestion, Room};
 pub use refit::{Because, Known, Refit};
 pub use start::{Basis, FEELER_REPS, FEELER_RESERVE, Start};
+pub use together::{BlockConflict, Repair, block_conflicts, repair};
 pub use weights::Weights;
 
 use std::cell::RefCell;

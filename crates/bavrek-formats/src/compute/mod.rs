@@ -1,5 +1,6 @@
 //! The computing commands: one module each, all `request -> answer` on JSON text.
 
+mod clock;
 mod dose;
 mod fit;
 mod force;
@@ -7,6 +8,7 @@ mod ladder;
 mod next;
 mod parts;
 
+pub use clock::{ClockAnswer, ClockRequest};
 pub use dose::{DoseAnswer, DoseRequest};
 pub use fit::{FitAnswer, FitRequest};
 pub use force::{ForceAnswer, ForceRequest};
@@ -20,7 +22,7 @@ use serde::de::DeserializeOwned;
 use crate::RequestError;
 
 /// Names of the commands.
-pub const NAMES: [&str; 5] = ["force", "ladder", "fit", "dose", "next"];
+pub const NAMES: [&str; 6] = ["force", "ladder", "fit", "dose", "clock", "next"];
 
 /// Answers a request by name.
 pub fn run(catalogue: &Catalogue, name: &str, request: &[u8]) -> Result<serde_json::Value, RequestError> {
@@ -29,6 +31,7 @@ pub fn run(catalogue: &Catalogue, name: &str, request: &[u8]) -> Result<serde_js
         "ladder" => json(&ladder::answer(catalogue, &read(request)?)?),
         "fit" => json(&fit::answer(catalogue, &read(request)?)?),
         "dose" => json(&dose::answer(&read(request)?)?),
+        "clock" => json(&clock::answer(catalogue, &read(request)?)?),
         "next" => json(&next::answer(catalogue, &read(request)?)?),
         _ => Err(RequestError::new("name", format!("{name:?} is not one of {}", NAMES.join(", ")))),
     }
@@ -47,6 +50,7 @@ pub fn schemas() -> Vec<(String, serde_json::Value)> {
         pair::<LadderRequest, LadderAnswer>("ladder"),
         pair::<FitRequest, FitAnswer>("fit"),
         pair::<DoseRequest, DoseAnswer>("dose"),
+        pair::<ClockRequest, ClockAnswer>("clock"),
         pair::<NextRequest, NextAnswer>("next"),
     ]
     .into_iter()

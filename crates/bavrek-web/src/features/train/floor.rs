@@ -126,7 +126,7 @@ impl Floor {
                 if let Some(movement) = app.catalogue.movement(&fit.exercise) {
                     let log = scene.log.iter().map(|r| &r.set);
                     let first = script::first_side(log, &movement.id, scene.today);
-                    stations.push(Station::of(slot.id, movement, fit.prescription.clone(), first));
+                    stations.push(Station::of(slot.id, movement, &fit.step, fit.prescription.clone(), first));
                 }
                 let done = scene.done_today(slot.id).cloned().collect();
                 posts.push(Post { slot, fit, swap, done, kind: block.kind });

@@ -1,0 +1,92 @@
+//! What the stations of a whole block cost each other every round, and the step that would spare it.
+
+use std::collections::BTreeSet;
+
+use super::beside::{ConflictCode, Mate, conflicts};
+use crate::kit::KitItem;
+use crate::ladder::{Ladder, LadderStep};
+use crate::units::Seconds;
+
+/// How far a step that spares a change may be from today's, as a ratio: the repetitions make up for it. Assumed.
+const WITHIN: f64 = 1.18;
+
+/// Stations of a block that get in each other's way.
+#[derive(Debug, Clone, PartialEq)]
+pub struct BlockConflict {
+    /// Its kind.
+    pub code: ConflictCode,
+    /// Places of the stations in the block.
+    pub stations: Vec<usize>,
+    /// A sentence.
+    pub text: String,
+    /// Time that it adds to every round.
+    pub added_s: Seconds,
+}
+
+/// What gets in the way in a block whose stations alternate, each kind once: with two stations there and back, with more
+/// once for every change on the way round.
+pub fn block_conflicts(stations: &[Mate<'_>], kit: &[KitItem]) -> Vec<BlockConflict> {
+    let between = |i: usize, j: usize| conflicts(stations[i].movement, stations[i].step, &stations[j], kit);
+    let pairs = (0..stations.len()).flat_map(|i| (i + 1..stations.len()).map(move |j| (i, j)));
+    let mut found: Vec<BlockConflict> = Vec::new();
+    for (i, j) in pairs {
+        for conflict in between(i, j) {
+            match found.iter_mut().find(|f| f.code == conflict.code) {
+                Some(known) => {
+                    let all: BTreeSet<usize> = known.stations.iter().copied().chain([i, j]).collect();
+                    known.stations = all.into_iter().collect();
+                }
+                None => found.push(BlockConflict {
+                    code: conflict.code,
+                    stations: vec![i, j],
+                    text: format!("{}: {}", stations[i].movement.name, conflict.text),
+                    added_s: conflict.added_s,
+                }),
+            }
+        }
+    }
+    for conflict in found.iter_mut().filter(|c| c.stations.len() > 2) {
+        // One way from each of those in the way to the next, round and round.
+        let next = conflict.stations.iter().cycle().skip(1);
+        let ways = conflict.stations.iter().zip(next).filter_map(|(i, j)| {
+            let found = between(*i, *j).into_iter().find(|c| c.code == conflict.code)?;
+            Some(0.5 * found.added_s.value())
+        });
+        conflict.added_s = Seconds(ways.sum());
+    }
+    found
+}
+
+/// A step of a station that leaves a block without conflicts of one kind, near enough to today's.
+#[derive(Debug, Clone, PartialEq)]
+pub struct Repair {
+    /// The station's place in the block.
+    pub station: usize,
+    /// The step's place on its ladder.
+    pub step: usize,
+    /// Its load over today's, less one.
+    pub change: f64,
+}
+
+/// The nearest step of any of the stations that spares a conflict, and brings no other. None where no step within reach
+/// does.
+pub fn repair(conflict: &BlockConflict, stations: &[Mate<'_>], ladders: &[&Ladder], kit: &[KitItem]) -> Option<Repair> {
+    let cost =
+        |stations: &[Mate<'_>]| -> f64 { block_conflicts(stations, kit).iter().map(|c| c.added_s.value()).sum() };
+    let today = cost(stations);
+    let near = |station: usize, step: &LadderStep| {
+        let ratio = step.effective_kg.value() / stations[station].step.effective_kg.value();
+        (ratio > 1.0 / WITHIN && ratio < WITHIN && step != stations[station].step).then_some(ratio - 1.0)
+    };
+    let offers = conflict.stations.iter().flat_map(|station| {
+        let steps = ladders.get(*station).map_or(&[][..], |l| &l.steps[..]).iter().enumerate();
+        steps.filter_map(move |(i, step)| Some((*station, i, step, near(*station, step)?)))
+    });
+    let spares = |(station, i, step, change): (usize, usize, &LadderStep, f64)| {
+        let mut tried = stations.to_vec();
+        tried[station].step = step;
+        let spared = !block_conflicts(&tried, kit).iter().any(|c| c.code == conflict.code) && cost(&tried) < today;
+        spared.then_some(Repair { station, step: i, change })
+    };
+    offers.filter_map(spares).min_by(|a, b| a.change.abs().total_cmp(&b.change.abs()))
+}
