@@ -36,6 +36,6 @@ document.addEventListener("keydown", (event) => {
     wanted.querySelector(wanted.dataset.keyFocus)?.focus();
     return;
   }
-  wanted.focus();
+  wanted.focus({ preventScroll: wanted.closest(".visually-hidden") !== null });
   wanted.click();
 });

@@ -86,10 +86,10 @@ fn the_repair_is_a_step_within_reach_that_spares_the_change() {
             Mate { movement: movement(ids[1]), step: on(&ladders[1], b) },
         ]
     };
-    let near = at(14.0, 16.0);
+    let near = at(18.0, 20.0);
     let [conflict] = &block_conflicts(&near, &room)[..] else { panic!() };
     let repaired = repair(conflict, &near, &[&ladders[0], &ladders[1]], &room).unwrap();
-    assert!(repaired.change.abs() < 0.18);
+    assert!(repaired.change.abs() < 0.12);
     let mut after = near;
     after[repaired.station].step = &ladders[repaired.station].steps[repaired.step];
     assert!(block_conflicts(&after, &room).is_empty());
@@ -119,6 +119,7 @@ fn warm(person: &Person, room: &[KitItem], stations: &[(&str, f64, [u16; 2])]) -
 #[case::heavy_fives(&[("dumbbell_bench_press", 20.0, [4, 6])], &[(10.0, 8), (14.0, 5), (16.0, 3)])]
 #[case::eights(&[("dumbbell_bench_press", 20.0, [6, 10])], &[(10.0, 8), (14.0, 4)])]
 #[case::twelves(&[("dumbbell_bench_press", 20.0, [8, 12])], &[(12.0, 6)])]
+#[case::a_curl_begins_light_enough(&[("dumbbell_curl", 8.0, [8, 12])], &[])]
 #[case::long_sets_warm_up_by_themselves(&[("dumbbell_bench_press", 12.0, [15, 20])], &[])]
 #[case::the_second_press_is_warm(
     &[("dumbbell_bench_press", 20.0, [8, 12]), ("dumbbell_floor_press", 20.0, [4, 6])],

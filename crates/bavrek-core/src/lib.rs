@@ -51,6 +51,7 @@
 
 pub mod aims;
 pub mod anatomy;
+pub mod arrangement;
 pub mod clock;
 pub mod dose;
 pub mod example;

@@ -39,6 +39,8 @@ vocabulary!(
     }
 );
 
+/// Most sets of a slot.
+pub const MOST_SETS: u8 = 12;
 /// Lowering of a set that is only lowered, s: as its cues say.
 const SLOW_LOWERING: Count = Count::whole(5);
 /// Shortest hold that is prescribed for growth, s. Assumed.
@@ -133,8 +135,8 @@ impl Intent {
         if self.rir > 6 {
             return Err(RangeError::new("rir", "must be 0 to 6"));
         }
-        if self.sets == 0 || self.sets > 12 {
-            return Err(RangeError::new("sets", "must be 1 to 12"));
+        if self.sets == 0 || self.sets > MOST_SETS {
+            return Err(RangeError::new("sets", format!("must be 1 to {MOST_SETS}")));
         }
         self.dose.as_ref().map_or(Ok(()), |dose| dose.validate().map_err(|e| e.under("dose")))
     }
@@ -156,7 +158,7 @@ impl Intent {
         Self {
             reps,
             rir: first,
-            sets: dose.sets.len().clamp(1, 12) as u8,
+            sets: dose.sets.len().clamp(1, usize::from(MOST_SETS)) as u8,
             tempo: dose.sets.first().map(|s| s.tempo),
             stop,
             dose: Some(dose),
@@ -178,6 +180,32 @@ impl Intent {
             last.rir = Some(0);
         }
         dose
+    }
+
+    /// The same with one set more, like its last one; `None` above the most there may be.
+    #[must_use]
+    pub fn one_set_more(&self) -> Option<Self> {
+        let mut dose = self.prescription();
+        let last = dose.sets.last()?.clone();
+        dose.sets.push(last);
+        self.with_sets(dose)
+    }
+
+    /// The same with one set fewer: the last stays the last, so that its stop rule does. `None` where there is only one.
+    #[must_use]
+    pub fn one_set_fewer(&self) -> Option<Self> {
+        let mut dose = self.prescription();
+        let at = dose.sets.len().checked_sub(2)?;
+        dose.sets.remove(at);
+        self.with_sets(dose)
+    }
+
+    fn with_sets(&self, dose: Prescription) -> Option<Self> {
+        let sets = u8::try_from(dose.sets.len()).ok().filter(|n| (1..=MOST_SETS).contains(n))?;
+        Some(match &self.dose {
+            Some(_) => self.clone().dosed(dose),
+            None => Self { sets, ..self.clone() },
+        })
     }
 
     /// The dose with which a movement of this style answers: holds in seconds, lowering alone slowly.

@@ -3,7 +3,7 @@
 
 use std::collections::BTreeSet;
 
-use crate::anatomy::Joint;
+use crate::anatomy::{Joint, Pattern};
 use crate::dose::{Prescription, SetKind, Tempo};
 use crate::ladder::{Ladder, LadderStep};
 use crate::movement::Movement;
@@ -23,13 +23,28 @@ const NEAR_ENOUGH: f64 = 1.04;
 
 /// Shares of the first set's load with their repetitions, by the most repetitions of that set. Coaching practice, assumed:
 /// the heavier the work, the more steps up to it.
-const fn shares(most_reps: u16) -> &'static [(f64, u16)] {
-    match most_reps {
-        0..=6 => &[(0.5, 8), (0.7, 5), (0.85, 3)],
-        7..=10 => &[(0.5, 8), (0.75, 4)],
-        11..=LONGEST_RAMPED => &[(0.6, 6)],
+const fn shares(most_reps: u16, pattern: Pattern) -> &'static [(f64, u16)] {
+    match (most_reps, is_compound(pattern)) {
+        (0..=6, _) => &[(0.5, 8), (0.7, 5), (0.85, 3)],
+        (7..=10, true) => &[(0.5, 8), (0.75, 4)],
+        (11..=LONGEST_RAMPED, true) => &[(0.6, 6)],
         _ => &[],
     }
+}
+
+/// Whether several joints carry the work. One that moves a single joint is light enough to begin with, unless it is done in
+/// very few repetitions.
+const fn is_compound(pattern: Pattern) -> bool {
+    matches!(
+        pattern,
+        Pattern::HorizontalPress
+            | Pattern::InclinePress
+            | Pattern::DeclinePress
+            | Pattern::OverheadPress
+            | Pattern::VerticalPull
+            | Pattern::WideRow
+            | Pattern::CloseRow
+    )
 }
 
 /// What a session warms up for: a station as it will be done.
@@ -125,7 +140,7 @@ fn up_to<K: Copy>(station: &Ahead<'_, K>) -> Vec<Ramp<K>> {
     let most = station.dose.sets.first().filter(|s| ramped(s.kind)).and_then(|s| s.reps).map(|[_, most]| most);
     let work = station.step.effective_kg.value();
     let mut ramps: Vec<Ramp<K>> = Vec::new();
-    for (share, reps) in most.map_or(&[][..], shares) {
+    for (share, reps) in most.map_or(&[][..], |most| shares(most, station.movement.pattern)) {
         // A step is taken as long as it is not heavier than asked and nearer to it than the one before.
         let below = station.ladder.steps.iter().rfind(|s| s.effective_kg.value() <= share * NEAR_ENOUGH * work);
         let Some(step) = below.filter(|s| s.effective_kg.value() >= 0.25 * work) else { continue };

@@ -5,7 +5,7 @@ use std::collections::BTreeMap;
 use bavrek_core::dose::Prescription;
 use bavrek_core::ladder::LadderStep;
 use bavrek_core::progress::CallKind;
-use chrono::{DateTime, Utc};
+use chrono::{DateTime, NaiveDate, Utc};
 use sqlx::types::Json;
 use uuid::Uuid;
 
@@ -228,10 +228,15 @@ pub async fn at_place(pool: &Pool, trainer: TrainerId, place_id: Uuid) -> Result
 }
 
 /// Gives the fits in force of a slot, wherever they are, new doses: what was changed takes effect at once.
-pub async fn redose(pool: &Pool, trainer: TrainerId, doses: &[NewFit<'_>]) -> Result<(), StoreError> {
+pub async fn redose(
+    pool: &Pool,
+    trainer: TrainerId,
+    change: PlanChange,
+    doses: &[NewFit<'_>],
+) -> Result<(), StoreError> {
     let mut tx = pool.begin().await?;
     for new in doses {
-        health::pass(&mut tx, trainer, Whose::Slot(new.slot_id), PlanChange::Hardens).await?;
+        health::pass(&mut tx, trainer, Whose::Slot(new.slot_id), change).await?;
         replace(&mut tx, trainer, new).await?;
     }
     tx.commit().await?;
@@ -353,4 +358,32 @@ pub async fn latest_decision(pool: &Pool, trainer: TrainerId, slot_id: Uuid) -> 
         })
     })
     .transpose()
+}
+
+/// What is planned for a client from one day to another and not begun yet: session, movement and dose of every slot that has
+/// a fit at the workout's place.
+pub async fn planned(
+    pool: &Pool,
+    trainer: TrainerId,
+    client: Uuid,
+    [from, until]: [NaiveDate; 2],
+) -> Result<Vec<(Uuid, String, Prescription)>, StoreError> {
+    let rows = sqlx::query!(
+        r#"select x.id, f.exercise, f.prescription as "prescription: Json<Prescription>"
+           from workouts w
+           join sessions x on x.trainer_id = w.trainer_id and x.id = w.session_id and x.removed_at is null
+           join blocks b on b.trainer_id = x.trainer_id and b.session_id = x.id
+           join slots s on s.trainer_id = b.trainer_id and s.block_id = b.id and s.removed_at is null
+           join fits f on f.trainer_id = s.trainer_id and f.slot_id = s.id and f.place_id = w.place_id
+                and f.replaced_at is null
+           where w.trainer_id = $1 and x.client_id = $2 and w.planned_on between $3 and $4 and w.state = 'planned'
+           order by w.planned_on, b.position, s.position"#,
+        trainer.0,
+        client,
+        from,
+        until
+    )
+    .fetch_all(pool)
+    .await?;
+    Ok(rows.into_iter().map(|row| (row.id, row.exercise, row.prescription.0)).collect())
 }

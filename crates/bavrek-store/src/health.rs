@@ -123,7 +123,7 @@ pub async fn of_client(pool: &Pool, trainer: TrainerId, client: Uuid) -> Result<
 
 /// What a write does to a client's plan.
 #[derive(Debug, Clone, Copy, PartialEq, Eq)]
-pub(crate) enum PlanChange {
+pub enum PlanChange {
     /// Holds, eases or takes out: always allowed.
     Eases,
     /// Adds, changes or hardens: not while the latest screening waits for a clearance.

@@ -3,6 +3,7 @@
 //! Every function takes the trainer whose data it may touch; what belongs to another trainer is not found.
 
 pub mod aims;
+pub mod boards;
 pub mod clients;
 mod document;
 mod error;

@@ -241,7 +241,7 @@ pub async fn blocks(pool: &Pool, trainer: TrainerId, session_id: Uuid) -> Result
         "select b.id as block_id, b.kind, s.id as slot_id, s.intent, s.version
          from blocks b join slots s on s.trainer_id = b.trainer_id and s.block_id = b.id
          where b.trainer_id = $1 and b.session_id = $2 and s.removed_at is null
-         order by b.position, s.position, s.id",
+         order by b.position, b.id, s.position, s.id",
         trainer.0,
         session_id
     )

@@ -49,6 +49,17 @@ async fn take(pool: &Pool, world: &World, slot: Uuid, exercise: &str, line: &str
     fits::take(pool, world.trainer, &new).await.unwrap()
 }
 
+/// The heaviest step of the curl: its place on the ladder and its words.
+async fn heaviest(pool: &Pool, world: &World) -> (String, String) {
+    let catalogue = bavrek_catalogue::load().unwrap();
+    let head = bavrek_store::places::one(pool, world.trainer, world.place).await.unwrap();
+    let kit = bavrek_store::kit::place(pool, world.trainer, &head).await.unwrap().kit;
+    let client = clients::one(pool, world.trainer, world.client).await.unwrap();
+    let person = client.person(&[], now().date_naive());
+    let ladder = bavrek_core::ladder::Ladder::of(catalogue.movement("dumbbell_curl").unwrap(), &person, &kit);
+    ((ladder.steps.len() - 1).to_string(), ladder.steps.last().unwrap().label.clone())
+}
+
 /// The page's own form with these fields typed, sent.
 async fn log_as_shown(visitor: &Visitor, world: &World, typed: &[(&str, &str)]) -> Page {
     let path = format!("/sessions/{}/train", world.session);
@@ -419,7 +430,8 @@ async fn a_changed_dose_takes_effect_at_once(pool: Pool) {
 #[sqlx::test(migrations = "../bavrek-store/migrations")]
 async fn every_write_that_hardens_a_plan_waits_for_a_clearance(pool: Pool) {
     let (world, visitor) = desk(&pool).await;
-    take(&pool, &world, world.slot, "dumbbell_curl", "1 x 8-12").await;
+    take(&pool, &world, world.slot, "dumbbell_curl", "2 x 8-12").await;
+    slot(&pool, &world, "hammer_curl", "1 x 8-12", Joining::Alone).await;
     log_as_shown(&visitor, &world, &[("reps", "12"), ("rir", "3")]).await;
     let gone = slot(&pool, &world, "hammer_curl", "1 x 8-12", Joining::Alone).await;
     slots::set_removed(&pool, world.trainer, gone, true).await.unwrap();
@@ -430,6 +442,7 @@ async fn every_write_that_hardens_a_plan_waits_for_a_clearance(pool: Pool) {
     visitor.post(&format!("/clients/{}/health", world.client), &fields).await;
 
     let (session, one) = (format!("/sessions/{}", world.session), format!("/slots/{}", world.slot));
+    let (own, heaviest) = (world.slot.to_string(), heaviest(&pool, &world).await);
     let after_set = visitor.get(&format!("{one}/call")).await.hidden("after_set");
     let (id, place, dumbbells) = (new_id().to_string(), world.place.to_string(), world.dumbbells.to_string());
     let intent = [("version", "0"), ("pattern", "elbow_flexion"), ("region_biceps_long", "1"), ("line", "3 x 8")];
@@ -447,6 +460,13 @@ async fn every_write_that_hardens_a_plan_waits_for_a_clearance(pool: Pool) {
         (format!("{one}/spot"), swap.to_vec()),
         (format!("{one}/call"), call("add_load")),
         (format!("/slots/{gone}/restore"), vec![]),
+        (format!("{session}/board"), vec![("seen", "0"), ("slot", &own), ("act", "more")]),
+        (format!("{session}/board"), vec![("seen", "0"), ("slot", &own), ("act", "copy"), ("id", &id)]),
+        (format!("{session}/board"), vec![("seen", "0"), ("slot", &own), ("act", "later")]),
+        (format!("{session}/board/dose"), vec![("seen", "0"), ("slot", &own), ("line", "5 x 5")]),
+        (format!("{session}/board/step"), vec![("slot", &own), ("step", &heaviest.0), ("label", &heaviest.1)]),
+        (format!("{session}/board/undo"), vec![("seen", "0")]),
+        (format!("{session}/board/redo"), vec![("seen", "0")]),
     ];
     for (path, fields) in &refused {
         let page = visitor.post(path, fields).await;
@@ -458,11 +478,12 @@ async fn every_write_that_hardens_a_plan_waits_for_a_clearance(pool: Pool) {
     assert_eq!(workouts::of_session(&pool, world.trainer, world.session).await.unwrap().len(), 1);
 
     let set = new_id().to_string();
-    let own = world.slot.to_string();
     let allowed: Vec<(String, Vec<(&str, &str)>)> = vec![
         (format!("{one}/call"), call("hold")),
         (format!("{one}/pin"), vec![("pinned", "1")]),
         (format!("{session}/train"), vec![("id", &set), ("slot", &own), ("reps", "8"), ("rir", "4")]),
+        (format!("{session}/board"), vec![("seen", "0"), ("slot", &own), ("act", "fewer")]),
+        (format!("{session}/board"), vec![("seen", "1"), ("slot", &own), ("act", "out")]),
         (format!("{one}/remove"), vec![]),
         (format!("{session}/remove"), vec![]),
     ];

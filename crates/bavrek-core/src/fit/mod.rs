@@ -118,6 +118,24 @@ impl<'a, 'r> Fitter<'a, 'r> {
         self.fit_from(intent, &[], LAST_RESORT).candidates.into_iter().next()
     }
 
+    /// A movement on a step of its ladder, judged as the job's other candidates are. None where the movement or the step
+    /// is not possible here.
+    pub fn on_step(
+        &self,
+        movement: &'a Movement,
+        step: &LadderStep,
+        intent: &Intent,
+        beside: &[Mate<'_>],
+    ) -> Option<Candidate<'a>> {
+        let (reference, _) = self.reference(intent);
+        let yardstick = Yardstick::of(intent, reference.as_ref(), self.room.method);
+        let weights = self.room.weights.bent_by(self.room.method);
+        let job = Job { intent, yardstick, weights, beside };
+        let targeting = score::targeting(movement, intent, job.yardstick.style);
+        let found = self.judge(movement, &job, targeting, Some(step)).ok()?;
+        (found.step().label == step.label).then_some(found)
+    }
+
     fn fit_from(&self, intent: &Intent, beside: &[Mate<'_>], least: f64) -> FitAnswer<'a> {
         let (reference, note) = self.reference(intent);
         let yardstick = Yardstick::of(intent, reference.as_ref(), self.room.method);
@@ -135,7 +153,7 @@ impl<'a, 'r> Fitter<'a, 'r> {
             if targeting < least {
                 continue;
             }
-            match self.judge(movement, &job, targeting) {
+            match self.judge(movement, &job, targeting, None) {
                 Ok(candidate) => answer.candidates.push(candidate),
                 Err(why) => answer.excluded.push(Excluded { movement, why }),
             }
@@ -171,14 +189,23 @@ impl<'a, 'r> Fitter<'a, 'r> {
         ladder.or_insert_with(|| Arc::new(Ladder::of(movement, self.room.person, self.room.kit))).clone()
     }
 
-    fn judge(&self, movement: &'a Movement, job: &Job<'_>, targeting: f64) -> Result<Candidate<'a>, Vec<Why>> {
+    fn judge(
+        &self,
+        movement: &'a Movement,
+        job: &Job<'_>,
+        targeting: f64,
+        on: Option<&LadderStep>,
+    ) -> Result<Candidate<'a>, Vec<Why>> {
         let (person, intent) = (self.room.person, job.intent);
         exclude::by_trainer(movement, self.room.put_aside)?;
         exclude::by_person(movement, person)?;
         let ladder = self.ladder(movement);
         exclude::by_kit(&ladder)?;
-        let start = start::find(&ladder, movement, person, intent, &self.ledger);
-        exclude::by_reach(&ladder, movement, &start)?;
+        let mut start = start::find(&ladder, movement, person, intent, &self.ledger);
+        match on.and_then(|on| ladder.steps.iter().position(|s| s.label == on.label)) {
+            Some(step) => start = start.on(step, &ladder),
+            None => exclude::by_reach(&ladder, movement, &start)?,
+        }
         let step = &ladder.steps[start.step];
         let conflicts: Vec<_> =
             job.beside.iter().flat_map(|mate| conflicts(movement, step, mate, self.room.kit)).collect();

@@ -86,6 +86,13 @@ impl Start {
         whole.max(0.0) as u16
     }
 
+    /// The same on another step of the ladder, with the repetitions that are expected there.
+    pub(super) fn on(self, step: usize, ladder: &Ladder) -> Self {
+        let load = ladder.steps[step].effective_kg.value();
+        let reps = expected_reps(self.reference, load, self.reserve, self.arm);
+        Self { step, reps, feeler: None, above_estimate: self.above_estimate && step == 0, ..self }
+    }
+
     /// Whether more than 40 repetitions are expected.
     pub fn is_too_light(&self) -> bool {
         self.reps > MOST_EXPECTED

@@ -7,8 +7,8 @@ use crate::kit::KitItem;
 use crate::ladder::{Ladder, LadderStep};
 use crate::units::Seconds;
 
-/// How far a step that spares a change may be from today's, as a ratio: the repetitions make up for it. Assumed.
-const WITHIN: f64 = 1.18;
+/// How far a step that spares a change may be from today's, as a ratio: three repetitions or so make up for it. Assumed.
+const WITHIN: f64 = 1.12;
 
 /// Stations of a block that get in each other's way.
 #[derive(Debug, Clone, PartialEq)]

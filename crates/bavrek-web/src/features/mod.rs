@@ -5,7 +5,7 @@ mod calls;
 mod catalogue;
 mod clients;
 mod compute;
-
+mod dosing;
 mod fields;
 mod intents;
 mod lab;

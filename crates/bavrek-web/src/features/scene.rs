@@ -1,7 +1,7 @@
 //! What several screens load together: a client, a place, a log.
 
 use bavrek_core::dose::Prescription;
-use bavrek_core::fit::{FitAnswer, Fitter, Leanings, Mate, PutAside, Room, Weights};
+use bavrek_core::fit::{Candidate, FitAnswer, Fitter, Leanings, Mate, PutAside, Room, Weights};
 use bavrek_core::handling::handling;
 use bavrek_core::kit::{KitItem, Place};
 use bavrek_core::ladder::LadderStep;
@@ -132,6 +132,18 @@ impl Scene {
     /// What does the job of an intent here.
     pub(super) fn fit_here<'a>(&self, app: &'a App, intent: &Intent, beside: &[Mate<'_>]) -> FitAnswer<'a> {
         self.fit(app, (&self.person, &self.place.kit), intent, beside)
+    }
+
+    /// A movement on the step on which it is done here, judged for an intent.
+    pub(super) fn on_step<'a>(
+        &self,
+        app: &'a App,
+        (movement, step): (&'a Movement, &LadderStep),
+        intent: &Intent,
+        beside: &[Mate<'_>],
+    ) -> Option<Candidate<'a>> {
+        let room = self.room(&self.person, &self.place.kit);
+        Fitter::new(&app.catalogue, room, &self.history(), Some(self.today)).on_step(movement, step, intent, beside)
     }
 
     /// Sets logged today for a slot.

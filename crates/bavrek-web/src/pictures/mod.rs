@@ -11,6 +11,7 @@ mod label;
 pub(crate) mod ladder;
 pub(crate) mod rig;
 pub(crate) mod shelf;
+pub(crate) mod strip;
 pub(crate) mod torso;
 pub(crate) mod whole_ladder;
 

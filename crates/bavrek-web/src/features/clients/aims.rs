@@ -12,6 +12,7 @@ use axum::routing::{get, post};
 use bavrek_core::aims::{Aim, Aims, Goal, MOST_WEEKLY_SETS, RegionAim};
 use bavrek_core::anatomy::Region;
 use bavrek_core::feasibility::{Feasibility, Reach};
+use bavrek_core::person::Experience;
 use bavrek_core::ranges::LegalRange;
 use bavrek_core::units::trim_number;
 use bavrek_core::volume::RegionSets;
@@ -171,7 +172,7 @@ impl Desk {
             after: latest.map(|a| a.id),
             goal: wanted.goal.map_or("", Goal::id).to_owned(),
             goals: Goal::ALL.iter().map(|g| (g.id(), capital(g.label()), Some(*g) == wanted.goal)).collect(),
-            torso: draw(app, &self.who, wanted, &BTreeMap::new(), true),
+            torso: draw(app, client.experience, wanted, &BTreeMap::new(), true),
             rows: rows(app, &self.who, wanted, typed, &found),
             live: live(),
             places: self.places.iter().map(|p| (p.id, p.name.clone(), self.place.as_ref() == Some(p))).collect(),
@@ -195,9 +196,15 @@ fn earlier(aims: &DatedAims) -> String {
 }
 
 /// The torso with what is wanted and what was done.
-pub(super) fn draw(app: &App, who: &Who, wanted: &Aims, work: &BTreeMap<Region, RegionSets>, choosing: bool) -> Torso {
+pub(in crate::features) fn draw(
+    app: &App,
+    experience: Experience,
+    wanted: &Aims,
+    work: &BTreeMap<Region, RegionSets>,
+    choosing: bool,
+) -> Torso {
     let aimed = Region::ALL.iter().map(|r| {
-        let sets = wanted.weekly_sets(*r, &app.intake.volumes, who.client.experience);
+        let sets = wanted.weekly_sets(*r, &app.intake.volumes, experience);
         (*r, Wanted { aim: wanted.of(*r).aim, sets })
     });
     torso::draw_aims("t", "Aims: darts mark what is to grow, two darts the focus", work, &aimed.collect(), choosing)

@@ -1,6 +1,6 @@
 //! A client: who is this? The overview, and the pages on which one is taken in.
 
-mod aims;
+pub(super) mod aims;
 mod health;
 mod limits;
 mod notes;

@@ -129,7 +129,7 @@ async fn show(
         note: who.client.note.clone(),
         limits: who.limits.iter().filter(|l| l.in_force(who.today)).map(|l| (l.rule.text(), l.note.clone())).collect(),
         screening: screening(&who),
-        torso: super::aims::draw(&app, &who, &aims, week.regions(), false),
+        torso: super::aims::draw(&app, who.client.experience, &aims, week.regions(), false),
         aimed: wanted.is_some(),
         focus: focus(&aims),
         worked: worked(&app, &who, &aims, [&week, &before]),

@@ -3,16 +3,16 @@
 use std::collections::BTreeMap;
 
 use bavrek_core::anatomy::{ArmPosition, Grip, LengthEmphasis, Pattern, Region};
-use bavrek_core::dose::notation::{self, Usual};
-use bavrek_core::dose::{Prescription, Tempo};
+use bavrek_core::dose::{Prescription, notation};
 use bavrek_core::movement::Catalogue;
 use bavrek_core::person::Person;
-use bavrek_core::plan::{BlockKind, Intent, Sides, StopRule, usual_rest};
+use bavrek_core::plan::{BlockKind, Intent, Sides, StopRule};
 use bavrek_core::ranges::LegalRange;
 use bavrek_core::reference::Named;
 use bavrek_core::units::trim_number;
 
 use crate::features::catalogue::{gym_named, named};
+use crate::features::dosing;
 use crate::features::typed::{Input, Typed};
 
 /// Repetitions of a set.
@@ -21,8 +21,6 @@ const REPS: LegalRange = LegalRange { min: 1.0, max: 40.0, unit: "repetitions" }
 const RESERVE: LegalRange = LegalRange { min: 0.0, max: 6.0, unit: "in reserve" };
 /// Sets.
 const SETS: LegalRange = LegalRange { min: 1.0, max: 12.0, unit: "sets" };
-/// What a dose written in a line leaves open.
-const USUAL_GAPS: Usual = Usual { tempo: Tempo::USUAL, rir: 2, rest_s: 90 };
 /// Weight of a region.
 const WEIGHT: LegalRange = LegalRange { min: 0.0, max: 1.0, unit: "as a share" };
 
@@ -35,6 +33,20 @@ pub(super) fn region_field(region: Region) -> String {
 pub(super) fn usual() -> Typed {
     let dose = [("reps_low", "8"), ("reps_high", "12"), ("rir", "2"), ("sets", "3"), ("stop", "reserve")];
     Typed::usual(dose.map(|(name, value)| (name, value.to_owned())))
+}
+
+/// What a new slot for a region shows: the usual dose, and the pattern that most of what trains it belongs to.
+pub(super) fn of_region(catalogue: &Catalogue, region: Region) -> Typed {
+    let mut patterns: BTreeMap<Pattern, usize> = BTreeMap::new();
+    for movement in catalogue.movements.iter().filter(|m| m.trains_directly(region)) {
+        *patterns.entry(movement.pattern).or_default() += 1;
+    }
+    let mut values = usual().into_map();
+    values.insert(region_field(region), "1".to_owned());
+    if let Some((pattern, _)) = patterns.iter().max_by_key(|(_, count)| **count) {
+        values.insert("pattern".to_owned(), pattern.id().to_owned());
+    }
+    Typed::from_map(values)
 }
 
 /// The form that an intent fills.
@@ -132,9 +144,7 @@ pub(super) fn read(catalogue: &Catalogue, typed: &mut Typed) -> Option<Intent> {
 fn dose(typed: &mut Typed) -> Option<Intent> {
     let line = typed.text("line", notation::LONGEST_LINE);
     if !line.is_empty() {
-        let written = typed.take("line", notation::read(&line))?;
-        let zone = written.filled(USUAL_GAPS).zone().map_or(12, |zone| zone[1]);
-        let filled = written.filled(Usual { rest_s: usual_rest(zone), ..USUAL_GAPS });
+        let filled = typed.take("line", dosing::read(&line))?;
         return Some(Intent { dose: Some(filled), ..Intent::usual_dose() });
     }
     let whole = |typed: &mut Typed, name: &str, range: LegalRange| {

@@ -4,19 +4,22 @@ mod form;
 mod views;
 
 use axum::Router;
+use axum::extract::Query;
 use axum::http::StatusCode;
 use axum::response::{IntoResponse, Redirect, Response};
 use axum::routing::{get, post};
-use bavrek_core::dose::Prescription;
-use bavrek_core::movement::Style;
+use bavrek_core::anatomy::Region;
 use bavrek_core::plan::{BlockKind, Intent};
-use bavrek_store::fits::{self, Fit, NewFit};
+use bavrek_store::fits::Fit;
+use bavrek_store::health::PlanChange;
 use bavrek_store::sessions::{self, Block, SessionHead};
 use bavrek_store::slots::{self, Joining, Slot};
 use bavrek_store::{StoreError, TrainerId};
+use serde::Deserialize;
 use uuid::Uuid;
 
 use self::views::{Page, Seen};
+use super::dosing;
 use super::scene::{self, Scene};
 use super::typed::Typed;
 use crate::chrome::Chrome;
@@ -111,9 +114,25 @@ impl Desk {
     }
 }
 
-async fn fresh(Mine(app): Mine, Me(trainer): Me, Ids(session): Ids, chrome: Chrome) -> Result<Page, WebError> {
+#[derive(Deserialize, Default)]
+struct Wanted {
+    /// A region that the new slot is to train.
+    #[serde(default)]
+    region: String,
+}
+
+async fn fresh(
+    Mine(app): Mine,
+    Me(trainer): Me,
+    Ids(session): Ids,
+    Query(wanted): Query<Wanted>,
+    chrome: Chrome,
+) -> Result<Page, WebError> {
     let desk = Desk::of_session(&app, trainer, session).await?;
-    desk.page(&app, trainer, chrome, form::usual(), None).await
+    match Region::from_id(&wanted.region) {
+        Some(region) => tried(desk, &app, trainer, chrome, form::of_region(&app.catalogue, region)).await,
+        None => desk.page(&app, trainer, chrome, form::usual(), None).await,
+    }
 }
 
 async fn edit(Mine(app): Mine, Me(trainer): Me, Ids(slot): Ids, chrome: Chrome) -> Result<Page, WebError> {
@@ -229,7 +248,7 @@ async fn save(
     match slots::set_intent(&app.pool, trainer, slot, version, &intent).await {
         Ok(()) => {
             let before = desk.slot.as_ref().map(|s| s.intent.clone());
-            let target = redose(&app, trainer, &desk, slot, (before.as_ref(), &intent)).await?;
+            let target = onwards(&app, trainer, &desk, slot, (before.as_ref(), &intent)).await?;
             Ok(Redirect::to(&target).into_response())
         }
         Err(StoreError::Conflict) => {
@@ -246,42 +265,20 @@ async fn save(
     }
 }
 
-/// Gives the fits in force the dose that was changed, and says where to go on: with the same job the movements stay, so
-/// back to the session; with another one to the swap bench.
-async fn redose(
+/// Where to go on after a change: with the same job the movements stay, so back to the session; with another one to the
+/// swap bench.
+async fn onwards(
     app: &App,
     trainer: TrainerId,
     desk: &Desk,
     slot: Uuid,
     (before, now): (Option<&Intent>, &Intent),
 ) -> Result<String, WebError> {
-    let fits = fits::of_slot_everywhere(&app.pool, trainer, slot).await?;
-    if before.is_none_or(|b| b.prescription() != now.prescription()) {
-        let dosed: Vec<(&Fit, Prescription)> = fits
-            .iter()
-            .map(|fit| {
-                let style = app.catalogue.movement(&fit.exercise).map_or(Style::Reps, |m| m.style);
-                let mut dose = now.prescription_for(style);
-                dose.sets.iter_mut().for_each(|set| set.load = fit.step.load);
-                (fit, dose)
-            })
-            .collect();
-        let news: Vec<NewFit<'_>> = dosed
-            .iter()
-            .map(|(fit, dose)| NewFit {
-                slot_id: slot,
-                place_id: fit.place_id,
-                exercise: &fit.exercise,
-                step: &fit.step,
-                prescription: dose,
-                pinned: fit.pinned,
-            })
-            .collect();
-        fits::redose(&app.pool, trainer, &news).await?;
-    }
+    let fits = dosing::redose(app, trainer, (slot, PlanChange::Hardens), (before, now)).await?;
     let here = fits.iter().any(|f| f.place_id == desk.session.place_id);
     let same_job = here && before.is_some_and(|b| b.is_same_job(now));
-    Ok(if same_job { format!("/sessions/{}#slot-{slot}", desk.session.id) } else { format!("/slots/{slot}/bench") })
+    let back = format!("/sessions/{}?pick={slot}#slot-{slot}", desk.session.id);
+    Ok(if same_job { back } else { format!("/slots/{slot}/bench") })
 }
 
 async fn remove(Mine(app): Mine, Me(trainer): Me, Ids(slot): Ids) -> Result<Redirect, WebError> {

@@ -1,6 +1,9 @@
-//! A planned session: blocks and slots, each with its intent and its fit.
+//! A planned session as a board: its pieces, what the week still owes, the piece that is picked, and the clock.
 
 mod head;
+mod moves;
+mod table;
+mod views;
 
 use askama::Template;
 use askama_web::WebTemplate;
@@ -9,26 +12,23 @@ use axum::extract::Query;
 use axum::http::StatusCode;
 use axum::response::{IntoResponse, Redirect, Response};
 use axum::routing::{get, post};
-use bavrek_core::dose::Prescription;
-use bavrek_core::plan::{BlockKind, Intent};
-use bavrek_core::progress::{Call, CallKind};
 use bavrek_core::script::WorkoutState;
-use bavrek_core::volume::{Volume, share_of_set};
-use bavrek_store::fits::{self, Fit};
+use bavrek_store::boards::Standing;
 use bavrek_store::places::{self, PlaceHead};
-use bavrek_store::sessions::{self, SessionHead};
-use bavrek_store::slots::{self, Slot};
-use bavrek_store::{StoreError, TrainerId, new_id, workouts};
+use bavrek_store::sessions::SessionHead;
+use bavrek_store::{StoreError, TrainerId, new_id, slots, workouts};
 use chrono::{Duration, NaiveDate};
 use serde::Deserialize;
 use uuid::Uuid;
 
+use self::table::Table;
 use super::roster::day;
-use super::scene::{Scene, dose_text, purpose};
+use super::scene::purpose;
 use super::typed::Typed;
 use crate::chrome::Chrome;
 use crate::error::WebError;
 use crate::extract::{Fields, Ids, Me, Mine};
+use crate::pictures::strip::Strip;
 use crate::pictures::torso::{self, Torso};
 use crate::state::App;
 
@@ -37,6 +37,7 @@ pub(super) fn routes() -> Router<App> {
         .route("/sessions/{session}", get(show))
         .route("/sessions/{session}/days", post(plan))
         .route("/sessions/{session}/days/{workout}/remove", post(take_out))
+        .merge(moves::routes())
         .merge(head::routes())
 }
 
@@ -44,6 +45,8 @@ pub(super) fn routes() -> Router<App> {
 struct Shown {
     /// The slot just taken out, which can come back.
     removed: Option<Uuid>,
+    /// The piece that is looked at; the first one otherwise.
+    pick: Option<Uuid>,
 }
 
 #[derive(Template, WebTemplate)]
@@ -63,7 +66,20 @@ struct Page {
     method: Option<&'static str>,
     /// The slot just taken out.
     removed: Option<(Uuid, String)>,
-    blocks: Vec<BlockView>,
+    blocks: Vec<views::BlockView>,
+    picked: Option<views::Picked>,
+    /// The pieces before and after the picked one.
+    around: [Option<Uuid>; 2],
+    standing: Standing,
+    /// For a copy.
+    copy: Uuid,
+    strip: Strip,
+    spent: String,
+    over: Option<String>,
+    cuts: Vec<views::Cut>,
+    warm_up: Vec<String>,
+    owed: Vec<views::Owed>,
+    aimed: bool,
     /// Days on which it was done or is planned, the latest first.
     days: Vec<DayView>,
     /// One more day: identifier, day as typed or usual, what is wrong with it.
@@ -78,34 +94,6 @@ struct DayView {
     told: String,
     /// Whether it can be taken out again.
     open: bool,
-}
-
-struct BlockView {
-    kind: Option<&'static str>,
-    slots: Vec<SlotView>,
-}
-
-struct SlotView {
-    id: Uuid,
-    purpose: String,
-    asked: String,
-    fit: Option<FitView>,
-    call: Option<CallView>,
-}
-
-struct FitView {
-    name: String,
-    load: String,
-    setup: String,
-    dose: String,
-    pinned: bool,
-    done: Option<String>,
-}
-
-struct CallView {
-    what: &'static str,
-    to: String,
-    stopping: bool,
 }
 
 async fn show(
@@ -124,40 +112,31 @@ async fn page(
     session: Uuid,
     shown: Shown,
     chrome: Chrome,
-    planning: Typed,
+    typed: Typed,
 ) -> Result<Page, WebError> {
-    let head = sessions::head(&app.pool, trainer, session).await?;
-    let mut scene = Scene::load(app, trainer, &head).await?;
-    let chrome = scene.frame(chrome);
-    let fits = fits::of_session(&app.pool, trainer, session, head.place_id).await?;
-    let places = places::of_client(&app.pool, trainer, head.client_id).await?;
-    let mut blocks = Vec::new();
-    let mut volume = Volume::default();
-    for block in sessions::blocks(&app.pool, trainer, session).await? {
-        let mut slots = Vec::new();
-        for slot in &block.slots {
-            let fit = fits.get(&slot.id);
-            if let Some((fit, movement)) = fit.and_then(|f| Some((f, app.catalogue.movement(&f.exercise)?))) {
-                volume.plan(movement, &fit.prescription);
-            }
-            let call = match fit {
-                Some(fit) => scene.open_call(app, trainer, slot, fit).await?.map(|(call, _)| call),
-                None => None,
-            };
-            slots.push(slot_view(app, &scene, slot, fit, call.as_ref()));
-        }
-        let kind = (block.kind != BlockKind::Straight && slots.len() > 1).then(|| block.kind.label());
-        blocks.push(BlockView { kind, slots });
-    }
+    let mut table = Table::load(app, trainer, session).await?;
+    let chrome = table.scene.frame(chrome);
+    let places = places::of_client(&app.pool, trainer, table.head.client_id).await?;
     let removed = match shown.removed {
-        Some(id) => removed(app, trainer, session, id).await?,
+        Some(id) => removed(app, trainer, &table, id).await?,
         None => None,
     };
     let days = workouts::of_session(&app.pool, trainer, session).await?;
+    let slots: Vec<Uuid> = table.pieces().map(|p| p.slot.id).collect();
+    let pick = shown.pick.filter(|p| slots.contains(p)).or_else(|| slots.first().copied());
+    let (head, scene) = (&table.head, &table.scene);
+    let title = match &table.aims {
+        Some(_) => "This week with this session, against its aims",
+        None => "Sets planned in this session",
+    };
+    let torso = match &table.aims {
+        Some(aims) => super::clients::aims::draw(app, scene.client.experience, aims, table.week.regions(), false),
+        None => torso::draw("t", title, table.own.regions(), &[]),
+    };
     Ok(Page {
         id: session,
         name: head.name.clone(),
-        when: when(&head, scene.today),
+        when: when(head, scene.today),
         client: (scene.client.id, scene.client.name.clone()),
         place: scene.place.name.clone(),
         at: head.place_id,
@@ -165,12 +144,29 @@ async fn page(
         limits: scene.person.limits.iter().map(bavrek_core::person::Limit::text).collect(),
         method: head.method.map(bavrek_core::method::Method::label),
         removed,
-        blocks,
+        blocks: views::blocks(app, &table, pick),
+        picked: pick.and_then(|pick| views::picked(app, &table, pick, &typed)),
+        around: around(&slots, pick),
+        standing: table.standing,
+        copy: new_id(),
+        strip: views::strip(&table),
+        spent: views::spent(&table),
+        over: views::over(&table),
+        cuts: views::cuts(app, &table),
+        warm_up: views::warm_up(&table),
+        owed: views::owed(app, &table),
+        aimed: table.aims.is_some(),
         days: days.iter().map(|d| day_view(d, scene.today, days.len() > 1)).collect(),
-        planning: (new_id(), next_day(&planning, &days, scene.today), planning.error("on").map(str::to_owned)),
-        torso: torso::draw("t", "Sets planned in this session", volume.regions(), &[]),
-        chrome: chrome.titled(head.name),
+        planning: (new_id(), next_day(&typed, &days, scene.today), typed.error("on").map(str::to_owned)),
+        torso,
+        chrome: chrome.titled(head.name.clone()),
     })
+}
+
+/// The pieces before and after one.
+fn around(slots: &[Uuid], pick: Option<Uuid>) -> [Option<Uuid>; 2] {
+    let Some(at) = slots.iter().position(|s| Some(*s) == pick) else { return [None, None] };
+    [at.checked_sub(1).map(|i| slots[i]), slots.get(at + 1).copied()]
 }
 
 /// When it is next done, or was last, and how long it takes.
@@ -240,11 +236,15 @@ async fn take_out(
 }
 
 /// A slot of the session that was taken out, by what it is for.
-async fn removed(app: &App, trainer: TrainerId, session: Uuid, slot: Uuid) -> Result<Option<(Uuid, String)>, WebError> {
+async fn removed(
+    app: &App,
+    trainer: TrainerId,
+    table: &Table<'_>,
+    slot: Uuid,
+) -> Result<Option<(Uuid, String)>, WebError> {
     let placed = slots::one(&app.pool, trainer, slot).await?;
-    let there = sessions::blocks(&app.pool, trainer, session).await?;
-    let back = there.iter().flat_map(|b| &b.slots).any(|s| s.id == slot);
-    Ok((placed.session.id == session && !back).then(|| (slot, purpose(&placed.slot.intent))))
+    let back = table.find(slot).is_some();
+    Ok((placed.session.id == table.head.id && !back).then(|| (slot, purpose(&placed.slot.intent))))
 }
 
 /// Where the session can be re-fitted: other places first, and here after a change of kit or limits.
@@ -255,31 +255,31 @@ fn elsewhere(places: Vec<PlaceHead>, here: Uuid) -> Vec<(Uuid, String)> {
     found.into_iter().map(|p| (p.id, label(p))).collect()
 }
 
-fn slot_view(app: &App, scene: &Scene, slot: &Slot, fit: Option<&Fit>, call: Option<&Call>) -> SlotView {
-    let done: f64 = scene.done_today(slot.id).map(|r| share_of_set(r.set.side)).sum();
-    SlotView {
-        id: slot.id,
-        purpose: purpose(&slot.intent),
-        asked: asked(&slot.intent),
-        fit: fit.map(|fit| FitView {
-            name: app.catalogue.movement(&fit.exercise).map_or(fit.exercise.clone(), |m| m.name.clone()),
-            load: fit.step.label.clone(),
-            setup: fit.step.setup.surface.map_or_else(String::new, |s| s.label().to_owned()),
-            dose: dose_text(app, &fit.exercise, &fit.prescription),
-            pinned: fit.pinned,
-            done: (done > 0.0)
-                .then(|| format!("{} of {} sets logged today", done.floor(), fit.prescription.sets.len())),
-        }),
-        call: call.map(|call| CallView {
-            what: call.call.label(),
-            to: call.step.as_ref().map_or_else(String::new, |s| s.label.clone()),
-            stopping: matches!(call.call, CallKind::Swap | CallKind::Refer),
-        }),
-    }
-}
+/// A move of the picked piece: what it is called to the server, on its button, and its key.
+type Act = (&'static str, &'static str, &'static str);
 
-/// What the intent asks for: `fly, hardest lengthened, 3 × 8–12, 2 in reserve`.
-fn asked(intent: &Intent) -> String {
-    let dose: Prescription = intent.prescription();
-    format!("{}: {}", intent.pattern, dose.text())
+impl Page {
+    /// Undo and redo: address, words, key, and whether there is anything.
+    const fn steps(&self) -> [(&'static str, &'static str, &'static str, bool); 2] {
+        [("undo", "Undo", "u", self.standing.undo), ("redo", "Redo", "U", self.standing.redo)]
+    }
+
+    fn acts(&self, joined: &bool) -> Vec<Act> {
+        let mut acts = vec![
+            ("earlier", "Earlier", "["),
+            ("later", "Later", "]"),
+            ("more", "+ set", "+"),
+            ("fewer", "− set", "-"),
+            ("join", "Join with the next", "j"),
+        ];
+        acts.extend(joined.then_some(("part", "Part", "p")));
+        acts.extend([("copy", "Copy", "y"), ("out", "Take out", "x")]);
+        acts
+    }
+
+    /// The pieces before and after: key, words, slot.
+    const fn neighbours(&self) -> [(&'static str, &'static str, Option<Uuid>); 2] {
+        let [before, after] = self.around;
+        [("ArrowLeft", "Piece before", before), ("ArrowRight", "Piece after", after)]
+    }
 }

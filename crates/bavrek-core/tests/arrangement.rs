@@ -1,0 +1,80 @@
+//! Moves on a session: what becomes of its blocks.
+
+use bavrek_core::arrangement::{Arrangement, Joined, Move};
+use bavrek_core::plan::BlockKind;
+use proptest::prelude::*;
+use rstest::rstest;
+
+/// `A B+C D`: blocks by blanks, a superset by `+`, a circuit by `*`.
+fn read(text: &str) -> Arrangement<usize, char> {
+    let block = |(i, word): (usize, &str)| {
+        let kind = match word {
+            w if w.contains('+') => BlockKind::Superset,
+            w if w.contains('*') => BlockKind::Circuit,
+            _ => BlockKind::Straight,
+        };
+        Joined { id: Some(i), kind, keys: word.chars().filter(|c| c.is_alphabetic()).collect() }
+    };
+    Arrangement { blocks: text.split(' ').enumerate().map(block).collect() }
+}
+
+fn write(arrangement: &Arrangement<usize, char>) -> String {
+    let block = |b: &Joined<usize, char>| {
+        let joint = match b.kind {
+            BlockKind::Superset => "+",
+            BlockKind::Circuit => "*",
+            BlockKind::Antagonist => "=",
+            _ => "-",
+        };
+        b.keys.iter().map(char::to_string).collect::<Vec<_>>().join(joint)
+    };
+    arrangement.blocks.iter().map(block).collect::<Vec<_>>().join(" ")
+}
+
+#[rstest]
+#[case::a_lone_one_goes_before_the_block("A B+C", 'B', Move::Earlier, "B+C A")]
+#[case::within_its_block_first("A B+C", 'C', Move::Earlier, "A C+B")]
+#[case::later_within_its_block("B+C D", 'B', Move::Later, "C+B D")]
+#[case::later_with_its_block("B+C D", 'C', Move::Later, "D B+C")]
+#[case::two_become_a_superset("A B C", 'A', Move::Join, "A+B C")]
+#[case::the_last_joins_the_one_before("A B C", 'C', Move::Join, "A B+C")]
+#[case::a_superset_takes_in_a_third("A+B C", 'A', Move::Join, "A+B+C")]
+#[case::a_lone_one_joins_a_circuit("A B*C", 'A', Move::Join, "A*B*C")]
+#[case::parted_it_stands_behind("A+B C", 'A', Move::Part, "B A C")]
+#[case::out_of_three("A*B*C", 'B', Move::Part, "A*C B")]
+#[case::what_is_left_alone_is_straight("A+B", 'B', Move::TakeOut, "A")]
+#[case::the_last_goes("A", 'A', Move::TakeOut, "")]
+#[case::another_way("A+B", 'A', Move::Kind(BlockKind::Antagonist), "A=B")]
+fn a_move_does_what_it_says(#[case] before: &str, #[case] key: char, #[case] change: Move, #[case] after: &str) {
+    assert_eq!(write(&read(before).after(key, change).unwrap()), after);
+}
+
+#[rstest]
+#[case::the_first_cannot_go_earlier("A B", 'A', Move::Earlier)]
+#[case::the_last_cannot_go_later("A B", 'B', Move::Later)]
+#[case::alone_there_is_nobody_to_join("A+B", 'A', Move::Join)]
+#[case::a_lone_one_cannot_be_parted("A B", 'A', Move::Part)]
+#[case::a_lone_one_has_no_way_but_straight("A B", 'A', Move::Kind(BlockKind::Circuit))]
+#[case::it_is_that_already("A+B", 'A', Move::Kind(BlockKind::Superset))]
+#[case::nobody_of_that_name("A B", 'Z', Move::Earlier)]
+fn a_move_that_changes_nothing_is_none(#[case] before: &str, #[case] key: char, #[case] change: Move) {
+    assert_eq!(read(before).after(key, change), None);
+}
+
+proptest! {
+    /// Whatever is moved, nobody is lost or doubled, no block is empty, and a lone station is straight.
+    #[test]
+    fn nobody_is_lost(moves in proptest::collection::vec((0usize..6, 0usize..5), 0..30)) {
+        let mut arrangement = read("A B+C D*E*F");
+        for (who, what) in moves {
+            let key = ['A', 'B', 'C', 'D', 'E', 'F'][who];
+            let change = [Move::Earlier, Move::Later, Move::Join, Move::Part, Move::Kind(BlockKind::Antagonist)][what];
+            arrangement = arrangement.after(key, change).unwrap_or(arrangement);
+            let mut all: Vec<char> = arrangement.blocks.iter().flat_map(|b| b.keys.clone()).collect();
+            all.sort_unstable();
+            prop_assert_eq!(all, vec!['A', 'B', 'C', 'D', 'E', 'F']);
+            prop_assert!(arrangement.blocks.iter().all(|b| !b.keys.is_empty()));
+            prop_assert!(arrangement.blocks.iter().all(|b| b.keys.len() > 1 || b.kind == BlockKind::Straight));
+        }
+    }
+}

@@ -1,0 +1,346 @@
+//! The board of a session: its blocks and slots as they lie, and every state before, so that moves can be undone.
+
+use bavrek_core::plan::{BlockKind, Intent};
+use serde::{Deserialize, Serialize};
+use sqlx::PgConnection;
+use uuid::Uuid;
+
+use crate::health::{self, PlanChange, Whose};
+use crate::{Pool, StoreError, TrainerId, document, sessions};
+
+/// States that are kept; the oldest go.
+const MOST_STATES: i32 = 60;
+
+/// Blocks in order.
+#[derive(Debug, Clone, PartialEq, Serialize, Deserialize)]
+#[serde(deny_unknown_fields)]
+pub struct Layout {
+    /// In order.
+    pub blocks: Vec<LaidBlock>,
+}
+
+/// A block as it lies.
+#[derive(Debug, Clone, PartialEq, Serialize, Deserialize)]
+#[serde(deny_unknown_fields)]
+pub struct LaidBlock {
+    /// Identifier.
+    pub id: Uuid,
+    /// How its slots are done together.
+    pub kind: BlockKind,
+    /// In order.
+    pub slots: Vec<LaidSlot>,
+}
+
+/// A slot as it lies.
+#[derive(Debug, Clone, PartialEq, Serialize, Deserialize)]
+#[serde(deny_unknown_fields)]
+pub struct LaidSlot {
+    /// Identifier.
+    pub id: Uuid,
+    /// What it is for, with its dose.
+    pub intent: Intent,
+}
+
+impl Layout {
+    fn of(blocks: Vec<sessions::Block>) -> Self {
+        let slots = |slots: Vec<crate::slots::Slot>| {
+            slots.into_iter().map(|s| LaidSlot { id: s.id, intent: s.intent }).collect()
+        };
+        let laid = blocks.into_iter().map(|b| LaidBlock { id: b.id, kind: b.kind, slots: slots(b.slots) });
+        Self { blocks: laid.collect() }
+    }
+
+    /// All slots, in order.
+    pub fn slots(&self) -> impl Iterator<Item = &LaidSlot> {
+        self.blocks.iter().flat_map(|b| &b.slots)
+    }
+}
+
+/// Which state of a board stands, and what can be done about it.
+#[derive(Debug, Clone, Copy, PartialEq, Eq)]
+pub struct Standing {
+    /// Its number, which a form carries.
+    pub seq: i32,
+    /// Whether there is one before.
+    pub undo: bool,
+    /// Whether there is one after, undone.
+    pub redo: bool,
+}
+
+/// One step among the states of a board.
+#[derive(Debug, Clone, Copy, PartialEq, Eq)]
+pub enum Step {
+    /// To the one before.
+    Undo,
+    /// To the one after.
+    Redo,
+}
+
+/// A change of a board.
+#[derive(Debug, Clone, Copy)]
+pub struct Change<'l> {
+    /// The state that its form was filled in against.
+    pub seen: i32,
+    /// Whether it eases the plan or adds to it.
+    pub kind: PlanChange,
+    /// What lies there from now on.
+    pub layout: &'l Layout,
+    /// A slot that is new, with the one it was copied from.
+    pub copied: Option<(Uuid, Uuid)>,
+}
+
+/// Which state stands.
+pub async fn standing(pool: &Pool, trainer: TrainerId, session: Uuid) -> Result<Standing, StoreError> {
+    let row = sqlx::query!(
+        r#"select s.board, min(b.seq) as first, max(b.seq) as last
+           from sessions s left join boards b on b.trainer_id = s.trainer_id and b.session_id = s.id
+           where s.trainer_id = $1 and s.id = $2 group by s.board"#,
+        trainer.0,
+        session
+    )
+    .fetch_one(pool)
+    .await?;
+    let undo = row.first.is_some_and(|first| first < row.board);
+    let redo = row.last.is_some_and(|last| last > row.board);
+    Ok(Standing { seq: row.board, undo, redo })
+}
+
+/// Lays a board anew. `Conflict` where it was changed since the form was filled in, `ClearanceNeeded` where the client's
+/// screening stops it.
+pub async fn lay(pool: &Pool, trainer: TrainerId, session: Uuid, change: Change<'_>) -> Result<(), StoreError> {
+    let now = Layout::of(sessions::blocks(pool, trainer, session).await?);
+    let mut tx = pool.begin().await?;
+    let board = locked(&mut tx, trainer, session, (change.seen, change.kind)).await?;
+    // What was undone and not done again is gone with the next change.
+    let board = remember(&mut tx, trainer, session, board, &now).await?;
+    if let Some((new, from)) = change.copied {
+        copy(&mut tx, trainer, (session, change.layout), new, from).await?;
+    }
+    apply(&mut tx, trainer, session, change.layout).await?;
+    keep(&mut tx, trainer, session, board + 1, change.layout).await?;
+    tx.commit().await?;
+    Ok(())
+}
+
+/// Goes a step back or forth and says what lay there before and lies there now. `NotFound` where there is no such state,
+/// otherwise as [`lay`].
+pub async fn step(
+    pool: &Pool,
+    trainer: TrainerId,
+    session: Uuid,
+    seen: i32,
+    step: Step,
+) -> Result<(Layout, Layout), StoreError> {
+    let now = Layout::of(sessions::blocks(pool, trainer, session).await?);
+    let mut tx = pool.begin().await?;
+    let mut board = locked(&mut tx, trainer, session, (seen, PlanChange::Hardens)).await?;
+    if step == Step::Undo {
+        // What was changed on another page since is a state of its own, and can be come back to.
+        board = remember_if_new(&mut tx, trainer, session, board, &now).await?;
+    }
+    let wanted = if step == Step::Undo { board - 1 } else { board + 1 };
+    let row = sqlx::query!(
+        "select layout from boards where trainer_id = $1 and session_id = $2 and seq = $3",
+        trainer.0,
+        session,
+        wanted
+    )
+    .fetch_one(&mut *tx)
+    .await?;
+    let layout: Layout = document::read(row.layout, "boards.layout", session)?;
+    apply(&mut tx, trainer, session, &layout).await?;
+    stand(&mut tx, trainer, session, wanted).await?;
+    tx.commit().await?;
+    Ok((now, layout))
+}
+
+/// The state that stands, with the session held until the end of the transaction, if the change may pass.
+async fn locked(
+    tx: &mut PgConnection,
+    trainer: TrainerId,
+    session: Uuid,
+    (seen, kind): (i32, PlanChange),
+) -> Result<i32, StoreError> {
+    let row = sqlx::query!(
+        "select board, client_id from sessions where trainer_id = $1 and id = $2 for update",
+        trainer.0,
+        session
+    )
+    .fetch_one(&mut *tx)
+    .await?;
+    if row.board != seen {
+        return Err(StoreError::Conflict);
+    }
+    health::pass(tx, trainer, Whose::Client(row.client_id), kind).await?;
+    Ok(row.board)
+}
+
+/// Keeps what lies there as the state that stands, if it is not that already; returns its number.
+async fn remember(
+    tx: &mut PgConnection,
+    trainer: TrainerId,
+    session: Uuid,
+    board: i32,
+    now: &Layout,
+) -> Result<i32, StoreError> {
+    let board = remember_if_new(tx, trainer, session, board, now).await?;
+    sqlx::query!(
+        "delete from boards where trainer_id = $1 and session_id = $2 and (seq > $3 or seq <= $4)",
+        trainer.0,
+        session,
+        board,
+        board - MOST_STATES
+    )
+    .execute(tx)
+    .await?;
+    Ok(board)
+}
+
+async fn remember_if_new(
+    tx: &mut PgConnection,
+    trainer: TrainerId,
+    session: Uuid,
+    board: i32,
+    now: &Layout,
+) -> Result<i32, StoreError> {
+    let row = sqlx::query!(
+        "select layout from boards where trainer_id = $1 and session_id = $2 and seq = $3",
+        trainer.0,
+        session,
+        board
+    )
+    .fetch_optional(&mut *tx)
+    .await?;
+    let kept = row.map(|r| document::read::<Layout>(r.layout, "boards.layout", session)).transpose()?;
+    if kept.as_ref() == Some(now) {
+        return Ok(board);
+    }
+    let seq = if kept.is_some() { board + 1 } else { board };
+    sqlx::query!("delete from boards where trainer_id = $1 and session_id = $2 and seq >= $3", trainer.0, session, seq)
+        .execute(&mut *tx)
+        .await?;
+    keep(tx, trainer, session, seq, now).await?;
+    Ok(seq)
+}
+
+async fn keep(
+    tx: &mut PgConnection,
+    trainer: TrainerId,
+    session: Uuid,
+    seq: i32,
+    layout: &Layout,
+) -> Result<(), StoreError> {
+    sqlx::query!(
+        "insert into boards (trainer_id, session_id, seq, layout) values ($1, $2, $3, $4)",
+        trainer.0,
+        session,
+        seq,
+        serde_json::to_value(layout)?
+    )
+    .execute(&mut *tx)
+    .await?;
+    stand(tx, trainer, session, seq).await
+}
+
+async fn stand(tx: &mut PgConnection, trainer: TrainerId, session: Uuid, seq: i32) -> Result<(), StoreError> {
+    sqlx::query!("update sessions set board = $3 where trainer_id = $1 and id = $2", trainer.0, session, seq)
+        .execute(tx)
+        .await?;
+    Ok(())
+}
+
+/// A slot like another, with its fits at every place.
+async fn copy(
+    tx: &mut PgConnection,
+    trainer: TrainerId,
+    (session, layout): (Uuid, &Layout),
+    new: Uuid,
+    from: Uuid,
+) -> Result<(), StoreError> {
+    let block = layout.blocks.iter().find(|b| b.slots.iter().any(|s| s.id == new)).ok_or(StoreError::NotFound)?;
+    lay_block(tx, trainer, session, block, 0).await?;
+    sqlx::query!(
+        "insert into slots (trainer_id, id, block_id, position, intent)
+         select trainer_id, $3, $4, 0, intent from slots where trainer_id = $1 and id = $2
+         on conflict (trainer_id, id) do nothing",
+        trainer.0,
+        from,
+        new,
+        block.id
+    )
+    .execute(&mut *tx)
+    .await?;
+    sqlx::query!(
+        "insert into fits (trainer_id, id, slot_id, place_id, exercise, step, prescription, pinned)
+         select f.trainer_id, gen_random_uuid(), $3, f.place_id, f.exercise, f.step, f.prescription, f.pinned from fits f
+         where f.trainer_id = $1 and f.slot_id = $2 and f.replaced_at is null
+           and not exists (select 1 from fits n where n.trainer_id = $1 and n.slot_id = $3)",
+        trainer.0,
+        from,
+        new
+    )
+    .execute(tx)
+    .await?;
+    Ok(())
+}
+
+async fn lay_block(
+    tx: &mut PgConnection,
+    trainer: TrainerId,
+    session: Uuid,
+    block: &LaidBlock,
+    position: i16,
+) -> Result<(), StoreError> {
+    let done = sqlx::query!(
+        "insert into blocks (trainer_id, id, session_id, position, kind) values ($1, $2, $3, $4, $5)
+         on conflict (trainer_id, id) do update set position = excluded.position, kind = excluded.kind
+         where blocks.session_id = excluded.session_id",
+        trainer.0,
+        block.id,
+        session,
+        position,
+        block.kind.id()
+    )
+    .execute(tx)
+    .await?;
+    if done.rows_affected() == 1 { Ok(()) } else { Err(StoreError::NotFound) }
+}
+
+/// Makes blocks and slots lie as a layout says; slots that it does not name are taken out.
+async fn apply(tx: &mut PgConnection, trainer: TrainerId, session: Uuid, layout: &Layout) -> Result<(), StoreError> {
+    let named: Vec<Uuid> = layout.slots().map(|s| s.id).collect();
+    sqlx::query!(
+        "update slots s set removed_at = coalesce(s.removed_at, now())
+         from blocks b
+         where s.trainer_id = $1 and b.trainer_id = $1 and b.id = s.block_id and b.session_id = $2 and s.id <> all($3)",
+        trainer.0,
+        session,
+        &named
+    )
+    .execute(&mut *tx)
+    .await?;
+    for (b, block) in layout.blocks.iter().enumerate() {
+        lay_block(tx, trainer, session, block, b as i16).await?;
+        for (s, slot) in block.slots.iter().enumerate() {
+            let intent = serde_json::to_value(&slot.intent)?;
+            let done = sqlx::query!(
+                "update slots s set block_id = $4, position = $5, removed_at = null, intent = $6,
+                        version = s.version + (s.intent is distinct from $6)::integer
+                 from blocks b
+                 where s.trainer_id = $1 and s.id = $3 and b.trainer_id = $1 and b.id = s.block_id and b.session_id = $2",
+                trainer.0,
+                session,
+                slot.id,
+                block.id,
+                s as i16,
+                intent
+            )
+            .execute(&mut *tx)
+            .await?;
+            if done.rows_affected() != 1 {
+                return Err(StoreError::NotFound);
+            }
+        }
+    }
+    Ok(())
+}

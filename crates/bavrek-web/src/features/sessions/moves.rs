@@ -1,0 +1,247 @@
+//! Moves on the board: pieces go earlier and later, together and apart; doses change; all of it can be undone.
+
+use std::collections::BTreeMap;
+
+use axum::Router;
+use axum::http::StatusCode;
+use axum::response::{IntoResponse, Redirect, Response};
+use axum::routing::get;
+use bavrek_core::arrangement::{Arrangement, Joined, Move};
+use bavrek_core::movement::Style;
+use bavrek_core::plan::{BlockKind, Intent};
+use bavrek_store::boards::{self, Change, LaidBlock, LaidSlot, Layout, Step};
+use bavrek_store::health::PlanChange;
+use bavrek_store::{TrainerId, fits, new_id, sessions};
+use uuid::Uuid;
+
+use super::{Shown, page};
+use crate::chrome::Chrome;
+use crate::error::WebError;
+use crate::extract::{Fields, Ids, Me, Mine};
+use crate::features::dosing;
+use crate::features::typed::Typed;
+use crate::state::App;
+
+pub(super) fn routes() -> Router<App> {
+    Router::new()
+        .route("/sessions/{session}/board", get(back).post(act))
+        .route("/sessions/{session}/board/dose", get(back).post(dose))
+        .route("/sessions/{session}/board/step", get(back).post(repair))
+        .route("/sessions/{session}/board/undo", get(back).post(undo))
+        .route("/sessions/{session}/board/redo", get(back).post(redo))
+}
+
+/// What a button of the board does.
+#[derive(Debug, Clone, Copy, PartialEq, Eq)]
+enum Act {
+    Rearrange(Move),
+    More,
+    Fewer,
+    Copy,
+}
+
+impl Act {
+    fn read(text: &str) -> Option<Self> {
+        Some(match text {
+            "earlier" => Self::Rearrange(Move::Earlier),
+            "later" => Self::Rearrange(Move::Later),
+            "join" => Self::Rearrange(Move::Join),
+            "part" => Self::Rearrange(Move::Part),
+            "out" => Self::Rearrange(Move::TakeOut),
+            "more" => Self::More,
+            "fewer" => Self::Fewer,
+            "copy" => Self::Copy,
+            kind => Self::Rearrange(Move::Kind(BlockKind::from_id(kind)?)),
+        })
+    }
+
+    /// Whether it passes while a clearance is missing.
+    const fn change(self) -> PlanChange {
+        match self {
+            Self::Rearrange(Move::TakeOut) | Self::Fewer => PlanChange::Eases,
+            _ => PlanChange::Hardens,
+        }
+    }
+}
+
+/// A board as it lies, and the slots by name.
+struct Board {
+    /// Where the session is.
+    place: Uuid,
+    arrangement: Arrangement<Uuid, Uuid>,
+    intents: BTreeMap<Uuid, Intent>,
+}
+
+impl Board {
+    /// `NotFound` for a session that is not this trainer's.
+    async fn load(app: &App, trainer: TrainerId, session: Uuid) -> Result<Self, WebError> {
+        let place = sessions::head(&app.pool, trainer, session).await?.place_id;
+        let blocks = sessions::blocks(&app.pool, trainer, session).await?;
+        let mut intents = BTreeMap::new();
+        let joined = blocks.into_iter().map(|block| {
+            let keys = block.slots.iter().map(|s| s.id).collect();
+            intents.extend(block.slots.into_iter().map(|s| (s.id, s.intent)));
+            Joined { id: Some(block.id), kind: block.kind, keys }
+        });
+        Ok(Self { place, arrangement: Arrangement { blocks: joined.collect() }, intents })
+    }
+
+    fn layout(&self) -> Layout {
+        let slot = |id: &Uuid| Some(LaidSlot { id: *id, intent: self.intents.get(id)?.clone() });
+        let blocks = self.arrangement.blocks.iter().map(|b| LaidBlock {
+            id: b.id.unwrap_or_else(new_id),
+            kind: b.kind,
+            slots: b.keys.iter().filter_map(slot).collect(),
+        });
+        Layout { blocks: blocks.collect() }
+    }
+}
+
+/// A form's address that is loaded again shows the board.
+async fn back(Ids(session): Ids) -> Redirect {
+    Redirect::to(&format!("/sessions/{session}"))
+}
+
+/// Back to the board with the piece picked.
+fn to_board(session: Uuid, slot: Option<Uuid>) -> Response {
+    let pick = slot.map_or_else(String::new, |s| format!("?pick={s}"));
+    Redirect::to(&format!("/sessions/{session}{pick}")).into_response()
+}
+
+fn seen(fields: &Fields) -> Result<i32, WebError> {
+    fields.text("seen").parse().map_err(|_| WebError::bad("seen", "is no number"))
+}
+
+/// One move. What changes nothing, such as moving the first piece earlier, leaves all as it is.
+async fn act(Mine(app): Mine, Me(trainer): Me, Ids(session): Ids, fields: Fields) -> Result<Response, WebError> {
+    let mut board = Board::load(&app, trainer, session).await?;
+    let slot = fields.id("slot")?;
+    let act = Act::read(fields.text("act")).ok_or_else(|| WebError::bad("act", "is no move"))?;
+    let intent = board.intents.get(&slot).cloned().ok_or(WebError::NotFound)?;
+    let (mut picked, mut copied) = (Some(slot), None);
+    let changed = match act {
+        Act::Rearrange(change) => {
+            picked = picked.filter(|_| change != Move::TakeOut);
+            board.arrangement.after(slot, change).map(|after| board.arrangement = after)
+        }
+        Act::More | Act::Fewer => {
+            let now = in_force(&app, trainer, board.place, slot, &intent).await?;
+            let changed = if act == Act::More { now.one_set_more() } else { now.one_set_fewer() };
+            changed.map(|intent| drop(board.intents.insert(slot, intent)))
+        }
+        Act::Copy => {
+            let new = fields.id("id")?;
+            if !board.intents.contains_key(&new) {
+                let (b, _) = board.arrangement.find(slot).ok_or(WebError::NotFound)?;
+                let alone = Joined { id: None, kind: BlockKind::Straight, keys: vec![new] };
+                board.arrangement.blocks.insert(b + 1, alone);
+                board.intents.insert(new, intent.clone());
+                (picked, copied) = (Some(new), Some((new, slot)));
+                Some(())
+            } else {
+                None
+            }
+        }
+    };
+    if changed.is_some() {
+        let layout = board.layout();
+        let change = Change { seen: seen(&fields)?, kind: act.change(), layout: &layout, copied };
+        boards::lay(&app.pool, trainer, session, change).await?;
+        if let Some(now) = board.intents.get(&slot) {
+            dosing::redose(&app, trainer, (slot, act.change()), (Some(&intent), now)).await?;
+        }
+    }
+    Ok(to_board(session, picked))
+}
+
+/// The intent of a slot with the dose that is in force here: a call that was taken may have changed it since.
+async fn in_force(app: &App, trainer: TrainerId, place: Uuid, slot: Uuid, intent: &Intent) -> Result<Intent, WebError> {
+    let Some(fit) = fits::of_slot(&app.pool, trainer, slot, place).await? else { return Ok(intent.clone()) };
+    let mut dose = fit.prescription;
+    dose.sets.iter_mut().for_each(|set| set.load = None);
+    let style = app.catalogue.movement(&fit.exercise).map_or(Style::Reps, |m| m.style);
+    let same = intent.prescription_for(style) == dose;
+    Ok(if same { intent.clone() } else { intent.clone().dosed(dose) })
+}
+
+/// The dose of a piece, written in its line.
+async fn dose(
+    Mine(app): Mine,
+    Me(trainer): Me,
+    Ids(session): Ids,
+    chrome: Chrome,
+    fields: Fields,
+) -> Result<Response, WebError> {
+    let mut board = Board::load(&app, trainer, session).await?;
+    let slot = fields.id("slot")?;
+    let mut typed = Typed::of(&fields);
+    let before = board.intents.get(&slot).cloned().ok_or(WebError::NotFound)?;
+    let line = typed.value("line").to_owned();
+    let Some(dose) = typed.take("line", dosing::read(&line)) else {
+        let shown = Shown { pick: Some(slot), ..Shown::default() };
+        let page = page(&app, trainer, session, shown, chrome, typed).await?;
+        return Ok((StatusCode::UNPROCESSABLE_ENTITY, page).into_response());
+    };
+    let now = before.clone().dosed(dose);
+    if now != before {
+        board.intents.insert(slot, now.clone());
+        let layout = board.layout();
+        let change = Change { seen: seen(&fields)?, kind: PlanChange::Hardens, layout: &layout, copied: None };
+        boards::lay(&app.pool, trainer, session, change).await?;
+        dosing::redose(&app, trainer, (slot, PlanChange::Hardens), (Some(&before), &now)).await?;
+    }
+    Ok(to_board(session, Some(slot)))
+}
+
+/// Takes the step that spares a conflict: the movement and dose stay.
+async fn repair(Mine(app): Mine, Me(trainer): Me, Ids(session): Ids, fields: Fields) -> Result<Response, WebError> {
+    let table = super::table::Table::load(&app, trainer, session).await?;
+    let slot = fields.id("slot")?;
+    let (_, piece) = table.find(slot).ok_or(WebError::NotFound)?;
+    let done = piece.done.as_ref().ok_or(WebError::NotFound)?;
+    let wanted: usize = fields.text("step").parse().map_err(|_| WebError::bad("step", "is no number"))?;
+    let step = done.ladder.steps.get(wanted).ok_or_else(|| WebError::bad("step", "is not on this ladder"))?;
+    // The ladder may have changed since the offer was made: the words say which step was meant.
+    if step.label != fields.text("label") {
+        return Err(WebError::ChangedMeanwhile);
+    }
+    let mut prescription = done.fit.prescription.clone();
+    prescription.sets.iter_mut().for_each(|set| set.load = step.load);
+    let new = fits::NewFit {
+        slot_id: slot,
+        place_id: done.fit.place_id,
+        exercise: &done.fit.exercise,
+        step,
+        prescription: &prescription,
+        pinned: done.fit.pinned,
+    };
+    fits::take(&app.pool, trainer, &new).await?;
+    Ok(to_board(session, Some(slot)))
+}
+
+async fn undo(Mine(app): Mine, Me(trainer): Me, Ids(session): Ids, fields: Fields) -> Result<Response, WebError> {
+    stepped(&app, trainer, session, &fields, Step::Undo).await
+}
+
+async fn redo(Mine(app): Mine, Me(trainer): Me, Ids(session): Ids, fields: Fields) -> Result<Response, WebError> {
+    stepped(&app, trainer, session, &fields, Step::Redo).await
+}
+
+/// A step back or forth; the fits take the doses that stand then.
+async fn stepped(
+    app: &App,
+    trainer: TrainerId,
+    session: Uuid,
+    fields: &Fields,
+    step: Step,
+) -> Result<Response, WebError> {
+    sessions::head(&app.pool, trainer, session).await?;
+    let (before, now) = boards::step(&app.pool, trainer, session, seen(fields)?, step).await?;
+    let earlier: BTreeMap<Uuid, &Intent> = before.slots().map(|s| (s.id, &s.intent)).collect();
+    for slot in now.slots() {
+        dosing::redose(app, trainer, (slot.id, PlanChange::Hardens), (earlier.get(&slot.id).copied(), &slot.intent))
+            .await?;
+    }
+    let picked = fields.text("slot").parse().ok().filter(|id| now.slots().any(|s| s.id == *id));
+    Ok(to_board(session, picked))
+}

@@ -1,0 +1,200 @@
+//! The table on which a session lies: its blocks with what is done in them, its clock, and what the week makes of it.
+
+use bavrek_core::aims::Aims;
+use bavrek_core::clock::Clock;
+use bavrek_core::fit::{BlockConflict, Mate, Repair, block_conflicts, repair};
+use bavrek_core::ladder::Ladder;
+use bavrek_core::movement::Movement;
+use bavrek_core::plan::BlockKind;
+use bavrek_core::progress::Call;
+use bavrek_core::script::{self, Block, Script, Station, WorkoutState};
+use bavrek_core::volume::{self, Volume};
+use bavrek_core::warm_up::{Ahead, WarmUp, cool_down};
+use bavrek_store::boards::{self, Standing};
+use bavrek_store::fits::{self, Fit};
+use bavrek_store::sessions::{self, SessionHead};
+use bavrek_store::slots::Slot;
+use bavrek_store::{TrainerId, aims, log};
+use chrono::Duration;
+use uuid::Uuid;
+
+use crate::error::WebError;
+use crate::features::scene::Scene;
+use crate::state::App;
+
+/// A slot as it lies on the table.
+pub(super) struct Piece<'a> {
+    pub(super) slot: Slot,
+    /// What is done there, where something is.
+    pub(super) done: Option<Done<'a>>,
+    /// What comes next, where nobody has decided about it yet.
+    pub(super) call: Option<Call>,
+}
+
+/// What is done at a slot.
+pub(super) struct Done<'a> {
+    pub(super) fit: Fit,
+    pub(super) movement: &'a Movement,
+    pub(super) ladder: Ladder,
+}
+
+/// Pieces that lie together.
+pub(super) struct Together<'a> {
+    pub(super) kind: BlockKind,
+    pub(super) pieces: Vec<Piece<'a>>,
+    /// What they cost each other a round, with the step that would spare it.
+    pub(super) conflicts: Vec<(BlockConflict, Option<Repair>)>,
+    /// Rounds: the most sets of its pieces.
+    pub(super) rounds: usize,
+}
+
+impl<'a> Together<'a> {
+    /// Whether its pieces are done by turns.
+    pub(super) fn alternates(&self) -> bool {
+        self.kind != BlockKind::Straight && self.pieces.len() > 1
+    }
+
+    /// The pieces that have something to do, in order.
+    pub(super) fn done(&self) -> impl Iterator<Item = &Done<'a>> {
+        self.pieces.iter().filter_map(|p| p.done.as_ref())
+    }
+}
+
+/// A session on the table.
+pub(super) struct Table<'a> {
+    pub(super) head: SessionHead,
+    pub(super) scene: Scene,
+    pub(super) blocks: Vec<Together<'a>>,
+    pub(super) standing: Standing,
+    pub(super) script: Script<Uuid>,
+    pub(super) warm_up: WarmUp<Uuid>,
+    pub(super) clock: Clock<Uuid>,
+    /// Sets of this session.
+    pub(super) own: Volume,
+    /// Sets of the week: done, planned elsewhere, and of this session where it is still to come.
+    pub(super) week: Volume,
+    /// What the trainer wants; none where nobody said so yet.
+    pub(super) aims: Option<Aims>,
+}
+
+impl<'a> Table<'a> {
+    pub(super) async fn load(app: &'a App, trainer: TrainerId, session: Uuid) -> Result<Self, WebError> {
+        let head = sessions::head(&app.pool, trainer, session).await?;
+        let scene = Scene::load(app, trainer, &head).await?;
+        let mut fits = fits::of_session(&app.pool, trainer, session, head.place_id).await?;
+        let mut blocks = Vec::new();
+        for block in sessions::blocks(&app.pool, trainer, session).await? {
+            let mut pieces = Vec::new();
+            for slot in block.slots {
+                let fit = fits.remove(&slot.id);
+                let call = match &fit {
+                    Some(fit) => scene.open_call(app, trainer, &slot, fit).await?.map(|(call, _)| call),
+                    None => None,
+                };
+                let done = fit.and_then(|fit| {
+                    let movement = app.catalogue.movement(&fit.exercise)?;
+                    let ladder = Ladder::of(movement, &scene.person, &scene.place.kit);
+                    Some(Done { fit, movement, ladder })
+                });
+                pieces.push(Piece { slot, done, call });
+            }
+            blocks.push(Together { kind: block.kind, pieces, conflicts: Vec::new(), rounds: 0 });
+        }
+        let (script, warm_up) = (written(&blocks, &scene), warmed(&blocks, &scene));
+        let mut clock = Clock::of(&script, Some(&warm_up), cool_down());
+        for (place, block) in blocks.iter_mut().enumerate() {
+            let turns = script.turns.iter().filter(|t| t.block == place);
+            block.rounds = turns.map(|t| t.round + 1).max().unwrap_or(0);
+            block.conflicts = in_the_way(block, &scene);
+            for (conflict, _) in &block.conflicts {
+                clock = clock.slowed(place, conflict.added_s);
+            }
+        }
+        let mut own = Volume::default();
+        for done in blocks.iter().flat_map(Together::done) {
+            own.plan(done.movement, &done.fit.prescription);
+        }
+        let standing = boards::standing(&app.pool, trainer, session).await?;
+        let week = week(app, trainer, &head, &scene, &blocks).await?;
+        let aims = aims::of_client(&app.pool, trainer, head.client_id).await?.into_iter().next().map(|a| a.aims);
+        Ok(Self { head, scene, blocks, standing, script, warm_up, clock, own, week, aims })
+    }
+
+    /// A piece by its slot, with its block.
+    pub(super) fn find(&self, slot: Uuid) -> Option<(&Together<'a>, &Piece<'a>)> {
+        self.blocks.iter().find_map(|b| Some((b, b.pieces.iter().find(|p| p.slot.id == slot)?)))
+    }
+
+    pub(super) fn pieces(&self) -> impl Iterator<Item = &Piece<'a>> {
+        self.blocks.iter().flat_map(|b| &b.pieces)
+    }
+}
+
+fn written(blocks: &[Together<'_>], scene: &Scene) -> Script<Uuid> {
+    let station = |piece: &Piece<'_>| {
+        let done = piece.done.as_ref()?;
+        let log = scene.log.iter().map(|r| &r.set);
+        let first = script::first_side(log, &done.movement.id, scene.today);
+        Some(Station::of(piece.slot.id, done.movement, &done.fit.step, done.fit.prescription.clone(), first))
+    };
+    let blocks: Vec<Block<Uuid>> = blocks
+        .iter()
+        .map(|b| Block { kind: b.kind, stations: b.pieces.iter().filter_map(station).collect() })
+        .collect();
+    Script::of(&blocks)
+}
+
+fn warmed(blocks: &[Together<'_>], scene: &Scene) -> WarmUp<Uuid> {
+    let pieces = blocks.iter().flat_map(|b| &b.pieces);
+    let ahead: Vec<Ahead<'_, Uuid>> = pieces
+        .filter_map(|piece| {
+            let Done { fit, movement, ladder } = piece.done.as_ref()?;
+            Some(Ahead { key: piece.slot.id, movement, ladder, step: &fit.step, dose: &fit.prescription })
+        })
+        .collect();
+    WarmUp::of(&scene.person, &ahead)
+}
+
+/// What the pieces of a block cost each other, with the step that would spare it.
+fn in_the_way(block: &Together<'_>, scene: &Scene) -> Vec<(BlockConflict, Option<Repair>)> {
+    if !block.alternates() {
+        return Vec::new();
+    }
+    let mates: Vec<Mate<'_>> = block.done().map(|d| Mate { movement: d.movement, step: &d.fit.step }).collect();
+    let ladders: Vec<&Ladder> = block.done().map(|d| &d.ladder).collect();
+    let found = block_conflicts(&mates, &scene.place.kit);
+    found
+        .into_iter()
+        .map(|conflict| {
+            let spared = repair(&conflict, &mates, &ladders, &scene.place.kit);
+            (conflict, spared)
+        })
+        .collect()
+}
+
+/// Work of the week by the one rule: what was done, what is planned elsewhere, and this session where it is not begun.
+async fn week(
+    app: &App,
+    trainer: TrainerId,
+    head: &SessionHead,
+    scene: &Scene,
+    blocks: &[Together<'_>],
+) -> Result<Volume, WebError> {
+    let monday = volume::week_of(scene.today);
+    let sunday = monday + Duration::days(6);
+    let mut week = Volume::default();
+    for set in log::worked(&app.pool, trainer, head.client_id, [monday, scene.today]).await? {
+        week.done(&app.catalogue, &set);
+    }
+    for (session, exercise, dose) in fits::planned(&app.pool, trainer, head.client_id, [scene.today, sunday]).await? {
+        if let Some(movement) = app.catalogue.movement(&exercise).filter(|_| session != head.id) {
+            week.plan(movement, &dose);
+        }
+    }
+    if head.state == WorkoutState::Planned {
+        for done in blocks.iter().flat_map(Together::done) {
+            week.plan(done.movement, &done.fit.prescription);
+        }
+    }
+    Ok(week)
+}

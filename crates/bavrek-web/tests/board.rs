@@ -1,0 +1,224 @@
+//! The session's board over HTTP: moves, doses, undo, what is in the way, the clock, two windows.
+
+mod common;
+
+use bavrek_core::dose::notation::{Usual, read};
+use bavrek_core::dose::{Prescription, Tempo};
+use bavrek_core::plan::BlockKind;
+use bavrek_store::fits;
+use bavrek_store::slots::{self, Joining};
+use bavrek_store::{Pool, new_id, sessions};
+use common::{Page, Visitor, World, desk};
+use reqwest::StatusCode;
+use uuid::Uuid;
+
+/// Three slots: the one of the world and two like it, each with a movement.
+async fn three(pool: &Pool, world: &World, visitor: &Visitor) -> [Uuid; 3] {
+    let intent = slots::one(pool, world.trainer, world.slot).await.unwrap().slot.intent;
+    let more = [new_id(), new_id()];
+    for id in more {
+        slots::add(pool, world.trainer, world.session, id, &intent, Joining::Alone).await.unwrap();
+    }
+    let all = [world.slot, more[0], more[1]];
+    for (slot, exercise) in all.iter().zip(["dumbbell_curl", "hammer_curl", "band_curl"]) {
+        let page = visitor.post(&format!("/slots/{slot}/fit"), &[("exercise", exercise)]).await;
+        assert_eq!(page.status, StatusCode::OK);
+    }
+    all
+}
+
+/// The blocks as they lie: slots by their place among `slots`, `0 1+2`.
+async fn lies(pool: &Pool, world: &World, slots: &[Uuid]) -> String {
+    let blocks = sessions::blocks(pool, world.trainer, world.session).await.unwrap();
+    let name = |id: Uuid| slots.iter().position(|s| *s == id).map_or_else(|| "?".to_owned(), |i| i.to_string());
+    let joint = |kind: BlockKind| match kind {
+        BlockKind::Superset => "+",
+        BlockKind::Antagonist => "=",
+        _ => "-",
+    };
+    let block = |b: &sessions::Block| b.slots.iter().map(|s| name(s.id)).collect::<Vec<_>>().join(joint(b.kind));
+    blocks.iter().map(block).collect::<Vec<_>>().join(" ")
+}
+
+async fn board(visitor: &Visitor, world: &World) -> Page {
+    visitor.get(&format!("/sessions/{}", world.session)).await
+}
+
+/// A move with what the page carries.
+async fn act(visitor: &Visitor, world: &World, slot: Uuid, act: &str) -> Page {
+    let seen = board(visitor, world).await.hidden("seen");
+    let (slot, id) = (slot.to_string(), new_id().to_string());
+    let fields = [("seen", seen.as_str()), ("slot", &slot), ("act", act), ("id", &id)];
+    visitor.post(&format!("/sessions/{}/board", world.session), &fields).await
+}
+
+async fn step(visitor: &Visitor, world: &World, way: &str) -> Page {
+    let seen = board(visitor, world).await.hidden("seen");
+    visitor.post(&format!("/sessions/{}/board/{way}", world.session), &[("seen", seen.as_str())]).await
+}
+
+async fn dose_of(pool: &Pool, world: &World, slot: Uuid) -> Prescription {
+    fits::of_slot(pool, world.trainer, slot, world.place).await.unwrap().unwrap().prescription
+}
+
+#[sqlx::test(migrations = "../bavrek-store/migrations")]
+async fn what_is_moved_can_be_undone_and_done_again(pool: Pool) {
+    let (world, visitor) = desk(&pool).await;
+    let all = three(&pool, &world, &visitor).await;
+    let moves = [(1, "earlier", "1 0 2"), (0, "join", "1 0+2"), (2, "antagonist", "1 0=2"), (0, "later", "1 2=0")];
+    for (which, change, after) in moves {
+        assert_eq!(act(&visitor, &world, all[which], change).await.status, StatusCode::OK);
+        assert_eq!(lies(&pool, &world, &all).await, after, "{change}");
+    }
+    // What changes nothing is no state of its own.
+    let seen = board(&visitor, &world).await.hidden("seen");
+    assert_eq!(act(&visitor, &world, all[1], "earlier").await.status, StatusCode::OK);
+    assert_eq!(board(&visitor, &world).await.hidden("seen"), seen);
+    for after in ["1 0=2", "1 0+2", "1 0 2", "0 1 2"] {
+        assert_eq!(step(&visitor, &world, "undo").await.status, StatusCode::OK);
+        assert_eq!(lies(&pool, &world, &all).await, after);
+    }
+    assert_eq!(step(&visitor, &world, "undo").await.status, StatusCode::NOT_FOUND, "there is nothing before");
+    for after in ["1 0 2", "1 0+2"] {
+        step(&visitor, &world, "redo").await;
+        assert_eq!(lies(&pool, &world, &all).await, after);
+    }
+    // Another move ends what was undone.
+    act(&visitor, &world, all[2], "part").await;
+    assert_eq!(lies(&pool, &world, &all).await, "1 0 2");
+    assert_eq!(step(&visitor, &world, "redo").await.status, StatusCode::NOT_FOUND);
+}
+
+#[sqlx::test(migrations = "../bavrek-store/migrations")]
+async fn what_is_taken_out_comes_back_with_its_movement_and_dose(pool: Pool) {
+    let (world, visitor) = desk(&pool).await;
+    let all = three(&pool, &world, &visitor).await;
+    let before = fits::of_slot(&pool, world.trainer, all[1], world.place).await.unwrap().unwrap();
+    act(&visitor, &world, all[1], "out").await;
+    assert_eq!(lies(&pool, &world, &all).await, "0 2");
+    step(&visitor, &world, "undo").await;
+    assert_eq!(lies(&pool, &world, &all).await, "0 1 2");
+    let back = fits::of_slot(&pool, world.trainer, all[1], world.place).await.unwrap().unwrap();
+    assert_eq!((&back.exercise, &back.prescription), (&before.exercise, &before.prescription));
+    // What was changed on another page meanwhile is a state as well: undo goes back to before it.
+    visitor.post(&format!("/slots/{}/remove", all[0]), &[]).await;
+    assert_eq!(lies(&pool, &world, &all).await, "1 2");
+    step(&visitor, &world, "undo").await;
+    assert_eq!(lies(&pool, &world, &all).await, "0 1 2");
+}
+
+#[sqlx::test(migrations = "../bavrek-store/migrations")]
+async fn a_copy_has_the_movement_and_dose_and_is_made_once(pool: Pool) {
+    let (world, visitor) = desk(&pool).await;
+    let all = three(&pool, &world, &visitor).await;
+    let (slot, id) = (all[0].to_string(), new_id());
+    let name = id.to_string();
+    for _ in 0..2 {
+        let seen = board(&visitor, &world).await.hidden("seen");
+        let fields = [("seen", seen.as_str()), ("slot", &slot), ("act", "copy"), ("id", &name)];
+        assert_eq!(visitor.post(&format!("/sessions/{}/board", world.session), &fields).await.status, StatusCode::OK);
+    }
+    assert_eq!(lies(&pool, &world, &[all[0], id, all[1], all[2]]).await, "0 1 2 3");
+    let own = fits::of_slot(&pool, world.trainer, id, world.place).await.unwrap().unwrap();
+    assert_eq!((own.exercise.as_str(), &own.prescription), ("dumbbell_curl", &dose_of(&pool, &world, all[0]).await));
+}
+
+#[sqlx::test(migrations = "../bavrek-store/migrations")]
+async fn a_dose_is_written_in_its_line_and_takes_effect_at_once(pool: Pool) {
+    let (world, visitor) = desk(&pool).await;
+    let all = three(&pool, &world, &visitor).await;
+    let path = format!("/sessions/{}/board/dose", world.session);
+    let slot = all[0].to_string();
+    let write = async |line: &str| {
+        let seen = board(&visitor, &world).await.hidden("seen");
+        visitor.post(&path, &[("seen", seen.as_str()), ("slot", &slot), ("line", line)]).await
+    };
+    let refused = write("4 x 6-8 sparkling").await;
+    assert_eq!(refused.status, StatusCode::UNPROCESSABLE_ENTITY);
+    assert!(refused.text.contains("sparkling") && refused.text.contains("value=\"4 x 6-8 sparkling\""));
+    assert_eq!(write("4 x 6-8 @ 3-1-1-0, 1 in reserve, rest 2 min").await.status, StatusCode::OK);
+    let written = read("4 x 6-8 @ 3-1-1-0, 1 in reserve, rest 120 s").unwrap();
+    let mut expected = written.filled(Usual { tempo: Tempo::USUAL, rir: 2, rest_s: 90 });
+    let load = dose_of(&pool, &world, all[0]).await.sets[0].load;
+    expected.sets.iter_mut().for_each(|s| s.load = load);
+    assert_eq!(dose_of(&pool, &world, all[0]).await, expected);
+    // One set more and one fewer start from the dose in force.
+    act(&visitor, &world, all[0], "more").await;
+    assert_eq!(dose_of(&pool, &world, all[0]).await.sets.len(), 5);
+    act(&visitor, &world, all[0], "fewer").await;
+    act(&visitor, &world, all[0], "fewer").await;
+    let dose = dose_of(&pool, &world, all[0]).await;
+    assert_eq!((dose.sets.len(), &dose.sets[0]), (3, &expected.sets[0]));
+    // Undo brings the doses back, one by one.
+    for sets in [4, 5, 4] {
+        step(&visitor, &world, "undo").await;
+        assert_eq!(dose_of(&pool, &world, all[0]).await.sets.len(), sets);
+    }
+}
+
+#[sqlx::test(migrations = "../bavrek-store/migrations")]
+async fn two_windows_do_not_lay_over_each_other(pool: Pool) {
+    let (world, visitor) = desk(&pool).await;
+    let all = three(&pool, &world, &visitor).await;
+    let stale = board(&visitor, &world).await.hidden("seen");
+    act(&visitor, &world, all[0], "later").await;
+    let slot = all[2].to_string();
+    let fields = [("seen", stale.as_str()), ("slot", &slot), ("act", "earlier")];
+    let page = visitor.post(&format!("/sessions/{}/board", world.session), &fields).await;
+    assert_eq!(page.status, StatusCode::CONFLICT);
+    assert_eq!(lies(&pool, &world, &all).await, "1 0 2");
+}
+
+#[sqlx::test(migrations = "../bavrek-store/migrations")]
+async fn nonsense_is_refused(pool: Pool) {
+    let (world, visitor) = desk(&pool).await;
+    let (slot, strange) = (world.slot.to_string(), new_id().to_string());
+    let path = format!("/sessions/{}/board", world.session);
+    for (fields, status) in [
+        (vec![("seen", "0"), ("slot", slot.as_str()), ("act", "fly")], StatusCode::UNPROCESSABLE_ENTITY),
+        (vec![("seen", "x"), ("slot", &slot), ("act", "more")], StatusCode::UNPROCESSABLE_ENTITY),
+        (vec![("seen", "0"), ("slot", &strange), ("act", "more")], StatusCode::NOT_FOUND),
+    ] {
+        assert_eq!(visitor.post(&path, &fields).await.status, status, "{fields:?}");
+    }
+    let fields = [("slot", slot.as_str()), ("step", "9999"), ("label", "a moon")];
+    assert!(visitor.post(&format!("{path}/step"), &fields).await.status.is_client_error());
+}
+
+#[sqlx::test(migrations = "../bavrek-store/migrations")]
+async fn what_runs_over_is_said_with_what_a_cut_would_save(pool: Pool) {
+    let (world, visitor) = desk(&pool).await;
+    let all = three(&pool, &world, &visitor).await;
+    let minutes = |page: &Page| -> f64 {
+        let from = page.text.split(" min: warm-up").next().unwrap();
+        from.rsplit('>').next().unwrap().trim().parse().unwrap()
+    };
+    // Three curls of three sets do not fit into 30 minutes' half.
+    sqlx::query("update sessions set minutes = 15 where id = $1").bind(world.session).execute(&pool).await.unwrap();
+    let page = board(&visitor, &world).await;
+    let before = minutes(&page);
+    assert!(before > 15.5, "{before}");
+    assert!(page.text.contains("Runs over by ") && page.text.contains("One set fewer of "));
+    act(&visitor, &world, all[0], "fewer").await;
+    let after = minutes(&board(&visitor, &world).await);
+    let dose = dose_of(&pool, &world, all[0]).await;
+    let saved = (f64::from(dose.sets[0].rest_s) + dose.sets[0].seconds_under_load().unwrap().value()) / 60.0;
+    assert!((before - after - saved).abs() < 0.11, "{before} {after} {saved}");
+    sqlx::query("update sessions set minutes = 90 where id = $1").bind(world.session).execute(&pool).await.unwrap();
+    assert!(!board(&visitor, &world).await.text.contains("Runs over"));
+}
+
+/// A region that is short leads to a slot for it.
+#[sqlx::test(migrations = "../bavrek-store/migrations")]
+async fn a_short_region_is_added_with_one_press(pool: Pool) {
+    let (world, visitor) = desk(&pool).await;
+    let aims = [("id", new_id().to_string()), ("after", String::new()), ("aim_lats", "focus".to_owned())];
+    let aims: Vec<(&str, &str)> = aims.iter().map(|(n, v)| (*n, v.as_str())).collect();
+    assert_eq!(visitor.post(&format!("/clients/{}/aims", world.client), &aims).await.status, StatusCode::OK);
+    let page = board(&visitor, &world).await;
+    let link = format!("/sessions/{}/slots/new?region=lats", world.session);
+    assert!(page.text.contains("What the week still owes") && page.text.contains(&link));
+    let form = visitor.get(&link).await;
+    assert_eq!(form.status, StatusCode::OK);
+    assert!(form.text.contains("name=\"region_lats\" value=\"1\""), "the region is filled in");
+}

@@ -1,0 +1,74 @@
+// The session's board: pieces are moved, joined and dosed by keyboard, what is in the way is said, all of it is undone.
+import { expect, test } from "@playwright/test";
+import { collectErrors, expectAccessible, expectNoSidewaysScroll, openSession, signIn } from "../helpers.js";
+
+const CLIENT = "Odalys Finch";
+const names = async (page) => (await page.locator(".slot strong").allTextContents()).map((t) => t.trim());
+const minutes = async (page) => Number.parseFloat(await page.locator(".clock-words .soft").first().textContent());
+
+test("pieces are picked, moved, joined, dosed and put back by keyboard", async ({ page }) => {
+  const errors = collectErrors(page);
+  await signIn(page);
+  await openSession(page, CLIENT);
+  await expectAccessible(page);
+  const [before, time] = [await names(page), await minutes(page)];
+  const presses = async (...keys) => {
+    for (const key of keys) {
+      await page.keyboard.press(key);
+      await page.waitForLoadState("networkidle");
+    }
+  };
+  const picked = page.locator(".board-picked h2");
+
+  // The last piece goes one place earlier.
+  for (let i = 1; i < before.length; i += 1) await presses("ArrowRight");
+  await expect(picked).toHaveText(`Picked: ${before.at(-1)}`);
+  await presses("[");
+  await expect.poll(() => names(page)).toEqual([...before.slice(0, -2), before.at(-1), before.at(-2)]);
+  // It and the next become a superset, which saves rests and is a seam on the table.
+  const seams = await page.locator(".seam").count();
+  await presses("j");
+  await expect(page.locator(".seam")).toHaveCount(seams + 1);
+  await expect.poll(() => minutes(page)).toBeLessThan(time);
+  const joined = await minutes(page);
+  // Its dose in a line; what cannot be read is said and kept.
+  await presses("d");
+  await page.keyboard.press("Control+a");
+  await page.keyboard.type("4 x 8-10, loudly");
+  await presses("Enter");
+  await expect(page.locator("#dose-error")).toContainText("loudly");
+  await expect(page.locator("#dose-line")).toBeFocused();
+  await page.keyboard.press("Control+a");
+  await page.keyboard.type("4 x 8-10 @ 2-0-1-0, 2 in reserve, rest 60 s");
+  await presses("Enter");
+  await expect(page.locator(".piece.on")).toContainText("4 × 8–10");
+  await expect.poll(() => minutes(page)).not.toBe(joined);
+  await page.keyboard.press("Escape");
+  // All of it is undone.
+  await presses("u", "u", "u");
+  await expect.poll(() => names(page)).toEqual(before);
+  await expect(page.locator(".seam")).toHaveCount(seams);
+  await expect.poll(() => minutes(page)).toBe(time);
+  // Back and forth once more.
+  await presses("U");
+  await expect.poll(() => names(page)).not.toEqual(before);
+  await presses("u");
+  await expect.poll(() => names(page)).toEqual(before);
+  expect(errors).toEqual([]);
+});
+
+test("a short region, a change that costs time, and the phone width", async ({ page }) => {
+  const errors = collectErrors(page);
+  await signIn(page);
+  await openSession(page, CLIENT);
+  await expect(page.locator(".conflict").first()).toContainText(/s a round/);
+  const region = await page.locator(".owed li span").first().textContent();
+  await page.locator(".owed li a").first().click();
+  await expect(page.getByRole("heading", { name: "A new slot" })).toBeVisible();
+  await expect(page.getByLabel(new RegExp(`^${region}`, "i")).first()).toHaveValue("1");
+  await page.goBack();
+  await page.setViewportSize({ width: 390, height: 844 });
+  await expectNoSidewaysScroll(page);
+  await expect(page.locator(".strip")).toBeVisible();
+  expect(errors).toEqual([]);
+});
