@@ -52,6 +52,5 @@ let before = null;
 document.addEventListener("htmx:before:swap", () => (before = trace(document.activeElement)));
 document.addEventListener("htmx:after:swap", (event) => {
   const part = event.target.id ? document.getElementById(event.target.id) : null;
-  // What else acts on the swap, such as a field that takes the focus itself, goes first.
-  setTimeout(() => goBack(before, part));
+  goBack(before, part);
 });

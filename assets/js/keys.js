@@ -6,7 +6,7 @@ function list() {
   if (!dialog) return;
   const body = dialog.querySelector("dl");
   body.replaceChildren();
-  for (const element of document.querySelectorAll("[data-key]")) {
+  for (const element of document.querySelectorAll("[data-key]:not(:disabled)")) {
     const term = document.createElement("dt");
     const text = document.createElement("dd");
     term.textContent = element.dataset.key;
@@ -28,7 +28,7 @@ document.addEventListener("keydown", (event) => {
     list();
     return;
   }
-  const wanted = [...document.querySelectorAll("[data-key]")].find((e) => e.dataset.key === event.key);
+  const wanted = [...document.querySelectorAll("[data-key]")].find((e) => e.dataset.key === event.key && !e.disabled);
   if (!wanted) return;
   event.preventDefault();
   // Some keys only lead to the first thing of a group.

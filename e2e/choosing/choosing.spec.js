@@ -60,8 +60,10 @@ test("a session goes to a hotel room and back with nothing lost", async ({ page 
   const session = page.url();
   const home = await names(page);
   const loads = await page.locator(".slot .figure").allTextContents();
-  await slot(page, "lats").getByRole("button", { name: /^Pin/ }).click();
-  await expect(slot(page, "lats").getByRole("button", { name: /^Let go/ })).toBeVisible();
+  await slot(page, "lats").locator("strong").click();
+  await expect(page.locator(".piece.on")).toContainText("lats");
+  await page.getByRole("button", { name: "Pin this movement" }).click();
+  await expect(page.getByRole("button", { name: "Pinned: let it go" })).toBeVisible();
 
   await page.getByLabel("Place").selectOption("Hotel room");
   await page.getByRole("button", { name: "Re-fit" }).click();

@@ -3,6 +3,8 @@
 use bavrek_core::aims::Volumes;
 use bavrek_core::kit::offer::CheapItem;
 use bavrek_core::kit::{KitItem, Setting};
+use bavrek_core::method::Method;
+use bavrek_core::school::School;
 use bavrek_core::screening::Question;
 use serde::Deserialize;
 
@@ -10,7 +12,31 @@ use crate::{LoadError, entries, parse};
 
 const SCREENING: (&str, &str) = ("screening.toml", include_str!("../data/screening.toml"));
 const AIMS: (&str, &str) = ("aims.toml", include_str!("../data/aims.toml"));
+const METHODS: (&str, &str) = ("methods.toml", include_str!("../data/methods.toml"));
 const KITS: (&str, &str) = ("kits.toml", include_str!("../data/kits.toml"));
+
+/// The schools, in the order of their names.
+///
+/// # Errors
+/// Where the file does not read, a school has none or two entries, or its sets are out of range.
+pub fn schools() -> Result<Vec<School>, LoadError> {
+    schools_from(METHODS)
+}
+
+/// Loads and checks them from a file's name and text.
+pub fn schools_from(methods: (&str, &str)) -> Result<Vec<School>, LoadError> {
+    let mut schools: Vec<School> = entries(methods.0, methods.1, "method")?;
+    schools.sort_by_key(|s| s.id);
+    for school in &schools {
+        school.validate().map_err(|e| LoadError::new(methods.0, school.id.id(), e.to_string()))?;
+    }
+    for method in Method::ALL {
+        if schools.iter().filter(|s| s.id == *method).count() != 1 {
+            return Err(LoadError::new(methods.0, method.id(), "must be there once"));
+        }
+    }
+    Ok(schools)
+}
 
 /// A common set of kit to start from.
 #[derive(Debug, Clone, PartialEq, Deserialize)]
@@ -37,11 +63,13 @@ pub struct Intake {
     pub starting_kits: Vec<StartingKit>,
     /// Cheap things that could be bought.
     pub cheap: Vec<CheapItem>,
+    /// The schools, in the order of their names.
+    pub schools: Vec<School>,
 }
 
 /// Loads and checks what ships with the application.
 pub fn intake() -> Result<Intake, LoadError> {
-    intake_from(SCREENING, AIMS, KITS)
+    Ok(Intake { schools: schools()?, ..intake_from(SCREENING, AIMS, KITS)? })
 }
 
 /// Loads and checks it from `(file name, text)` pairs.
@@ -51,6 +79,7 @@ pub fn intake_from(screening: (&str, &str), aims: (&str, &str), kits: (&str, &st
         volumes: parse(aims)?,
         starting_kits: entries(kits.0, kits.1, "start")?,
         cheap: entries(kits.0, kits.1, "cheap")?,
+        schools: Vec::new(),
     };
     for (i, question) in intake.questions.iter().enumerate() {
         if question.text.trim().is_empty() {

@@ -77,6 +77,7 @@ pub mod reference;
 pub mod reps;
 pub mod rigging;
 pub mod safety;
+pub mod school;
 pub mod screening;
 pub mod script;
 pub mod simulate;

@@ -8,6 +8,7 @@ use crate::dose::{Prescription, SetKind, Tempo};
 use crate::ladder::{Ladder, LadderStep};
 use crate::movement::Movement;
 use crate::person::Person;
+use crate::school::is_compound;
 use crate::units::Seconds;
 
 /// Moving a joint through its easy range, s a joint. Coaching practice, assumed.
@@ -22,7 +23,8 @@ const LONGEST_RAMPED: u16 = 12;
 const NEAR_ENOUGH: f64 = 1.04;
 
 /// Shares of the first set's load with their repetitions, by the most repetitions of that set. Coaching practice, assumed:
-/// the heavier the work, the more steps up to it.
+/// the heavier the work, the more steps up to it. What moves a single joint is light enough to begin with, unless it is
+/// done in very few repetitions.
 const fn shares(most_reps: u16, pattern: Pattern) -> &'static [(f64, u16)] {
     match (most_reps, is_compound(pattern)) {
         (0..=6, _) => &[(0.5, 8), (0.7, 5), (0.85, 3)],
@@ -30,21 +32,6 @@ const fn shares(most_reps: u16, pattern: Pattern) -> &'static [(f64, u16)] {
         (11..=LONGEST_RAMPED, true) => &[(0.6, 6)],
         _ => &[],
     }
-}
-
-/// Whether several joints carry the work. One that moves a single joint is light enough to begin with, unless it is done in
-/// very few repetitions.
-const fn is_compound(pattern: Pattern) -> bool {
-    matches!(
-        pattern,
-        Pattern::HorizontalPress
-            | Pattern::InclinePress
-            | Pattern::DeclinePress
-            | Pattern::OverheadPress
-            | Pattern::VerticalPull
-            | Pattern::WideRow
-            | Pattern::CloseRow
-    )
 }
 
 /// What a session warms up for: a station as it will be done.

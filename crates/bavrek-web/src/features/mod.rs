@@ -15,6 +15,7 @@ mod refit;
 mod rig;
 mod roster;
 mod scene;
+mod schools;
 mod sessions;
 mod sign_in;
 mod spot;
@@ -34,6 +35,7 @@ pub(crate) fn closed_routes() -> Router<App> {
         .merge(clients::routes())
         .merge(places::routes())
         .merge(sessions::routes())
+        .merge(schools::routes())
         .merge(intents::routes())
         .merge(bench::routes())
         .merge(refit::routes())

@@ -94,7 +94,7 @@ async fn take(Mine(app): Mine, Me(trainer): Me, Ids(slot): Ids, fields: Fields) 
         pinned: false,
     };
     fits::take(&app.pool, trainer, &new).await?;
-    Ok(Redirect::to(&format!("/sessions/{}#slot-{slot}", placed.session.id)))
+    Ok(Redirect::to(&format!("/sessions/{}?pick={slot}#slot-{slot}", placed.session.id)))
 }
 
 /// Puts a movement aside for the client, with the reason.

@@ -195,7 +195,7 @@ async fn decide(Mine(app): Mine, Me(trainer): Me, Ids(slot): Ids, fields: Fields
     }
     let target = match decided {
         CallKind::Swap | CallKind::Refer => format!("/slots/{slot}/bench"),
-        _ => format!("/sessions/{}#slot-{slot}", placed.session.id),
+        _ => format!("/sessions/{}?pick={slot}#slot-{slot}", placed.session.id),
     };
     Ok(Redirect::to(&target).into_response())
 }

@@ -290,5 +290,5 @@ async fn remove(Mine(app): Mine, Me(trainer): Me, Ids(slot): Ids) -> Result<Redi
 async fn restore(Mine(app): Mine, Me(trainer): Me, Ids(slot): Ids) -> Result<Redirect, WebError> {
     let placed = slots::one(&app.pool, trainer, slot).await?;
     slots::set_removed(&app.pool, trainer, slot, false).await?;
-    Ok(Redirect::to(&format!("/sessions/{}#slot-{slot}", placed.session.id)))
+    Ok(Redirect::to(&format!("/sessions/{}?pick={slot}#slot-{slot}", placed.session.id)))
 }

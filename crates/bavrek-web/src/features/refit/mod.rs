@@ -85,5 +85,5 @@ async fn pin(Mine(app): Mine, Me(trainer): Me, Ids(slot): Ids, fields: Fields) -
     let placed = bavrek_store::slots::one(&app.pool, trainer, slot).await?;
     let head = &placed.session;
     fits::set_pinned(&app.pool, trainer, slot, head.place_id, fields.text("pinned") == "1").await?;
-    Ok(Redirect::to(&format!("/sessions/{}#slot-{slot}", head.id)))
+    Ok(Redirect::to(&format!("/sessions/{}?pick={slot}#slot-{slot}", head.id)))
 }

@@ -142,7 +142,7 @@ async fn take(
             pinned: false,
         };
         fits::take(&app.pool, trainer, &new).await?;
-        Ok(Redirect::to(&format!("/sessions/{}#slot-{slot}", placed.session.id)).into_response())
+        Ok(Redirect::to(&format!("/sessions/{}?pick={slot}#slot-{slot}", placed.session.id)).into_response())
     } else {
         let page = Page::new(chrome.titled(format!("Rig: {}", movement.name)), &app, movement, &setting, &form);
         Ok((StatusCode::UNPROCESSABLE_ENTITY, page).into_response())

@@ -1,0 +1,289 @@
+//! A school as it doses a slot and lays a session: the rules behind a method's name.
+
+use serde::{Deserialize, Serialize};
+
+use crate::aims::Aim;
+use crate::anatomy::{Pattern, Region, vocabulary};
+use crate::arrangement::{Arrangement, Joined};
+use crate::dose::{Prescription, SetKind, SetPlan};
+use crate::method::Method;
+use crate::person::Experience;
+use crate::plan::{BlockKind, MOST_SETS};
+use crate::ranges::RangeError;
+
+vocabulary!(
+    /// What comes first in a session.
+    Order {
+        HeavyFirst => "heavy_first", "what is heaviest first";
+        LaggingFirst => "lagging_first", "what lags first, then what is heaviest";
+        TireFirst => "tire_first", "what tires the target before the press or pull for it";
+    }
+);
+
+vocabulary!(
+    /// What is done by turns.
+    Pairing {
+        Alone => "alone", "each on its own";
+        Antagonist => "antagonist", "a press with a pull by turns";
+        SameRegion => "same_region", "two for the same region as a superset";
+        Circuit => "circuit", "all of it as one circuit";
+    }
+);
+
+vocabulary!(
+    /// What a session is dosed for.
+    Emphasis {
+        Size => "size", "size";
+        Strength => "strength", "strength";
+        General => "general", "general shape";
+    }
+);
+
+/// Share of the repetitions of a zone that strength asks for, and the fewest. Coaching practice, assumed.
+const STRONG_SHARE: f64 = 0.6;
+const FEWEST_STRONG: u16 = 3;
+/// Least rest of a set for strength, s.
+const STRONG_REST: u16 = 150;
+/// Most sets and rest of a set for general shape.
+const GENERAL_SETS: usize = 2;
+const GENERAL_REST: u16 = 75;
+/// Reserve that a novice keeps at least: nobody judges the last repetition well who has seldom been there.
+const NOVICE_RESERVE: u8 = 2;
+
+/// Whether several joints carry the work of a pattern.
+pub const fn is_compound(pattern: Pattern) -> bool {
+    is_press(pattern) || is_pull(pattern)
+}
+
+const fn is_press(pattern: Pattern) -> bool {
+    matches!(pattern, Pattern::HorizontalPress | Pattern::InclinePress | Pattern::DeclinePress | Pattern::OverheadPress)
+}
+
+const fn is_pull(pattern: Pattern) -> bool {
+    matches!(pattern, Pattern::VerticalPull | Pattern::WideRow | Pattern::CloseRow)
+}
+
+/// A school with its rules.
+#[derive(Debug, Clone, PartialEq, Serialize, Deserialize)]
+#[serde(deny_unknown_fields)]
+pub struct School {
+    /// Its name.
+    pub id: Method,
+    /// How it reasons, in a sentence or two.
+    pub logic: String,
+    /// What it trades.
+    pub trades: String,
+    /// What comes first.
+    pub order: Order,
+    /// What is done by turns.
+    pub pairing: Pairing,
+    /// How it goes on, in words.
+    pub progression: String,
+    /// Fewest and most movements of a session.
+    pub movements: [u8; 2],
+    /// Experience below which its sets to failure and extensions are left out.
+    pub least_experience: Experience,
+    /// Least seconds under load of a set, where it believes in one.
+    #[serde(default)]
+    pub least_seconds: Option<u16>,
+    /// Sets of what several joints carry.
+    pub compound: Vec<SetPlan>,
+    /// Sets of what one joint carries.
+    pub isolation: Vec<SetPlan>,
+}
+
+/// For whom and what a slot is dosed.
+#[derive(Debug, Clone, Copy, PartialEq, Eq)]
+pub struct Asked {
+    /// Its pattern.
+    pub pattern: Pattern,
+    /// What its main region is to do.
+    pub aim: Aim,
+    /// How experienced the client is.
+    pub experience: Experience,
+    /// What the session is for.
+    pub emphasis: Emphasis,
+}
+
+/// A dose with how it came about.
+#[derive(Debug, Clone, PartialEq)]
+pub struct Dosed {
+    /// The sets.
+    pub dose: Prescription,
+    /// What of the school was bent, and why; empty where nothing was.
+    pub why: Vec<String>,
+}
+
+/// A slot as a school sees it when it lays a session.
+#[derive(Debug, Clone, Copy, PartialEq)]
+pub struct Laid<K> {
+    /// Whose it is.
+    pub key: K,
+    /// Its pattern.
+    pub pattern: Pattern,
+    /// Its main region.
+    pub region: Region,
+    /// What that is to do.
+    pub aim: Aim,
+}
+
+impl School {
+    /// The dose of a slot: the school's sets, more for what is the focus, fewer for what is only kept, eased for who is new
+    /// to it, and bent towards what the session is for.
+    pub fn dose(&self, asked: &Asked) -> Dosed {
+        let mut sets = if is_compound(asked.pattern) { self.compound.clone() } else { self.isolation.clone() };
+        let mut why = Vec::new();
+        self.gate(asked.experience, &mut sets, &mut why);
+        number(asked.aim, &mut sets, &mut why);
+        bend(asked.emphasis, &mut sets, &mut why);
+        Dosed { dose: Prescription { sets }, why }
+    }
+
+    /// No set to failure and no extension for who is not there yet.
+    fn gate(&self, experience: Experience, sets: &mut Vec<SetPlan>, why: &mut Vec<String>) {
+        if experience < self.least_experience {
+            let before = sets.len();
+            sets.retain(|set| set.kind != SetKind::Extension);
+            // What was followed at once now has a rest of its own.
+            let rest = sets.iter().map(|s| s.rest_s).max().unwrap_or(0).max(STRONG_REST);
+            sets.iter_mut().filter(|s| before > 0 && s.rest_s < 30).for_each(|s| s.rest_s = rest);
+            why.push(format!("made for the {}: eased for the {experience}", self.least_experience));
+        }
+        let least = match experience {
+            Experience::Novice => NOVICE_RESERVE,
+            _ if experience < self.least_experience => 1,
+            _ => 0,
+        };
+        let low = sets.iter_mut().filter(|s| s.rir.is_some_and(|rir| rir < least));
+        if low.map(|set| set.rir = Some(least)).count() > 0 {
+            why.push(format!("{least} in reserve at least: {experience}"));
+        }
+    }
+
+    /// How the session is put together.
+    pub fn lay<B: Copy, K: Copy + PartialEq>(&self, slots: &[Laid<K>]) -> Arrangement<B, K> {
+        let mut order: Vec<&Laid<K>> = slots.iter().collect();
+        let heavy = |s: &Laid<K>| !is_compound(s.pattern);
+        match self.order {
+            Order::HeavyFirst => order.sort_by_key(|s| heavy(s)),
+            Order::LaggingFirst => order.sort_by_key(|s| (std::cmp::Reverse(s.aim), heavy(s))),
+            Order::TireFirst => {
+                order.sort_by_key(|s| heavy(s));
+                tire_first(&mut order);
+            }
+        }
+        let block = |kind, keys: Vec<K>| Joined { id: None, kind, keys };
+        let blocks = match self.pairing {
+            Pairing::Alone => order.iter().map(|s| block(BlockKind::Straight, vec![s.key])).collect(),
+            Pairing::Circuit if order.len() > 1 => {
+                vec![block(BlockKind::Circuit, order.iter().map(|s| s.key).collect())]
+            }
+            Pairing::Circuit => order.iter().map(|s| block(BlockKind::Straight, vec![s.key])).collect(),
+            Pairing::Antagonist => paired(&order, BlockKind::Antagonist, opposed),
+            Pairing::SameRegion => paired(&order, BlockKind::Superset, |a, b| a.region == b.region),
+        };
+        Arrangement { blocks }
+    }
+
+    /// Checks its sets; the path names the field.
+    pub fn validate(&self) -> Result<(), RangeError> {
+        for (sets, field) in [(&self.compound, "compound"), (&self.isolation, "isolation")] {
+            Prescription { sets: sets.clone() }.validate().map_err(|e| e.under(field))?;
+            if sets.len() > usize::from(MOST_SETS) {
+                return Err(RangeError::new(field, format!("may hold at most {MOST_SETS} sets")));
+            }
+        }
+        let [least, most] = self.movements;
+        if least == 0 || least > most {
+            return Err(RangeError::new("movements", "must rise from 1"));
+        }
+        Ok(())
+    }
+}
+
+/// One set more for the focus, one fewer for what is only kept; only where all sets are alike, since a ladder of sets is
+/// one thing.
+fn number(aim: Aim, sets: &mut Vec<SetPlan>, why: &mut Vec<String>) {
+    let shape = |s: &SetPlan| (s.kind, s.reps, s.seconds, s.tempo);
+    if !sets.windows(2).all(|pair| shape(&pair[0]) == shape(&pair[1])) {
+        return;
+    }
+    match aim {
+        Aim::Focus if sets.len() < usize::from(MOST_SETS) => {
+            if let Some(first) = sets.first().cloned() {
+                sets.insert(0, first);
+                why.push("one set more: the region is a focus".to_owned());
+            }
+        }
+        Aim::Keep if sets.len() > 2 => {
+            sets.remove(0);
+            why.push("one set fewer: the region is only kept".to_owned());
+        }
+        _ => {}
+    }
+}
+
+/// Towards what the session is for.
+fn bend(emphasis: Emphasis, sets: &mut Vec<SetPlan>, why: &mut Vec<String>) {
+    match emphasis {
+        Emphasis::Size => {}
+        Emphasis::Strength => {
+            let strong = |reps: u16| ((f64::from(reps) * STRONG_SHARE).round() as u16).max(FEWEST_STRONG);
+            for set in sets.iter_mut().filter(|s| s.kind == SetKind::Straight) {
+                set.reps = set.reps.map(|[low, high]| [strong(low), strong(high)]);
+                set.rest_s = set.rest_s.max(STRONG_REST);
+            }
+            why.push(format!("for strength: fewer repetitions, {STRONG_REST} s of rest at least"));
+        }
+        Emphasis::General => {
+            sets.truncate(GENERAL_SETS);
+            sets.iter_mut().for_each(|set| set.rest_s = set.rest_s.min(GENERAL_REST));
+            why.push(format!("for general shape: {GENERAL_SETS} sets at most, {GENERAL_REST} s of rest at most"));
+        }
+    }
+}
+
+/// What one joint carries goes directly before what several carry for the same region.
+fn tire_first<K>(order: &mut Vec<&Laid<K>>) {
+    let mut at = 0;
+    while at < order.len() {
+        let here = order[at];
+        let opener = (at + 1..order.len())
+            .find(|i| is_compound(here.pattern) && !is_compound(order[*i].pattern) && order[*i].region == here.region);
+        if let Some(i) = opener {
+            let opener = order.remove(i);
+            order.insert(at, opener);
+            at += 1;
+        }
+        at += 1;
+    }
+}
+
+/// Whether two slots work against each other, so that one rests while the other works.
+fn opposed<K>(a: &Laid<K>, b: &Laid<K>) -> bool {
+    let pair = |x: Pattern, y: Pattern| {
+        (is_press(x) && is_pull(y))
+            || (x == Pattern::ElbowFlexion && y == Pattern::ElbowExtension)
+            || (x == Pattern::Fly && y == Pattern::RearFly)
+    };
+    pair(a.pattern, b.pattern) || pair(b.pattern, a.pattern)
+}
+
+/// Each slot with the first later one that suits it.
+fn paired<B: Copy, K: Copy>(
+    order: &[&Laid<K>],
+    kind: BlockKind,
+    suits: impl Fn(&Laid<K>, &Laid<K>) -> bool,
+) -> Vec<Joined<B, K>> {
+    let mut open: Vec<&Laid<K>> = order.to_vec();
+    let mut blocks = Vec::new();
+    while !open.is_empty() {
+        let first = open.remove(0);
+        let mate = open.iter().position(|other| suits(first, other)).map(|i| open.remove(i));
+        blocks.push(match mate {
+            Some(mate) => Joined { id: None, kind, keys: vec![first.key, mate.key] },
+            None => Joined { id: None, kind: BlockKind::Straight, keys: vec![first.key] },
+        });
+    }
+    blocks
+}

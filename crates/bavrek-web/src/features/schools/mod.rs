@@ -1,0 +1,327 @@
+//! The schools side by side, and a session dosed and laid as one of them does: proposed, reviewed, taken as one change.
+
+use std::collections::BTreeMap;
+
+use askama::Template;
+use askama_web::WebTemplate;
+use axum::Router;
+use axum::extract::Query;
+use axum::response::Redirect;
+use axum::routing::get;
+use bavrek_core::aims::{Aim, Aims, Goal};
+use bavrek_core::anatomy::Region;
+use bavrek_core::arrangement::Arrangement;
+use bavrek_core::dose::Prescription;
+use bavrek_core::method::Method;
+use bavrek_core::movement::Style;
+use bavrek_core::plan::{BlockKind, Intent};
+use bavrek_core::school::{Asked, Emphasis, Laid, School};
+use bavrek_store::boards::{self, Change, LaidBlock, LaidSlot, Layout};
+use bavrek_store::fits::Fit;
+use bavrek_store::health::PlanChange;
+use bavrek_store::sessions::{self, SessionHead};
+use bavrek_store::slots::Slot;
+use bavrek_store::{TrainerId, aims, fits, new_id};
+use serde::Deserialize;
+use uuid::Uuid;
+
+use super::dosing;
+use super::scene::{Scene, capital, purpose};
+use crate::chrome::Chrome;
+use crate::error::WebError;
+use crate::extract::{Fields, Ids, Me, Mine};
+use crate::state::App;
+
+pub(super) fn routes() -> Router<App> {
+    Router::new().route("/methods", get(side_by_side)).route("/sessions/{session}/school", get(propose).post(take))
+}
+
+#[derive(Template, WebTemplate)]
+#[template(path = "schools/page.html")]
+struct SideBySide {
+    chrome: Chrome,
+    schools: Vec<SchoolView>,
+}
+
+struct SchoolView {
+    id: &'static str,
+    name: String,
+    logic: String,
+    trades: String,
+    rows: Vec<(&'static str, String)>,
+}
+
+/// Sets in a line where they are alike, otherwise one by one.
+fn sets_text(sets: &[bavrek_core::dose::SetPlan]) -> String {
+    let alike = sets.windows(2).all(|w| (w[0].kind, w[0].reps, w[0].tempo) == (w[1].kind, w[1].reps, w[1].tempo));
+    if alike {
+        return Prescription { sets: sets.to_vec() }.text();
+    }
+    let one = |set: &bavrek_core::dose::SetPlan| match set.kind {
+        bavrek_core::dose::SetKind::Extension => "at once an easier one to its end".to_owned(),
+        _ => format!("{} @ {}", set.amount(), set.tempo),
+    };
+    let rests = [sets.iter().map(|s| s.rest_s).filter(|r| *r > 30).min(), sets.iter().map(|s| s.rest_s).max()];
+    let rest = match rests {
+        [Some(a), Some(b)] if a == b => format!("rest {a} s"),
+        [Some(a), Some(b)] => format!("rest {a} to {b} s"),
+        _ => String::new(),
+    };
+    format!("{}; {rest}", sets.iter().map(one).collect::<Vec<_>>().join(", then "))
+}
+
+fn view(school: &School) -> SchoolView {
+    let [least, most] = school.movements;
+    let mut rows = vec![
+        ("Presses and pulls", sets_text(&school.compound)),
+        ("One joint", sets_text(&school.isolation)),
+        ("Order", capital(school.order.label())),
+        ("Together", capital(school.pairing.label())),
+        ("Goes on by", capital(&school.progression)),
+        ("A session", format!("{least} to {most} movements")),
+        ("For", format!("{} and up", school.least_experience)),
+    ];
+    rows.extend(school.least_seconds.map(|s| ("A set lasts", format!("{s} s at least"))));
+    rows.push(("In a choice", capital(school.id.says())));
+    SchoolView {
+        id: school.id.id(),
+        name: capital(school.id.label()),
+        logic: school.logic.clone(),
+        trades: school.trades.clone(),
+        rows,
+    }
+}
+
+async fn side_by_side(Mine(app): Mine, Me(_): Me, chrome: Chrome) -> SideBySide {
+    SideBySide { schools: app.intake.schools.iter().map(view).collect(), chrome: chrome.titled("Methods") }
+}
+
+#[derive(Deserialize, Default)]
+struct Wanted {
+    #[serde(default)]
+    method: String,
+    #[serde(default, rename = "for")]
+    emphasis: String,
+}
+
+#[derive(Template, WebTemplate)]
+#[template(path = "schools/propose.html")]
+struct Proposal {
+    chrome: Chrome,
+    id: Uuid,
+    name: String,
+    seen: i32,
+    methods: Vec<(&'static str, String, bool)>,
+    emphases: Vec<(&'static str, String, bool)>,
+    method: &'static str,
+    emphasis: &'static str,
+    school: SchoolView,
+    lines: Vec<Line>,
+    /// The order now and as the school has it.
+    order: [String; 2],
+    /// Whether the order would change.
+    moves: bool,
+}
+
+/// A slot with its dose now and as the school has it.
+struct Line {
+    slot: Uuid,
+    purpose: String,
+    movement: String,
+    now: String,
+    then: String,
+    why: String,
+    changes: bool,
+}
+
+/// A session on the desk of a school.
+struct Desk<'a> {
+    head: SessionHead,
+    scene: Scene,
+    blocks: Vec<sessions::Block>,
+    fits: BTreeMap<Uuid, Fit>,
+    aims: Aims,
+    school: &'a School,
+    emphasis: Emphasis,
+}
+
+impl<'a> Desk<'a> {
+    async fn load(
+        app: &'a App,
+        trainer: TrainerId,
+        session: Uuid,
+        (method, emphasis): (&str, &str),
+    ) -> Result<Self, WebError> {
+        let head = sessions::head(&app.pool, trainer, session).await?;
+        let scene = Scene::load(app, trainer, &head).await?;
+        let method = Method::from_id(method).or(head.method).unwrap_or(Method::ReserveBased);
+        let school = app.intake.schools.iter().find(|s| s.id == method).ok_or(WebError::NotFound)?;
+        let emphasis = Emphasis::from_id(emphasis).unwrap_or(match scene.client.aim {
+            Some(Goal::StrengthWithSize) => Emphasis::Strength,
+            Some(Goal::GeneralShape) => Emphasis::General,
+            _ => Emphasis::Size,
+        });
+        let stored = aims::of_client(&app.pool, trainer, head.client_id).await?;
+        let aims = match stored.into_iter().next() {
+            Some(dated) => dated.aims,
+            None => scene.client.aim.map_or_else(Aims::default, |goal| app.intake.volumes.preset(goal)),
+        };
+        Ok(Self {
+            blocks: sessions::blocks(&app.pool, trainer, session).await?,
+            fits: fits::of_session(&app.pool, trainer, session, head.place_id).await?,
+            head,
+            scene,
+            aims,
+            school,
+            emphasis,
+        })
+    }
+
+    fn slots(&self) -> impl Iterator<Item = &Slot> {
+        self.blocks.iter().flat_map(|b| &b.slots)
+    }
+
+    fn main(&self, intent: &Intent) -> (Option<Region>, Aim) {
+        let region = intent.main_region();
+        (region, region.map_or(Aim::Grow, |r| self.aims.of(r).aim))
+    }
+
+    /// The intent as the school doses it, with what was bent.
+    fn dosed(&self, intent: &Intent) -> (Intent, Vec<String>) {
+        let (_, aim) = self.main(intent);
+        let experience = self.scene.client.experience;
+        let asked = Asked { pattern: intent.pattern, aim, experience, emphasis: self.emphasis };
+        let dosed = self.school.dose(&asked);
+        (intent.clone().dosed(dosed.dose), dosed.why)
+    }
+
+    /// How the school lays the session; no block keeps its identity.
+    fn laid(&self) -> Arrangement<Uuid, Uuid> {
+        let slots: Vec<Laid<Uuid>> = self
+            .slots()
+            .filter_map(|slot| {
+                let (region, aim) = self.main(&slot.intent);
+                Some(Laid { key: slot.id, pattern: slot.intent.pattern, region: region?, aim })
+            })
+            .collect();
+        self.school.lay(&slots)
+    }
+
+    fn movement(&self, app: &App, slot: &Slot) -> Option<(String, Style)> {
+        let movement = app.catalogue.movement(&self.fits.get(&slot.id)?.exercise)?;
+        Some((movement.name.clone(), movement.style))
+    }
+
+    fn line(&self, app: &App, slot: &Slot) -> Line {
+        let (intent, why) = self.dosed(&slot.intent);
+        let found = self.movement(app, slot);
+        let style = found.as_ref().map_or(Style::Reps, |(_, style)| *style);
+        let now = self.fits.get(&slot.id).map_or_else(|| slot.intent.prescription(), |f| f.prescription.clone());
+        let then = intent.prescription_for(style);
+        Line {
+            slot: slot.id,
+            purpose: purpose(&slot.intent),
+            movement: found.map_or_else(|| "nothing chosen yet".to_owned(), |(name, _)| name),
+            changes: bare(&now) != bare(&then),
+            now: sets_text(&now.sets),
+            then: sets_text(&then.sets),
+            why: why.join("; "),
+        }
+    }
+
+    /// The session in a line: `press + row, curl`.
+    fn order(&self, app: &App, blocks: &[(BlockKind, Vec<Uuid>)]) -> String {
+        let name = |id: &Uuid| {
+            let slot = self.slots().find(|s| s.id == *id);
+            slot.map_or_else(String::new, |s| {
+                self.movement(app, s).map_or_else(|| purpose(&s.intent), |(name, _)| name)
+            })
+        };
+        let block = |(kind, keys): &(BlockKind, Vec<Uuid>)| {
+            let names = keys.iter().map(name).collect::<Vec<_>>().join(" + ");
+            if keys.len() > 1 { format!("{names} ({kind})") } else { names }
+        };
+        blocks.iter().map(block).collect::<Vec<_>>().join(" · ")
+    }
+
+    fn now(&self) -> Vec<(BlockKind, Vec<Uuid>)> {
+        self.blocks.iter().map(|b| (b.kind, b.slots.iter().map(|s| s.id).collect())).collect()
+    }
+}
+
+/// A dose without its loads, which are the fit's.
+fn bare(dose: &Prescription) -> Prescription {
+    let mut bare = dose.clone();
+    bare.sets.iter_mut().for_each(|set| set.load = None);
+    bare
+}
+
+fn as_laid(laid: &Arrangement<Uuid, Uuid>) -> Vec<(BlockKind, Vec<Uuid>)> {
+    laid.blocks.iter().map(|b| (b.kind, b.keys.clone())).collect()
+}
+
+async fn propose(
+    Mine(app): Mine,
+    Me(trainer): Me,
+    Ids(session): Ids,
+    Query(wanted): Query<Wanted>,
+    chrome: Chrome,
+) -> Result<Proposal, WebError> {
+    let mut desk = Desk::load(&app, trainer, session, (&wanted.method, &wanted.emphasis)).await?;
+    let chrome = desk.scene.frame(chrome);
+    let (now, then) = (desk.now(), as_laid(&desk.laid()));
+    Ok(Proposal {
+        id: session,
+        name: desk.head.name.clone(),
+        seen: boards::standing(&app.pool, trainer, session).await?.seq,
+        methods: Method::ALL.iter().map(|m| (m.id(), capital(m.label()), *m == desk.school.id)).collect(),
+        emphases: Emphasis::ALL.iter().map(|e| (e.id(), capital(e.label()), *e == desk.emphasis)).collect(),
+        method: desk.school.id.id(),
+        emphasis: desk.emphasis.id(),
+        school: view(desk.school),
+        lines: desk.slots().map(|slot| desk.line(&app, slot)).collect(),
+        order: [desk.order(&app, &now), desk.order(&app, &then)],
+        moves: now != then,
+        chrome: chrome.titled(format!("{}: dosed by a school", desk.head.name)),
+    })
+}
+
+/// Takes the lines that are ticked, and the order where that is: one change of the board, which can be undone.
+async fn take(Mine(app): Mine, Me(trainer): Me, Ids(session): Ids, fields: Fields) -> Result<Redirect, WebError> {
+    let desk = Desk::load(&app, trainer, session, (fields.text("method"), fields.text("for"))).await?;
+    let seen = fields.text("seen").parse().map_err(|_| WebError::bad("seen", "is no number"))?;
+    let ticked = |name: &str| fields.text(name) == "on";
+    let before: BTreeMap<Uuid, Intent> = desk.slots().map(|s| (s.id, s.intent.clone())).collect();
+    let now: BTreeMap<Uuid, Intent> = desk
+        .slots()
+        .map(|s| (s.id, if ticked(&format!("dose-{}", s.id)) { desk.dosed(&s.intent).0 } else { s.intent.clone() }))
+        .collect();
+    let slot = |id: &Uuid| Some(LaidSlot { id: *id, intent: now.get(id)?.clone() });
+    let blocks = if ticked("order") {
+        let laid = as_laid(&desk.laid());
+        let blocks = laid.iter().map(|(kind, keys)| LaidBlock {
+            id: new_id(),
+            kind: *kind,
+            slots: keys.iter().filter_map(slot).collect(),
+        });
+        blocks.collect()
+    } else {
+        let blocks = desk.blocks.iter().map(|b| LaidBlock {
+            id: b.id,
+            kind: b.kind,
+            slots: b.slots.iter().filter_map(|s| slot(&s.id)).collect(),
+        });
+        blocks.collect()
+    };
+    let layout = Layout { blocks };
+    let change = Change { seen, kind: PlanChange::Hardens, layout: &layout, copied: None };
+    boards::lay(&app.pool, trainer, session, change).await?;
+    for (id, intent) in &now {
+        dosing::redose(&app, trainer, (*id, PlanChange::Hardens), (before.get(id), intent)).await?;
+    }
+    if desk.head.method != Some(desk.school.id) {
+        let head = SessionHead { method: Some(desk.school.id), ..desk.head };
+        sessions::change(&app.pool, trainer, &head).await?;
+    }
+    Ok(Redirect::to(&format!("/sessions/{session}")))
+}
