@@ -349,3 +349,33 @@ fn what_is_resisted_by_hand_is_expected_in_the_zone() {
     assert_eq!(told.predict(resisted[0]).mean, untold.predict(resisted[0]).mean);
     assert!(told.notes().iter().any(|n| n.starts_with("6 sets left out: against a hand or leg")), "{:?}", told.notes());
 }
+
+/// Slow repetitions are harder: the slower the slot's tempo, the lighter the start, and what is expected is expected at that
+/// tempo. Sets done at it say the same of strength as fewer at the usual one.
+#[test]
+fn a_slower_tempo_starts_lighter_and_is_expected_slower() {
+    let (who, room) = (person(), full_rack());
+    let at = |tempo: &str, history: &[LoggedSet]| {
+        let mut intent = wanted("elbow_flexion", r#""biceps_long":1"#);
+        intent.tempo = Some(tempo.parse().unwrap());
+        let answer = ask(&who, &room, &intent, history);
+        let curl = of(&answer, "dumbbell_curl");
+        (curl.start.expected.value(), curl.start.reps, curl.start.reps_on(10.0))
+    };
+    let tempos = ["2-0-1-0", "3-0-1-1", "4-0-2-0", "6-0-1-1"];
+    let found: Vec<_> = tempos.iter().map(|t| at(t, &[])).collect();
+    assert!(found.windows(2).all(|w| w[0].0 > w[1].0 && w[0].2 > w[1].2), "{found:?}");
+    assert!(found.iter().all(|(_, reps, _)| (8.0..=31.0).contains(reps)), "{found:?}");
+    // Eleven with two in reserve at six seconds each, three days running: the same is expected again.
+    let slow: Vec<LoggedSet> = ["2026-03-02", "2026-03-05", "2026-03-08"]
+        .iter()
+        .map(|on| LoggedSet {
+            tempo: Some("4-0-2-0".parse().unwrap()),
+            ..dumbbell_set("dumbbell_curl", on, 10.0, 11, 2)
+        })
+        .collect();
+    let (_, _, again) = at("4-0-2-0", &slow);
+    assert!((again - 11.0).abs() < 2.0, "{again}");
+    let (_, _, quicker) = at("2-0-1-0", &slow);
+    assert!(quicker > again + 3.0, "{quicker} {again}");
+}

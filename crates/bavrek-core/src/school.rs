@@ -237,7 +237,9 @@ fn bend(emphasis: Emphasis, sets: &mut Vec<SetPlan>, why: &mut Vec<String>) {
         }
         Emphasis::General => {
             sets.truncate(GENERAL_SETS);
-            sets.iter_mut().for_each(|set| set.rest_s = set.rest_s.min(GENERAL_REST));
+            for set in sets.iter_mut() {
+                set.rest_s = set.rest_s.min(GENERAL_REST);
+            }
             why.push(format!("for general shape: {GENERAL_SETS} sets at most, {GENERAL_REST} s of rest at most"));
         }
     }

@@ -1,8 +1,12 @@
 //! The board of a session: its blocks and slots as they lie, and every state before, so that moves can be undone.
 
+use std::collections::BTreeMap;
+
+use bavrek_core::dose::Prescription;
 use bavrek_core::plan::{BlockKind, Intent};
 use serde::{Deserialize, Serialize};
 use sqlx::PgConnection;
+use sqlx::types::Json;
 use uuid::Uuid;
 
 use crate::health::{self, PlanChange, Whose};
@@ -39,15 +43,49 @@ pub struct LaidSlot {
     pub id: Uuid,
     /// What it is for, with its dose.
     pub intent: Intent,
+    /// The doses in force by place: a call that was taken may have changed them since. Known of a state that was left.
+    #[serde(default, skip_serializing_if = "BTreeMap::is_empty")]
+    pub doses: BTreeMap<Uuid, Prescription>,
 }
 
 impl Layout {
-    fn of(blocks: Vec<sessions::Block>) -> Self {
-        let slots = |slots: Vec<crate::slots::Slot>| {
-            slots.into_iter().map(|s| LaidSlot { id: s.id, intent: s.intent }).collect()
+    /// What lies there, with the doses in force.
+    async fn now(pool: &Pool, trainer: TrainerId, session: Uuid) -> Result<Self, StoreError> {
+        let rows = sqlx::query!(
+            r#"select f.slot_id, f.place_id, f.prescription as "prescription: Json<Prescription>"
+               from fits f
+               join slots s on s.trainer_id = f.trainer_id and s.id = f.slot_id
+               join blocks b on b.trainer_id = s.trainer_id and b.id = s.block_id
+               where f.trainer_id = $1 and b.session_id = $2 and f.replaced_at is null"#,
+            trainer.0,
+            session
+        );
+        let mut doses: BTreeMap<Uuid, BTreeMap<Uuid, Prescription>> = BTreeMap::new();
+        for row in rows.fetch_all(pool).await? {
+            doses.entry(row.slot_id).or_default().insert(row.place_id, row.prescription.0);
+        }
+        let mut slot = |s: crate::slots::Slot| LaidSlot {
+            doses: doses.remove(&s.id).unwrap_or_default(),
+            id: s.id,
+            intent: s.intent,
         };
-        let laid = blocks.into_iter().map(|b| LaidBlock { id: b.id, kind: b.kind, slots: slots(b.slots) });
-        Self { blocks: laid.collect() }
+        let blocks = sessions::blocks(pool, trainer, session).await?;
+        let laid = blocks.into_iter().map(|b| LaidBlock {
+            id: b.id,
+            kind: b.kind,
+            slots: b.slots.into_iter().map(&mut slot).collect(),
+        });
+        Ok(Self { blocks: laid.collect() })
+    }
+
+    /// Whether another lies the same way: doses in force aside.
+    fn lies_like(&self, other: &Self) -> bool {
+        let bare = |layout: &Self| {
+            let mut bare = layout.clone();
+            bare.blocks.iter_mut().flat_map(|b| &mut b.slots).for_each(|s| s.doses.clear());
+            bare
+        };
+        bare(self) == bare(other)
     }
 
     /// All slots, in order.
@@ -108,7 +146,7 @@ pub async fn standing(pool: &Pool, trainer: TrainerId, session: Uuid) -> Result<
 /// Lays a board anew. `Conflict` where it was changed since the form was filled in, `ClearanceNeeded` where the client's
 /// screening stops it.
 pub async fn lay(pool: &Pool, trainer: TrainerId, session: Uuid, change: Change<'_>) -> Result<(), StoreError> {
-    let now = Layout::of(sessions::blocks(pool, trainer, session).await?);
+    let now = Layout::now(pool, trainer, session).await?;
     let mut tx = pool.begin().await?;
     let board = locked(&mut tx, trainer, session, (change.seen, change.kind)).await?;
     // What was undone and not done again is gone with the next change.
@@ -131,13 +169,15 @@ pub async fn step(
     seen: i32,
     step: Step,
 ) -> Result<(Layout, Layout), StoreError> {
-    let now = Layout::of(sessions::blocks(pool, trainer, session).await?);
+    let now = Layout::now(pool, trainer, session).await?;
     let mut tx = pool.begin().await?;
     let mut board = locked(&mut tx, trainer, session, (seen, PlanChange::Hardens)).await?;
-    if step == Step::Undo {
-        // What was changed on another page since is a state of its own, and can be come back to.
-        board = remember_if_new(&mut tx, trainer, session, board, &now).await?;
+    // What was changed on another page since is a state of its own, which ends what was undone before it.
+    let left = remember_if_new(&mut tx, trainer, session, board, &now).await?;
+    if step == Step::Redo && left != board {
+        return Err(StoreError::NotFound);
     }
+    board = left;
     let wanted = if step == Step::Undo { board - 1 } else { board + 1 };
     let row = sqlx::query!(
         "select layout from boards where trainer_id = $1 and session_id = $2 and seq = $3",
@@ -212,7 +252,17 @@ async fn remember_if_new(
     .fetch_optional(&mut *tx)
     .await?;
     let kept = row.map(|r| document::read::<Layout>(r.layout, "boards.layout", session)).transpose()?;
-    if kept.as_ref() == Some(now) {
+    if kept.as_ref().is_some_and(|kept| kept.lies_like(now)) {
+        // The doses in force as they are when the state is left.
+        sqlx::query!(
+            "update boards set layout = $4 where trainer_id = $1 and session_id = $2 and seq = $3",
+            trainer.0,
+            session,
+            board,
+            serde_json::to_value(now)?
+        )
+        .execute(tx)
+        .await?;
         return Ok(board);
     }
     let seq = if kept.is_some() { board + 1 } else { board };

@@ -338,6 +338,23 @@ pub async fn decide(pool: &Pool, trainer: TrainerId, decision: &Decision, new: &
     Ok(())
 }
 
+/// Of every slot of a session that was decided about, the set on which the latest decision rests.
+pub async fn decided_after(pool: &Pool, trainer: TrainerId, session: Uuid) -> Result<BTreeMap<Uuid, Uuid>, StoreError> {
+    let rows = sqlx::query!(
+        "select distinct on (d.slot_id) d.slot_id, d.after_set
+         from decisions d
+         join slots s on s.trainer_id = d.trainer_id and s.id = d.slot_id
+         join blocks b on b.trainer_id = s.trainer_id and b.id = s.block_id
+         where d.trainer_id = $1 and b.session_id = $2
+         order by d.slot_id, d.decided_at desc, d.id desc",
+        trainer.0,
+        session
+    )
+    .fetch_all(pool)
+    .await?;
+    Ok(rows.into_iter().map(|row| (row.slot_id, row.after_set)).collect())
+}
+
 /// The latest decision about a slot.
 pub async fn latest_decision(pool: &Pool, trainer: TrainerId, slot_id: Uuid) -> Result<Option<Decision>, StoreError> {
     let row = sqlx::query!(

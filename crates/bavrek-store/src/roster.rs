@@ -140,17 +140,24 @@ async fn read(pool: &Pool, trainer: TrainerId, now: DateTime<Utc>, wanted: &Want
         r#"with listed as (
              select c.id, c.name, c.goal, d.today, s.id as session_id, s.name as session_name, s.planned_on, s.open,
                case when $5 = 'logged' then (
-                 select max(performed_on) from sets_in_force
-                 where trainer_id = c.trainer_id and client_id = c.id) end as logged,
+                 select performed_on from sets_in_force
+                 where trainer_id = c.trainer_id and client_id = c.id order by performed_on desc limit 1) end as logged,
                h.pain, coalesce(q.stopped, false) as stopped
              from clients c
              cross join lateral (select ($2::timestamptz at time zone c.time_zone)::date as today) d
              left join lateral (
-               select x.id, x.name, w.planned_on, w.state in ('planned', 'under_way') as open
-               from sessions x join workouts w on w.trainer_id = x.trainer_id and w.session_id = x.id
+               select x.id, x.name, w.planned_on, w.open
+               from sessions x
+               cross join lateral (
+                 (select planned_on, true as open from workouts
+                  where trainer_id = x.trainer_id and session_id = x.id and state in ('planned', 'under_way')
+                  order by planned_on < d.today, abs(planned_on - d.today) limit 1)
+                 union all
+                 (select planned_on, false from workouts
+                  where trainer_id = x.trainer_id and session_id = x.id and state not in ('planned', 'under_way')
+                  order by planned_on desc limit 1)) w
                where x.trainer_id = c.trainer_id and x.client_id = c.id and x.removed_at is null
-               order by w.state not in ('planned', 'under_way'), w.planned_on < d.today,
-                        abs(w.planned_on - d.today), x.id limit 1) s on true
+               order by not w.open, w.planned_on < d.today, abs(w.planned_on - d.today), x.id limit 1) s on true
              left join lateral (
                select max((g.entry->>'pain')::int) as pain from sets_in_force g
                where g.trainer_id = c.trainer_id and g.client_id = c.id and g.entry ? 'pain'
@@ -183,7 +190,8 @@ async fn read(pool: &Pool, trainer: TrainerId, now: DateTime<Utc>, wanted: &Want
              (select min(p.name) from places p where p.trainer_id = $1 and p.client_id = paged.id
                 and p.removed_at is null and p.archived_at is null) as place,
              session_id as "session_id?", session_name as "session_name?", planned_on as "planned_on?",
-             (select max(performed_on) from sets_in_force where trainer_id = $1 and client_id = paged.id) as last_logged,
+             (select performed_on from sets_in_force where trainer_id = $1 and client_id = paged.id
+                order by performed_on desc limit 1) as last_logged,
              pain, (select count(*) from waiting_slots($1, id)) as "waiting!", stopped as "stopped!", total as "total!"
            from paged order by place_in_order"#,
         trainer.0,

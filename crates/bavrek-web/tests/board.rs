@@ -156,6 +156,42 @@ async fn a_dose_is_written_in_its_line_and_takes_effect_at_once(pool: Pool) {
     }
 }
 
+/// A call that was taken changes the dose of a fit and not the slot's own: undo brings back what was in force.
+#[sqlx::test(migrations = "../bavrek-store/migrations")]
+async fn undo_brings_back_the_dose_that_was_in_force(pool: Pool) {
+    let (world, visitor) = desk(&pool).await;
+    let all = three(&pool, &world, &visitor).await;
+    let fit = fits::of_slot(&pool, world.trainer, all[0], world.place).await.unwrap().unwrap();
+    let mut called = fit.prescription.clone();
+    called.sets.iter_mut().for_each(|s| s.reps = Some([14, 21]));
+    let new = fits::NewFit {
+        slot_id: all[0],
+        place_id: world.place,
+        exercise: &fit.exercise,
+        step: &fit.step,
+        prescription: &called,
+        pinned: false,
+    };
+    fits::take(&pool, world.trainer, &new).await.unwrap();
+    // A move leaves it, a school changes it, undo brings it back, redo the school's.
+    act(&visitor, &world, all[0], "later").await;
+    assert_eq!(dose_of(&pool, &world, all[0]).await, called);
+    let seen = board(&visitor, &world).await.hidden("seen");
+    let ticked = format!("dose-{}", all[0]);
+    let fields = [("seen", seen.as_str()), ("method", "heavy_compound"), ("for", "size"), (ticked.as_str(), "on")];
+    visitor.post(&format!("/sessions/{}/school", world.session), &fields).await;
+    let heavy = dose_of(&pool, &world, all[0]).await;
+    assert_ne!(heavy, called);
+    step(&visitor, &world, "undo").await;
+    assert_eq!(dose_of(&pool, &world, all[0]).await, called);
+    step(&visitor, &world, "redo").await;
+    assert_eq!(dose_of(&pool, &world, all[0]).await, heavy);
+    // One set fewer starts from what is in force.
+    step(&visitor, &world, "undo").await;
+    act(&visitor, &world, all[0], "fewer").await;
+    assert_eq!(dose_of(&pool, &world, all[0]).await.sets, called.sets[1..]);
+}
+
 #[sqlx::test(migrations = "../bavrek-store/migrations")]
 async fn two_windows_do_not_lay_over_each_other(pool: Pool) {
     let (world, visitor) = desk(&pool).await;

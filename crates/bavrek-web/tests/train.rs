@@ -105,8 +105,8 @@ async fn a_superset_goes_round_and_its_clock_runs_from_when_the_set_was_done(poo
     }
     let expected = [
         ("1 of 2 · superset · set 1 of 2", None),
-        // Only the change-over between the stations of a round; a whole rest after it.
-        ("2 of 2 · superset · set 1 of 2", Some(10)),
+        // Within a round only the time to set up, then to change over; a whole rest after it.
+        ("2 of 2 · superset · set 1 of 2", Some(20)),
         ("1 of 2 · superset · set 2 of 2", Some(60)),
         ("2 of 2 · superset · set 2 of 2", Some(10)),
     ];
@@ -465,6 +465,7 @@ async fn every_write_that_hardens_a_plan_waits_for_a_clearance(pool: Pool) {
         (format!("{session}/board"), vec![("seen", "0"), ("slot", &own), ("act", "later")]),
         (format!("{session}/board/dose"), vec![("seen", "0"), ("slot", &own), ("line", "5 x 5")]),
         (format!("{session}/board/step"), vec![("slot", &own), ("step", &heaviest.0), ("label", &heaviest.1)]),
+        (format!("{session}/school"), vec![("seen", "0"), ("method", "slow_tempo"), ("for", "size"), ("order", "on")]),
         (format!("{session}/board/undo"), vec![("seen", "0")]),
         (format!("{session}/board/redo"), vec![("seen", "0")]),
     ];

@@ -6,7 +6,7 @@ use super::beside::Conflict;
 use super::exclude::{Excluded, Why};
 use super::joint_shares::JointShares;
 use super::parts::Parts;
-use super::start::{self, Start};
+use super::start::Start;
 use super::weights::Weights;
 use super::words;
 use crate::dose::Prescription;
@@ -54,7 +54,7 @@ impl Candidate<'_> {
     /// Repetitions expected on a step of its ladder with the wanted reserve kept; none for a step that is not there.
     pub fn reps_on(&self, step: usize) -> Option<f64> {
         let load = self.ladder.steps.get(step)?.effective_kg.value();
-        Some(start::expected_reps(self.start.reference, load, self.start.reserve, self.start.arm))
+        Some(self.start.reps_on(load))
     }
 
     /// What the first set asks of both joints of a press, push-up or row.

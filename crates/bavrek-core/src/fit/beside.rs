@@ -1,7 +1,7 @@
 //! What a movement gets in the way of when it alternates with others of its block.
 
 use super::case::Case;
-use super::start::{expected_reps, target_reps};
+use super::start::target_reps;
 use crate::anatomy::{Implement, Surface, vocabulary};
 use crate::dose::{PerHand, StampedLoad};
 use crate::kit::{KitItem, count_of};
@@ -125,8 +125,7 @@ fn both_at_once(kit: &[KitItem], first: (StampedLoad, usize), second: (StampedLo
 /// two loads. None where none gives between five and thirty.
 pub(super) fn way_round<'c>(case: &Case<'c>, mates: &[Mate<'_>], kit: &[KitItem]) -> Option<(&'c LadderStep, f64)> {
     let Case { movement, intent, ladder, start, .. } = *case;
-    let expected =
-        |step: &LadderStep| expected_reps(start.reference, step.effective_kg.value(), start.reserve, start.arm);
+    let expected = |step: &LadderStep| start.reps_on(step.effective_kg.value());
     let free = |step: &&LadderStep| mates.iter().all(|mate| conflicts(movement, step, mate, kit).is_empty());
     let off = |step: &LadderStep| (expected(step) - target_reps(intent)).abs();
     let step = ladder.steps.iter().filter(free).min_by(|a, b| off(a).total_cmp(&off(b)))?;

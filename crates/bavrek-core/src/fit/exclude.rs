@@ -1,7 +1,7 @@
 //! What rules a movement out, always with the reason.
 
 use super::joints::{Bearing, bearing};
-use super::start::{Start, eligible, expected_reps};
+use super::start::{Start, eligible};
 use crate::anatomy::vocabulary;
 use crate::ladder::{Ladder, Missing, MissingKind};
 use crate::movement::{Movement, RigModel, Style};
@@ -107,9 +107,7 @@ pub(super) fn by_reach(ladder: &Ladder, movement: &Movement, start: &Start) -> R
     let (Some(first), Some(last)) = (eligible.first(), eligible.last()) else { return Ok(()) };
     let load = |i: &usize| ladder.steps[*i].effective_kg;
     // Nobody is ruled out for being unknown: one SD towards the client decides.
-    let expected = |sds: f64, load: Kilograms| {
-        expected_reps(start.reference + sds * start.sd, load.value(), start.reserve, start.arm)
-    };
+    let expected = |sds: f64, load: Kilograms| start.reps_if(sds * start.sd, load.value());
     let about = start.expected.two_figures();
     if expected(1.0, load(first)) < LEAST_REPS {
         let text = format!(

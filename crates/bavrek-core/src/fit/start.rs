@@ -2,7 +2,7 @@
 
 use crate::anatomy::vocabulary;
 use crate::ladder::Ladder;
-use crate::movement::{Movement, RigModel};
+use crate::movement::{Movement, RigModel, Style};
 use crate::person::Person;
 use crate::plan::Intent;
 use crate::reps;
@@ -43,6 +43,8 @@ pub struct Start {
     pub reserve: f64,
     /// Kilograms of the arm itself that are lifted with the weight; none but in raises and flies.
     pub arm: f64,
+    /// How much harder a repetition is at the slot's tempo than at three seconds.
+    pub slow: f64,
     /// Repetitions expected on the step with the wanted reserve kept; below zero where it cannot be lifted once.
     pub reps: f64,
     /// A lighter step on which a first set of eight shows whether the step is right, where the gap between them is large.
@@ -86,10 +88,23 @@ impl Start {
         whole.max(0.0) as u16
     }
 
+    /// Repetitions expected on an effective load, kg, with the reserve kept, at the slot's tempo.
+    pub fn reps_on(&self, load: f64) -> f64 {
+        expected_reps(self.reference, load, self.effort())
+    }
+
+    /// The same where strength is as much more or less, in logs, than it is thought to be.
+    pub(super) fn reps_if(&self, more: f64, load: f64) -> f64 {
+        expected_reps(self.reference + more, load, self.effort())
+    }
+
+    const fn effort(&self) -> Effort {
+        Effort { reserve: self.reserve, arm: self.arm, slow: self.slow }
+    }
+
     /// The same on another step of the ladder, with the repetitions that are expected there.
     pub(super) fn on(self, step: usize, ladder: &Ladder) -> Self {
-        let load = ladder.steps[step].effective_kg.value();
-        let reps = expected_reps(self.reference, load, self.reserve, self.arm);
+        let reps = self.reps_on(ladder.steps[step].effective_kg.value());
         Self { step, reps, feeler: None, above_estimate: self.above_estimate && step == 0, ..self }
     }
 
@@ -118,13 +133,22 @@ struct Finder<'f> {
     ladder: &'f Ladder,
     eligible: Vec<usize>,
     reference: f64,
-    reserve: f64,
     /// Load for the wanted repetitions, as expected and on the cautious side.
     expected: f64,
     cautious: f64,
     zone: [f64; 2],
+    effort: Effort,
+}
+
+/// What makes repetitions harder than their number.
+#[derive(Debug, Clone, Copy)]
+struct Effort {
+    /// Repetitions that are to stay in reserve.
+    reserve: f64,
     /// Kilograms of the arm itself that are lifted with the weight.
     arm: f64,
+    /// How much harder a repetition is at the slot's tempo than at three seconds.
+    slow: f64,
 }
 
 impl<'f> Finder<'f> {
@@ -133,21 +157,19 @@ impl<'f> Finder<'f> {
         movement: &Movement,
         intent: &Intent,
         predicted: Prediction,
-        (torn, arm): (bool, f64),
+        (torn, effort): (bool, Effort),
     ) -> Self {
-        let reserve = f64::from(intent.reserve());
-        let expected = movement_load(predicted.mean, target_reps(intent), reserve, arm);
+        let expected = movement_load(predicted.mean, target_reps(intent), effort);
         let share = if torn { 1.0 } else { 0.5 };
         let caution = if predicted.sd > CERTAIN { share * predicted.sd } else { 0.0 };
         Self {
             ladder,
             eligible: eligible(ladder, movement),
             reference: predicted.mean,
-            reserve,
             expected,
             cautious: expected * (-caution).exp(),
             zone: intent.reps.map(f64::from),
-            arm,
+            effort,
         }
     }
 
@@ -156,7 +178,7 @@ impl<'f> Finder<'f> {
     }
 
     fn reps(&self, step: usize) -> f64 {
-        expected_reps(self.reference, self.load(step), self.reserve, self.arm)
+        expected_reps(self.reference, self.load(step), self.effort)
     }
 
     /// The largest step on the cautious side of the estimate, else the lightest.
@@ -224,7 +246,11 @@ pub(super) fn find(
     }
     let torn = ledger.disagrees(movement);
     let arm = movement.rig.own_arm(person.body_mass_kg).value();
-    let finder = Finder::new(ladder, movement, intent, predicted, (torn, arm));
+    // Lowering alone is slow by design: its ratio holds that already.
+    let tempo = intent.tempo.filter(|_| movement.style == Style::Reps);
+    let slow = tempo.map_or(1.0, |tempo| reps::effective_reps(1.0, tempo.seconds()));
+    let effort = Effort { reserve: f64::from(intent.reserve()), arm, slow };
+    let finder = Finder::new(ladder, movement, intent, predicted, (torn, effort));
     let cautious = finder.cautious_step();
     let mut step = finder.long_sets_shortened(cautious);
     if predicted.sessions == 0 {
@@ -245,8 +271,9 @@ pub(super) fn find(
         high: Kilograms((log_expected + NINETY * predicted.sd).exp()),
         basis: basis(movement, ledger, predicted.sessions),
         above_estimate: lightest > SAME * finder.expected,
-        reserve: finder.reserve,
+        reserve: effort.reserve,
         arm,
+        slow,
         reps: finder.reps(step),
         feeler: (gap > FELT_OUT && predicted.sd > FELT_OUT_SD).then_some(cautious),
         torn,
@@ -254,14 +281,19 @@ pub(super) fn find(
 }
 
 /// Load for some repetitions with a reserve, kg: the arm is lifted with it.
-fn movement_load(reference: f64, reps: f64, reserve: f64, arm: f64) -> f64 {
-    let whole = reps::log_load_for((reference.exp() + arm).ln(), reps, reserve).exp();
+fn movement_load(reference: f64, reps: f64, effort: Effort) -> f64 {
+    let Effort { reserve, arm, slow } = effort;
+    let whole = reps::log_load_for((reference.exp() + arm).ln(), (reps + reserve) * slow, 0.0).exp();
     (whole - arm).max(MOST_OF_ARM * whole)
 }
 
-/// Repetitions expected on a load with a reserve kept: the arm is lifted with it.
-pub(super) fn expected_reps(reference: f64, load: f64, reserve: f64, arm: f64) -> f64 {
-    reps::expected_reps((reference.exp() + arm).ln(), (load + arm).ln(), reserve)
+/// Repetitions expected on a load with a reserve kept: the arm is lifted with it, and slow repetitions are fewer.
+fn expected_reps(reference: f64, load: f64, effort: Effort) -> f64 {
+    let Effort { reserve, arm, slow } = effort;
+    let to_failure = reps::expected_reps((reference.exp() + arm).ln(), (load + arm).ln(), 0.0);
+    // What cannot be lifted once cannot be lifted less often for being slow.
+    let to_failure = if to_failure > 0.0 { to_failure / slow } else { to_failure };
+    to_failure - reserve
 }
 
 fn basis(movement: &Movement, ledger: &Ledger<'_>, sessions: u32) -> Basis {

@@ -30,8 +30,14 @@ const ROUNDED: f64 = 1.02;
 
 /// The call for a slot.
 pub fn next(catalogue: &Catalogue, question: &NextQuestion<'_>) -> Call {
+    let ledger = Ledger::replay(catalogue, question.person, question.history, Some(question.today));
+    next_by(catalogue, question, &ledger)
+}
+
+/// The call for a slot where the log was replayed already, for the same person, log and day: many slots share one ledger.
+pub fn next_by<'a>(catalogue: &'a Catalogue, question: &NextQuestion<'a>, ledger: &Ledger<'a>) -> Call {
     match sessions::called(catalogue, question) {
-        Some(movement) => Caller::new(catalogue, question, movement).decide(),
+        Some(movement) => Caller::new(catalogue, question, movement, ledger).decide(),
         None => Call {
             call: CallKind::Hold,
             exercise: None,
@@ -49,7 +55,7 @@ struct Caller<'a> {
     catalogue: &'a Catalogue,
     question: &'a NextQuestion<'a>,
     movement: &'a Movement,
-    ledger: Ledger<'a>,
+    ledger: &'a Ledger<'a>,
     ladder: Ladder,
     /// The rung of the working load of the last session.
     at: Option<usize>,
@@ -59,12 +65,16 @@ struct Caller<'a> {
 }
 
 impl<'a> Caller<'a> {
-    fn new(catalogue: &'a Catalogue, question: &'a NextQuestion<'a>, movement: &'a Movement) -> Self {
+    fn new(
+        catalogue: &'a Catalogue,
+        question: &'a NextQuestion<'a>,
+        movement: &'a Movement,
+        ledger: &'a Ledger<'a>,
+    ) -> Self {
         let sessions = sessions::of(movement, question);
         let ladder = Ladder::of(movement, question.person, question.kit);
         let at = sessions.last().and_then(|s| s.load).and_then(|load| ladder.at(load * ROUNDED));
-        let ledger = Ledger::replay(catalogue, question.person, question.history, Some(question.today));
-        let e1rm = maximum(&ledger, movement, &sessions);
+        let e1rm = maximum(ledger, movement, &sessions);
         Self { catalogue, question, movement, ledger, ladder, at, sessions, e1rm }
     }
 

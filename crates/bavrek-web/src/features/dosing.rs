@@ -1,5 +1,7 @@
 //! Doses: read from a line, and given to the fits in force as soon as they change.
 
+use std::collections::BTreeMap;
+
 use bavrek_core::dose::notation::{self, Usual};
 use bavrek_core::dose::{Prescription, Tempo};
 use bavrek_core::movement::Style;
@@ -38,11 +40,36 @@ pub(super) async fn redose(
         .iter()
         .map(|fit| {
             let style = app.catalogue.movement(&fit.exercise).map_or(Style::Reps, |m| m.style);
-            let mut dose = now.prescription_for(style);
-            dose.sets.iter_mut().for_each(|set| set.load = fit.step.load);
-            (fit, dose)
+            (fit, now.prescription_for(style))
         })
         .collect();
+    give(app, trainer, (slot, change), dosed).await?;
+    Ok(fits)
+}
+
+/// Gives the fits in force the doses that a state of the board remembers by place; those of other places stay.
+pub(super) async fn restore(
+    app: &App,
+    trainer: TrainerId,
+    slot: Uuid,
+    doses: &BTreeMap<Uuid, Prescription>,
+) -> Result<(), WebError> {
+    let fits = fits::of_slot_everywhere(&app.pool, trainer, slot).await?;
+    let remembered = fits.iter().filter_map(|fit| Some((fit, doses.get(&fit.place_id)?.clone())));
+    let dosed = remembered.filter(|(fit, dose)| fit.prescription != *dose).collect();
+    give(app, trainer, (slot, PlanChange::Hardens), dosed).await
+}
+
+/// Doses on the loads of their fits.
+async fn give(
+    app: &App,
+    trainer: TrainerId,
+    (slot, change): (Uuid, PlanChange),
+    mut dosed: Vec<(&Fit, Prescription)>,
+) -> Result<(), WebError> {
+    for (fit, dose) in &mut dosed {
+        dose.sets.iter_mut().for_each(|set| set.load = fit.step.load);
+    }
     let news: Vec<NewFit<'_>> = dosed
         .iter()
         .map(|(fit, dose)| NewFit {
@@ -54,6 +81,5 @@ pub(super) async fn redose(
             pinned: fit.pinned,
         })
         .collect();
-    fits::redose(&app.pool, trainer, change, &news).await?;
-    Ok(fits)
+    Ok(fits::redose(&app.pool, trainer, change, &news).await?)
 }

@@ -10,8 +10,9 @@ use bavrek_core::method::Method;
 use bavrek_core::movement::Movement;
 use bavrek_core::person::Person;
 use bavrek_core::plan::{BlockKind, Intent};
-use bavrek_core::progress::{Call, NextQuestion, next};
+use bavrek_core::progress::{Call, NextQuestion, next_by};
 use bavrek_core::spot::Pain;
+use bavrek_core::strength::Ledger;
 use bavrek_store::clients::Client;
 use bavrek_store::fits::{self, Fit};
 use bavrek_store::log::{self, RecordedSet};
@@ -40,6 +41,8 @@ pub(super) struct Scene {
     pub(super) place: Place,
     pub(super) today: NaiveDate,
     pub(super) log: Vec<RecordedSet>,
+    /// The same as plain sets, for the strength ledger.
+    history: Vec<LoggedSet>,
     /// What the trainer put aside for this client.
     pub(super) put_aside: Vec<PutAside>,
     /// The school that the session follows.
@@ -69,6 +72,7 @@ impl Scene {
         }
         let place = kit::place(&app.pool, trainer, &place_head).await?;
         let log = log::of_client(&app.pool, trainer, who.client.id, who.today).await?;
+        let history = log.iter().map(|r| r.set.clone()).collect();
         let put_aside = put_aside::of_client(&app.pool, trainer, who.client.id).await?;
         let weights = trainers::weights(&app.pool, trainer).await?.unwrap_or_default();
         let leanings = trainers::leanings(&app.pool, trainer).await?;
@@ -85,6 +89,7 @@ impl Scene {
             place,
             today,
             log,
+            history,
             put_aside,
             method,
             weights,
@@ -101,8 +106,13 @@ impl Scene {
     }
 
     /// All logged sets, for the strength ledger.
-    pub(super) fn history(&self) -> Vec<LoggedSet> {
-        self.log.iter().map(|r| r.set.clone()).collect()
+    pub(super) fn history(&self) -> &[LoggedSet] {
+        &self.history
+    }
+
+    /// The log replayed for calls, which read limits and pain from the log themselves.
+    pub(super) fn ledger<'a>(&self, app: &'a App) -> Ledger<'a> {
+        Ledger::replay(&app.catalogue, &self.unspared, &self.history, Some(self.today))
     }
 
     /// The client in a room, as fits see it.
@@ -125,8 +135,7 @@ impl Scene {
         intent: &Intent,
         beside: &[Mate<'_>],
     ) -> FitAnswer<'a> {
-        let history = self.history();
-        Fitter::new(&app.catalogue, self.room(person, kit), &history, Some(self.today)).fit_beside(intent, beside)
+        Fitter::new(&app.catalogue, self.room(person, kit), &self.history, Some(self.today)).fit_beside(intent, beside)
     }
 
     /// What does the job of an intent here.
@@ -143,7 +152,7 @@ impl Scene {
         beside: &[Mate<'_>],
     ) -> Option<Candidate<'a>> {
         let room = self.room(&self.person, &self.place.kit);
-        Fitter::new(&app.catalogue, room, &self.history(), Some(self.today)).on_step(movement, step, intent, beside)
+        Fitter::new(&app.catalogue, room, &self.history, Some(self.today)).on_step(movement, step, intent, beside)
     }
 
     /// Sets logged today for a slot.
@@ -158,23 +167,28 @@ impl Scene {
 
     /// The call that the log of a slot leads to, with the set it rests on. None before a set of the fit in force.
     pub(super) fn call(&self, app: &App, slot: &Slot, fit: &Fit) -> Option<(Call, Uuid)> {
+        self.call_by(app, &self.ledger(app), slot, fit)
+    }
+
+    /// The same where the log was replayed already.
+    pub(super) fn call_by(&self, app: &App, ledger: &Ledger<'_>, slot: &Slot, fit: &Fit) -> Option<(Call, Uuid)> {
         let latest = self.latest_of(slot.id, &fit.exercise)?;
-        // The whole log: what hurt or was trained in other slots counts as well.
-        let history = self.history();
-        let call = next(
+        let call = next_by(
             &app.catalogue,
             &NextQuestion {
                 person: &self.unspared,
                 kit: &self.place.kit,
                 intent: &slot.intent,
                 prescription: &fit.prescription,
-                history: &history,
+                // The whole log: what hurt or was trained in other slots counts as well.
+                history: &self.history,
                 today: self.today,
                 limits_since: self.limits_since,
                 planned: Some(&fit.exercise),
                 put_aside: &self.put_aside,
                 method: self.method,
             },
+            ledger,
         );
         Some((call, latest.id))
     }

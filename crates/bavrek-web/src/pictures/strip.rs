@@ -30,6 +30,8 @@ pub(crate) struct Strip {
     budget: (String, String),
     /// What runs over: left end and width.
     over: Option<(String, String)>,
+    /// Top and height of the bar.
+    bar: (f64, f64),
 }
 
 /// A part of the session that is named on the strip.
@@ -84,6 +86,7 @@ pub(crate) fn draw<K: Copy + PartialEq>(clock: &Clock<K>, parts: &[Part], budget
         ticks: ticks.map(|(x, m)| (number(x), m.to_string())).collect(),
         budget: (number(at(there)), format!("{budget} min")),
         over,
+        bar: BAR,
     }
 }
 
@@ -96,15 +99,5 @@ const fn words(kind: SpanKind) -> (&'static str, &'static str) {
         SpanKind::Rest => ("rest", "rest"),
         SpanKind::Work => ("work", "work"),
         SpanKind::CoolDown => ("warm", "cool-down"),
-    }
-}
-
-impl Strip {
-    const fn top(&self) -> f64 {
-        BAR.0
-    }
-
-    const fn tall(&self) -> f64 {
-        BAR.1
     }
 }

@@ -163,7 +163,7 @@ fn blocks(blocks: &[Block]) -> Vec<(String, String)> {
 fn answer(app: &App, scene: &Scene, intent: &Intent, beside: &[Mate<'_>]) -> Answer {
     let history = scene.history();
     let room = scene.room(&scene.person, &scene.place.kit);
-    let fitter = Fitter::new(&app.catalogue, room, &history, Some(scene.today));
+    let fitter = Fitter::new(&app.catalogue, room, history, Some(scene.today));
     let found = fitter.fit_beside(intent, beside);
     let total: f64 = intent.regions.values().sum();
     let share = |(region, weight): (&Region, &f64)| format!("{region} {:.0} %", weight / total * 100.0);

@@ -102,7 +102,7 @@ impl Move {
             let method = session.head.method;
             let room = Room { method, ..scene.room(&scene.person, &scene.place.kit) };
             let fitter =
-                fitters.entry(method).or_insert_with(|| Fitter::new(&app.catalogue, room, &history, Some(scene.today)));
+                fitters.entry(method).or_insert_with(|| Fitter::new(&app.catalogue, room, history, Some(scene.today)));
             answers.extend(session.slots.iter().map(|slot| slot.refit(fitter)));
         }
         answers

@@ -296,7 +296,7 @@ async fn take(Mine(app): Mine, Me(trainer): Me, Ids(session): Ids, fields: Field
         .slots()
         .map(|s| (s.id, if ticked(&format!("dose-{}", s.id)) { desk.dosed(&s.intent).0 } else { s.intent.clone() }))
         .collect();
-    let slot = |id: &Uuid| Some(LaidSlot { id: *id, intent: now.get(id)?.clone() });
+    let slot = |id: &Uuid| Some(LaidSlot { id: *id, intent: now.get(id)?.clone(), doses: BTreeMap::new() });
     let blocks = if ticked("order") {
         let laid = as_laid(&desk.laid());
         let blocks = laid.iter().map(|(kind, keys)| LaidBlock {

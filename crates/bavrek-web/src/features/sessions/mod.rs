@@ -255,26 +255,10 @@ fn elsewhere(places: Vec<PlaceHead>, here: Uuid) -> Vec<(Uuid, String)> {
     found.into_iter().map(|p| (p.id, label(p))).collect()
 }
 
-/// A move of the picked piece: what it is called to the server, on its button, and its key.
-type Act = (&'static str, &'static str, &'static str);
-
 impl Page {
     /// Undo and redo: address, words, key, and whether there is anything.
     const fn steps(&self) -> [(&'static str, &'static str, &'static str, bool); 2] {
         [("undo", "Undo", "u", self.standing.undo), ("redo", "Redo", "U", self.standing.redo)]
-    }
-
-    fn acts(&self, joined: &bool) -> Vec<Act> {
-        let mut acts = vec![
-            ("earlier", "Earlier", "["),
-            ("later", "Later", "]"),
-            ("more", "+ set", "+"),
-            ("fewer", "− set", "-"),
-            ("join", "Join with the next", "j"),
-        ];
-        acts.extend(joined.then_some(("part", "Part", "p")));
-        acts.extend([("copy", "Copy", "y"), ("out", "Take out", "x")]);
-        acts
     }
 
     /// The pieces before and after: key, words, slot.

@@ -87,7 +87,8 @@ impl Board {
     }
 
     fn layout(&self) -> Layout {
-        let slot = |id: &Uuid| Some(LaidSlot { id: *id, intent: self.intents.get(id)?.clone() });
+        let slot =
+            |id: &Uuid| Some(LaidSlot { id: *id, intent: self.intents.get(id)?.clone(), doses: BTreeMap::new() });
         let blocks = self.arrangement.blocks.iter().map(|b| LaidBlock {
             id: b.id.unwrap_or_else(new_id),
             kind: b.kind,
@@ -131,15 +132,16 @@ async fn act(Mine(app): Mine, Me(trainer): Me, Ids(session): Ids, fields: Fields
         }
         Act::Copy => {
             let new = fields.id("id")?;
-            if !board.intents.contains_key(&new) {
+            // Sent twice it is made once.
+            if board.intents.contains_key(&new) {
+                None
+            } else {
                 let (b, _) = board.arrangement.find(slot).ok_or(WebError::NotFound)?;
                 let alone = Joined { id: None, kind: BlockKind::Straight, keys: vec![new] };
                 board.arrangement.blocks.insert(b + 1, alone);
                 board.intents.insert(new, intent.clone());
                 (picked, copied) = (Some(new), Some((new, slot)));
                 Some(())
-            } else {
-                None
             }
         }
     };
@@ -239,8 +241,9 @@ async fn stepped(
     let (before, now) = boards::step(&app.pool, trainer, session, seen(fields)?, step).await?;
     let earlier: BTreeMap<Uuid, &Intent> = before.slots().map(|s| (s.id, &s.intent)).collect();
     for slot in now.slots() {
-        dosing::redose(app, trainer, (slot.id, PlanChange::Hardens), (earlier.get(&slot.id).copied(), &slot.intent))
-            .await?;
+        let intents = (earlier.get(&slot.id).copied(), &slot.intent);
+        dosing::redose(app, trainer, (slot.id, PlanChange::Hardens), intents).await?;
+        dosing::restore(app, trainer, slot.id, &slot.doses).await?;
     }
     let picked = fields.text("slot").parse().ok().filter(|id| now.slots().any(|s| s.id == *id));
     Ok(to_board(session, picked))

@@ -82,15 +82,15 @@ impl<'a> Table<'a> {
         let head = sessions::head(&app.pool, trainer, session).await?;
         let scene = Scene::load(app, trainer, &head).await?;
         let mut fits = fits::of_session(&app.pool, trainer, session, head.place_id).await?;
+        let decided = fits::decided_after(&app.pool, trainer, session).await?;
+        let ledger = scene.ledger(app);
         let mut blocks = Vec::new();
         for block in sessions::blocks(&app.pool, trainer, session).await? {
             let mut pieces = Vec::new();
             for slot in block.slots {
                 let fit = fits.remove(&slot.id);
-                let call = match &fit {
-                    Some(fit) => scene.open_call(app, trainer, &slot, fit).await?.map(|(call, _)| call),
-                    None => None,
-                };
+                let call = fit.as_ref().and_then(|fit| scene.call_by(app, &ledger, &slot, fit));
+                let call = call.filter(|(_, after)| decided.get(&slot.id) != Some(after)).map(|(call, _)| call);
                 let done = fit.and_then(|fit| {
                     let movement = app.catalogue.movement(&fit.exercise)?;
                     let ladder = Ladder::of(movement, &scene.person, &scene.place.kit);

@@ -90,7 +90,24 @@ pub(super) struct Picked {
     /// Other ways in which its block can be done.
     pub(super) kinds: Vec<(&'static str, &'static str, bool)>,
     pub(super) joined: bool,
+    pub(super) acts: Vec<Act>,
     pub(super) pinned: bool,
+}
+
+/// A move of the picked piece: what it is called to the server, on its button, and its key.
+pub(super) type Act = (&'static str, &'static str, &'static str);
+
+fn acts(joined: bool) -> Vec<Act> {
+    let mut acts = vec![
+        ("earlier", "Earlier", "["),
+        ("later", "Later", "]"),
+        ("more", "+ set", "+"),
+        ("fewer", "− set", "-"),
+        ("join", "Join with the next", "j"),
+    ];
+    acts.extend(joined.then_some(("part", "Part", "p")));
+    acts.extend([("copy", "Copy", "y"), ("out", "Take out", "x")]);
+    acts
 }
 
 /// A cut that would help.
@@ -309,6 +326,7 @@ pub(super) fn picked<'a>(app: &'a App, table: &Table<'a>, slot: Uuid, typed: &Ty
         line: (line, error),
         kinds: kinds.map(|k| (k.id(), k.label(), k == block.kind)).to_vec(),
         joined,
+        acts: acts(joined),
         pinned: false,
     };
     if let Some(done) = &piece.done {
