@@ -182,6 +182,18 @@ impl Intent {
         dose
     }
 
+    /// The same with a zone of repetitions that stands for its sets where they are counted in seconds or in parts: as many as
+    /// go into that time. For finding a step; of sets that are counted it is itself.
+    #[must_use]
+    pub fn counted(&self) -> Self {
+        let dose = self.prescription();
+        let Some(set) = dose.sets.first().filter(|_| dose.zone().is_none()) else { return self.clone() };
+        let each = if set.kind == SetKind::Mixed { Tempo::USUAL } else { set.tempo };
+        let reps = set.seconds_under_load().map_or(12.0, |s| s.value() / each.seconds().value());
+        let reps = reps.round().clamp(1.0, 40.0) as u16;
+        Self { reps: [reps; 2], tempo: None, ..self.clone() }
+    }
+
     /// The same with one set more, like its last one; `None` above the most there may be.
     #[must_use]
     pub fn one_set_more(&self) -> Option<Self> {

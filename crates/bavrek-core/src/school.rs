@@ -47,6 +47,11 @@ const STRONG_REST: u16 = 150;
 /// Most sets and rest of a set for general shape.
 const GENERAL_SETS: usize = 2;
 const GENERAL_REST: u16 = 75;
+/// Zone of who is not yet experienced enough for a school's own: light enough to learn by.
+const EASED: [u16; 2] = [8, 12];
+/// A zone that ends here or below is one of strength already; what one joint carries is not taken below the other.
+const STRONG_ENOUGH: u16 = 6;
+const FEWEST_ISOLATED: [u16; 2] = [6, 8];
 /// Reserve that a novice keeps at least: nobody judges the last repetition well who has seldom been there.
 const NOVICE_RESERVE: u8 = 2;
 
@@ -135,7 +140,7 @@ impl School {
         let mut why = Vec::new();
         self.gate(asked.experience, &mut sets, &mut why);
         number(asked.aim, &mut sets, &mut why);
-        bend(asked.emphasis, &mut sets, &mut why);
+        bend(asked, &mut sets, &mut why);
         Dosed { dose: Prescription { sets }, why }
     }
 
@@ -147,6 +152,9 @@ impl School {
             // What was followed at once now has a rest of its own.
             let rest = sets.iter().map(|s| s.rest_s).max().unwrap_or(0).max(STRONG_REST);
             sets.iter_mut().filter(|s| before > 0 && s.rest_s < 30).for_each(|s| s.rest_s = rest);
+            for set in sets.iter_mut().filter(|s| s.kind == SetKind::Straight) {
+                set.reps = set.reps.map(|[low, high]| [low.max(EASED[0]), high.max(EASED[1])]);
+            }
             why.push(format!("made for the {}: eased for the {experience}", self.least_experience));
         }
         let least = match experience {
@@ -223,26 +231,38 @@ fn number(aim: Aim, sets: &mut Vec<SetPlan>, why: &mut Vec<String>) {
     }
 }
 
-/// Towards what the session is for.
-fn bend(emphasis: Emphasis, sets: &mut Vec<SetPlan>, why: &mut Vec<String>) {
-    match emphasis {
+/// Towards what the session is for. Where nothing has to be bent, nothing is said.
+fn bend(asked: &Asked, sets: &mut Vec<SetPlan>, why: &mut Vec<String>) {
+    let before = sets.clone();
+    match asked.emphasis {
         Emphasis::Size => {}
         Emphasis::Strength => {
-            let strong = |reps: u16| ((f64::from(reps) * STRONG_SHARE).round() as u16).max(FEWEST_STRONG);
-            for set in sets.iter_mut().filter(|s| s.kind == SetKind::Straight) {
-                set.reps = set.reps.map(|[low, high]| [strong(low), strong(high)]);
+            let heavy = |s: &&mut SetPlan| s.kind == SetKind::Straight && s.reps.is_some_and(|r| r[1] > STRONG_ENOUGH);
+            for set in sets.iter_mut().filter(heavy) {
+                set.reps = set.reps.map(|zone| stronger(zone, is_compound(asked.pattern)));
                 set.rest_s = set.rest_s.max(STRONG_REST);
             }
-            why.push(format!("for strength: fewer repetitions, {STRONG_REST} s of rest at least"));
+            if *sets != before {
+                why.push(format!("for strength: fewer repetitions, {STRONG_REST} s of rest at least"));
+            }
         }
         Emphasis::General => {
             sets.truncate(GENERAL_SETS);
             for set in sets.iter_mut() {
                 set.rest_s = set.rest_s.min(GENERAL_REST);
             }
-            why.push(format!("for general shape: {GENERAL_SETS} sets at most, {GENERAL_REST} s of rest at most"));
+            if *sets != before {
+                why.push(format!("for general shape: {GENERAL_SETS} sets at most, {GENERAL_REST} s of rest at most"));
+            }
         }
     }
+}
+
+/// A zone for strength.
+fn stronger([low, high]: [u16; 2], compound: bool) -> [u16; 2] {
+    let strong = |reps: u16| ((f64::from(reps) * STRONG_SHARE).round() as u16).max(FEWEST_STRONG);
+    let [least, most] = if compound { [FEWEST_STRONG; 2] } else { FEWEST_ISOLATED };
+    [strong(low).max(least), strong(high).max(most)]
 }
 
 /// What one joint carries goes directly before what several carry for the same region.

@@ -3,6 +3,8 @@
 use std::collections::BTreeMap;
 
 use bavrek_core::dose::Prescription;
+use bavrek_core::ladder::LadderStep;
+use bavrek_core::method::Method;
 use bavrek_core::plan::{BlockKind, Intent};
 use serde::{Deserialize, Serialize};
 use sqlx::PgConnection;
@@ -15,10 +17,13 @@ use crate::{Pool, StoreError, TrainerId, document, sessions};
 /// States that are kept; the oldest go.
 const MOST_STATES: i32 = 60;
 
-/// Blocks in order.
+/// What lies there: the school and the blocks in order.
 #[derive(Debug, Clone, PartialEq, Serialize, Deserialize)]
 #[serde(deny_unknown_fields)]
 pub struct Layout {
+    /// The school it follows; none where the trainer named none.
+    #[serde(default, skip_serializing_if = "Option::is_none")]
+    pub method: Option<Method>,
     /// In order.
     pub blocks: Vec<LaidBlock>,
 }
@@ -43,16 +48,31 @@ pub struct LaidSlot {
     pub id: Uuid,
     /// What it is for, with its dose.
     pub intent: Intent,
-    /// The doses in force by place: a call that was taken may have changed them since. Known of a state that was left.
+    /// What is done there, by place.
     #[serde(default, skip_serializing_if = "BTreeMap::is_empty")]
-    pub doses: BTreeMap<Uuid, Prescription>,
+    pub fits: BTreeMap<Uuid, LaidFit>,
+}
+
+/// What is done at a slot.
+#[derive(Debug, Clone, PartialEq, Serialize, Deserialize)]
+#[serde(deny_unknown_fields)]
+pub struct LaidFit {
+    /// The movement.
+    pub exercise: String,
+    /// Its step.
+    pub step: LadderStep,
+    /// Its dose, which a call that was taken may have changed since.
+    pub prescription: Prescription,
+    /// Whether it is pinned.
+    pub pinned: bool,
 }
 
 impl Layout {
-    /// What lies there, with the doses in force.
+    /// What lies there, with what is done.
     async fn now(pool: &Pool, trainer: TrainerId, session: Uuid) -> Result<Self, StoreError> {
         let rows = sqlx::query!(
-            r#"select f.slot_id, f.place_id, f.prescription as "prescription: Json<Prescription>"
+            r#"select f.slot_id, f.place_id, f.exercise, f.step as "step: Json<LadderStep>",
+                      f.prescription as "prescription: Json<Prescription>", f.pinned
                from fits f
                join slots s on s.trainer_id = f.trainer_id and s.id = f.slot_id
                join blocks b on b.trainer_id = s.trainer_id and b.id = s.block_id
@@ -60,12 +80,14 @@ impl Layout {
             trainer.0,
             session
         );
-        let mut doses: BTreeMap<Uuid, BTreeMap<Uuid, Prescription>> = BTreeMap::new();
+        let mut fits: BTreeMap<Uuid, BTreeMap<Uuid, LaidFit>> = BTreeMap::new();
         for row in rows.fetch_all(pool).await? {
-            doses.entry(row.slot_id).or_default().insert(row.place_id, row.prescription.0);
+            let (step, prescription) = (row.step.0, row.prescription.0);
+            let fit = LaidFit { exercise: row.exercise, step, prescription, pinned: row.pinned };
+            fits.entry(row.slot_id).or_default().insert(row.place_id, fit);
         }
         let mut slot = |s: crate::slots::Slot| LaidSlot {
-            doses: doses.remove(&s.id).unwrap_or_default(),
+            fits: fits.remove(&s.id).unwrap_or_default(),
             id: s.id,
             intent: s.intent,
         };
@@ -75,17 +97,8 @@ impl Layout {
             kind: b.kind,
             slots: b.slots.into_iter().map(&mut slot).collect(),
         });
-        Ok(Self { blocks: laid.collect() })
-    }
-
-    /// Whether another lies the same way: doses in force aside.
-    fn lies_like(&self, other: &Self) -> bool {
-        let bare = |layout: &Self| {
-            let mut bare = layout.clone();
-            bare.blocks.iter_mut().flat_map(|b| &mut b.slots).for_each(|s| s.doses.clear());
-            bare
-        };
-        bare(self) == bare(other)
+        let method = sessions::head(pool, trainer, session).await?.method;
+        Ok(Self { method, blocks: laid.collect() })
     }
 
     /// All slots, in order.
@@ -160,15 +173,9 @@ pub async fn lay(pool: &Pool, trainer: TrainerId, session: Uuid, change: Change<
     Ok(())
 }
 
-/// Goes a step back or forth and says what lay there before and lies there now. `NotFound` where there is no such state,
+/// Goes a step back or forth and says what lies there now. `NotFound` where there is no such state,
 /// otherwise as [`lay`].
-pub async fn step(
-    pool: &Pool,
-    trainer: TrainerId,
-    session: Uuid,
-    seen: i32,
-    step: Step,
-) -> Result<(Layout, Layout), StoreError> {
+pub async fn step(pool: &Pool, trainer: TrainerId, session: Uuid, seen: i32, step: Step) -> Result<Layout, StoreError> {
     let now = Layout::now(pool, trainer, session).await?;
     let mut tx = pool.begin().await?;
     let mut board = locked(&mut tx, trainer, session, (seen, PlanChange::Hardens)).await?;
@@ -191,7 +198,22 @@ pub async fn step(
     apply(&mut tx, trainer, session, &layout).await?;
     stand(&mut tx, trainer, session, wanted).await?;
     tx.commit().await?;
-    Ok((now, layout))
+    Ok(layout)
+}
+
+/// Keeps what is done now with the state that stands: after a change whose fits follow from it.
+pub async fn settle(pool: &Pool, trainer: TrainerId, session: Uuid) -> Result<(), StoreError> {
+    let now = Layout::now(pool, trainer, session).await?;
+    sqlx::query!(
+        "update boards b set layout = $3 from sessions s
+         where s.trainer_id = $1 and s.id = $2 and b.trainer_id = $1 and b.session_id = $2 and b.seq = s.board",
+        trainer.0,
+        session,
+        serde_json::to_value(&now)?
+    )
+    .execute(pool)
+    .await?;
+    Ok(())
 }
 
 /// The state that stands, with the session held until the end of the transaction, if the change may pass.
@@ -252,17 +274,7 @@ async fn remember_if_new(
     .fetch_optional(&mut *tx)
     .await?;
     let kept = row.map(|r| document::read::<Layout>(r.layout, "boards.layout", session)).transpose()?;
-    if kept.as_ref().is_some_and(|kept| kept.lies_like(now)) {
-        // The doses in force as they are when the state is left.
-        sqlx::query!(
-            "update boards set layout = $4 where trainer_id = $1 and session_id = $2 and seq = $3",
-            trainer.0,
-            session,
-            board,
-            serde_json::to_value(now)?
-        )
-        .execute(tx)
-        .await?;
+    if kept.as_ref() == Some(now) {
         return Ok(board);
     }
     let seq = if kept.is_some() { board + 1 } else { board };
@@ -358,6 +370,15 @@ async fn lay_block(
 
 /// Makes blocks and slots lie as a layout says; slots that it does not name are taken out.
 async fn apply(tx: &mut PgConnection, trainer: TrainerId, session: Uuid, layout: &Layout) -> Result<(), StoreError> {
+    sqlx::query!(
+        "update sessions set method = $3, version = version + 1
+         where trainer_id = $1 and id = $2 and method is distinct from $3",
+        trainer.0,
+        session,
+        layout.method.map(Method::id)
+    )
+    .execute(&mut *tx)
+    .await?;
     let named: Vec<Uuid> = layout.slots().map(|s| s.id).collect();
     sqlx::query!(
         "update slots s set removed_at = coalesce(s.removed_at, now())

@@ -61,6 +61,7 @@ async fn a_session_is_dosed_and_laid_as_a_school_does_and_back(pool: Pool) {
     visitor.post(&format!("/sessions/{}/board/undo", world.session), &[("seen", seen.as_str())]).await;
     assert_eq!(before, (dose(world.slot).await, dose(other).await));
     assert_eq!(sessions::blocks(&pool, world.trainer, world.session).await.unwrap().len(), 2);
+    assert_eq!(sessions::head(&pool, world.trainer, world.session).await.unwrap().method, None);
 
     // A window that shows the state that was undone takes nothing.
     let mut stale = fields;

@@ -136,6 +136,16 @@ impl<'a, 'r> Fitter<'a, 'r> {
         (found.step().label == step.label).then_some(found)
     }
 
+    /// A movement where it would start for a job, whether it does that job best or not. None where it is ruled out.
+    pub fn start(&self, movement: &'a Movement, intent: &Intent) -> Option<Candidate<'a>> {
+        let (reference, _) = self.reference(intent);
+        let yardstick = Yardstick::of(intent, reference.as_ref(), self.room.method);
+        let weights = self.room.weights.bent_by(self.room.method);
+        let job = Job { intent, yardstick, weights, beside: &[] };
+        let targeting = score::targeting(movement, intent, job.yardstick.style);
+        self.judge(movement, &job, targeting, None).ok()
+    }
+
     fn fit_from(&self, intent: &Intent, beside: &[Mate<'_>], least: f64) -> FitAnswer<'a> {
         let (reference, note) = self.reference(intent);
         let yardstick = Yardstick::of(intent, reference.as_ref(), self.room.method);

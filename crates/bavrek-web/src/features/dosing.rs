@@ -8,6 +8,7 @@ use bavrek_core::movement::Style;
 use bavrek_core::plan::{Intent, usual_rest};
 use bavrek_core::ranges::RangeError;
 use bavrek_store::TrainerId;
+use bavrek_store::boards::LaidFit;
 use bavrek_store::fits::{self, Fit, NewFit};
 use bavrek_store::health::PlanChange;
 use uuid::Uuid;
@@ -47,17 +48,33 @@ pub(super) async fn redose(
     Ok(fits)
 }
 
-/// Gives the fits in force the doses that a state of the board remembers by place; those of other places stay.
+/// Brings back what was done at a slot in a state of its board, place by place; what is done at other places stays.
 pub(super) async fn restore(
     app: &App,
     trainer: TrainerId,
     slot: Uuid,
-    doses: &BTreeMap<Uuid, Prescription>,
+    laid: &BTreeMap<Uuid, LaidFit>,
 ) -> Result<(), WebError> {
     let fits = fits::of_slot_everywhere(&app.pool, trainer, slot).await?;
-    let remembered = fits.iter().filter_map(|fit| Some((fit, doses.get(&fit.place_id)?.clone())));
-    let dosed = remembered.filter(|(fit, dose)| fit.prescription != *dose).collect();
-    give(app, trainer, (slot, PlanChange::Hardens), dosed).await
+    let same = |place: &Uuid, laid: &LaidFit| {
+        fits.iter().any(|fit| {
+            let now = (&fit.exercise, &fit.step, &fit.prescription, fit.pinned);
+            fit.place_id == *place && now == (&laid.exercise, &laid.step, &laid.prescription, laid.pinned)
+        })
+    };
+    let news: Vec<NewFit<'_>> = laid
+        .iter()
+        .filter(|(place, laid)| !same(place, laid))
+        .map(|(place, laid)| NewFit {
+            slot_id: slot,
+            place_id: *place,
+            exercise: &laid.exercise,
+            step: &laid.step,
+            prescription: &laid.prescription,
+            pinned: laid.pinned,
+        })
+        .collect();
+    Ok(fits::redose(&app.pool, trainer, PlanChange::Hardens, &news).await?)
 }
 
 /// Doses on the loads of their fits.

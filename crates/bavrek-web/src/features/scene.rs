@@ -143,6 +143,11 @@ impl Scene {
         self.fit(app, (&self.person, &self.place.kit), intent, beside)
     }
 
+    /// What answers for this client here.
+    pub(super) fn fitter<'a, 's>(&'s self, app: &'a App) -> Fitter<'a, 's> {
+        Fitter::new(&app.catalogue, self.room(&self.person, &self.place.kit), &self.history, Some(self.today))
+    }
+
     /// A movement on the step on which it is done here, judged for an intent.
     pub(super) fn on_step<'a>(
         &self,
@@ -151,8 +156,7 @@ impl Scene {
         intent: &Intent,
         beside: &[Mate<'_>],
     ) -> Option<Candidate<'a>> {
-        let room = self.room(&self.person, &self.place.kit);
-        Fitter::new(&app.catalogue, room, &self.history, Some(self.today)).on_step(movement, step, intent, beside)
+        self.fitter(app).on_step(movement, step, intent, beside)
     }
 
     /// Sets logged today for a slot.

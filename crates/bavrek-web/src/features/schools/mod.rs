@@ -12,12 +12,13 @@ use bavrek_core::aims::{Aim, Aims, Goal};
 use bavrek_core::anatomy::Region;
 use bavrek_core::arrangement::Arrangement;
 use bavrek_core::dose::Prescription;
+use bavrek_core::ladder::LadderStep;
 use bavrek_core::method::Method;
 use bavrek_core::movement::Style;
 use bavrek_core::plan::{BlockKind, Intent};
 use bavrek_core::school::{Asked, Emphasis, Laid, School};
 use bavrek_store::boards::{self, Change, LaidBlock, LaidSlot, Layout};
-use bavrek_store::fits::Fit;
+use bavrek_store::fits::{Fit, NewFit};
 use bavrek_store::health::PlanChange;
 use bavrek_store::sessions::{self, SessionHead};
 use bavrek_store::slots::Slot;
@@ -129,9 +130,22 @@ struct Line {
     purpose: String,
     movement: String,
     now: String,
+    /// The step now.
+    on: String,
     then: String,
+    /// Another step, where the dose asks for one.
+    onto: String,
     why: String,
     changes: bool,
+}
+
+/// What a school asks of a slot.
+struct Asking {
+    slot: Uuid,
+    intent: Intent,
+    why: Vec<String>,
+    /// The step for it with what is expected there.
+    step: Option<(LadderStep, String)>,
 }
 
 /// A session on the desk of a school.
@@ -212,20 +226,41 @@ impl<'a> Desk<'a> {
         Some((movement.name.clone(), movement.style))
     }
 
-    fn line(&self, app: &App, slot: &Slot) -> Line {
-        let (intent, why) = self.dosed(&slot.intent);
+    /// What the school makes of every slot, in order.
+    fn changes(&self, app: &App) -> Vec<Asking> {
+        let fitter = self.scene.fitter(app);
+        let asking = |slot: &Slot| {
+            let (intent, why) = self.dosed(&slot.intent);
+            let fit = self.fits.get(&slot.id);
+            let movement = fit.and_then(|fit| app.catalogue.movement(&fit.exercise));
+            // On the step that the dose asks for, as it would be chosen for this movement anew.
+            let start = movement.and_then(|m| fitter.start(m, &intent.counted()));
+            let step = start.as_ref().map(|c| (c.step().clone(), c.start.reps_text()));
+            Asking { slot: slot.id, intent, why, step }
+        };
+        self.slots().map(asking).collect()
+    }
+
+    fn line(&self, app: &App, slot: &Slot, asking: Asking) -> Line {
         let found = self.movement(app, slot);
         let style = found.as_ref().map_or(Style::Reps, |(_, style)| *style);
-        let now = self.fits.get(&slot.id).map_or_else(|| slot.intent.prescription(), |f| f.prescription.clone());
-        let then = intent.prescription_for(style);
+        let fit = self.fits.get(&slot.id);
+        let now = fit.map_or_else(|| slot.intent.prescription(), |f| f.prescription.clone());
+        let then = asking.intent.prescription_for(style);
+        let other = asking.step.as_ref().filter(|(step, _)| fit.is_some_and(|f| f.step.label != step.label));
+        let counted = then.zone().is_some();
         Line {
             slot: slot.id,
             purpose: purpose(&slot.intent),
             movement: found.map_or_else(|| "nothing chosen yet".to_owned(), |(name, _)| name),
-            changes: bare(&now) != bare(&then),
+            changes: bare(&now) != bare(&then) || other.is_some(),
             now: sets_text(&now.sets),
+            on: fit.map_or_else(String::new, |f| f.step.label.clone()),
             then: sets_text(&then.sets),
-            why: why.join("; "),
+            onto: other.map_or_else(String::new, |(step, reps)| {
+                if counted { format!("{}, {reps} expected", step.label) } else { step.label.clone() }
+            }),
+            why: asking.why.join("; "),
         }
     }
 
@@ -279,7 +314,7 @@ async fn propose(
         method: desk.school.id.id(),
         emphasis: desk.emphasis.id(),
         school: view(desk.school),
-        lines: desk.slots().map(|slot| desk.line(&app, slot)).collect(),
+        lines: desk.slots().zip(desk.changes(&app)).map(|(slot, asking)| desk.line(&app, slot, asking)).collect(),
         order: [desk.order(&app, &now), desk.order(&app, &then)],
         moves: now != then,
         chrome: chrome.titled(format!("{}: dosed by a school", desk.head.name)),
@@ -292,11 +327,11 @@ async fn take(Mine(app): Mine, Me(trainer): Me, Ids(session): Ids, fields: Field
     let seen = fields.text("seen").parse().map_err(|_| WebError::bad("seen", "is no number"))?;
     let ticked = |name: &str| fields.text(name) == "on";
     let before: BTreeMap<Uuid, Intent> = desk.slots().map(|s| (s.id, s.intent.clone())).collect();
-    let now: BTreeMap<Uuid, Intent> = desk
-        .slots()
-        .map(|s| (s.id, if ticked(&format!("dose-{}", s.id)) { desk.dosed(&s.intent).0 } else { s.intent.clone() }))
-        .collect();
-    let slot = |id: &Uuid| Some(LaidSlot { id: *id, intent: now.get(id)?.clone(), doses: BTreeMap::new() });
+    let mut taken = desk.changes(&app);
+    taken.retain(|asking| ticked(&format!("dose-{}", asking.slot)));
+    let mut now = before.clone();
+    now.extend(taken.iter().map(|asking| (asking.slot, asking.intent.clone())));
+    let slot = |id: &Uuid| Some(LaidSlot { id: *id, intent: now.get(id)?.clone(), fits: BTreeMap::new() });
     let blocks = if ticked("order") {
         let laid = as_laid(&desk.laid());
         let blocks = laid.iter().map(|(kind, keys)| LaidBlock {
@@ -313,15 +348,26 @@ async fn take(Mine(app): Mine, Me(trainer): Me, Ids(session): Ids, fields: Field
         });
         blocks.collect()
     };
-    let layout = Layout { blocks };
+    let layout = Layout { method: Some(desk.school.id), blocks };
     let change = Change { seen, kind: PlanChange::Hardens, layout: &layout, copied: None };
     boards::lay(&app.pool, trainer, session, change).await?;
-    for (id, intent) in &now {
-        dosing::redose(&app, trainer, (*id, PlanChange::Hardens), (before.get(id), intent)).await?;
+    for asking in &taken {
+        let dosed = (before.get(&asking.slot), &asking.intent);
+        dosing::redose(&app, trainer, (asking.slot, PlanChange::Hardens), dosed).await?;
+        let Some(((step, _), fit)) = asking.step.as_ref().zip(desk.fits.get(&asking.slot)) else { continue };
+        let style = app.catalogue.movement(&fit.exercise).map_or(Style::Reps, |m| m.style);
+        let mut prescription = asking.intent.prescription_for(style);
+        prescription.sets.iter_mut().for_each(|set| set.load = step.load);
+        let new = NewFit {
+            slot_id: asking.slot,
+            place_id: fit.place_id,
+            exercise: &fit.exercise,
+            step,
+            prescription: &prescription,
+            pinned: fit.pinned,
+        };
+        fits::redose(&app.pool, trainer, PlanChange::Hardens, &[new]).await?;
     }
-    if desk.head.method != Some(desk.school.id) {
-        let head = SessionHead { method: Some(desk.school.id), ..desk.head };
-        sessions::change(&app.pool, trainer, &head).await?;
-    }
+    boards::settle(&app.pool, trainer, session).await?;
     Ok(Redirect::to(&format!("/sessions/{session}")))
 }

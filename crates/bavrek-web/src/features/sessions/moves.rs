@@ -7,6 +7,7 @@ use axum::http::StatusCode;
 use axum::response::{IntoResponse, Redirect, Response};
 use axum::routing::get;
 use bavrek_core::arrangement::{Arrangement, Joined, Move};
+use bavrek_core::method::Method;
 use bavrek_core::movement::Style;
 use bavrek_core::plan::{BlockKind, Intent};
 use bavrek_store::boards::{self, Change, LaidBlock, LaidSlot, Layout, Step};
@@ -68,6 +69,7 @@ impl Act {
 struct Board {
     /// Where the session is.
     place: Uuid,
+    method: Option<Method>,
     arrangement: Arrangement<Uuid, Uuid>,
     intents: BTreeMap<Uuid, Intent>,
 }
@@ -75,7 +77,7 @@ struct Board {
 impl Board {
     /// `NotFound` for a session that is not this trainer's.
     async fn load(app: &App, trainer: TrainerId, session: Uuid) -> Result<Self, WebError> {
-        let place = sessions::head(&app.pool, trainer, session).await?.place_id;
+        let head = sessions::head(&app.pool, trainer, session).await?;
         let blocks = sessions::blocks(&app.pool, trainer, session).await?;
         let mut intents = BTreeMap::new();
         let joined = blocks.into_iter().map(|block| {
@@ -83,18 +85,22 @@ impl Board {
             intents.extend(block.slots.into_iter().map(|s| (s.id, s.intent)));
             Joined { id: Some(block.id), kind: block.kind, keys }
         });
-        Ok(Self { place, arrangement: Arrangement { blocks: joined.collect() }, intents })
+        Ok(Self {
+            place: head.place_id,
+            method: head.method,
+            arrangement: Arrangement { blocks: joined.collect() },
+            intents,
+        })
     }
 
     fn layout(&self) -> Layout {
-        let slot =
-            |id: &Uuid| Some(LaidSlot { id: *id, intent: self.intents.get(id)?.clone(), doses: BTreeMap::new() });
+        let slot = |id: &Uuid| Some(LaidSlot { id: *id, intent: self.intents.get(id)?.clone(), fits: BTreeMap::new() });
         let blocks = self.arrangement.blocks.iter().map(|b| LaidBlock {
             id: b.id.unwrap_or_else(new_id),
             kind: b.kind,
             slots: b.keys.iter().filter_map(slot).collect(),
         });
-        Layout { blocks: blocks.collect() }
+        Layout { method: self.method, blocks: blocks.collect() }
     }
 }
 
@@ -152,6 +158,7 @@ async fn act(Mine(app): Mine, Me(trainer): Me, Ids(session): Ids, fields: Fields
         if let Some(now) = board.intents.get(&slot) {
             dosing::redose(&app, trainer, (slot, act.change()), (Some(&intent), now)).await?;
         }
+        boards::settle(&app.pool, trainer, session).await?;
     }
     Ok(to_board(session, picked))
 }
@@ -191,6 +198,7 @@ async fn dose(
         let change = Change { seen: seen(&fields)?, kind: PlanChange::Hardens, layout: &layout, copied: None };
         boards::lay(&app.pool, trainer, session, change).await?;
         dosing::redose(&app, trainer, (slot, PlanChange::Hardens), (Some(&before), &now)).await?;
+        boards::settle(&app.pool, trainer, session).await?;
     }
     Ok(to_board(session, Some(slot)))
 }
@@ -229,7 +237,7 @@ async fn redo(Mine(app): Mine, Me(trainer): Me, Ids(session): Ids, fields: Field
     stepped(&app, trainer, session, &fields, Step::Redo).await
 }
 
-/// A step back or forth; the fits take the doses that stand then.
+/// A step back or forth; what was done then is done again.
 async fn stepped(
     app: &App,
     trainer: TrainerId,
@@ -238,13 +246,11 @@ async fn stepped(
     step: Step,
 ) -> Result<Response, WebError> {
     sessions::head(&app.pool, trainer, session).await?;
-    let (before, now) = boards::step(&app.pool, trainer, session, seen(fields)?, step).await?;
-    let earlier: BTreeMap<Uuid, &Intent> = before.slots().map(|s| (s.id, &s.intent)).collect();
+    let now = boards::step(&app.pool, trainer, session, seen(fields)?, step).await?;
     for slot in now.slots() {
-        let intents = (earlier.get(&slot.id).copied(), &slot.intent);
-        dosing::redose(app, trainer, (slot.id, PlanChange::Hardens), intents).await?;
-        dosing::restore(app, trainer, slot.id, &slot.doses).await?;
+        dosing::restore(app, trainer, slot.id, &slot.fits).await?;
     }
+    boards::settle(&app.pool, trainer, session).await?;
     let picked = fields.text("slot").parse().ok().filter(|id| now.slots().any(|s| s.id == *id));
     Ok(to_board(session, picked))
 }
