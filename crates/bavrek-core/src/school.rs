@@ -140,7 +140,12 @@ impl School {
         let mut why = Vec::new();
         self.gate(asked.experience, &mut sets, &mut why);
         number(asked.aim, &mut sets, &mut why);
-        bend(asked, &mut sets, &mut why);
+        // A school that believes in time under load is not made one of few repetitions.
+        let emphasis = match asked.emphasis {
+            Emphasis::Strength if self.least_seconds.is_some() => Emphasis::Size,
+            emphasis => emphasis,
+        };
+        bend(Asked { emphasis, ..*asked }, &mut sets, &mut why);
         Dosed { dose: Prescription { sets }, why }
     }
 
@@ -232,7 +237,7 @@ fn number(aim: Aim, sets: &mut Vec<SetPlan>, why: &mut Vec<String>) {
 }
 
 /// Towards what the session is for. Where nothing has to be bent, nothing is said.
-fn bend(asked: &Asked, sets: &mut Vec<SetPlan>, why: &mut Vec<String>) {
+fn bend(asked: Asked, sets: &mut Vec<SetPlan>, why: &mut Vec<String>) {
     let before = sets.clone();
     match asked.emphasis {
         Emphasis::Size => {}

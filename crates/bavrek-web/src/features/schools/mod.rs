@@ -12,6 +12,7 @@ use bavrek_core::aims::{Aim, Aims, Goal};
 use bavrek_core::anatomy::Region;
 use bavrek_core::arrangement::Arrangement;
 use bavrek_core::dose::Prescription;
+use bavrek_core::fit::Start;
 use bavrek_core::ladder::LadderStep;
 use bavrek_core::method::Method;
 use bavrek_core::movement::Style;
@@ -32,6 +33,10 @@ use crate::chrome::Chrome;
 use crate::error::WebError;
 use crate::extract::{Fields, Ids, Me, Mine};
 use crate::state::App;
+
+/// Share of the fewest, and of the most, repetitions asked beyond which a dose does not suit a step. Assumed.
+const TOO_FEW: f64 = 0.75;
+const TOO_MANY: f64 = 1.5;
 
 pub(super) fn routes() -> Router<App> {
     Router::new().route("/methods", get(side_by_side)).route("/sessions/{session}/school", get(propose).post(take))
@@ -137,6 +142,8 @@ struct Line {
     onto: String,
     why: String,
     changes: bool,
+    /// Why it is not ticked.
+    doubt: Option<String>,
 }
 
 /// What a school asks of a slot.
@@ -146,6 +153,21 @@ struct Asking {
     why: Vec<String>,
     /// The step for it with what is expected there.
     step: Option<(LadderStep, String)>,
+    /// Why it had better not be taken.
+    doubt: Option<String>,
+}
+
+/// What is wrong with a dose where even the best step of the movement is too heavy or too light for its first set.
+fn unmet(intent: &Intent, start: &Start) -> Option<String> {
+    let [low, high] = intent.prescription().zone().unwrap_or(intent.reps).map(f64::from);
+    let expected = start.reps_text();
+    if start.reps < TOO_FEW * low {
+        Some(format!("too heavy here even on its best step: {expected} expected"))
+    } else if start.reps > TOO_MANY * high {
+        Some(format!("too light here even on its best step: {expected} expected"))
+    } else {
+        None
+    }
 }
 
 /// A session on the desk of a school.
@@ -235,8 +257,13 @@ impl<'a> Desk<'a> {
             let movement = fit.and_then(|fit| app.catalogue.movement(&fit.exercise));
             // On the step that the dose asks for, as it would be chosen for this movement anew.
             let start = movement.and_then(|m| fitter.start(m, &intent.counted()));
+            let doubt = match (&start, fit) {
+                (_, None) => None,
+                (None, Some(_)) => Some("ruled out here as things are: only the dose would change".to_owned()),
+                (Some(candidate), Some(_)) => unmet(&intent.counted(), &candidate.start),
+            };
             let step = start.as_ref().map(|c| (c.step().clone(), c.start.reps_text()));
-            Asking { slot: slot.id, intent, why, step }
+            Asking { slot: slot.id, intent, why, step, doubt }
         };
         self.slots().map(asking).collect()
     }
@@ -261,6 +288,7 @@ impl<'a> Desk<'a> {
                 if counted { format!("{}, {reps} expected", step.label) } else { step.label.clone() }
             }),
             why: asking.why.join("; "),
+            doubt: asking.doubt,
         }
     }
 
