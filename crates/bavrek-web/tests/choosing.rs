@@ -120,7 +120,7 @@ async fn a_pinned_movement_stays_where_it_can_and_says_where_it_cannot(pool: Poo
     let (world, visitor) = desk(&pool).await;
     visitor.post(&format!("/slots/{}/fit", world.slot), &[("exercise", "dumbbell_curl")]).await;
     let page = visitor.post(&format!("/slots/{}/pin", world.slot), &[("pinned", "1")]).await;
-    assert!(page.text.contains("Let go of Standing dumbbell curl"));
+    assert!(page.text.contains("Pinned: let it go"));
     let pairs = r#"[{"kind":"dumbbells","unit":"kg","pairs":[4,6,8]},{"kind":"bench","angles_deg":[0,45,60]}]"#;
     let (gym, bare) = (another_place(&pool, &world, pairs).await, another_place(&pool, &world, BAND).await);
     let look = |to: Uuid| format!("/clients/{}/refit?from={}&to={to}", world.client, world.place);

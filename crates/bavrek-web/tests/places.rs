@@ -237,6 +237,14 @@ async fn two_bands_never_have_one_name(pool: Pool) {
     let kept = format!("name=\"thickness_mm\" value=\"{thickness}\"");
     assert!(refused.text.contains(&kept), "{kept}");
     assert_eq!(post("thick").await.status, StatusCode::OK);
+    // What is typed in millimetres is refused in millimetres.
+    let id = new_id().to_string();
+    let path = format!("/clients/{}/places/{}/kit", world.client, world.place);
+    let fields =
+        [("id", id.as_str()), ("kind", "loop_band"), ("length_m", "1.04"), ("width_mm", "22"), ("thickness_mm", "90")];
+    let page = visitor.post(&path, &fields).await;
+    assert_eq!(page.status, StatusCode::UNPROCESSABLE_ENTITY);
+    assert!(page.text.contains("must be between 1 and 8 mm, not 90"), "{}", page.text);
     // From another place it comes along under a name of its own.
     let park = new_id().to_string();
     visitor.post(&format!("/clients/{}/places", world.client), &[("id", &park), ("name", "Park")]).await;

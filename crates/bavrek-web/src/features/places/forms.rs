@@ -210,8 +210,8 @@ impl KitForm {
                 label: self.label(),
                 count: self.count(),
                 flat_length_m: Metres(self.number("length_m")),
-                width_m: self.millimetres("width_mm"),
-                thickness_m: self.millimetres("thickness_mm"),
+                width_m: self.millimetres("width_mm", ranges::BAND_WIDTH),
+                thickness_m: self.millimetres("thickness_mm", ranges::BAND_THICKNESS),
                 rated_kg: self.rated(),
                 measured: self.measured.clone(),
             }),
@@ -273,8 +273,11 @@ impl KitForm {
         if self.value(name).is_empty() { None } else { Some(self.number(name)) }
     }
 
-    fn millimetres(&mut self, name: &'static str) -> Option<Metres> {
-        self.optional(name).map(|mm| Metres(mm / 1000.0))
+    /// A length that is typed in millimetres, and said to be out of range in them.
+    fn millimetres(&mut self, name: &'static str, range: LegalRange) -> Option<Metres> {
+        let [min, max] = [range.min, range.max].map(|metres| (metres * 1e5).round() / 100.0);
+        let millimetres = self.typed.number(name, LegalRange { min, max, unit: "mm" });
+        millimetres.map(|mm| Metres(mm / 1000.0))
     }
 
     fn rated(&mut self) -> Option<[f64; 2]> {
