@@ -12,6 +12,11 @@ export default defineConfig({
   // The whole line logs tens of sets; a slow machine with two cores needs minutes, not one.
   timeout: 240_000,
   expect: { timeout: 15_000 },
+  // Journeys that lay a session anew and undo it want it to themselves: they go first.
+  projects: [
+    { name: "alone", testMatch: /board\/.*\.spec\.js/ },
+    { name: "side by side", testIgnore: /board\//, dependencies: ["alone"] },
+  ],
   use: {
     baseURL: process.env.BAVREK_ADDRESS ?? "http://127.0.0.1:8080",
     viewport: { width: 1280, height: 800 },

@@ -2,6 +2,8 @@
 import { expect, test } from "@playwright/test";
 import { collectErrors, expectAccessible, expectNoSidewaysScroll, openSession, signIn } from "../helpers.js";
 
+test.describe.configure({ mode: "serial" });
+
 const CLIENT = "Odalys Finch";
 const names = async (page) => (await page.locator(".slot strong").allTextContents()).map((t) => t.trim());
 const minutes = async (page) => Number.parseFloat(await page.locator(".clock-words .soft").first().textContent());

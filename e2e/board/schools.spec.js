@@ -14,7 +14,7 @@ test("a session takes the doses and pairs of a school, and gives them back", asy
   await page.setViewportSize({ width: 1280, height: 800 });
 
   await page.goto("/");
-  await openSession(page, "Odalys Finch");
+  await openSession(page, "Bramwell Tarn");
   const before = await page.locator(".slot").allTextContents();
   const seams = await page.locator(".seam").count();
   await page.keyboard.press("h");
