@@ -120,6 +120,7 @@ fn warm(person: &Person, room: &[KitItem], stations: &[(&str, f64, [u16; 2])]) -
 #[case::eights(&[("dumbbell_bench_press", 20.0, [6, 10])], &[(10.0, 8), (14.0, 4)])]
 #[case::twelves(&[("dumbbell_bench_press", 20.0, [8, 12])], &[(12.0, 6)])]
 #[case::a_curl_begins_light_enough(&[("dumbbell_curl", 8.0, [8, 12])], &[])]
+#[case::six_kilograms_are_light(&[("dumbbell_bench_press", 6.0, [6, 8])], &[])]
 #[case::long_sets_warm_up_by_themselves(&[("dumbbell_bench_press", 12.0, [15, 20])], &[])]
 #[case::the_second_press_is_warm(
     &[("dumbbell_bench_press", 20.0, [8, 12]), ("dumbbell_floor_press", 20.0, [4, 6])],

@@ -8,11 +8,13 @@ use std::sync::LazyLock;
 
 use bavrek_catalogue::load;
 use bavrek_core::dose::SetKind;
-use bavrek_core::fit::{Basis, Candidate, ExclusionCode, FitAnswer, FitQuestion, fit};
+use bavrek_core::fit::{Basis, Candidate, ExclusionCode, FitAnswer, FitQuestion, Fitter, Miss, fit};
 use bavrek_core::kit::KitItem;
+use bavrek_core::ladder::Ladder;
 use bavrek_core::log::LoggedSet;
 use bavrek_core::movement::Catalogue;
 use bavrek_core::person::{Experience, Person, Sex};
+use bavrek_core::plan::Intent;
 use bavrek_core::strength::Ledger;
 use bavrek_core::units::{Kilograms, Metres};
 use common::{day, dumbbell_set, intent, kit, person};
@@ -378,4 +380,46 @@ fn a_slower_tempo_starts_lighter_and_is_expected_slower() {
     assert!((again - 11.0).abs() < 2.0, "{again}");
     let (_, _, quicker) = at("2-0-1-0", &slow);
     assert!(quicker > again + 3.0, "{quicker} {again}");
+}
+
+/// A zone that a step misses by far is said to be missed; one within reach is not.
+#[rstest]
+#[case::of_course([8, 12], None)]
+#[case::far_too_heavy([30, 40], Some(Miss::TooHeavy))]
+#[case::far_too_light([1, 2], Some(Miss::TooLight))]
+fn a_step_says_how_it_misses_a_zone(#[case] zone: [u16; 2], #[case] miss: Option<Miss>) {
+    let log: Vec<LoggedSet> = ["2026-03-02", "2026-03-05", "2026-03-08"]
+        .iter()
+        .map(|on| dumbbell_set("dumbbell_curl", on, 10.0, 10, 2))
+        .collect();
+    let answer = ask(&person(), &full_rack(), &wanted("elbow_flexion", r#""biceps_long":1"#), &log);
+    let curl = of(&answer, "dumbbell_curl");
+    assert!((8.0..=12.5).contains(&curl.start.reps), "{}", curl.start.reps);
+    assert_eq!(curl.start.misses(zone), miss);
+}
+
+/// Another dose of a movement that is done already stays on today's step where that suits, and leaves it where it does not.
+#[test]
+fn another_dose_keeps_todays_step_where_it_suits() {
+    let (who, room) = (person(), full_rack());
+    let log: Vec<LoggedSet> = ["2026-03-02", "2026-03-05", "2026-03-08"]
+        .iter()
+        .map(|on| dumbbell_set("dumbbell_curl", on, 10.0, 10, 2))
+        .collect();
+    let aim = wanted("elbow_flexion", r#""biceps_long":1"#);
+    let question = FitQuestion { history: &log, ..FitQuestion::plain(&who, &room, &aim) };
+    let fitter = Fitter::new(&CATALOGUE, question.room(), &log, None);
+    let curl = CATALOGUE.movement("dumbbell_curl").unwrap();
+    let ladder = Ladder::of(curl, &who, &room);
+    let today = ladder.steps.iter().find(|s| s.load.is_some_and(|l| l.value == 10.0)).unwrap();
+    let load = |reps: [u16; 2]| {
+        let asked = Intent { reps, ..aim.clone() };
+        let found = fitter.kept_or_started(curl, today, &asked).unwrap();
+        (found.step().load.unwrap().value, found.start.misses(reps))
+    };
+    assert_eq!(load([8, 12]), (10.0, None));
+    assert_eq!(load([10, 15]), (10.0, None));
+    let (heavier, miss) = load([3, 5]);
+    assert!(heavier > 10.0 && miss.is_none_or(|m| m == Miss::TooLight), "{heavier} {miss:?}");
+    assert!(load([25, 30]).0 < 10.0);
 }

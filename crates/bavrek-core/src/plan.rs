@@ -182,12 +182,15 @@ impl Intent {
         dose
     }
 
-    /// The same with a zone of repetitions that stands for its sets where they are counted in seconds or in parts: as many as
-    /// go into that time. For finding a step; of sets that are counted it is itself.
+    /// The same with the zone of its first set, which decides the step: of one that is counted in seconds or in parts as many
+    /// repetitions as go into that time.
     #[must_use]
     pub fn counted(&self) -> Self {
         let dose = self.prescription();
-        let Some(set) = dose.sets.first().filter(|_| dose.zone().is_none()) else { return self.clone() };
+        let Some(set) = dose.sets.first() else { return self.clone() };
+        if let Some(zone) = set.reps {
+            return Self { reps: zone.map(|n| n.clamp(1, 40)), ..self.clone() };
+        }
         let each = if set.kind == SetKind::Mixed { Tempo::USUAL } else { set.tempo };
         let reps = set.seconds_under_load().map_or(12.0, |s| s.value() / each.seconds().value());
         let reps = reps.round().clamp(1.0, 40.0) as u16;

@@ -88,9 +88,6 @@ pub struct School {
     pub movements: [u8; 2],
     /// Experience below which its sets to failure and extensions are left out.
     pub least_experience: Experience,
-    /// Least seconds under load of a set, where it believes in one.
-    #[serde(default)]
-    pub least_seconds: Option<u16>,
     /// Sets of what several joints carry.
     pub compound: Vec<SetPlan>,
     /// Sets of what one joint carries.
@@ -142,7 +139,7 @@ impl School {
         number(asked.aim, &mut sets, &mut why);
         // A school that believes in time under load is not made one of few repetitions.
         let emphasis = match asked.emphasis {
-            Emphasis::Strength if self.least_seconds.is_some() => Emphasis::Size,
+            Emphasis::Strength if self.id.least_seconds_under_load().is_some() => Emphasis::Size,
             emphasis => emphasis,
         };
         bend(Asked { emphasis, ..*asked }, &mut sets, &mut why);

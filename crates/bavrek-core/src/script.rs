@@ -234,6 +234,14 @@ impl<K: Copy + PartialEq> Script<K> {
         turn.work.total.map(|total| u32::from(total).saturating_sub(reps))
     }
 
+    /// The same with the last set of a station left out, of either side.
+    #[must_use]
+    pub fn without_last_set(&self, key: K) -> Self {
+        let last = self.sets_of(key).saturating_sub(1);
+        let turns = self.turns.iter().filter(|t| t.key != key || t.round != last);
+        Self { turns: turns.cloned().collect() }
+    }
+
     /// Sets asked of a station, a one-sided one counted once.
     pub fn sets_of(&self, key: K) -> usize {
         self.turns.iter().filter(|t| t.key == key).map(|t| t.round + 1).max().unwrap_or(0)

@@ -4,11 +4,12 @@ use std::collections::BTreeMap;
 
 use chrono::{Datelike, Days, NaiveDate};
 
+use crate::aims::{Aims, Volumes};
 use crate::anatomy::Region;
 use crate::dose::{Prescription, SetKind};
 use crate::log::LoggedSet;
 use crate::movement::{Catalogue, Movement};
-use crate::person::Side;
+use crate::person::{Experience, Side};
 
 /// What an assisting set counts of a direct one, where the trainer has not decided otherwise. A convention.
 pub const ASSISTING_COUNTS: f64 = 0.5;
@@ -85,6 +86,31 @@ impl Volume {
     /// All regions with any work.
     pub fn regions(&self) -> &BTreeMap<Region, RegionSets> {
         &self.sets
+    }
+}
+
+/// A region that is short of what a week asks.
+#[derive(Debug, Clone, Copy, PartialEq)]
+pub struct Owed {
+    /// The region.
+    pub region: Region,
+    /// Hard sets it has.
+    pub sets: f64,
+    /// Hard sets a week, least and most.
+    pub asked: [f64; 2],
+}
+
+impl Volume {
+    /// The regions that have fewer sets than their aim asks at least, the most short first.
+    pub fn owed(&self, aims: &Aims, volumes: &Volumes, experience: Experience) -> Vec<Owed> {
+        let owed = |region: &Region| {
+            let asked = aims.weekly_sets(*region, volumes, experience);
+            let sets = self.of(*region).total();
+            (sets < asked[0]).then_some(Owed { region: *region, sets, asked })
+        };
+        let mut short: Vec<Owed> = Region::ALL.iter().filter_map(owed).collect();
+        short.sort_by(|a, b| (b.asked[0] - b.sets).total_cmp(&(a.asked[0] - a.sets)));
+        short
     }
 }
 

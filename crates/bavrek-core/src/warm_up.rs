@@ -19,6 +19,8 @@ const AFTER_A_RAMP: f64 = 45.0;
 const COOL_DOWN: f64 = 120.0;
 /// Longest first set that is warmed up to; a longer one is work and warm-up at once.
 const LONGEST_RAMPED: u16 = 12;
+/// Share of body mass, in the hand or hands that hold it, below which work is light enough to begin with. Assumed.
+const LIGHT: f64 = 0.1;
 /// A step counts as near enough to a share of the work where it lies within this ratio of it.
 const NEAR_ENOUGH: f64 = 1.04;
 
@@ -100,7 +102,7 @@ impl<K: Copy> WarmUp<K> {
         let mut ramps = Vec::new();
         for station in ahead {
             if warm.insert(station.movement.carry_over.pattern.as_str()) {
-                ramps.extend(up_to(station));
+                ramps.extend(up_to(station, person));
             }
         }
         Self {
@@ -121,12 +123,15 @@ impl<K: Copy> WarmUp<K> {
     }
 }
 
-/// Ramp sets up to a station's first set: none where it is long, timed or without a lighter step.
-fn up_to<K: Copy>(station: &Ahead<'_, K>) -> Vec<Ramp<K>> {
+/// Ramp sets up to a station's first set: none where it is long, timed, light or without a lighter step.
+fn up_to<K: Copy>(station: &Ahead<'_, K>, person: &Person) -> Vec<Ramp<K>> {
     let ramped = |kind| matches!(kind, SetKind::Straight | SetKind::Amrap | SetKind::ToTotal | SetKind::Extension);
     let most = station.dose.sets.first().filter(|s| ramped(s.kind)).and_then(|s| s.reps).map(|[_, most]| most);
     let work = station.step.effective_kg.value();
     let mut ramps: Vec<Ramp<K>> = Vec::new();
+    if work < LIGHT * person.body_mass_kg.value() {
+        return ramps;
+    }
     for (share, reps) in most.map_or(&[][..], |most| shares(most, station.movement.pattern)) {
         // A step is taken as long as it is not heavier than asked and nearer to it than the one before.
         let below = station.ladder.steps.iter().rfind(|s| s.effective_kg.value() <= share * NEAR_ENOUGH * work);

@@ -210,3 +210,12 @@ proptest! {
         prop_assert_eq!(straight, left);
     }
 }
+
+#[test]
+fn without_its_last_set_a_station_has_one_fewer_on_either_side() {
+    let script = script(vec![(BlockKind::Superset, vec![station('A', "2 x 8", true), both('B', "3 x 8")])]);
+    assert_eq!(order(&script), "A1l A1r B1 A2l A2r B2 B3");
+    assert_eq!(order(&script.without_last_set('A')), "A1l A1r B1 B2 B3");
+    assert_eq!(order(&script.without_last_set('B')), "A1l A1r B1 A2l A2r B2");
+    assert_eq!(script.without_last_set('Z'), script);
+}

@@ -69,7 +69,7 @@ pub struct LaidFit {
 
 impl Layout {
     /// What lies there, with what is done.
-    async fn now(pool: &Pool, trainer: TrainerId, session: Uuid) -> Result<Self, StoreError> {
+    async fn now(db: &mut PgConnection, trainer: TrainerId, session: Uuid) -> Result<Self, StoreError> {
         let rows = sqlx::query!(
             r#"select f.slot_id, f.place_id, f.exercise, f.step as "step: Json<LadderStep>",
                       f.prescription as "prescription: Json<Prescription>", f.pinned
@@ -81,7 +81,7 @@ impl Layout {
             session
         );
         let mut fits: BTreeMap<Uuid, BTreeMap<Uuid, LaidFit>> = BTreeMap::new();
-        for row in rows.fetch_all(pool).await? {
+        for row in rows.fetch_all(&mut *db).await? {
             let (step, prescription) = (row.step.0, row.prescription.0);
             let fit = LaidFit { exercise: row.exercise, step, prescription, pinned: row.pinned };
             fits.entry(row.slot_id).or_default().insert(row.place_id, fit);
@@ -91,14 +91,26 @@ impl Layout {
             id: s.id,
             intent: s.intent,
         };
-        let blocks = sessions::blocks(pool, trainer, session).await?;
+        let blocks = sessions::blocks(&mut *db, trainer, session).await?;
         let laid = blocks.into_iter().map(|b| LaidBlock {
             id: b.id,
             kind: b.kind,
             slots: b.slots.into_iter().map(&mut slot).collect(),
         });
-        let method = sessions::head(pool, trainer, session).await?.method;
+        let row = sqlx::query!("select method from sessions where trainer_id = $1 and id = $2", trainer.0, session);
+        let method = row.fetch_one(db).await?.method;
+        let method = method.map(|m| document::word(&m, Method::from_id)).transpose()?;
         Ok(Self { method, blocks: laid.collect() })
+    }
+
+    /// Whether another lies the same way, whatever is done there.
+    fn lies_like(&self, other: &Self) -> bool {
+        let bare = |layout: &Self| {
+            let mut bare = layout.clone();
+            bare.blocks.iter_mut().flat_map(|b| &mut b.slots).for_each(|s| s.fits.clear());
+            bare
+        };
+        bare(self) == bare(other)
     }
 
     /// All slots, in order.
@@ -132,6 +144,8 @@ pub enum Step {
 pub struct Change<'l> {
     /// The state that its form was filled in against.
     pub seen: i32,
+    /// What lay there when the change was worked out.
+    pub from: &'l Layout,
     /// Whether it eases the plan or adds to it.
     pub kind: PlanChange,
     /// What lies there from now on.
@@ -159,9 +173,13 @@ pub async fn standing(pool: &Pool, trainer: TrainerId, session: Uuid) -> Result<
 /// Lays a board anew. `Conflict` where it was changed since the form was filled in, `ClearanceNeeded` where the client's
 /// screening stops it.
 pub async fn lay(pool: &Pool, trainer: TrainerId, session: Uuid, change: Change<'_>) -> Result<(), StoreError> {
-    let now = Layout::now(pool, trainer, session).await?;
     let mut tx = pool.begin().await?;
     let board = locked(&mut tx, trainer, session, (change.seen, change.kind)).await?;
+    let now = Layout::now(&mut tx, trainer, session).await?;
+    // A slot that was added in this very moment would be taken out by a layout that does not know it.
+    if !now.lies_like(change.from) {
+        return Err(StoreError::Conflict);
+    }
     // What was undone and not done again is gone with the next change.
     let board = remember(&mut tx, trainer, session, board, &now).await?;
     if let Some((new, from)) = change.copied {
@@ -176,9 +194,9 @@ pub async fn lay(pool: &Pool, trainer: TrainerId, session: Uuid, change: Change<
 /// Goes a step back or forth and says what lies there now. `NotFound` where there is no such state,
 /// otherwise as [`lay`].
 pub async fn step(pool: &Pool, trainer: TrainerId, session: Uuid, seen: i32, step: Step) -> Result<Layout, StoreError> {
-    let now = Layout::now(pool, trainer, session).await?;
     let mut tx = pool.begin().await?;
     let mut board = locked(&mut tx, trainer, session, (seen, PlanChange::Hardens)).await?;
+    let now = Layout::now(&mut tx, trainer, session).await?;
     // What was changed on another page since is a state of its own, which ends what was undone before it.
     let left = remember_if_new(&mut tx, trainer, session, board, &now).await?;
     if step == Step::Redo && left != board {
@@ -203,7 +221,8 @@ pub async fn step(pool: &Pool, trainer: TrainerId, session: Uuid, seen: i32, ste
 
 /// Keeps what is done now with the state that stands: after a change whose fits follow from it.
 pub async fn settle(pool: &Pool, trainer: TrainerId, session: Uuid) -> Result<(), StoreError> {
-    let now = Layout::now(pool, trainer, session).await?;
+    let mut tx = pool.begin().await?;
+    let now = Layout::now(&mut tx, trainer, session).await?;
     sqlx::query!(
         "update boards b set layout = $3 from sessions s
          where s.trainer_id = $1 and s.id = $2 and b.trainer_id = $1 and b.session_id = $2 and b.seq = s.board",
@@ -211,8 +230,9 @@ pub async fn settle(pool: &Pool, trainer: TrainerId, session: Uuid) -> Result<()
         session,
         serde_json::to_value(&now)?
     )
-    .execute(pool)
+    .execute(&mut *tx)
     .await?;
+    tx.commit().await?;
     Ok(())
 }
 

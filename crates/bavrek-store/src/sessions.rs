@@ -4,6 +4,7 @@ use bavrek_core::method::Method;
 use bavrek_core::plan::{BlockKind, Intent};
 use bavrek_core::script::WorkoutState;
 use chrono::NaiveDate;
+use sqlx::PgExecutor;
 use uuid::Uuid;
 
 use crate::document;
@@ -236,7 +237,7 @@ pub async fn at_place(pool: &Pool, trainer: TrainerId, place_id: Uuid) -> Result
 }
 
 /// The blocks of a session with their slots, in order.
-pub async fn blocks(pool: &Pool, trainer: TrainerId, session_id: Uuid) -> Result<Vec<Block>, StoreError> {
+pub async fn blocks(db: impl PgExecutor<'_>, trainer: TrainerId, session_id: Uuid) -> Result<Vec<Block>, StoreError> {
     let rows = sqlx::query!(
         "select b.id as block_id, b.kind, s.id as slot_id, s.intent, s.version
          from blocks b join slots s on s.trainer_id = b.trainer_id and s.block_id = b.id
@@ -245,7 +246,7 @@ pub async fn blocks(pool: &Pool, trainer: TrainerId, session_id: Uuid) -> Result
         trainer.0,
         session_id
     )
-    .fetch_all(pool)
+    .fetch_all(db)
     .await?;
     let mut blocks: Vec<Block> = Vec::new();
     for row in rows {

@@ -2,12 +2,16 @@
 
 mod common;
 
+use std::collections::BTreeMap;
+
 use bavrek_core::dose::notation::{Usual, read};
 use bavrek_core::dose::{Prescription, Tempo};
 use bavrek_core::plan::BlockKind;
+use bavrek_store::boards::{self, Change, LaidBlock, LaidSlot, Layout};
 use bavrek_store::fits;
+use bavrek_store::health::PlanChange;
 use bavrek_store::slots::{self, Joining};
-use bavrek_store::{Pool, new_id, sessions};
+use bavrek_store::{Pool, StoreError, new_id, sessions};
 use common::{Page, Visitor, World, desk};
 use reqwest::StatusCode;
 use uuid::Uuid;
@@ -190,6 +194,50 @@ async fn undo_brings_back_the_dose_that_was_in_force(pool: Pool) {
     step(&visitor, &world, "undo").await;
     act(&visitor, &world, all[0], "fewer").await;
     assert_eq!(dose_of(&pool, &world, all[0]).await.sets, called.sets[1..]);
+}
+
+/// Undo never brings back what has been ruled out since: a limit, or a movement that was put aside.
+#[sqlx::test(migrations = "../bavrek-store/migrations")]
+async fn undo_does_not_bring_back_what_is_ruled_out_by_now(pool: Pool) {
+    let (world, visitor) = desk(&pool).await;
+    let all = three(&pool, &world, &visitor).await;
+    act(&visitor, &world, all[0], "later").await;
+    let elsewhere = visitor.post(&format!("/slots/{}/fit", all[0]), &[("exercise", "hammer_curl")]).await;
+    assert_eq!(elsewhere.status, StatusCode::OK);
+    let aside = [("exercise", "dumbbell_curl"), ("reason", "hurts the wrist")];
+    assert_eq!(visitor.post(&format!("/slots/{}/aside", all[0]), &aside).await.status, StatusCode::OK);
+    let page = step(&visitor, &world, "undo").await;
+    assert_eq!(page.status, StatusCode::OK);
+    assert!(page.text.contains("It was not brought back"), "{}", page.text);
+    let fit = fits::of_slot(&pool, world.trainer, all[0], world.place).await.unwrap().unwrap();
+    assert_eq!(fit.exercise, "hammer_curl");
+    // The blocks go back all the same.
+    step(&visitor, &world, "undo").await;
+    assert_eq!(lies(&pool, &world, &all).await, "0 1 2");
+    let fit = fits::of_slot(&pool, world.trainer, all[0], world.place).await.unwrap().unwrap();
+    assert_eq!(fit.exercise, "hammer_curl");
+}
+
+/// A slot that was added after a move was worked out is not swept away by it.
+#[sqlx::test(migrations = "../bavrek-store/migrations")]
+async fn a_move_that_does_not_know_a_slot_changes_nothing(pool: Pool) {
+    let (world, visitor) = desk(&pool).await;
+    let intent = slots::one(&pool, world.trainer, world.slot).await.unwrap().slot.intent;
+    let block = sessions::blocks(&pool, world.trainer, world.session).await.unwrap().remove(0);
+    let laid = LaidSlot { id: world.slot, intent: intent.clone(), fits: BTreeMap::new() };
+    let from = Layout { method: None, blocks: vec![LaidBlock { id: block.id, kind: block.kind, slots: vec![laid] }] };
+    let mut layout = from.clone();
+    layout.blocks[0].slots[0].intent.sets = 5;
+    let change = Change { seen: 0, from: &from, kind: PlanChange::Hardens, layout: &layout, copied: None };
+    let late = new_id();
+    slots::add(&pool, world.trainer, world.session, late, &intent, Joining::Alone).await.unwrap();
+    let refused = boards::lay(&pool, world.trainer, world.session, change).await;
+    assert!(matches!(refused, Err(StoreError::Conflict)), "{refused:?}");
+    assert_eq!(lies(&pool, &world, &[world.slot, late]).await, "0 1");
+    // Without it, the same change passes.
+    visitor.post(&format!("/slots/{late}/remove"), &[]).await;
+    boards::lay(&pool, world.trainer, world.session, change).await.unwrap();
+    assert_eq!(slots::one(&pool, world.trainer, world.slot).await.unwrap().slot.intent.sets, 5);
 }
 
 #[sqlx::test(migrations = "../bavrek-store/migrations")]

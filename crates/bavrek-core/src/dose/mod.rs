@@ -206,6 +206,12 @@ impl Prescription {
         Self { sets: vec![SetPlan::straight(reps, Some(rir), tempo, rest_s); usize::from(count)] }
     }
 
+    /// The same sets on a load, or on none: what is asked, whatever it is done with.
+    #[must_use]
+    pub fn loaded(&self, load: Option<StampedLoad>) -> Self {
+        Self { sets: self.sets.iter().map(|set| SetPlan { load, ..set.clone() }).collect() }
+    }
+
     /// Fewest and most repetitions that its sets ask for; none where none is counted in repetitions.
     pub fn zone(&self) -> Option<[u16; 2]> {
         self.sets.iter().find_map(|s| s.reps)

@@ -6,7 +6,7 @@ use super::beside::Conflict;
 use super::exclude::{Excluded, Why};
 use super::joint_shares::JointShares;
 use super::parts::Parts;
-use super::start::Start;
+use super::start::{Miss, Start};
 use super::weights::Weights;
 use super::words;
 use crate::dose::Prescription;
@@ -60,6 +60,14 @@ impl Candidate<'_> {
     /// What the first set asks of both joints of a press, push-up or row.
     pub fn curves(&self, person: &Person) -> Option<JointShares> {
         JointShares::of(self.movement, person, self.step())
+    }
+
+    /// Whether no step of its ladder misses a zone less: the heaviest is too light, or the lightest too heavy.
+    pub fn is_at_its_end(&self, miss: Miss) -> bool {
+        match miss {
+            Miss::TooLight => self.ladder.headroom(self.start.step) == 0,
+            Miss::TooHeavy => self.start.step == 0,
+        }
     }
 
     /// The step to start on.

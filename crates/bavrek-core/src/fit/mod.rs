@@ -26,7 +26,7 @@ pub use leanings::{DISPUTES, Dispute, FlyEnd, Leanings, Squeeze};
 pub use parts::Parts;
 pub use question::{FitQuestion, Room};
 pub use refit::{Because, Known, Refit};
-pub use start::{Basis, FEELER_REPS, FEELER_RESERVE, Start};
+pub use start::{Basis, FEELER_REPS, FEELER_RESERVE, Miss, Start};
 pub use together::{BlockConflict, Repair, block_conflicts, repair};
 pub use weights::Weights;
 
@@ -127,23 +127,37 @@ impl<'a, 'r> Fitter<'a, 'r> {
         intent: &Intent,
         beside: &[Mate<'_>],
     ) -> Option<Candidate<'a>> {
+        let found = self.one(movement, intent, beside, Some(step))?;
+        (found.step().label == step.label).then_some(found)
+    }
+
+    /// A movement that is done already, for another dose: on today's step where that suits the zone, else where it would
+    /// start. None where it is ruled out.
+    pub fn kept_or_started(
+        &self,
+        movement: &'a Movement,
+        today: &LadderStep,
+        intent: &Intent,
+    ) -> Option<Candidate<'a>> {
+        let zone = intent.prescription().zone().unwrap_or(intent.reps);
+        let kept = self.on_step(movement, today, intent, &[]).filter(|c| c.start.misses(zone).is_none());
+        kept.or_else(|| self.one(movement, intent, &[], None))
+    }
+
+    /// A single movement judged for a job, whether it does that best or not.
+    fn one(
+        &self,
+        movement: &'a Movement,
+        intent: &Intent,
+        beside: &[Mate<'_>],
+        on: Option<&LadderStep>,
+    ) -> Option<Candidate<'a>> {
         let (reference, _) = self.reference(intent);
         let yardstick = Yardstick::of(intent, reference.as_ref(), self.room.method);
         let weights = self.room.weights.bent_by(self.room.method);
         let job = Job { intent, yardstick, weights, beside };
         let targeting = score::targeting(movement, intent, job.yardstick.style);
-        let found = self.judge(movement, &job, targeting, Some(step)).ok()?;
-        (found.step().label == step.label).then_some(found)
-    }
-
-    /// A movement where it would start for a job, whether it does that job best or not. None where it is ruled out.
-    pub fn start(&self, movement: &'a Movement, intent: &Intent) -> Option<Candidate<'a>> {
-        let (reference, _) = self.reference(intent);
-        let yardstick = Yardstick::of(intent, reference.as_ref(), self.room.method);
-        let weights = self.room.weights.bent_by(self.room.method);
-        let job = Job { intent, yardstick, weights, beside: &[] };
-        let targeting = score::targeting(movement, intent, job.yardstick.style);
-        self.judge(movement, &job, targeting, None).ok()
+        self.judge(movement, &job, targeting, on).ok()
     }
 
     fn fit_from(&self, intent: &Intent, beside: &[Mate<'_>], least: f64) -> FitAnswer<'a> {
@@ -222,10 +236,7 @@ impl<'a, 'r> Fitter<'a, 'r> {
         let added = Seconds(conflicts.iter().map(|c| c.added_s.value()).sum());
         let case = Case { movement, person, intent, yardstick: &job.yardstick, ladder: &ladder, start: &start };
         let parts = score::parts(&case, targeting, added);
-        let mut prescription = intent.prescription_for(movement.style);
-        for set in &mut prescription.sets {
-            set.load = step.load;
-        }
+        let prescription = intent.prescription_for(movement.style).loaded(step.load);
         let (kept, mut lost) = words::kept_and_lost(&case);
         let mut reasons = words::reasons(&case);
         reasons.extend(self.room.method.map(|method| format!("{method}: {}", method.says())));
@@ -240,6 +251,11 @@ impl<'a, 'r> Fitter<'a, 'r> {
         let score = parts.score(&job.weights);
         Ok(Candidate { movement, ladder, start, score, parts, kept, lost, prescription, conflicts, cautions, reasons })
     }
+}
+
+/// Why a movement is not for this person in any room: limits and experience. Empty where it is.
+pub fn ruled_out_anywhere(movement: &Movement, person: &Person) -> Vec<Why> {
+    exclude::by_person(movement, person).err().unwrap_or_default()
 }
 
 /// Why a movement is not for this person in this room; empty where it is.

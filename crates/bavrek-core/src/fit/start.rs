@@ -53,6 +53,18 @@ pub struct Start {
     pub torn: bool,
 }
 
+vocabulary!(
+    /// How a step misses what is asked of it.
+    Miss {
+        TooHeavy => "too_heavy", "too heavy";
+        TooLight => "too_light", "too light";
+    }
+);
+
+/// Share of the fewest repetitions asked below which a step is too heavy for them, and of the most above which it is too
+/// light. Assumed: within a set or two of training.
+const TOO_FEW: f64 = 0.75;
+const TOO_MANY: f64 = 1.5;
 /// Half-width of a 90 % interval in SDs.
 pub(super) const NINETY: f64 = 1.645;
 /// Two loads within this ratio are one step, as in pruning: an estimate of 7.9 takes the 8.
@@ -106,6 +118,16 @@ impl Start {
     pub(super) fn on(self, step: usize, ladder: &Ladder) -> Self {
         let reps = self.reps_on(ladder.steps[step].effective_kg.value());
         Self { step, reps, feeler: None, above_estimate: self.above_estimate && step == 0, ..self }
+    }
+
+    /// How the step misses a zone of repetitions, where it does by so much that the zone had better not be asked of it.
+    pub fn misses(&self, zone: [u16; 2]) -> Option<Miss> {
+        let [low, high] = zone.map(f64::from);
+        match self.reps {
+            reps if reps < TOO_FEW * low => Some(Miss::TooHeavy),
+            reps if reps > TOO_MANY * high => Some(Miss::TooLight),
+            _ => None,
+        }
     }
 
     /// Whether more than 40 repetitions are expected.

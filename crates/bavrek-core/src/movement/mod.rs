@@ -369,6 +369,19 @@ impl Catalogue {
         self.retired.insert(movement.id.clone(), Arc::new(movement));
     }
 
+    /// The pattern to which most movements belong that train a region before any other; none where nothing does.
+    pub fn usual_pattern(&self, region: Region) -> Option<Pattern> {
+        let first = |m: &Movement| {
+            let most = m.direct.values().copied().fold(0.0, f64::max);
+            m.direct.get(&region).is_some_and(|weight| *weight >= most)
+        };
+        let mut patterns: BTreeMap<Pattern, usize> = BTreeMap::new();
+        for movement in self.movements.iter().filter(|m| first(m)) {
+            *patterns.entry(movement.pattern).or_default() += 1;
+        }
+        patterns.into_iter().max_by_key(|(_, count)| *count).map(|(pattern, _)| pattern)
+    }
+
     /// The movement with this identifier, offered or retired.
     pub fn movement(&self, id: &str) -> Option<&Movement> {
         let offered = self.index.get(id).map(|i| self.movements[*i].as_ref());

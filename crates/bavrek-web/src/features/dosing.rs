@@ -4,6 +4,8 @@ use std::collections::BTreeMap;
 
 use bavrek_core::dose::notation::{self, Usual};
 use bavrek_core::dose::{Prescription, Tempo};
+use bavrek_core::fit::{ruled_out, ruled_out_anywhere};
+use bavrek_core::ladder::LadderStep;
 use bavrek_core::movement::Style;
 use bavrek_core::plan::{Intent, usual_rest};
 use bavrek_core::ranges::RangeError;
@@ -13,6 +15,7 @@ use bavrek_store::fits::{self, Fit, NewFit};
 use bavrek_store::health::PlanChange;
 use uuid::Uuid;
 
+use super::scene::Scene;
 use crate::error::WebError;
 use crate::state::App;
 
@@ -26,6 +29,11 @@ pub(super) fn read(line: &str) -> Result<Prescription, RangeError> {
     Ok(written.filled(Usual { rest_s: usual_rest(zone), ..USUAL_GAPS }))
 }
 
+/// How the movement of a fit is done.
+pub(super) fn style_of(app: &App, fit: &Fit) -> Style {
+    app.catalogue.movement(&fit.exercise).map_or(Style::Reps, |m| m.style)
+}
+
 /// Gives the fits in force the dose of an intent where it changed; returns them.
 pub(super) async fn redose(
     app: &App,
@@ -34,27 +42,56 @@ pub(super) async fn redose(
     (before, now): (Option<&Intent>, &Intent),
 ) -> Result<Vec<Fit>, WebError> {
     let fits = fits::of_slot_everywhere(&app.pool, trainer, slot).await?;
-    if before.is_some_and(|b| b.prescription() == now.prescription()) {
-        return Ok(fits);
+    if before.is_none_or(|b| b.prescription() != now.prescription()) {
+        give(app, trainer, (&fits, change), now, None).await?;
     }
-    let dosed: Vec<(&Fit, Prescription)> = fits
-        .iter()
-        .map(|fit| {
-            let style = app.catalogue.movement(&fit.exercise).map_or(Style::Reps, |m| m.style);
-            (fit, now.prescription_for(style))
-        })
-        .collect();
-    give(app, trainer, (slot, change), dosed).await?;
     Ok(fits)
 }
 
-/// Brings back what was done at a slot in a state of its board, place by place; what is done at other places stays.
-pub(super) async fn restore(
+/// Gives the fits in force of a slot the dose of an intent, and at one place another step.
+pub(super) async fn redose_onto(
     app: &App,
     trainer: TrainerId,
     slot: Uuid,
-    laid: &BTreeMap<Uuid, LaidFit>,
+    intent: &Intent,
+    onto: Option<(Uuid, &LadderStep)>,
 ) -> Result<(), WebError> {
+    let fits = fits::of_slot_everywhere(&app.pool, trainer, slot).await?;
+    give(app, trainer, (&fits, PlanChange::Hardens), intent, onto).await
+}
+
+async fn give(
+    app: &App,
+    trainer: TrainerId,
+    (fits, change): (&[Fit], PlanChange),
+    intent: &Intent,
+    onto: Option<(Uuid, &LadderStep)>,
+) -> Result<(), WebError> {
+    let with = |fit: &Fit| {
+        let step = onto.filter(|(place, _)| *place == fit.place_id).map_or(&fit.step, |(_, step)| step).clone();
+        let dose = intent.prescription_for(style_of(app, fit)).loaded(step.load);
+        (step, dose)
+    };
+    let given: Vec<(LadderStep, Prescription)> = fits.iter().map(with).collect();
+    let news = fits.iter().zip(&given).map(|(fit, (step, prescription))| NewFit {
+        slot_id: fit.slot_id,
+        place_id: fit.place_id,
+        exercise: &fit.exercise,
+        step,
+        prescription,
+        pinned: fit.pinned,
+    });
+    Ok(fits::redose(&app.pool, trainer, change, &news.collect::<Vec<_>>()).await?)
+}
+
+/// Brings back what was done at a slot in a state of its board, place by place; what is done at other places stays. What is
+/// ruled out by now, by limits, kit or the trainer, stays away: `false` then.
+pub(super) async fn restore(
+    app: &App,
+    trainer: TrainerId,
+    scene: &Scene,
+    (slot, laid): (Uuid, &BTreeMap<Uuid, LaidFit>),
+) -> Result<bool, WebError> {
     let fits = fits::of_slot_everywhere(&app.pool, trainer, slot).await?;
     let same = |place: &Uuid, laid: &LaidFit| {
         fits.iter().any(|fit| {
@@ -62,41 +99,30 @@ pub(super) async fn restore(
             fit.place_id == *place && now == (&laid.exercise, &laid.step, &laid.prescription, laid.pinned)
         })
     };
-    let news: Vec<NewFit<'_>> = laid
+    let (back, away): (Vec<_>, Vec<_>) = laid
         .iter()
         .filter(|(place, laid)| !same(place, laid))
-        .map(|(place, laid)| NewFit {
-            slot_id: slot,
-            place_id: *place,
-            exercise: &laid.exercise,
-            step: &laid.step,
-            prescription: &laid.prescription,
-            pinned: laid.pinned,
-        })
-        .collect();
-    Ok(fits::redose(&app.pool, trainer, PlanChange::Hardens, &news).await?)
+        .partition(|(place, laid)| stands(app, scene, **place, laid));
+    let news = back.into_iter().map(|(place, laid)| NewFit {
+        slot_id: slot,
+        place_id: *place,
+        exercise: &laid.exercise,
+        step: &laid.step,
+        prescription: &laid.prescription,
+        pinned: laid.pinned,
+    });
+    fits::redose(&app.pool, trainer, PlanChange::Hardens, &news.collect::<Vec<_>>()).await?;
+    Ok(away.is_empty())
 }
 
-/// Doses on the loads of their fits.
-async fn give(
-    app: &App,
-    trainer: TrainerId,
-    (slot, change): (Uuid, PlanChange),
-    mut dosed: Vec<(&Fit, Prescription)>,
-) -> Result<(), WebError> {
-    for (fit, dose) in &mut dosed {
-        dose.sets.iter_mut().for_each(|set| set.load = fit.step.load);
-    }
-    let news: Vec<NewFit<'_>> = dosed
-        .iter()
-        .map(|(fit, dose)| NewFit {
-            slot_id: slot,
-            place_id: fit.place_id,
-            exercise: &fit.exercise,
-            step: &fit.step,
-            prescription: dose,
-            pinned: fit.pinned,
-        })
-        .collect();
-    Ok(fits::redose(&app.pool, trainer, change, &news).await?)
+/// Whether a movement may be done by this client as things are: here by its kit as well, elsewhere by limits alone.
+fn stands(app: &App, scene: &Scene, place: Uuid, laid: &LaidFit) -> bool {
+    let Some(movement) = app.catalogue.movement(&laid.exercise) else { return false };
+    let aside = scene.put_aside.iter().any(|p| p.exercise == laid.exercise);
+    let why = if place == scene.place_head.id {
+        ruled_out(movement, &scene.person, &scene.place.kit)
+    } else {
+        ruled_out_anywhere(movement, &scene.person)
+    };
+    !aside && why.is_empty()
 }

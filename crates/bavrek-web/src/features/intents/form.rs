@@ -37,13 +37,9 @@ pub(super) fn usual() -> Typed {
 
 /// What a new slot for a region shows: the usual dose, and the pattern that most of what trains it belongs to.
 pub(super) fn of_region(catalogue: &Catalogue, region: Region) -> Typed {
-    let mut patterns: BTreeMap<Pattern, usize> = BTreeMap::new();
-    for movement in catalogue.movements.iter().filter(|m| m.trains_directly(region)) {
-        *patterns.entry(movement.pattern).or_default() += 1;
-    }
     let mut values = usual().into_map();
     values.insert(region_field(region), "1".to_owned());
-    if let Some((pattern, _)) = patterns.iter().max_by_key(|(_, count)| **count) {
+    if let Some(pattern) = catalogue.usual_pattern(region) {
         values.insert("pattern".to_owned(), pattern.id().to_owned());
     }
     Typed::from_map(values)

@@ -12,14 +12,14 @@ use bavrek_core::aims::{Aim, Aims, Goal};
 use bavrek_core::anatomy::Region;
 use bavrek_core::arrangement::Arrangement;
 use bavrek_core::dose::Prescription;
-use bavrek_core::fit::Start;
+use bavrek_core::fit::{Candidate, Miss};
 use bavrek_core::ladder::LadderStep;
 use bavrek_core::method::Method;
 use bavrek_core::movement::Style;
 use bavrek_core::plan::{BlockKind, Intent};
 use bavrek_core::school::{Asked, Emphasis, Laid, School};
 use bavrek_store::boards::{self, Change, LaidBlock, LaidSlot, Layout};
-use bavrek_store::fits::{Fit, NewFit};
+use bavrek_store::fits::Fit;
 use bavrek_store::health::PlanChange;
 use bavrek_store::sessions::{self, SessionHead};
 use bavrek_store::slots::Slot;
@@ -33,10 +33,6 @@ use crate::chrome::Chrome;
 use crate::error::WebError;
 use crate::extract::{Fields, Ids, Me, Mine};
 use crate::state::App;
-
-/// Share of the fewest, and of the most, repetitions asked beyond which a dose does not suit a step. Assumed.
-const TOO_FEW: f64 = 0.75;
-const TOO_MANY: f64 = 1.5;
 
 pub(super) fn routes() -> Router<App> {
     Router::new().route("/methods", get(side_by_side)).route("/sessions/{session}/school", get(propose).post(take))
@@ -87,7 +83,7 @@ fn view(school: &School) -> SchoolView {
         ("A session", format!("{least} to {most} movements")),
         ("For", format!("{} and up", school.least_experience)),
     ];
-    rows.extend(school.least_seconds.map(|s| ("A set lasts", format!("{s} s at least"))));
+    rows.extend(school.id.least_seconds_under_load().map(|s| ("A set lasts", format!("{s} at least"))));
     rows.push(("In a choice", capital(school.id.says())));
     SchoolView {
         id: school.id.id(),
@@ -157,17 +153,17 @@ struct Asking {
     doubt: Option<String>,
 }
 
-/// What is wrong with a dose where even the best step of the movement is too heavy or too light for its first set.
-fn unmet(intent: &Intent, start: &Start) -> Option<String> {
-    let [low, high] = intent.prescription().zone().unwrap_or(intent.reps).map(f64::from);
-    let expected = start.reps_text();
-    if start.reps < TOO_FEW * low {
-        Some(format!("too heavy here even on its best step: {expected} expected"))
-    } else if start.reps > TOO_MANY * high {
-        Some(format!("too light here even on its best step: {expected} expected"))
-    } else {
-        None
+/// What is wrong with a dose that no step of the movement suits. Where only a careful start misses it, that is said among
+/// the reasons.
+fn unmet(intent: &Intent, candidate: &Candidate<'_>, why: &mut Vec<String>) -> Option<String> {
+    let start = &candidate.start;
+    let miss = start.misses(intent.prescription().zone().unwrap_or(intent.reps))?;
+    if candidate.is_at_its_end(miss) {
+        let end = if miss == Miss::TooLight { "heaviest" } else { "lightest" };
+        return Some(format!("{miss} even on the {end} step here: {} expected", start.reps_text()));
     }
+    why.push(format!("a careful start: {} expected, the steps beyond it are there", start.reps_text()));
+    None
 }
 
 /// A session on the desk of a school.
@@ -252,15 +248,15 @@ impl<'a> Desk<'a> {
     fn changes(&self, app: &App) -> Vec<Asking> {
         let fitter = self.scene.fitter(app);
         let asking = |slot: &Slot| {
-            let (intent, why) = self.dosed(&slot.intent);
+            let (intent, mut why) = self.dosed(&slot.intent);
             let fit = self.fits.get(&slot.id);
             let movement = fit.and_then(|fit| app.catalogue.movement(&fit.exercise));
-            // On the step that the dose asks for, as it would be chosen for this movement anew.
-            let start = movement.and_then(|m| fitter.start(m, &intent.counted()));
+            let counted = intent.counted();
+            let start = movement.zip(fit).and_then(|(m, fit)| fitter.kept_or_started(m, &fit.step, &counted));
             let doubt = match (&start, fit) {
                 (_, None) => None,
                 (None, Some(_)) => Some("ruled out here as things are: only the dose would change".to_owned()),
-                (Some(candidate), Some(_)) => unmet(&intent.counted(), &candidate.start),
+                (Some(candidate), Some(_)) => unmet(&counted, candidate, &mut why),
             };
             let step = start.as_ref().map(|c| (c.step().clone(), c.start.reps_text()));
             Asking { slot: slot.id, intent, why, step, doubt }
@@ -280,7 +276,7 @@ impl<'a> Desk<'a> {
             slot: slot.id,
             purpose: purpose(&slot.intent),
             movement: found.map_or_else(|| "nothing chosen yet".to_owned(), |(name, _)| name),
-            changes: bare(&now) != bare(&then) || other.is_some(),
+            changes: now.loaded(None) != then.loaded(None) || other.is_some(),
             now: sets_text(&now.sets),
             on: fit.map_or_else(String::new, |f| f.step.label.clone()),
             then: sets_text(&then.sets),
@@ -310,13 +306,6 @@ impl<'a> Desk<'a> {
     fn now(&self) -> Vec<(BlockKind, Vec<Uuid>)> {
         self.blocks.iter().map(|b| (b.kind, b.slots.iter().map(|s| s.id).collect())).collect()
     }
-}
-
-/// A dose without its loads, which are the fit's.
-fn bare(dose: &Prescription) -> Prescription {
-    let mut bare = dose.clone();
-    bare.sets.iter_mut().for_each(|set| set.load = None);
-    bare
 }
 
 fn as_laid(laid: &Arrangement<Uuid, Uuid>) -> Vec<(BlockKind, Vec<Uuid>)> {
@@ -359,42 +348,29 @@ async fn take(Mine(app): Mine, Me(trainer): Me, Ids(session): Ids, fields: Field
     taken.retain(|asking| ticked(&format!("dose-{}", asking.slot)));
     let mut now = before.clone();
     now.extend(taken.iter().map(|asking| (asking.slot, asking.intent.clone())));
-    let slot = |id: &Uuid| Some(LaidSlot { id: *id, intent: now.get(id)?.clone(), fits: BTreeMap::new() });
-    let blocks = if ticked("order") {
-        let laid = as_laid(&desk.laid());
-        let blocks = laid.iter().map(|(kind, keys)| LaidBlock {
-            id: new_id(),
+    let lie = |blocks: &[(Uuid, BlockKind, Vec<Uuid>)], intents: &BTreeMap<Uuid, Intent>| {
+        let slot = |id: &Uuid| Some(LaidSlot { id: *id, intent: intents.get(id)?.clone(), fits: BTreeMap::new() });
+        let block = |(id, kind, keys): &(Uuid, BlockKind, Vec<Uuid>)| LaidBlock {
+            id: *id,
             kind: *kind,
             slots: keys.iter().filter_map(slot).collect(),
-        });
-        blocks.collect()
-    } else {
-        let blocks = desk.blocks.iter().map(|b| LaidBlock {
-            id: b.id,
-            kind: b.kind,
-            slots: b.slots.iter().filter_map(|s| slot(&s.id)).collect(),
-        });
-        blocks.collect()
+        };
+        blocks.iter().map(block).collect::<Vec<_>>()
     };
-    let layout = Layout { method: Some(desk.school.id), blocks };
-    let change = Change { seen, kind: PlanChange::Hardens, layout: &layout, copied: None };
+    let stand: Vec<_> =
+        desk.blocks.iter().map(|b| (b.id, b.kind, b.slots.iter().map(|s| s.id).collect::<Vec<_>>())).collect();
+    let then: Vec<_> = if ticked("order") {
+        as_laid(&desk.laid()).into_iter().map(|(kind, keys)| (new_id(), kind, keys)).collect()
+    } else {
+        stand.clone()
+    };
+    let from = Layout { method: desk.head.method, blocks: lie(&stand, &before) };
+    let layout = Layout { method: Some(desk.school.id), blocks: lie(&then, &now) };
+    let change = Change { seen, from: &from, kind: PlanChange::Hardens, layout: &layout, copied: None };
     boards::lay(&app.pool, trainer, session, change).await?;
     for asking in &taken {
-        let dosed = (before.get(&asking.slot), &asking.intent);
-        dosing::redose(&app, trainer, (asking.slot, PlanChange::Hardens), dosed).await?;
-        let Some(((step, _), fit)) = asking.step.as_ref().zip(desk.fits.get(&asking.slot)) else { continue };
-        let style = app.catalogue.movement(&fit.exercise).map_or(Style::Reps, |m| m.style);
-        let mut prescription = asking.intent.prescription_for(style);
-        prescription.sets.iter_mut().for_each(|set| set.load = step.load);
-        let new = NewFit {
-            slot_id: asking.slot,
-            place_id: fit.place_id,
-            exercise: &fit.exercise,
-            step,
-            prescription: &prescription,
-            pinned: fit.pinned,
-        };
-        fits::redose(&app.pool, trainer, PlanChange::Hardens, &[new]).await?;
+        let onto = asking.step.as_ref().map(|(step, _)| (desk.head.place_id, step));
+        dosing::redose_onto(&app, trainer, asking.slot, &asking.intent, onto).await?;
     }
     boards::settle(&app.pool, trainer, session).await?;
     Ok(Redirect::to(&format!("/sessions/{session}")))

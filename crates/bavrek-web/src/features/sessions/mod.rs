@@ -47,6 +47,8 @@ struct Shown {
     removed: Option<Uuid>,
     /// The piece that is looked at; the first one otherwise.
     pick: Option<Uuid>,
+    /// A slot whose earlier movement an undo did not bring back.
+    away: Option<Uuid>,
 }
 
 #[derive(Template, WebTemplate)]
@@ -66,6 +68,8 @@ struct Page {
     method: Option<&'static str>,
     /// The slot just taken out.
     removed: Option<(Uuid, String)>,
+    /// What an undo did not bring back, by what it is for.
+    away: Option<String>,
     blocks: Vec<views::BlockView>,
     picked: Option<views::Picked>,
     /// The pieces before and after the picked one.
@@ -144,6 +148,7 @@ async fn page(
         limits: scene.person.limits.iter().map(bavrek_core::person::Limit::text).collect(),
         method: head.method.map(bavrek_core::method::Method::label),
         removed,
+        away: shown.away.and_then(|slot| Some(purpose(&table.find(slot)?.1.slot.intent))),
         blocks: views::blocks(app, &table, pick),
         picked: pick.and_then(|pick| views::picked(app, &table, pick, &typed)),
         around: around(&slots, pick),

@@ -7,8 +7,8 @@ use axum::http::StatusCode;
 use axum::response::{IntoResponse, Redirect, Response};
 use axum::routing::get;
 use bavrek_core::arrangement::{Arrangement, Joined, Move};
+use bavrek_core::fit::ruled_out;
 use bavrek_core::method::Method;
-use bavrek_core::movement::Style;
 use bavrek_core::plan::{BlockKind, Intent};
 use bavrek_store::boards::{self, Change, LaidBlock, LaidSlot, Layout, Step};
 use bavrek_store::health::PlanChange;
@@ -20,6 +20,7 @@ use crate::chrome::Chrome;
 use crate::error::WebError;
 use crate::extract::{Fields, Ids, Me, Mine};
 use crate::features::dosing;
+use crate::features::scene::Scene;
 use crate::features::typed::Typed;
 use crate::state::App;
 
@@ -122,6 +123,7 @@ fn seen(fields: &Fields) -> Result<i32, WebError> {
 /// One move. What changes nothing, such as moving the first piece earlier, leaves all as it is.
 async fn act(Mine(app): Mine, Me(trainer): Me, Ids(session): Ids, fields: Fields) -> Result<Response, WebError> {
     let mut board = Board::load(&app, trainer, session).await?;
+    let from = board.layout();
     let slot = fields.id("slot")?;
     let act = Act::read(fields.text("act")).ok_or_else(|| WebError::bad("act", "is no move"))?;
     let intent = board.intents.get(&slot).cloned().ok_or(WebError::NotFound)?;
@@ -153,7 +155,7 @@ async fn act(Mine(app): Mine, Me(trainer): Me, Ids(session): Ids, fields: Fields
     };
     if changed.is_some() {
         let layout = board.layout();
-        let change = Change { seen: seen(&fields)?, kind: act.change(), layout: &layout, copied };
+        let change = Change { seen: seen(&fields)?, from: &from, kind: act.change(), layout: &layout, copied };
         boards::lay(&app.pool, trainer, session, change).await?;
         if let Some(now) = board.intents.get(&slot) {
             dosing::redose(&app, trainer, (slot, act.change()), (Some(&intent), now)).await?;
@@ -166,10 +168,8 @@ async fn act(Mine(app): Mine, Me(trainer): Me, Ids(session): Ids, fields: Fields
 /// The intent of a slot with the dose that is in force here: a call that was taken may have changed it since.
 async fn in_force(app: &App, trainer: TrainerId, place: Uuid, slot: Uuid, intent: &Intent) -> Result<Intent, WebError> {
     let Some(fit) = fits::of_slot(&app.pool, trainer, slot, place).await? else { return Ok(intent.clone()) };
-    let mut dose = fit.prescription;
-    dose.sets.iter_mut().for_each(|set| set.load = None);
-    let style = app.catalogue.movement(&fit.exercise).map_or(Style::Reps, |m| m.style);
-    let same = intent.prescription_for(style) == dose;
+    let dose = fit.prescription.loaded(None);
+    let same = intent.prescription_for(dosing::style_of(app, &fit)) == dose;
     Ok(if same { intent.clone() } else { intent.clone().dosed(dose) })
 }
 
@@ -182,6 +182,7 @@ async fn dose(
     fields: Fields,
 ) -> Result<Response, WebError> {
     let mut board = Board::load(&app, trainer, session).await?;
+    let from = board.layout();
     let slot = fields.id("slot")?;
     let mut typed = Typed::of(&fields);
     let before = board.intents.get(&slot).cloned().ok_or(WebError::NotFound)?;
@@ -195,7 +196,8 @@ async fn dose(
     if now != before {
         board.intents.insert(slot, now.clone());
         let layout = board.layout();
-        let change = Change { seen: seen(&fields)?, kind: PlanChange::Hardens, layout: &layout, copied: None };
+        let kind = PlanChange::Hardens;
+        let change = Change { seen: seen(&fields)?, from: &from, kind, layout: &layout, copied: None };
         boards::lay(&app.pool, trainer, session, change).await?;
         dosing::redose(&app, trainer, (slot, PlanChange::Hardens), (Some(&before), &now)).await?;
         boards::settle(&app.pool, trainer, session).await?;
@@ -215,8 +217,10 @@ async fn repair(Mine(app): Mine, Me(trainer): Me, Ids(session): Ids, fields: Fie
     if step.label != fields.text("label") {
         return Err(WebError::ChangedMeanwhile);
     }
-    let mut prescription = done.fit.prescription.clone();
-    prescription.sets.iter_mut().for_each(|set| set.load = step.load);
+    if !ruled_out(done.movement, &table.scene.person, &table.scene.place.kit).is_empty() {
+        return Err(WebError::bad("step", "is of a movement that is ruled out here as things are"));
+    }
+    let prescription = done.fit.prescription.loaded(step.load);
     let new = fits::NewFit {
         slot_id: slot,
         place_id: done.fit.place_id,
@@ -245,12 +249,19 @@ async fn stepped(
     fields: &Fields,
     step: Step,
 ) -> Result<Response, WebError> {
-    sessions::head(&app.pool, trainer, session).await?;
+    let head = sessions::head(&app.pool, trainer, session).await?;
     let now = boards::step(&app.pool, trainer, session, seen(fields)?, step).await?;
+    let scene = Scene::load(app, trainer, &head).await?;
+    let mut away = None;
     for slot in now.slots() {
-        dosing::restore(app, trainer, slot.id, &slot.fits).await?;
+        if !dosing::restore(app, trainer, &scene, (slot.id, &slot.fits)).await? {
+            away = Some(slot.id);
+        }
     }
     boards::settle(&app.pool, trainer, session).await?;
+    if let Some(slot) = away {
+        return Ok(Redirect::to(&format!("/sessions/{session}?pick={slot}&away={slot}")).into_response());
+    }
     let picked = fields.text("slot").parse().ok().filter(|id| now.slots().any(|s| s.id == *id));
     Ok(to_board(session, picked))
 }

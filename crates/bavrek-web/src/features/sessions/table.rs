@@ -101,15 +101,12 @@ impl<'a> Table<'a> {
             blocks.push(Together { kind: block.kind, pieces, conflicts: Vec::new(), rounds: 0 });
         }
         let (script, warm_up) = (written(&blocks, &scene), warmed(&blocks, &scene));
-        let mut clock = Clock::of(&script, Some(&warm_up), cool_down());
         for (place, block) in blocks.iter_mut().enumerate() {
             let turns = script.turns.iter().filter(|t| t.block == place);
             block.rounds = turns.map(|t| t.round + 1).max().unwrap_or(0);
             block.conflicts = in_the_way(block, &scene);
-            for (conflict, _) in &block.conflicts {
-                clock = clock.slowed(place, conflict.added_s);
-            }
         }
+        let clock = clock_of(&script, &warm_up, &blocks);
         let mut own = Volume::default();
         for done in blocks.iter().flat_map(Together::done) {
             own.plan(done.movement, &done.fit.prescription);
@@ -120,6 +117,11 @@ impl<'a> Table<'a> {
         Ok(Self { head, scene, blocks, standing, script, warm_up, clock, own, week, aims })
     }
 
+    /// The clock of another script of this session.
+    pub(super) fn clock_of(&self, script: &Script<Uuid>) -> Clock<Uuid> {
+        clock_of(script, &self.warm_up, &self.blocks)
+    }
+
     /// A piece by its slot, with its block.
     pub(super) fn find(&self, slot: Uuid) -> Option<(&Together<'a>, &Piece<'a>)> {
         self.blocks.iter().find_map(|b| Some((b, b.pieces.iter().find(|p| p.slot.id == slot)?)))
@@ -128,6 +130,17 @@ impl<'a> Table<'a> {
     pub(super) fn pieces(&self) -> impl Iterator<Item = &Piece<'a>> {
         self.blocks.iter().flat_map(|b| &b.pieces)
     }
+}
+
+/// The clock of a script, with what the pieces of its blocks cost each other.
+fn clock_of(script: &Script<Uuid>, warm_up: &WarmUp<Uuid>, blocks: &[Together<'_>]) -> Clock<Uuid> {
+    let mut clock = Clock::of(script, Some(warm_up), cool_down());
+    for (place, block) in blocks.iter().enumerate() {
+        for (conflict, _) in &block.conflicts {
+            clock = clock.slowed(place, conflict.added_s);
+        }
+    }
+    clock
 }
 
 fn written(blocks: &[Together<'_>], scene: &Scene) -> Script<Uuid> {

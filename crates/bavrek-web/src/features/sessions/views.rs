@@ -1,7 +1,6 @@
 //! What the board shows, ready to be written down.
 
-use bavrek_core::anatomy::Region;
-use bavrek_core::clock::{Clock, SpanKind};
+use bavrek_core::clock::SpanKind;
 use bavrek_core::dose::Prescription;
 use bavrek_core::figure::Figure;
 use bavrek_core::fit::Mate;
@@ -9,8 +8,8 @@ use bavrek_core::plan::{BlockKind, Intent};
 use bavrek_core::progress::{Call, CallKind};
 use bavrek_core::rigging::Rigged;
 use bavrek_core::units::{Seconds, trim_number};
-use bavrek_core::volume::share_of_set;
-use bavrek_core::warm_up::{cool_down, drill};
+use bavrek_core::volume::{self, share_of_set};
+use bavrek_core::warm_up::drill;
 use uuid::Uuid;
 
 use super::table::{Done, Piece, Table, Together};
@@ -118,21 +117,17 @@ pub(super) struct Cut {
 
 pub(super) fn owed(app: &App, table: &Table<'_>) -> Vec<Owed> {
     let Some(aims) = &table.aims else { return Vec::new() };
-    let mut short: Vec<(f64, Owed)> = Region::ALL
-        .iter()
-        .filter_map(|region| {
-            let [least, most] = aims.weekly_sets(*region, &app.intake.volumes, table.scene.client.experience);
-            let sets = table.week.of(*region).total();
-            let share = |n: f64| (100.0 * n / most.max(1.0)).clamp(0.0, 100.0) as u8;
-            (least > 0.0 && sets < least).then(|| {
-                let text = format!("{} of {}", trim_number(sets, 1), trim_number(least, 1));
-                let bar = (share(sets), share(least));
-                (sets - least, Owed { region: region.label().to_owned(), id: region.id(), sets: text, bar })
-            })
-        })
-        .collect();
-    short.sort_by(|a, b| a.0.total_cmp(&b.0));
-    short.into_iter().take(MOST_OWED).map(|(_, owed)| owed).collect()
+    let short = table.week.owed(aims, &app.intake.volumes, table.scene.client.experience);
+    let view = |owed: volume::Owed| {
+        let share = |n: f64| (100.0 * n / owed.asked[1].max(1.0)).clamp(0.0, 100.0) as u8;
+        Owed {
+            region: owed.region.label().to_owned(),
+            id: owed.region.id(),
+            sets: format!("{} of {}", trim_number(owed.sets, 1), trim_number(owed.asked[0], 1)),
+            bar: (share(owed.sets), share(owed.asked[0])),
+        }
+    };
+    short.into_iter().take(MOST_OWED).map(view).collect()
 }
 
 pub(super) fn blocks(app: &App, table: &Table<'_>, picked: Option<Uuid>) -> Vec<BlockView> {
@@ -263,7 +258,8 @@ pub(super) fn cuts(app: &App, table: &Table<'_>) -> Vec<Cut> {
     let mut cuts: Vec<(bool, f64, Cut)> = Vec::new();
     for piece in table.pieces() {
         let Some(done) = piece.done.as_ref().filter(|d| d.fit.prescription.sets.len() > 1) else { continue };
-        let saved = table.clock.total().value() - without_a_set(table, piece.slot.id);
+        let fewer = table.clock_of(&table.script.without_last_set(piece.slot.id));
+        let saved = table.clock.total().value() - fewer.total().value();
         let mut regions: Vec<_> = done.movement.direct.iter().collect();
         regions.sort_by(|a, b| b.1.total_cmp(a.1));
         let Some((region, weight)) = regions.first() else { continue };
@@ -279,20 +275,6 @@ pub(super) fn cuts(app: &App, table: &Table<'_>) -> Vec<Cut> {
     }
     cuts.sort_by(|a, b| b.0.cmp(&a.0).then(b.1.total_cmp(&a.1)));
     cuts.into_iter().take(MOST_CUTS).map(|(.., cut)| cut).collect()
-}
-
-/// Seconds of the session with one set of a slot left out.
-fn without_a_set(table: &Table<'_>, slot: Uuid) -> f64 {
-    let last = table.script.turns.iter().filter(|t| t.key == slot).map(|t| t.round).max().unwrap_or(0);
-    let mut script = table.script.clone();
-    script.turns.retain(|t| t.key != slot || t.round != last);
-    let mut clock = Clock::of(&script, Some(&table.warm_up), cool_down());
-    for (place, block) in table.blocks.iter().enumerate() {
-        for (conflict, _) in &block.conflicts {
-            clock = clock.slowed(place, conflict.added_s);
-        }
-    }
-    clock.total().value()
 }
 
 /// What goes before the first set: `5 min until warm; shoulder: arm circles ...`.
@@ -350,7 +332,9 @@ fn judged(app: &App, table: &Table<'_>, block: &Together<'_>, piece: &Piece<'_>,
     let mates: Vec<Mate<'_>> =
         others.filter_map(|p| p.done.as_ref()).map(|d| Mate { movement: d.movement, step: &d.fit.step }).collect();
     let on = (done.movement, &done.fit.step);
-    let Some(candidate) = table.scene.on_step(app, on, &piece.slot.intent, &mates) else { return };
+    // The dose in force, with its tempo and reserve: a call may have changed it since.
+    let intent = piece.slot.intent.clone().dosed(done.fit.prescription.clone());
+    let Some(candidate) = table.scene.on_step(app, on, &intent, &mates) else { return };
     let start = &candidate.start;
     picked.expected = done.fit.prescription.zone().map(|_| {
         let reserve = trim_number(start.reserve, 0);
