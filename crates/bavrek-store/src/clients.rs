@@ -49,6 +49,8 @@ pub struct Client {
     pub contact: String,
     /// The trainer's note.
     pub note: String,
+    /// How often the log grew: another number means that there is something new in it.
+    pub logged: i64,
 }
 
 /// A body mass on a day.
@@ -82,6 +84,7 @@ impl Client {
             mass_unit: MassUnit::Kg,
             contact: String::new(),
             note: String::new(),
+            logged: 0,
         }
     }
 
@@ -253,7 +256,7 @@ pub async fn set_archived(pool: &Pool, trainer: TrainerId, client: Uuid, archive
 pub async fn one(pool: &Pool, trainer: TrainerId, id: Uuid) -> Result<Client, StoreError> {
     let row = sqlx::query!(
         r#"select id, version, archived_at is not null as "archived!", name, body_mass_kg, height_m, experience,
-                  birth_year, age_band, sex, aim, goal, days_a_week, minutes, time_zone, mass_unit, contact, note
+                  birth_year, age_band, sex, aim, goal, days_a_week, minutes, time_zone, mass_unit, contact, note, logged
            from clients where trainer_id = $1 and id = $2"#,
         trainer.0,
         id
@@ -279,6 +282,7 @@ pub async fn one(pool: &Pool, trainer: TrainerId, id: Uuid) -> Result<Client, St
         mass_unit: word(&row.mass_unit, unit_from)?,
         contact: row.contact,
         note: row.note,
+        logged: row.logged,
     })
 }
 

@@ -13,6 +13,7 @@ pub mod http_sessions;
 pub mod kit;
 pub mod limits;
 pub mod log;
+pub mod logs;
 pub mod movements;
 pub mod observations;
 pub mod pains;
@@ -27,7 +28,7 @@ pub mod workouts;
 
 pub use error::StoreError;
 pub use sqlx::PgPool as Pool;
-use sqlx::postgres::PgPoolOptions;
+use sqlx::postgres::{PgConnectOptions, PgPoolOptions};
 use uuid::Uuid;
 
 /// A trainer's identifier: the tenant of everything below.
@@ -39,7 +40,10 @@ pub static MIGRATOR: sqlx::migrate::Migrator = sqlx::migrate!();
 
 /// Connects to the database.
 pub async fn connect(url: &str) -> Result<Pool, StoreError> {
-    Ok(PgPoolOptions::new().max_connections(16).connect(url).await?)
+    // Every query here goes by an index whatever its parameters are: planning it anew each time costs more than running it.
+    let options: PgConnectOptions = url.parse()?;
+    let options = options.options([("plan_cache_mode", "force_generic_plan")]);
+    Ok(PgPoolOptions::new().max_connections(16).connect_with(options).await?)
 }
 
 /// Brings the schema up to date.

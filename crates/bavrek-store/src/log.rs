@@ -232,39 +232,6 @@ pub async fn latest(
         .collect()
 }
 
-/// The same sets as [`of_client`], with just what counts as evidence of strength and work: movement, day, repetitions,
-/// reserve and effective load. A long log is read in a fraction of the time.
-pub async fn evidence(
-    pool: &Pool,
-    trainer: TrainerId,
-    client_id: Uuid,
-    until: NaiveDate,
-) -> Result<Vec<LoggedSet>, StoreError> {
-    let rows = sqlx::query!(
-        r#"select l.performed_on as "performed_on!", l.exercise as "exercise!", (l.entry->>'reps')::smallint as reps,
-                  (l.entry->>'rir')::smallint as rir, l.entry->>'kind' as kind, l.effective_kg as "effective_kg!"
-           from sets_in_force l
-           where l.trainer_id = $1 and l.client_id = $2 and l.performed_on <= $3
-           order by l.performed_on, l.logged_at, l.position, l.id"#,
-        trainer.0,
-        client_id,
-        until
-    )
-    .fetch_all(pool)
-    .await?;
-    rows.into_iter()
-        .map(|row| {
-            Ok(LoggedSet {
-                reps: row.reps.and_then(|r| u16::try_from(r).ok()),
-                rir: row.rir.and_then(|r| u8::try_from(r).ok()),
-                kind: row.kind.as_deref().map(|k| word(k, SetKind::from_id)).transpose()?,
-                effective_kg: Some(Kilograms(row.effective_kg)),
-                ..LoggedSet::of(row.exercise, row.performed_on)
-            })
-        })
-        .collect()
-}
-
 /// What was done in sessions from one day to another, as weekly work counts it: movement, day, side, repetitions and
 /// seconds. What was told or tested is no work of the week.
 pub async fn worked(

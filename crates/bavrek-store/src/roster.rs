@@ -137,36 +137,43 @@ async fn read(pool: &Pool, trainer: TrainerId, now: DateTime<Utc>, wanted: &Want
     let escaped = wanted.search.replace('\\', "\\\\").replace('%', "\\%").replace('_', "\\_");
     let rows = sqlx::query!(
         // What costs most is worked out for the page alone unless it decides who is listed.
-        r#"with listed as (
-             select c.id, c.name, c.goal, d.today, s.id as session_id, s.name as session_name, s.planned_on, s.open,
+        r#"with ahead as materialized (
+             select distinct on (x.client_id) x.client_id, x.id, x.name, w.planned_on
+             from workouts w
+             join sessions x on x.trainer_id = w.trainer_id and x.id = w.session_id and x.removed_at is null
+             join clients c on c.trainer_id = x.trainer_id and c.id = x.client_id
+             cross join lateral (select ($2::timestamptz at time zone c.time_zone)::date as today) d
+             where w.trainer_id = $1 and w.state in ('planned', 'under_way')
+             order by x.client_id, w.planned_on < d.today, abs(w.planned_on - d.today), x.id),
+           screened as materialized (
+             select distinct on (s.client_id) s.client_id, s.refers and not exists (
+               select 1 from clearances k where k.trainer_id = s.trainer_id and k.screening_id = s.id) as stopped
+             from screenings s where s.trainer_id = $1
+             order by s.client_id, s.answered_on desc, s.recorded_at desc, s.id desc),
+           listed as (
+             select c.id, c.name, c.goal, d.today, coalesce(a.id, s.id) as session_id,
+               coalesce(a.name, s.name) as session_name, coalesce(a.planned_on, s.planned_on) as planned_on,
+               a.id is not null as open,
                case when $5 = 'logged' then (
                  select performed_on from sets_in_force
                  where trainer_id = c.trainer_id and client_id = c.id order by performed_on desc limit 1) end as logged,
                h.pain, coalesce(q.stopped, false) as stopped
              from clients c
              cross join lateral (select ($2::timestamptz at time zone c.time_zone)::date as today) d
+             left join ahead a on a.client_id = c.id
              left join lateral (
-               select x.id, x.name, w.planned_on, w.open
+               select x.id, x.name, w.planned_on
                from sessions x
                cross join lateral (
-                 (select planned_on, true as open from workouts
-                  where trainer_id = x.trainer_id and session_id = x.id and state in ('planned', 'under_way')
-                  order by planned_on < d.today, abs(planned_on - d.today) limit 1)
-                 union all
-                 (select planned_on, false from workouts
-                  where trainer_id = x.trainer_id and session_id = x.id and state not in ('planned', 'under_way')
-                  order by planned_on desc limit 1)) w
-               where x.trainer_id = c.trainer_id and x.client_id = c.id and x.removed_at is null
-               order by not w.open, w.planned_on < d.today, abs(w.planned_on - d.today), x.id limit 1) s on true
+                 select planned_on from workouts
+                 where trainer_id = x.trainer_id and session_id = x.id order by planned_on desc limit 1) w
+               where a.id is null and x.trainer_id = c.trainer_id and x.client_id = c.id and x.removed_at is null
+               order by abs(w.planned_on - d.today), x.id limit 1) s on true
              left join lateral (
                select max((g.entry->>'pain')::int) as pain from sets_in_force g
                where g.trainer_id = c.trainer_id and g.client_id = c.id and g.entry ? 'pain'
                  and g.performed_on > d.today - 14) h on true
-             left join lateral (
-               select s.refers and not exists (
-                 select 1 from clearances k where k.trainer_id = s.trainer_id and k.screening_id = s.id) as stopped
-               from screenings s where s.trainer_id = c.trainer_id and s.client_id = c.id
-               order by s.answered_on desc, s.recorded_at desc, s.id desc limit 1) q on true
+             left join screened q on q.client_id = c.id
              where c.trainer_id = $1 and (c.archived_at is not null) = ($4 = 'archived')
                and ($3 = '' or c.name ilike '%' || $3 || '%' or c.goal ilike '%' || $3 || '%')),
            paged as (

@@ -25,17 +25,38 @@ pub struct Day {
     pub sets: i64,
 }
 
-/// The days of a session plan, the latest first.
+/// Most days that are listed: of a session that was done for years nobody reads them all here.
+pub const MOST_DAYS: i64 = 24;
+
+/// The workout of a session plan on a day.
+pub async fn on_day(
+    pool: &Pool,
+    trainer: TrainerId,
+    session: Uuid,
+    day: NaiveDate,
+) -> Result<Option<Uuid>, StoreError> {
+    let row = sqlx::query!(
+        "select id from workouts where trainer_id = $1 and session_id = $2 and planned_on = $3",
+        trainer.0,
+        session,
+        day
+    );
+    Ok(row.fetch_optional(pool).await?.map(|r| r.id))
+}
+
+/// The latest [`MOST_DAYS`] days of a session plan, the latest first.
 pub async fn of_session(pool: &Pool, trainer: TrainerId, session: Uuid) -> Result<Vec<Day>, StoreError> {
     let rows = sqlx::query!(
         r#"select w.id, w.planned_on, w.state, w.moved_from, coalesce(l.sides, 0) as "sides!", coalesce(l.rows, 0) as "rows!"
-           from workouts w
+           from (
+             select * from workouts where trainer_id = $1 and session_id = $2 order by planned_on desc limit $3) w
            left join lateral (
              select count(*) as rows, count(*) filter (where entry->>'side' in ('left', 'right')) as sides
              from sets_in_force where trainer_id = w.trainer_id and workout_id = w.id) l on true
-           where w.trainer_id = $1 and w.session_id = $2 order by w.planned_on desc"#,
+           order by w.planned_on desc"#,
         trainer.0,
-        session
+        session,
+        MOST_DAYS
     )
     .fetch_all(pool)
     .await?;

@@ -5,6 +5,7 @@ use std::sync::Arc;
 use bavrek_catalogue::{GeneralCautions, Intake};
 use bavrek_core::movement::Catalogue;
 use bavrek_store::Pool;
+use bavrek_store::logs::Logs;
 use chrono::{DateTime, NaiveDate, Utc};
 use chrono_tz::Tz;
 
@@ -48,6 +49,8 @@ pub struct App {
     pub cautions: Arc<GeneralCautions>,
     /// What taking a client in needs to know.
     pub intake: Arc<Intake>,
+    /// Logs that were read before.
+    pub logs: Arc<Logs>,
     /// Where the time comes from.
     pub clock: Clock,
     /// Whether cookies travel over HTTPS only.

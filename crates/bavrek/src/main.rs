@@ -132,6 +132,7 @@ async fn serve(serving: Serving, with_demo: bool) -> anyhow::Result<()> {
         catalogue: Arc::new(catalogue),
         cautions: Arc::new(bavrek_catalogue::general_cautions()?),
         intake: Arc::new(bavrek_catalogue::intake()?),
+        logs: Arc::default(),
         clock: Clock::System,
         secure_cookies: serving.secure_cookies,
     };

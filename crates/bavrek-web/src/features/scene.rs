@@ -1,5 +1,7 @@
 //! What several screens load together: a client, a place, a log.
 
+use std::sync::Arc;
+
 use bavrek_core::dose::Prescription;
 use bavrek_core::fit::{Candidate, FitAnswer, Fitter, Leanings, Mate, PutAside, Room, Weights};
 use bavrek_core::handling::handling;
@@ -15,7 +17,8 @@ use bavrek_core::spot::Pain;
 use bavrek_core::strength::Ledger;
 use bavrek_store::clients::Client;
 use bavrek_store::fits::{self, Fit};
-use bavrek_store::log::{self, RecordedSet};
+use bavrek_store::log::RecordedSet;
+use bavrek_store::logs::ClientLog;
 use bavrek_store::places::{self, PlaceHead};
 use bavrek_store::sessions::{Block, SessionHead};
 use bavrek_store::slots::{PlacedSlot, Slot};
@@ -40,9 +43,7 @@ pub(super) struct Scene {
     pub(super) place_head: PlaceHead,
     pub(super) place: Place,
     pub(super) today: NaiveDate,
-    pub(super) log: Vec<RecordedSet>,
-    /// The same as plain sets, for the strength ledger.
-    history: Vec<LoggedSet>,
+    log: Arc<ClientLog>,
     /// What the trainer put aside for this client.
     pub(super) put_aside: Vec<PutAside>,
     /// The school that the session follows.
@@ -71,8 +72,7 @@ impl Scene {
             return Err(StoreError::NotFound.into());
         }
         let place = kit::place(&app.pool, trainer, &place_head).await?;
-        let log = log::of_client(&app.pool, trainer, who.client.id, who.today).await?;
-        let history = log.iter().map(|r| r.set.clone()).collect();
+        let log = app.logs.of_client(&app.pool, trainer, &who.client, who.today).await?;
         let put_aside = put_aside::of_client(&app.pool, trainer, who.client.id).await?;
         let weights = trainers::weights(&app.pool, trainer).await?.unwrap_or_default();
         let leanings = trainers::leanings(&app.pool, trainer).await?;
@@ -89,7 +89,6 @@ impl Scene {
             place,
             today,
             log,
-            history,
             put_aside,
             method,
             weights,
@@ -107,12 +106,17 @@ impl Scene {
 
     /// All logged sets, for the strength ledger.
     pub(super) fn history(&self) -> &[LoggedSet] {
-        &self.history
+        &self.log.sets
+    }
+
+    /// The same as they are on record.
+    pub(super) fn records(&self) -> &[RecordedSet] {
+        &self.log.records
     }
 
     /// The log replayed for calls, which read limits and pain from the log themselves.
     pub(super) fn ledger<'a>(&self, app: &'a App) -> Ledger<'a> {
-        Ledger::replay(&app.catalogue, &self.unspared, &self.history, Some(self.today))
+        Ledger::replay(&app.catalogue, &self.unspared, self.history(), Some(self.today))
     }
 
     /// The client in a room, as fits see it.
@@ -135,7 +139,7 @@ impl Scene {
         intent: &Intent,
         beside: &[Mate<'_>],
     ) -> FitAnswer<'a> {
-        Fitter::new(&app.catalogue, self.room(person, kit), &self.history, Some(self.today)).fit_beside(intent, beside)
+        Fitter::new(&app.catalogue, self.room(person, kit), self.history(), Some(self.today)).fit_beside(intent, beside)
     }
 
     /// What does the job of an intent here.
@@ -145,7 +149,7 @@ impl Scene {
 
     /// What answers for this client here.
     pub(super) fn fitter<'a, 's>(&'s self, app: &'a App) -> Fitter<'a, 's> {
-        Fitter::new(&app.catalogue, self.room(&self.person, &self.place.kit), &self.history, Some(self.today))
+        Fitter::new(&app.catalogue, self.room(&self.person, &self.place.kit), self.history(), Some(self.today))
     }
 
     /// A movement on the step on which it is done here, judged for an intent.
@@ -161,12 +165,12 @@ impl Scene {
 
     /// Sets logged today for a slot.
     pub(super) fn done_today(&self, slot: Uuid) -> impl Iterator<Item = &RecordedSet> {
-        self.log.iter().filter(move |r| r.slot_id == Some(slot) && r.set.date == self.today)
+        self.records().iter().filter(move |r| r.slot_id == Some(slot) && r.set.date == self.today)
     }
 
     /// The latest set of a slot with its own movement: a swap on the spot is another.
     fn latest_of(&self, slot: Uuid, exercise: &str) -> Option<&RecordedSet> {
-        self.log.iter().rfind(|r| r.slot_id == Some(slot) && r.set.exercise == exercise)
+        self.records().iter().rfind(|r| r.slot_id == Some(slot) && r.set.exercise == exercise)
     }
 
     /// The call that the log of a slot leads to, with the set it rests on. None before a set of the fit in force.
@@ -185,7 +189,7 @@ impl Scene {
                 intent: &slot.intent,
                 prescription: &fit.prescription,
                 // The whole log: what hurt or was trained in other slots counts as well.
-                history: &self.history,
+                history: self.history(),
                 today: self.today,
                 limits_since: self.limits_since,
                 planned: Some(&fit.exercise),

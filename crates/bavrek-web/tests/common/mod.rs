@@ -83,6 +83,7 @@ pub(crate) async fn start_at(pool: Pool, now: DateTime<Utc>) -> String {
         catalogue: Arc::new(catalogue),
         cautions: Arc::new(bavrek_catalogue::general_cautions().unwrap()),
         intake: Arc::new(bavrek_catalogue::intake().unwrap()),
+        logs: Arc::default(),
         clock: Clock::Fixed(now),
         secure_cookies: false,
     };

@@ -105,7 +105,7 @@ async fn show(Mine(app): Mine, Me(trainer): Me, Ids(slot): Ids, chrome: Chrome) 
 
 /// Why there is no call yet: nothing was logged, or another movement was done for the slot.
 fn first_reason(app: &App, scene: &Scene, slot: Uuid) -> String {
-    match scene.log.iter().rfind(|r| r.slot_id == Some(slot)) {
+    match scene.records().iter().rfind(|r| r.slot_id == Some(slot)) {
         Some(last) => {
             let id = &last.set.exercise;
             let name = app.catalogue.movement(id).map_or(id.as_str(), |m| &m.name);
@@ -134,7 +134,14 @@ fn ways(app: &App, fit: &Fit, call: &Call) -> Vec<Way> {
 /// The sets that the call rests on: those of the movement, wherever they were logged, and what else was done for the slot.
 fn sets(app: &App, scene: &Scene, slot: Uuid, exercise: &str) -> Vec<SetLine> {
     let told = |r: &&RecordedSet| r.slot_id == Some(slot) || r.set.exercise == exercise;
-    scene.log.iter().rev().filter(told).take(SETS_SHOWN).map(|r| set_line(app, scene, (slot, exercise), r)).collect()
+    scene
+        .records()
+        .iter()
+        .rev()
+        .filter(told)
+        .take(SETS_SHOWN)
+        .map(|r| set_line(app, scene, (slot, exercise), r))
+        .collect()
 }
 
 fn set_line(app: &App, scene: &Scene, (slot, exercise): (Uuid, &str), recorded: &RecordedSet) -> SetLine {

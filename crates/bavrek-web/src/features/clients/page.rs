@@ -106,14 +106,14 @@ async fn show(
         Some(head) => Some(room(head.id, &head.name, &kit::pieces(&app.pool, trainer, head.id).await?)),
         None => None,
     };
-    let evidence = log::evidence(&app.pool, trainer, client, who.today).await?;
+    let evidence = app.logs.of_client(&app.pool, trainer, &who.client, who.today).await?;
     let wanted = aims::of_client(&app.pool, trainer, client).await?.into_iter().next().map(|a| a.aims);
     let planned = sessions::of_client(&app.pool, trainer, client).await?;
     let notes = observations::of_client(&app.pool, trainer, client).await?;
     let week = week_of(&app, trainer, &who, who.today).await?;
     let before = week_of(&app, trainer, &who, who.today - Duration::days(7)).await?;
     let aims = wanted.clone().unwrap_or_default();
-    let ledger = Ledger::replay(&app.catalogue, &who.person, &evidence, Some(who.today));
+    let ledger = Ledger::replay(&app.catalogue, &who.person, &evidence.sets, Some(who.today));
     let (next, sessions) = next_session(&who, &planned);
     let removed = match shown.removed {
         Some(id) => Some(sessions::head(&app.pool, trainer, id).await?).filter(|s| s.client_id == client),

@@ -35,7 +35,7 @@ use crate::state::App;
 const REPS: LegalRange = LegalRange { min: 1.0, max: MOST_REPS as f64, unit: "repetitions" };
 const RIR: LegalRange = LegalRange { min: 0.0, max: MOST_RIR as f64, unit: "in reserve" };
 /// Sets listed on the page.
-const SETS_SHOWN: i64 = 14;
+const SETS_SHOWN: usize = 14;
 /// Width of a strength bar in the picture.
 const BAR: f64 = 220.0;
 /// Quantile that bounds nine of ten.
@@ -127,9 +127,8 @@ async fn page(
 ) -> Result<Page, WebError> {
     let client = who.client.id;
     let room = Room::load(app, trainer, client).await?;
-    let evidence = log::evidence(&app.pool, trainer, client, who.today).await?;
-    let latest = log::latest(&app.pool, trainer, client, who.today, SETS_SHOWN).await?;
-    let ledger = Ledger::replay(&app.catalogue, &who.person, &evidence, Some(who.today));
+    let evidence = app.logs.of_client(&app.pool, trainer, &who.client, who.today).await?;
+    let ledger = Ledger::replay(&app.catalogue, &who.person, &evidence.sets, Some(who.today));
     Ok(Page {
         chrome: who.frame(chrome, format!("{}: strength", who.client.name)),
         client,
@@ -141,7 +140,7 @@ async fn page(
         testing: typed.value("source") == "test",
         tests: tests(app, who, &room),
         patterns: patterns(app, &ledger),
-        sets: latest.iter().map(|r| set_view(app, who, r)).collect(),
+        sets: evidence.records.iter().rev().take(SETS_SHOWN).map(|r| set_view(app, who, r)).collect(),
         withdrawn,
     })
 }

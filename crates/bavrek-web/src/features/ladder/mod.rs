@@ -206,7 +206,7 @@ fn facts(ladder: &Ladder, at: usize, taken: &LadderStep) -> Vec<(&'static str, S
 /// The last day on which each rung was used.
 fn past(scene: &Scene, movement: &Movement, ladder: &Ladder) -> Vec<Option<String>> {
     let mut days = vec![None; ladder.steps.len()];
-    for recorded in scene.log.iter().filter(|r| r.set.exercise == movement.id) {
+    for recorded in scene.records().iter().filter(|r| r.set.exercise == movement.id) {
         let Some(load) = recorded.set.effective_kg else { continue };
         let near = |i: &usize| (ladder.steps[*i].effective_kg.value() / load.value() - 1.0).abs();
         let found = (0..ladder.steps.len()).min_by(|a, b| near(a).total_cmp(&near(b))).filter(|i| near(i) < 0.02);

@@ -86,6 +86,8 @@ struct Page {
     aimed: bool,
     /// Days on which it was done or is planned, the latest first.
     days: Vec<DayView>,
+    /// Whether there may be earlier ones.
+    earlier: bool,
     /// One more day: identifier, day as typed or usual, what is wrong with it.
     planning: (Uuid, String, Option<String>),
     torso: Torso,
@@ -161,6 +163,7 @@ async fn page(
         warm_up: views::warm_up(&table),
         owed: views::owed(app, &table),
         aimed: table.aims.is_some(),
+        earlier: days.len() as i64 >= workouts::MOST_DAYS,
         days: days.iter().map(|d| day_view(d, scene.today, days.len() > 1)).collect(),
         planning: (new_id(), next_day(&typed, &days, scene.today), typed.error("on").map(str::to_owned)),
         torso,

@@ -146,7 +146,7 @@ fn clock_of(script: &Script<Uuid>, warm_up: &WarmUp<Uuid>, blocks: &[Together<'_
 fn written(blocks: &[Together<'_>], scene: &Scene) -> Script<Uuid> {
     let station = |piece: &Piece<'_>| {
         let done = piece.done.as_ref()?;
-        let log = scene.log.iter().map(|r| &r.set);
+        let log = scene.history().iter();
         let first = script::first_side(log, &done.movement.id, scene.today);
         Some(Station::of(piece.slot.id, done.movement, &done.fit.step, done.fit.prescription.clone(), first))
     };

@@ -201,7 +201,7 @@ fn told(table: &Table<'_>, slot: Uuid, exercise: &str, sets: usize) -> String {
     if done > 0.0 {
         return format!("{} of {sets} sets logged today", done.floor());
     }
-    let own = || scene.log.iter().filter(|r| r.slot_id == Some(slot) && r.set.exercise == exercise);
+    let own = || scene.records().iter().filter(|r| r.slot_id == Some(slot) && r.set.exercise == exercise);
     let Some(last) = own().map(|r| r.set.date).max() else { return "first time here".to_owned() };
     let figure = |set: &bavrek_core::log::LoggedSet| match (set.reps, set.seconds) {
         (Some(reps), _) => reps.to_string(),

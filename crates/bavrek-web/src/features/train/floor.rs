@@ -124,7 +124,7 @@ impl Floor {
                     None => (fit, None),
                 };
                 if let Some(movement) = app.catalogue.movement(&fit.exercise) {
-                    let log = scene.log.iter().map(|r| &r.set);
+                    let log = scene.history().iter();
                     let first = script::first_side(log, &movement.id, scene.today);
                     stations.push(Station::of(slot.id, movement, &fit.step, fit.prescription.clone(), first));
                 }

@@ -57,7 +57,7 @@ async fn show(
     let mut floor = Floor::load(&app, trainer, session).await?;
     let chrome = floor.scene.frame(chrome);
     let correcting = match wanted.correct {
-        Some(id) => Some(floor.scene.log.iter().find(|r| r.id == id).ok_or(WebError::NotFound)?.clone()),
+        Some(id) => Some(floor.scene.records().iter().find(|r| r.id == id).ok_or(WebError::NotFound)?.clone()),
         None => None,
     };
     let slot = wanted.slot.or(correcting.as_ref().and_then(|r| r.slot_id));
@@ -115,7 +115,7 @@ async fn log_set(
     let supersedes = if fields.text("supersedes").is_empty() { None } else { Some(fields.id("supersedes")?) };
     let corrected = match supersedes {
         // A correction that was sent twice finds the corrected set superseded already; the append below decides.
-        Some(old) => floor.scene.log.iter().find(|r| r.id == old || r.id == id).cloned(),
+        Some(old) => floor.scene.records().iter().find(|r| r.id == old || r.id == id).cloned(),
         None => None,
     };
     if supersedes.is_some() && corrected.as_ref().is_none_or(|r| r.slot_id != Some(slot)) {
@@ -126,7 +126,7 @@ async fn log_set(
     // Which of two was meant was said by the button; else what the form was filled in with.
     let chosen = given("as");
     let shown = chosen.or_else(|| given("shown")).unwrap_or(now);
-    let already = floor.scene.log.iter().any(|r| r.id == id);
+    let already = floor.scene.records().iter().any(|r| r.id == id);
     let stale = chosen.is_none() && corrected.is_none() && shown != now && !already;
     let mut basis = basis(&app, trainer, post, shown).await?;
     if let Some(corrected) = &corrected {
@@ -198,9 +198,8 @@ async fn finish(app: &App, trainer: TrainerId, session: Uuid, day: chrono::Naive
         return Ok(());
     }
     let done = floor.next().is_none();
-    let days = workouts::of_session(&app.pool, trainer, session).await?;
-    if let Some(workout) = days.iter().find(|d| d.on == day) {
-        workouts::set_done(&app.pool, trainer, workout.id, app.clock.now(), done).await?;
+    if let Some(workout) = workouts::on_day(&app.pool, trainer, session, day).await? {
+        workouts::set_done(&app.pool, trainer, workout, app.clock.now(), done).await?;
     }
     Ok(())
 }

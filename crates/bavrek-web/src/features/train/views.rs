@@ -365,7 +365,7 @@ fn second_choices(asked: u16) -> Vec<String> {
 /// The sets of the latest earlier day of a slot, whatever movement it was done with.
 fn last_time(floor: &Floor, post: &Post) -> Option<String> {
     let scene = &floor.scene;
-    let earlier = || scene.log.iter().filter(|r| r.slot_id == Some(post.slot.id) && r.set.date < scene.today);
+    let earlier = || scene.records().iter().filter(|r| r.slot_id == Some(post.slot.id) && r.set.date < scene.today);
     let on = earlier().map(|r| r.set.date).max()?;
     let sets: Vec<&LoggedSet> = earlier().map(|r| &r.set).filter(|s| s.date == on).collect();
     let other = sets.iter().all(|s| s.exercise != post.fit.exercise);

@@ -1,0 +1,58 @@
+//! Logs that were read before are as new as the database: after every way in which a log changes.
+
+mod common;
+
+use bavrek_core::units::Kilograms;
+use bavrek_store::log::{self, NewSet, Source, ToldSet};
+use bavrek_store::logs::Logs;
+use bavrek_store::{Pool, clients, new_id};
+use common::{World, day, entry, set, world};
+use std::sync::Arc;
+
+/// Repetitions of the log as it is kept, held against a fresh reading.
+async fn kept(pool: &Pool, logs: &Logs, world: &World, until: &str) -> Vec<Option<u16>> {
+    let client = clients::one(pool, world.trainer, world.client).await.unwrap();
+    let log = logs.of_client(pool, world.trainer, &client, day(until)).await.unwrap();
+    let fresh = log::of_client(pool, world.trainer, world.client, day(until)).await.unwrap();
+    assert_eq!(log.records, fresh);
+    assert_eq!(log.sets, fresh.iter().map(|r| r.set.clone()).collect::<Vec<_>>());
+    log.sets.iter().map(|s| s.reps).collect()
+}
+
+#[sqlx::test(migrations = "./migrations")]
+async fn every_change_of_a_log_is_seen(pool: Pool) {
+    let (world, logs) = (world(&pool, "a").await, Logs::default());
+    let World { trainer, client, .. } = world;
+    assert_eq!(kept(&pool, &logs, &world, "2026-03-20").await, []);
+    let (first, wrong) = (new_id(), new_id());
+    for (id, date, reps) in [(first, "2026-03-08", 8), (wrong, "2026-03-10", 30)] {
+        log::append(&pool, trainer, &entry(&world, id, &set(date, reps))).await.unwrap();
+    }
+    assert_eq!(kept(&pool, &logs, &world, "2026-03-20").await, [Some(8), Some(30)]);
+    let right = set("2026-03-10", 13);
+    log::append(&pool, trainer, &NewSet { supersedes: Some(wrong), ..entry(&world, new_id(), &right) }).await.unwrap();
+    assert_eq!(kept(&pool, &logs, &world, "2026-03-20").await, [Some(8), Some(13)]);
+    let (told, told_id) = (set("2026-03-01", 5), new_id());
+    let new = ToldSet { id: told_id, client_id: client, source: Source::Told, set: &told, effective: Kilograms(9.0) };
+    log::append_told(&pool, trainer, &new).await.unwrap();
+    assert_eq!(kept(&pool, &logs, &world, "2026-03-20").await, [Some(5), Some(8), Some(13)]);
+    log::set_withdrawn(&pool, trainer, client, new_id(), told_id, true).await.unwrap();
+    assert_eq!(kept(&pool, &logs, &world, "2026-03-20").await, [Some(8), Some(13)]);
+    assert_eq!(kept(&pool, &logs, &world, "2026-03-09").await, [Some(8)], "what is dated later is left out");
+}
+
+#[sqlx::test(migrations = "./migrations")]
+async fn an_unchanged_log_is_read_once_and_each_client_has_its_own(pool: Pool) {
+    let (mine, theirs, logs) = (world(&pool, "a").await, world(&pool, "b").await, Logs::default());
+    log::append(&pool, mine.trainer, &entry(&mine, new_id(), &set("2026-03-08", 8))).await.unwrap();
+    let client = clients::one(&pool, mine.trainer, mine.client).await.unwrap();
+    let other = clients::one(&pool, theirs.trainer, theirs.client).await.unwrap();
+    assert_eq!((client.logged, other.logged), (1, 0));
+    let until = day("2026-03-20");
+    let once = logs.of_client(&pool, mine.trainer, &client, until).await.unwrap();
+    let twice = logs.of_client(&pool, mine.trainer, &client, until).await.unwrap();
+    assert!(Arc::ptr_eq(&once, &twice));
+    assert_eq!(logs.of_client(&pool, theirs.trainer, &other, until).await.unwrap().sets, []);
+    // Who asks for another trainer's client finds nothing, whatever is kept.
+    assert_eq!(logs.of_client(&pool, theirs.trainer, &client, until).await.unwrap().sets, []);
+}
