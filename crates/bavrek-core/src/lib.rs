@@ -73,6 +73,7 @@ pub mod posture;
 pub mod progress;
 pub mod purchase;
 pub mod ranges;
+pub mod reading;
 pub mod reference;
 pub mod reps;
 pub mod rigging;

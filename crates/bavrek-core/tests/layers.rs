@@ -10,7 +10,7 @@ const LAYERS: &[(&str, &[&str])] = &[
     ("mechanics", &["mechanics"]),
     // A band's force is mechanics; what a place holds stands on it.
     ("kit", &["kit"]),
-    ("movement", &["movement", "posture", "plan", "arrangement", "school"]),
+    ("movement", &["movement", "posture", "plan", "arrangement", "school", "reading"]),
     ("rigging", &["rigging", "figure"]),
     ("ladder", &["ladder", "handling", "safety", "reference", "purchase"]),
     ("evidence", &["log", "strength", "volume", "simulate", "example"]),
