@@ -2,5 +2,6 @@
 
 pub mod compute;
 mod error;
+pub mod written;
 
 pub use error::RequestError;

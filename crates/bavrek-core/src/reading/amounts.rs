@@ -100,7 +100,7 @@ patterns! {
     FAILURE = r"\b(?:each\s+)?(?:to|till|until)\s+(?:technical\s+)?failure\b";
     PERCENT = r"@?\s*\b(\d{2,3})\s*%(?:\s*(?:of\s+)?(?:1\s*rm|e1rm|max(?:imum)?))?";
     FULL = r"\b(\d{1,2})\s*x\s*(\d{1,3}(?:\s*-\s*\d{1,3})?)\s*(?:x|@)\s*(\d+(?:[.,]\d+)?)\s*(kgs?|kilos?|lbs?|pounds)\b";
-    ADDED = r"(?:^|\s)\+\s*(\d+(?:[.,]\d+)?)\s*(kgs?|kilos?|lbs?|pounds|#)?(?:[^\w]|$)";
+    ADDED = r"(?:^|[\s(])\+\s*(\d+(?:[.,]\d+)?)\s*(kgs?|kilos?|lbs?|pounds|#)?(?:[^\w]|$)";
     PAIR = r"\b2\s*x\s*(\d+(?:[.,]\d+)?)\s*(kgs?|kilos?|lbs?|pounds)\b(?:\s*(?:dumbbells?|dbs?))?";
     LOAD = r"@?\s*\b(\d+(?:[.,]\d+)?)\s*(kgs?|kilos?|lbs?|pounds|#)(?:\s*(each hand|per hand|a hand|each|/hand|/side|dumbbells?|dbs?|total|in total))?";
     BODY = r"\b(?:bw|body\s*weight(?: only)?)\b";

@@ -38,7 +38,7 @@ const CLEAR_HALF: f64 = 0.6;
 /// A longer line is prose.
 const LONGEST_LINE: usize = 240;
 
-static LABEL: LazyLock<Regex> = LazyLock::new(|| pattern(r"^\(?([a-h])\s?(\d)\s*[).:\-]?\s+|^\(?([a-h])\s*[).:]\s+"));
+static LABEL: LazyLock<Regex> = LazyLock::new(|| pattern(r"^\(?([a-z])\s?(\d)\s*[).:\-]?\s+|^\(?([a-z])\s*[).:]\s+"));
 static BULLET: LazyLock<Regex> = LazyLock::new(|| pattern(r"^(?:\d{1,2}\s*[.)]\s+|[-*•·>+]\s+|\[[ x]?\]\s*)+"));
 static DAY: LazyLock<Regex> = LazyLock::new(|| {
     pattern(

@@ -1,6 +1,6 @@
 //! `dose`: a dose written in one line, read with its gaps.
 
-use bavrek_core::dose::notation::{self, Usual};
+use bavrek_core::dose::notation::{self, Usual, Written};
 use bavrek_core::dose::{Part, SetKind, Tempo};
 use schemars::JsonSchema;
 use serde::{Deserialize, Serialize};
@@ -25,7 +25,7 @@ pub struct DoseAnswer {
 }
 
 #[derive(Debug, Clone, Serialize, JsonSchema)]
-struct StatedPrescription {
+pub(super) struct StatedPrescription {
     sets: Vec<StatedSet>,
 }
 
@@ -52,6 +52,15 @@ struct StatedSet {
 
 pub(super) fn answer(request: &DoseRequest) -> Result<DoseAnswer, RequestError> {
     let written = notation::read(&request.text).map_err(|e| RequestError::new(e.path, e.message))?;
+    Ok(DoseAnswer {
+        prescription: stated(&written),
+        text: written.text(),
+        not_stated: written.not_stated().into_iter().map(str::to_owned).collect(),
+    })
+}
+
+/// What a line states, and nothing else.
+pub(super) fn stated(written: &Written) -> StatedPrescription {
     // Only what was stated is passed on; what stands in for the rest is dropped below.
     let filled = written.filled(Usual { tempo: Tempo::USUAL, rir: 0, rest_s: 0 });
     let last = filled.sets.len().saturating_sub(1);
@@ -69,9 +78,5 @@ pub(super) fn answer(request: &DoseRequest) -> Result<DoseAnswer, RequestError> 
             rest_s: written.rest_s,
         }
     });
-    Ok(DoseAnswer {
-        prescription: StatedPrescription { sets: sets.collect() },
-        text: written.text(),
-        not_stated: written.not_stated().into_iter().map(str::to_owned).collect(),
-    })
+    StatedPrescription { sets: sets.collect() }
 }

@@ -7,6 +7,7 @@ mod force;
 mod ladder;
 mod next;
 mod parts;
+mod read;
 
 pub use clock::{ClockAnswer, ClockRequest};
 pub use dose::{DoseAnswer, DoseRequest};
@@ -14,6 +15,7 @@ pub use fit::{FitAnswer, FitRequest};
 pub use force::{ForceAnswer, ForceRequest};
 pub use ladder::{LadderAnswer, LadderRequest};
 pub use next::{NextAnswer, NextRequest};
+pub use read::{MOST_SUBSTITUTES, ReadAnswer, ReadRequest};
 
 use bavrek_core::movement::Catalogue;
 use serde::Serialize;
@@ -22,17 +24,18 @@ use serde::de::DeserializeOwned;
 use crate::RequestError;
 
 /// Names of the commands.
-pub const NAMES: [&str; 6] = ["force", "ladder", "fit", "dose", "clock", "next"];
+pub const NAMES: [&str; 7] = ["force", "ladder", "fit", "dose", "read", "clock", "next"];
 
 /// Answers a request by name.
 pub fn run(catalogue: &Catalogue, name: &str, request: &[u8]) -> Result<serde_json::Value, RequestError> {
     match name {
-        "force" => json(&force::answer(&read(request)?)?),
-        "ladder" => json(&ladder::answer(catalogue, &read(request)?)?),
-        "fit" => json(&fit::answer(catalogue, &read(request)?)?),
-        "dose" => json(&dose::answer(&read(request)?)?),
-        "clock" => json(&clock::answer(catalogue, &read(request)?)?),
-        "next" => json(&next::answer(catalogue, &read(request)?)?),
+        "force" => json(&force::answer(&parse(request)?)?),
+        "ladder" => json(&ladder::answer(catalogue, &parse(request)?)?),
+        "fit" => json(&fit::answer(catalogue, &parse(request)?)?),
+        "dose" => json(&dose::answer(&parse(request)?)?),
+        "read" => json(&read::answer(catalogue, &parse(request)?)?),
+        "clock" => json(&clock::answer(catalogue, &parse(request)?)?),
+        "next" => json(&next::answer(catalogue, &parse(request)?)?),
         _ => Err(RequestError::new("name", format!("{name:?} is not one of {}", NAMES.join(", ")))),
     }
 }
@@ -50,6 +53,7 @@ pub fn schemas() -> Vec<(String, serde_json::Value)> {
         pair::<LadderRequest, LadderAnswer>("ladder"),
         pair::<FitRequest, FitAnswer>("fit"),
         pair::<DoseRequest, DoseAnswer>("dose"),
+        pair::<ReadRequest, ReadAnswer>("read"),
         pair::<ClockRequest, ClockAnswer>("clock"),
         pair::<NextRequest, NextAnswer>("next"),
     ]
@@ -58,7 +62,7 @@ pub fn schemas() -> Vec<(String, serde_json::Value)> {
     .collect()
 }
 
-fn read<T: DeserializeOwned>(request: &[u8]) -> Result<T, RequestError> {
+fn parse<T: DeserializeOwned>(request: &[u8]) -> Result<T, RequestError> {
     let mut reader = serde_json::Deserializer::from_slice(request);
     let value = serde_path_to_error::deserialize(&mut reader)
         .map_err(|e| RequestError::new(known_path(&e.path().to_string()), e.inner().to_string()))?;

@@ -71,11 +71,14 @@ impl Scene {
         if place_head.client_id != who.client.id {
             return Err(StoreError::NotFound.into());
         }
-        let place = kit::place(&app.pool, trainer, &place_head).await?;
-        let log = app.logs.of_client(&app.pool, trainer, &who.client, who.today).await?;
-        let put_aside = put_aside::of_client(&app.pool, trainer, who.client.id).await?;
-        let weights = trainers::weights(&app.pool, trainer).await?.unwrap_or_default();
-        let leanings = trainers::leanings(&app.pool, trainer).await?;
+        let (place, log, put_aside, weights, leanings) = tokio::try_join!(
+            kit::place(&app.pool, trainer, &place_head),
+            app.logs.of_client(&app.pool, trainer, &who.client, who.today),
+            put_aside::of_client(&app.pool, trainer, who.client.id),
+            trainers::weights(&app.pool, trainer),
+            trainers::leanings(&app.pool, trainer),
+        )?;
+        let weights = weights.unwrap_or_default();
         let (banners, stopped) = (who.banners(), who.stopped());
         let limits_since = who.limits.iter().filter(|l| l.in_force(who.today)).map(|l| l.since).max();
         let Who { client, person, unspared, pains, today, .. } = who;

@@ -52,10 +52,13 @@ fn pain_lines(app: &App, pains: &[Pain], today: NaiveDate) -> Vec<String> {
 impl Who {
     pub(super) async fn load(app: &App, trainer: TrainerId, client: Uuid) -> Result<Self, WebError> {
         let client = clients::one(&app.pool, trainer, client).await?;
-        let limits = limits::of_client(&app.pool, trainer, client.id).await?;
-        let screening = health::of_client(&app.pool, trainer, client.id).await?.into_iter().next();
         let today = app.clock.today(&client.time_zone);
-        let pains = pains::of_client(&app.pool, trainer, client.id, today).await?;
+        let (limits, screenings, pains) = tokio::try_join!(
+            limits::of_client(&app.pool, trainer, client.id),
+            health::of_client(&app.pool, trainer, client.id),
+            pains::of_client(&app.pool, trainer, client.id, today),
+        )?;
+        let screening = screenings.into_iter().next();
         let unspared = client.person(&limits, today);
         let person = pains.iter().fold(unspared.clone(), |person, pain| pain.spared(&person));
         let pain_lines = pain_lines(app, &pains, today);

@@ -107,11 +107,16 @@ async fn show(
         None => None,
     };
     let evidence = app.logs.of_client(&app.pool, trainer, &who.client, who.today).await?;
-    let wanted = aims::of_client(&app.pool, trainer, client).await?.into_iter().next().map(|a| a.aims);
-    let planned = sessions::of_client(&app.pool, trainer, client).await?;
-    let notes = observations::of_client(&app.pool, trainer, client).await?;
-    let week = week_of(&app, trainer, &who, who.today).await?;
-    let before = week_of(&app, trainer, &who, who.today - Duration::days(7)).await?;
+    let (aims, planned, notes) = tokio::try_join!(
+        aims::of_client(&app.pool, trainer, client),
+        sessions::of_client(&app.pool, trainer, client),
+        observations::of_client(&app.pool, trainer, client),
+    )?;
+    let wanted = aims.into_iter().next().map(|a| a.aims);
+    let (week, before) = tokio::try_join!(
+        week_of(&app, trainer, &who, who.today),
+        week_of(&app, trainer, &who, who.today - Duration::days(7)),
+    )?;
     let aims = wanted.clone().unwrap_or_default();
     let ledger = Ledger::replay(&app.catalogue, &who.person, &evidence.sets, Some(who.today));
     let (next, sessions) = next_session(&who, &planned);

@@ -122,12 +122,14 @@ async fn page(
 ) -> Result<Page, WebError> {
     let mut table = Table::load(app, trainer, session).await?;
     let chrome = table.scene.frame(chrome);
-    let places = places::of_client(&app.pool, trainer, table.head.client_id).await?;
+    let (places, days) = tokio::try_join!(
+        places::of_client(&app.pool, trainer, table.head.client_id),
+        workouts::of_session(&app.pool, trainer, session),
+    )?;
     let removed = match shown.removed {
         Some(id) => removed(app, trainer, &table, id).await?,
         None => None,
     };
-    let days = workouts::of_session(&app.pool, trainer, session).await?;
     let slots: Vec<Uuid> = table.pieces().map(|p| p.slot.id).collect();
     let pick = shown.pick.filter(|p| slots.contains(p)).or_else(|| slots.first().copied());
     let (head, scene) = (&table.head, &table.scene);

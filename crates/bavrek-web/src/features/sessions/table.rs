@@ -81,11 +81,16 @@ impl<'a> Table<'a> {
     pub(super) async fn load(app: &'a App, trainer: TrainerId, session: Uuid) -> Result<Self, WebError> {
         let head = sessions::head(&app.pool, trainer, session).await?;
         let scene = Scene::load(app, trainer, &head).await?;
-        let mut fits = fits::of_session(&app.pool, trainer, session, head.place_id).await?;
-        let decided = fits::decided_after(&app.pool, trainer, session).await?;
+        let (mut fits, decided, laid, standing, aims) = tokio::try_join!(
+            fits::of_session(&app.pool, trainer, session, head.place_id),
+            fits::decided_after(&app.pool, trainer, session),
+            sessions::blocks(&app.pool, trainer, session),
+            boards::standing(&app.pool, trainer, session),
+            aims::of_client(&app.pool, trainer, head.client_id),
+        )?;
         let ledger = scene.ledger(app);
         let mut blocks = Vec::new();
-        for block in sessions::blocks(&app.pool, trainer, session).await? {
+        for block in laid {
             let mut pieces = Vec::new();
             for slot in block.slots {
                 let fit = fits.remove(&slot.id);
@@ -111,9 +116,8 @@ impl<'a> Table<'a> {
         for done in blocks.iter().flat_map(Together::done) {
             own.plan(done.movement, &done.fit.prescription);
         }
-        let standing = boards::standing(&app.pool, trainer, session).await?;
         let week = week(app, trainer, &head, &scene, &blocks).await?;
-        let aims = aims::of_client(&app.pool, trainer, head.client_id).await?.into_iter().next().map(|a| a.aims);
+        let aims = aims.into_iter().next().map(|a| a.aims);
         Ok(Self { head, scene, blocks, standing, script, warm_up, clock, own, week, aims })
     }
 
@@ -196,10 +200,14 @@ async fn week(
     let monday = volume::week_of(scene.today);
     let sunday = monday + Duration::days(6);
     let mut week = Volume::default();
-    for set in log::worked(&app.pool, trainer, head.client_id, [monday, scene.today]).await? {
+    let (worked, planned) = tokio::try_join!(
+        log::worked(&app.pool, trainer, head.client_id, [monday, scene.today]),
+        fits::planned(&app.pool, trainer, head.client_id, [scene.today, sunday]),
+    )?;
+    for set in worked {
         week.done(&app.catalogue, &set);
     }
-    for (session, exercise, dose) in fits::planned(&app.pool, trainer, head.client_id, [scene.today, sunday]).await? {
+    for (session, exercise, dose) in planned {
         if let Some(movement) = app.catalogue.movement(&exercise).filter(|_| session != head.id) {
             week.plan(movement, &dose);
         }

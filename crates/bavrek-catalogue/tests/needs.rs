@@ -1,0 +1,57 @@
+//! What a movement needs, held against the ladders of every movement: what its needs leave out, no room may lack.
+
+use bavrek_core::kit::{KitItem, full_room};
+use bavrek_core::ladder::{Ladder, lacking, needs};
+use bavrek_core::person::Person;
+use rstest::rstest;
+
+/// Nothing is needed that a movement can be done without: with each of its alternatives alone beside all else, it has
+/// steps; and with all of them taken away, it has none.
+#[test]
+fn needs_are_what_the_ladders_need() {
+    let catalogue = bavrek_catalogue::load().unwrap();
+    let (person, room) = (Person::default_figure(), full_room());
+    let mut checked = 0;
+    for movement in &catalogue.movements {
+        // What nothing loads has no steps anywhere.
+        if Ladder::of(movement, &person, &room).steps.is_empty() {
+            continue;
+        }
+        assert_eq!(lacking(movement, &room), Vec::<Vec<&str>>::new(), "{}", movement.id);
+        for need in needs(movement) {
+            let without: Vec<KitItem> = room.iter().filter(|item| !need.contains(&item.kind())).cloned().collect();
+            let steps = Ladder::of(movement, &person, &without).steps;
+            assert!(steps.is_empty(), "{} needs none of {need:?}: {}", movement.id, steps[0].label);
+            checked += 1;
+        }
+    }
+    assert!(checked > 200, "{checked}");
+}
+
+/// In a room with nothing, whatever has no step lacks something by name.
+#[test]
+fn what_an_empty_room_rules_out_is_named() {
+    let catalogue = bavrek_catalogue::load().unwrap();
+    let person = Person::default_figure();
+    let mut silent = Vec::new();
+    for movement in &catalogue.movements {
+        let somewhere = !Ladder::of(movement, &person, &full_room()).steps.is_empty();
+        if somewhere && Ladder::of(movement, &person, &[]).steps.is_empty() && lacking(movement, &[]).is_empty() {
+            silent.push(movement.id.as_str());
+        }
+    }
+    assert_eq!(silent, Vec::<&str>::new());
+}
+
+#[rstest]
+#[case("bar_dip", &["dip_bars"])]
+#[case("pull_up", &["pull_up_bar"])]
+#[case("dumbbell_bench_press", &["dumbbells", "bench"])]
+#[case("band_face_pull", &["loop_band", "anchor"])]
+#[case("push_up", &[])]
+#[case("wheel_rollout", &["ab_wheel"])]
+fn the_usual_kit_comes_first(#[case] id: &str, #[case] expected: &[&str]) {
+    let catalogue = bavrek_catalogue::load().unwrap();
+    let first: Vec<&str> = needs(catalogue.movement(id).unwrap()).iter().map(|need| need[0]).collect();
+    assert_eq!(first, expected);
+}
