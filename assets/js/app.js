@@ -7,6 +7,7 @@ import { theme } from "./theme-switch.js";
 import "./aims.js";
 import "./focus.js";
 import "./keys.js";
+import "./loads.js";
 import "./questions.js";
 import "./rig.js";
 import "./submits.js";

@@ -82,7 +82,8 @@ impl Row {
         parts.extend(self.get("rest").map(|rest| format!("rest {}", unit(rest, "s"))));
         parts.extend(self.get("rir").map(|rir| format!("{rir} RIR")));
         parts.extend(self.get("rpe").map(|rpe| format!("RPE {rpe}")));
-        let one_side = |side: &&str| matches!(side.to_lowercase().as_str(), "each" | "per side" | "each side" | "yes" | "true");
+        let one_side =
+            |side: &&str| matches!(side.to_lowercase().as_str(), "each" | "per side" | "each side" | "yes" | "true");
         parts.extend(self.get("side").filter(one_side).map(|_| "each side".to_owned()));
         parts.extend(self.get("notes").map(|notes| format!("({notes})")));
         parts.retain(|part| !part.is_empty());
@@ -143,7 +144,11 @@ fn csv(text: &str) -> Result<Vec<RawLine>, RequestError> {
     for record in reader.records() {
         let record = record.map_err(refused)?;
         let number = record.position().map_or(0, |p| p.line() as usize);
-        let row = Row(columns.iter().zip(&record).filter_map(|(column, value)| Some(((*column)?, value.to_owned()))).collect());
+        let row = Row(columns
+            .iter()
+            .zip(&record)
+            .filter_map(|(column, value)| Some(((*column)?, value.to_owned())))
+            .collect());
         lines.extend(labelled(&row, number, None));
     }
     Ok(lines)
@@ -172,8 +177,8 @@ fn letter(block: &str) -> Option<char> {
 }
 
 fn json(text: &str) -> Result<Vec<RawLine>, RequestError> {
-    let value: Value =
-        serde_json::from_str(text).map_err(|e| RequestError::new("text", format!("is no JSON that can be read: {e}")))?;
+    let value: Value = serde_json::from_str(text)
+        .map_err(|e| RequestError::new("text", format!("is no JSON that can be read: {e}")))?;
     let mut found = Vec::new();
     walk(&value, &mut Walk { session: None, block: None, blocks: 0, found: &mut found });
     if found.is_empty() {
@@ -201,7 +206,8 @@ fn walk(value: &Value, at: &mut Walk<'_>) {
 }
 
 fn object(fields: &Map<String, Value>, at: &mut Walk<'_>) {
-    let part = |names: &[&str]| fields.iter().find(|(name, v)| names.contains(&name.to_lowercase().as_str()) && v.is_array());
+    let part =
+        |names: &[&str]| fields.iter().find(|(name, v)| names.contains(&name.to_lowercase().as_str()) && v.is_array());
     if let Some((_, sessions)) = part(SESSIONS) {
         return walk(sessions, at);
     }

@@ -186,7 +186,11 @@ impl Here<'_> {
             line: slot.number,
             exercise: exercise.map(str::to_owned),
             reference: reference.map(str::to_owned),
-            matches: slot.matches.iter().map(|m| MatchAnswer { id: m.id.to_owned(), confidence: m.confidence }).collect(),
+            matches: slot
+                .matches
+                .iter()
+                .map(|m| MatchAnswer { id: m.id.to_owned(), confidence: m.confidence })
+                .collect(),
             prescription: slot.dose.as_ref().map(stated),
             load: slot.load.map(LoadAnswer::from),
             not_stated: slot.not_stated.iter().map(|&w| w.to_owned()).collect(),

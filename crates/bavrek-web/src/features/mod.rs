@@ -11,6 +11,7 @@ mod intents;
 mod lab;
 mod ladder;
 mod places;
+mod reading;
 mod refit;
 mod rig;
 mod roster;
@@ -38,6 +39,7 @@ pub(crate) fn closed_routes() -> Router<App> {
         .merge(schools::routes())
         .merge(intents::routes())
         .merge(bench::routes())
+        .merge(reading::routes())
         .merge(refit::routes())
         .merge(ladder::routes())
         .merge(train::routes())

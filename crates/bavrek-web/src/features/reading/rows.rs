@@ -1,0 +1,312 @@
+//! A written line on the desk: what it means, what does its job here, its dose, and what is open.
+
+use bavrek_core::dose::Prescription;
+use bavrek_core::dose::notation;
+use bavrek_core::fit::{Candidate, ExclusionCode, FitAnswer, Fitter, Verdict};
+use bavrek_core::kit::KitItem;
+use bavrek_core::ladder::{LadderStep, Need, lacking};
+use bavrek_core::plan::{BlockKind, Intent};
+use bavrek_core::reading::{Names, SURE_ENOUGH, WrittenLoad, WrittenSlot, chosen, read_text};
+use bavrek_core::reference::Named;
+
+use crate::features::catalogue;
+use crate::features::dosing;
+use crate::features::scene::Scene;
+use crate::features::typed::Typed;
+use crate::state::App;
+
+/// Most other movements that are offered for a job.
+const MOST_OFFERED: usize = 5;
+/// A step within this much of a written load is that load.
+const SAME_LOAD: f64 = 0.03;
+
+/// A line with what was decided about it so far.
+#[derive(Debug, Clone, PartialEq, Default)]
+pub(super) struct Row {
+    written: String,
+    /// Which of the movements of its line it is, from 0.
+    part: usize,
+    /// The movement that is meant, by name.
+    meant: String,
+    /// The movement that does it here, by identifier; empty for the best one.
+    by: String,
+    dose: String,
+    block: Option<usize>,
+    kind: Option<BlockKind>,
+    out: bool,
+    /// How surely it is meant, in words; empty once the trainer named it.
+    sure: String,
+}
+
+/// How sure a match is, in words.
+fn surety(confidence: f64) -> &'static str {
+    match confidence {
+        c if c >= 0.8 => "",
+        c if c >= SURE_ENOUGH => "probably",
+        _ => "not clear what is meant",
+    }
+}
+
+impl Row {
+    /// A line as it was read.
+    pub(super) fn of(app: &App, slot: &WrittenSlot<'_>) -> Self {
+        let (home, gym) = chosen(&slot.matches);
+        let named = home.or(gym).and_then(|id| Named::find(&app.catalogue, id));
+        let confidence = named.and_then(|n| slot.matches.iter().find(|m| m.id == n.id())).map_or(0.0, |m| m.confidence);
+        Self {
+            written: slot.written.clone(),
+            part: 0,
+            meant: named.map_or_else(|| slot.name.clone(), |n| n.name().to_owned()),
+            by: String::new(),
+            dose: slot.dose.as_ref().map(notation::Written::text).unwrap_or_default(),
+            block: slot.block,
+            kind: slot.kind,
+            out: false,
+            sure: surety(confidence).to_owned(),
+        }
+    }
+
+    /// The fields of a form that hold it.
+    pub(super) fn fields(self, k: usize, session: usize) -> Vec<(String, String)> {
+        let field = |name: &str, value: String| (format!("{name}-{k}"), value);
+        vec![
+            field("session", session.to_string()),
+            field("written", self.written),
+            field("part", self.part.to_string()),
+            field("meant", self.meant),
+            field("by", self.by),
+            field("dose", self.dose),
+            field("block", self.block.map_or_else(String::new, |b| b.to_string())),
+            field("kind", self.kind.map_or("", BlockKind::id).to_owned()),
+            field("sure", self.sure),
+        ]
+    }
+
+    /// The row of a form with its session; none where there is none of this number.
+    pub(super) fn read(typed: &Typed, k: usize) -> Option<(usize, Self)> {
+        let field = |name: &str| typed.value(&format!("{name}-{k}")).to_owned();
+        let session = field("session").parse().ok()?;
+        Some((
+            session,
+            Self {
+                written: field("written").chars().take(300).collect(),
+                part: field("part").parse().unwrap_or(0),
+                meant: field("meant"),
+                by: field("by"),
+                dose: field("dose"),
+                block: field("block").parse().ok(),
+                kind: BlockKind::from_id(&field("kind")),
+                out: field("out") == "on",
+                sure: field("sure"),
+            },
+        ))
+    }
+}
+
+/// A row as it is shown, with what would be laid.
+pub(super) struct Seen {
+    pub(super) number: usize,
+    pub(super) written: String,
+    pub(super) part: usize,
+    pub(super) meant: String,
+    pub(super) meant_error: Option<String>,
+    pub(super) sure: String,
+    pub(super) dose: String,
+    pub(super) dose_error: Option<String>,
+    /// What the line leaves open, and what is taken for it.
+    pub(super) open: String,
+    pub(super) block: Option<usize>,
+    pub(super) kind: Option<BlockKind>,
+    pub(super) out: bool,
+    /// What does the job here: identifier, words, whether it is chosen.
+    pub(super) options: Vec<(String, String, bool)>,
+    /// The step of the chosen one with what is expected on it.
+    pub(super) on: String,
+    /// Why what is meant cannot be done here, and what of the written load is kept.
+    pub(super) notes: Vec<String>,
+    pub(super) intent: Option<Intent>,
+    pub(super) fit: Option<(String, LadderStep, Prescription)>,
+}
+
+impl Seen {
+    /// Whether it cannot be laid as it is.
+    pub(super) const fn is_wrong(&self) -> bool {
+        !self.out && (self.meant_error.is_some() || self.dose_error.is_some())
+    }
+
+    pub(super) fn of<'a>(app: &'a App, scene: &Scene, fitter: &Fitter<'a, '_>, (number, row): (usize, Row)) -> Self {
+        let named = named(app, &row.meant);
+        let dose = dosing::read(&row.dose);
+        let mut seen = Self {
+            number,
+            meant_error: named.is_none().then(|| unnamed(app, &row.meant)),
+            dose_error: dose.as_ref().err().map(|e| refusal(&row.dose, &e.message)),
+            open: open(&row.dose, dose.as_ref().ok()),
+            written: row.written,
+            part: row.part,
+            meant: row.meant,
+            sure: row.sure,
+            dose: row.dose,
+            block: row.block,
+            kind: row.kind,
+            out: row.out,
+            options: Vec::new(),
+            on: String::new(),
+            notes: Vec::new(),
+            intent: None,
+            fit: None,
+        };
+        let Some(named) = named else { return seen };
+        let base = named.intent(&scene.person, &Intent::usual_dose());
+        let intent = dose.map_or(base.clone(), |dose| base.dosed(dose));
+        let answer = fitter.fit(&intent.counted());
+        seen.choose(app, fitter, (named, &row.by), &scene.place.kit, (&intent, &answer));
+        seen.intent = Some(intent);
+        seen
+    }
+
+    /// What does the job here: what is meant where that is possible, else the best.
+    fn choose<'a>(
+        &mut self,
+        app: &'a App,
+        fitter: &Fitter<'a, '_>,
+        (named, by): (Named<'_>, &str),
+        kit: &[KitItem],
+        (intent, answer): (&Intent, &FitAnswer<'a>),
+    ) {
+        let of = |id: &str| answer.candidates.iter().find(|c| c.movement.id == id);
+        let meant = of(named.id());
+        if meant.is_none() {
+            let hidden = hidden(app, named, kit);
+            self.notes.extend(why_not(app, named, hidden.is_some(), intent, answer));
+            self.notes.extend(hidden);
+        }
+        let Some(picked) = of(by).or(meant).or(answer.candidates.first()) else {
+            self.notes.push("nothing here does this job: the slot stays open".to_owned());
+            return;
+        };
+        let others =
+            answer.candidates.iter().filter(|c| Some(c.movement.id.as_str()) != meant.map(|m| m.movement.id.as_str()));
+        let mut offered: Vec<&Candidate<'_>> = meant.into_iter().chain(others).take(MOST_OFFERED).collect();
+        if !offered.iter().any(|c| c.movement.id == picked.movement.id) {
+            offered.push(picked);
+        }
+        let option =
+            |c: &&Candidate<'_>| (c.movement.id.clone(), c.movement.name.clone(), c.movement.id == picked.movement.id);
+        self.options = offered.iter().map(option).collect();
+        let as_written = self.as_written(fitter, picked, intent, named.id() == picked.movement.id);
+        let (step, reps) = as_written.unwrap_or_else(|| (picked.step().clone(), picked.start.reps_text()));
+        self.on = format!("on {}: {reps}", step.label);
+        let prescription = intent.prescription_for(picked.movement.style).loaded(step.load);
+        self.fit = Some((picked.movement.id.clone(), step, prescription));
+    }
+
+    /// The step with the load that was written and what is expected on it, where it is there and may be asked; else it is
+    /// said what becomes of that load.
+    fn as_written<'a>(
+        &mut self,
+        fitter: &Fitter<'a, '_>,
+        picked: &Candidate<'a>,
+        intent: &Intent,
+        same: bool,
+    ) -> Option<(LadderStep, String)> {
+        let load = self.load().filter(|load| *load != WrittenLoad::Body)?;
+        if !same {
+            self.notes.push(format!("{} was written for another movement", load.text()));
+            return None;
+        }
+        let WrittenLoad::Stamped(stamp) = load else {
+            self.notes.push(format!("{} was written; it starts by what is known of strength", load.text()));
+            return None;
+        };
+        let wanted = stamp.value * stamp.unit.in_kilograms();
+        let near = |step: &&LadderStep| {
+            step.bands.is_empty()
+                && step.load.is_some_and(|l| (l.kilograms().value() / wanted - 1.0).abs() <= SAME_LOAD)
+        };
+        let Some(step) = picked.ladder.steps.iter().find(near) else {
+            self.notes.push(format!("{} was written and is not here", load.text()));
+            return None;
+        };
+        let counted = intent.counted();
+        let on = fitter.on_step(picked.movement, step, &counted, &[])?;
+        let reps = on.start.reps_text();
+        if let Some(miss) = on.start.misses(counted.reps) {
+            self.notes.push(format!("{} was written and is {miss}: {reps} expected", load.text()));
+            return None;
+        }
+        Some((step.clone(), reps))
+    }
+
+    /// The load that stands in its line.
+    fn load(&self) -> Option<WrittenLoad> {
+        let none = bavrek_core::movement::Catalogue::default();
+        let plan = read_text(&Names::of(&none), &self.written).ok()?;
+        plan.slots().nth(self.part).or_else(|| plan.slots().next())?.load
+    }
+}
+
+/// The movement of either kind that is called so.
+fn named<'a>(app: &'a App, text: &str) -> Option<Named<'a>> {
+    let home = catalogue::named(&app.catalogue, text).ok().map(Named::Movement);
+    home.or_else(|| catalogue::gym_named(&app.catalogue, text).map(Named::Gym))
+}
+
+/// What is said of a name that nothing has.
+fn unnamed(app: &App, text: &str) -> String {
+    if text.is_empty() {
+        return "name the movement, or leave the line out".to_owned();
+    }
+    match catalogue::named(&app.catalogue, text) {
+        Err(near) if !near.is_empty() => format!("nothing is called so; near it: {}", near.join("; ")),
+        _ => "nothing is called so: name the movement, or leave the line out".to_owned(),
+    }
+}
+
+fn refusal(dose: &str, message: &str) -> String {
+    if dose.is_empty() {
+        return "not stated: say how many sets and repetitions, such as 3 x 8-12".to_owned();
+    }
+    message.to_owned()
+}
+
+/// What a dose leaves open, with what is taken for it.
+fn open(line: &str, filled: Option<&Prescription>) -> String {
+    let (Ok(written), Some(dose)) = (notation::read(line), filled) else { return String::new() };
+    let Some(set) = dose.sets.first() else { return String::new() };
+    let gaps: Vec<String> = written
+        .not_stated()
+        .into_iter()
+        .filter_map(|gap| match gap {
+            "tempo" if !set.kind.is_timed() => Some(format!("tempo {}", set.tempo)),
+            "rest" => Some(format!("rest {} s", set.rest_s)),
+            "reserve" => set.rir.map(|rir| format!("{rir} in reserve")),
+            _ => None,
+        })
+        .collect();
+    if gaps.is_empty() { String::new() } else { format!("not stated, so as usual: {}", gaps.join(", ")) }
+}
+
+/// Kit that what is meant needs and the room has not, whatever else stands against it.
+fn hidden(app: &App, named: Named<'_>, kit: &[KitItem]) -> Option<String> {
+    let lacking = lacking(app.catalogue.movement(named.id())?, kit);
+    let words = |need: &Need| need.iter().map(|kind| kind.replace('_', " ")).collect::<Vec<_>>().join(" or ");
+    let list: Vec<String> = lacking.iter().map(words).collect();
+    (!list.is_empty()).then(|| format!("it takes {}, which is not here", list.join(", and ")))
+}
+
+/// Why what is meant is not what is done here.
+fn why_not(app: &App, named: Named<'_>, hidden: bool, intent: &Intent, answer: &FitAnswer<'_>) -> Vec<String> {
+    let Some(movement) = app.catalogue.movement(named.id()) else {
+        return vec![format!("{} is one of a gym", named.name())];
+    };
+    match answer.verdict(movement, intent) {
+        // What is lacking in the room by its kind is said by itself.
+        Verdict::Excluded(why) => {
+            let other = why.into_iter().filter(|w| !hidden || w.code != ExclusionCode::Kit);
+            other.map(|w| format!("not here: {}", w.text)).collect()
+        }
+        Verdict::OffTarget(text) => vec![text],
+        Verdict::Ranked(..) => Vec::new(),
+    }
+}
