@@ -81,6 +81,7 @@ pub mod safety;
 pub mod school;
 pub mod screening;
 pub mod script;
+pub mod shorten;
 pub mod simulate;
 pub mod spot;
 pub mod strength;

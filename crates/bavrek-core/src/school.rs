@@ -189,7 +189,9 @@ impl School {
                 vec![block(BlockKind::Circuit, order.iter().map(|s| s.key).collect())]
             }
             Pairing::Circuit => order.iter().map(|s| block(BlockKind::Straight, vec![s.key])).collect(),
-            Pairing::Antagonist => paired(&order, BlockKind::Antagonist, opposed),
+            Pairing::Antagonist => {
+                paired(&order, BlockKind::Antagonist, |a, b| work_against_each_other(a.pattern, b.pattern))
+            }
             Pairing::SameRegion => paired(&order, BlockKind::Superset, |a, b| a.region == b.region),
         };
         Arrangement { blocks }
@@ -283,14 +285,14 @@ fn tire_first<K>(order: &mut Vec<&Laid<K>>) {
     }
 }
 
-/// Whether two slots work against each other, so that one rests while the other works.
-fn opposed<K>(a: &Laid<K>, b: &Laid<K>) -> bool {
+/// Whether two patterns work against each other, so that one rests while the other works.
+pub fn work_against_each_other(a: Pattern, b: Pattern) -> bool {
     let pair = |x: Pattern, y: Pattern| {
         (is_press(x) && is_pull(y))
             || (x == Pattern::ElbowFlexion && y == Pattern::ElbowExtension)
             || (x == Pattern::Fly && y == Pattern::RearFly)
     };
-    pair(a.pattern, b.pattern) || pair(b.pattern, a.pattern)
+    pair(a, b) || pair(b, a)
 }
 
 /// Each slot with the first later one that suits it.

@@ -15,7 +15,7 @@ const LAYERS: &[(&str, &[&str])] = &[
     ("ladder", &["ladder", "handling", "safety", "reference", "purchase"]),
     ("evidence", &["log", "strength", "volume", "simulate", "example"]),
     ("choice", &["fit", "spot", "feasibility"]),
-    ("performing", &["script", "warm_up", "clock"]),
+    ("performing", &["script", "warm_up", "clock", "shorten"]),
     ("deciding", &["progress"]),
 ];
 

@@ -306,3 +306,54 @@ async fn a_short_region_is_added_with_one_press(pool: Pool) {
     assert_eq!(form.status, StatusCode::OK);
     assert!(form.text.contains("name=\"region_lats\" value=\"1\""), "the region is filled in");
 }
+
+/// The minutes that a page of fewer minutes ends with: `From 29 to 18.5 min.`
+fn ends_with(page: &Page) -> f64 {
+    let words = page.text.split("From ").nth(1).unwrap().split(" min.").next().unwrap();
+    words.rsplit(' ').next().unwrap().parse().unwrap()
+}
+
+#[sqlx::test(migrations = "../bavrek-store/migrations")]
+async fn a_session_is_fitted_into_fewer_minutes_as_one_change(pool: Pool) {
+    let (world, me) = desk(&pool).await;
+    let all = three(&pool, &world, &me).await;
+    let address = format!("/sessions/{}/shorten", world.session);
+    assert!(me.get(&format!("{address}?minutes=90")).await.text.contains("It fits as it is."));
+    let before = dose_of(&pool, &world, all[0]).await;
+    let proposed = me.get(&format!("{address}?minutes=15")).await;
+    assert_eq!(proposed.status, StatusCode::OK);
+    assert_eq!(dose_of(&pool, &world, all[0]).await, before, "nothing changes before it is taken");
+    let minutes = ends_with(&proposed);
+    assert!(minutes <= 15.0, "{minutes}");
+    let form = [("seen", proposed.hidden("seen")), ("minutes", "15".to_owned())];
+    let form: Vec<(&str, &str)> = form.iter().map(|(n, v)| (*n, v.as_str())).collect();
+    let board_page = me.post(&address, &form).await;
+    assert_eq!(board_page.status, StatusCode::OK);
+    assert!(board_page.text.contains(&format!("{minutes} min: warm-up")), "the board's clock agrees");
+    let laid = lies(&pool, &world, &all).await;
+    step(&me, &world, "undo").await;
+    assert_eq!(lies(&pool, &world, &all).await, "0 1 2");
+    assert_eq!(dose_of(&pool, &world, all[0]).await, before);
+    step(&me, &world, "redo").await;
+    assert_eq!(lies(&pool, &world, &all).await, laid);
+    // What was worked out from another session than lies there now is not taken any more.
+    step(&me, &world, "undo").await;
+    act(&me, &world, all[1], "more").await;
+    assert_eq!(me.post(&address, &form).await.status, StatusCode::CONFLICT);
+}
+
+#[sqlx::test(migrations = "../bavrek-store/migrations")]
+async fn only_what_is_allowed_is_cut_and_wrong_minutes_are_named(pool: Pool) {
+    let (world, me) = desk(&pool).await;
+    three(&pool, &world, &me).await;
+    let address = format!("/sessions/{}/shorten", world.session);
+    let rests = me.get(&format!("{address}?minutes=10&chosen=on&rests=on")).await;
+    assert_eq!(rests.status, StatusCode::OK);
+    assert!(rests.text.contains("at most instead of") && !rests.text.contains("sets instead of"));
+    assert!(rests.text.contains("min over: what is allowed here does not save more"));
+    let bad = me.get(&format!("{address}?minutes=soon")).await;
+    assert!(bad.text.contains("Minutes there are: &#34;soon&#34; is not a number"), "{}", bad.text);
+    assert!(bad.text.contains("value=\"soon\""));
+    let refused = me.post(&address, &[("seen", "0"), ("minutes", "0")]).await;
+    assert_eq!(refused.status, StatusCode::UNPROCESSABLE_ENTITY);
+}

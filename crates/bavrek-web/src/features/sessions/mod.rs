@@ -2,6 +2,7 @@
 
 mod head;
 mod moves;
+mod shorten;
 mod table;
 mod views;
 
@@ -38,6 +39,7 @@ pub(super) fn routes() -> Router<App> {
         .route("/sessions/{session}/days", post(plan))
         .route("/sessions/{session}/days/{workout}/remove", post(take_out))
         .merge(moves::routes())
+        .merge(shorten::routes())
         .merge(head::routes())
 }
 

@@ -67,17 +67,17 @@ impl Act {
 }
 
 /// A board as it lies, and the slots by name.
-struct Board {
+pub(super) struct Board {
     /// Where the session is.
     place: Uuid,
-    method: Option<Method>,
-    arrangement: Arrangement<Uuid, Uuid>,
-    intents: BTreeMap<Uuid, Intent>,
+    pub(super) method: Option<Method>,
+    pub(super) arrangement: Arrangement<Uuid, Uuid>,
+    pub(super) intents: BTreeMap<Uuid, Intent>,
 }
 
 impl Board {
     /// `NotFound` for a session that is not this trainer's.
-    async fn load(app: &App, trainer: TrainerId, session: Uuid) -> Result<Self, WebError> {
+    pub(super) async fn load(app: &App, trainer: TrainerId, session: Uuid) -> Result<Self, WebError> {
         let head = sessions::head(&app.pool, trainer, session).await?;
         let blocks = sessions::blocks(&app.pool, trainer, session).await?;
         let mut intents = BTreeMap::new();
@@ -94,7 +94,7 @@ impl Board {
         })
     }
 
-    fn layout(&self) -> Layout {
+    pub(super) fn layout(&self) -> Layout {
         let slot = |id: &Uuid| Some(LaidSlot { id: *id, intent: self.intents.get(id)?.clone(), fits: BTreeMap::new() });
         let blocks = self.arrangement.blocks.iter().map(|b| LaidBlock {
             id: b.id.unwrap_or_else(new_id),
@@ -116,7 +116,7 @@ fn to_board(session: Uuid, slot: Option<Uuid>) -> Response {
     Redirect::to(&format!("/sessions/{session}{pick}")).into_response()
 }
 
-fn seen(fields: &Fields) -> Result<i32, WebError> {
+pub(super) fn seen(fields: &Fields) -> Result<i32, WebError> {
     fields.text("seen").parse().map_err(|_| WebError::bad("seen", "is no number"))
 }
 

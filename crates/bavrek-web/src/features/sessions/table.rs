@@ -1,13 +1,18 @@
 //! The table on which a session lies: its blocks with what is done in them, its clock, and what the week makes of it.
 
+use std::collections::BTreeMap;
+
 use bavrek_core::aims::Aims;
 use bavrek_core::clock::Clock;
+use bavrek_core::dose::Prescription;
 use bavrek_core::fit::{BlockConflict, Mate, Repair, block_conflicts, repair};
 use bavrek_core::ladder::Ladder;
 use bavrek_core::movement::Movement;
+use bavrek_core::person::Side;
 use bavrek_core::plan::BlockKind;
 use bavrek_core::progress::Call;
 use bavrek_core::script::{self, Block, Script, Station, WorkoutState};
+use bavrek_core::units::Seconds;
 use bavrek_core::volume::{self, Volume};
 use bavrek_core::warm_up::{Ahead, WarmUp, cool_down};
 use bavrek_store::boards::{self, Standing};
@@ -124,6 +129,37 @@ impl<'a> Table<'a> {
     /// The clock of another script of this session.
     pub(super) fn clock_of(&self, script: &Script<Uuid>) -> Clock<Uuid> {
         clock_of(script, &self.warm_up, &self.blocks)
+    }
+
+    /// How long these blocks take with these doses, each slot with what is done there now. Slots without are left out.
+    pub(super) fn long(&self, blocks: &[(BlockKind, Vec<Uuid>)], doses: &BTreeMap<Uuid, Prescription>) -> Seconds {
+        let done =
+            |key: &Uuid| self.find(*key).and_then(|(_, piece)| Some((*key, piece.done.as_ref()?, doses.get(key)?)));
+        let blocks: Vec<(BlockKind, Vec<_>)> =
+            blocks.iter().map(|(kind, keys)| (*kind, keys.iter().filter_map(done).collect())).collect();
+        let ahead: Vec<Ahead<'_, Uuid>> = blocks
+            .iter()
+            .flat_map(|(_, stations)| stations)
+            .map(|(key, d, dose)| Ahead { key: *key, movement: d.movement, ladder: &d.ladder, step: &d.fit.step, dose })
+            .collect();
+        // The side that begins changes no time.
+        let station = |(key, d, dose): &(Uuid, &Done<'_>, &Prescription)| {
+            Station::of(*key, d.movement, &d.fit.step, (*dose).clone(), Side::Left)
+        };
+        let written: Vec<Block<Uuid>> = blocks
+            .iter()
+            .map(|(kind, stations)| Block { kind: *kind, stations: stations.iter().map(station).collect() })
+            .collect();
+        let warm_up = WarmUp::of(&self.scene.person, &ahead);
+        let mut clock = Clock::of(&Script::of(&written), Some(&warm_up), cool_down());
+        for (place, (_, stations)) in blocks.iter().enumerate().filter(|(_, (kind, _))| *kind != BlockKind::Straight) {
+            let mates: Vec<Mate<'_>> =
+                stations.iter().map(|(_, d, _)| Mate { movement: d.movement, step: &d.fit.step }).collect();
+            for conflict in block_conflicts(&mates, &self.scene.place.kit) {
+                clock = clock.slowed(place, conflict.added_s);
+            }
+        }
+        clock.total()
     }
 
     /// A piece by its slot, with its block.
