@@ -164,8 +164,7 @@ impl School {
             _ if experience < self.least_experience => 1,
             _ => 0,
         };
-        let low = sets.iter_mut().filter(|s| s.rir.is_some_and(|rir| rir < least));
-        if low.map(|set| set.rir = Some(least)).count() > 0 {
+        if keep_reserve(sets, least) {
             why.push(format!("{least} in reserve at least: {experience}"));
         }
     }
@@ -211,6 +210,23 @@ impl School {
         }
         Ok(())
     }
+}
+
+/// Keeps at least so many repetitions in reserve; says whether any set had fewer.
+fn keep_reserve(sets: &mut [SetPlan], least: u8) -> bool {
+    let low = sets.iter_mut().filter(|s| s.rir.is_some_and(|rir| rir < least));
+    low.map(|set| set.rir = Some(least)).count() > 0
+}
+
+/// A dose that was made for somebody else, as a client of an experience may take it over: a novice without extensions and with
+/// a reserve that can be judged. None where it can stay as it is.
+pub fn taken_over(dose: &Prescription, experience: Experience) -> Option<Prescription> {
+    if experience > Experience::Novice {
+        return None;
+    }
+    let mut sets: Vec<SetPlan> = dose.sets.iter().filter(|s| s.kind != SetKind::Extension).cloned().collect();
+    keep_reserve(&mut sets, NOVICE_RESERVE);
+    (sets != dose.sets && !sets.is_empty()).then_some(Prescription { sets })
 }
 
 /// One set more for the focus, one fewer for what is only kept; only where all sets are alike, since a ladder of sets is

@@ -285,6 +285,34 @@ pub async fn of_client(pool: &Pool, trainer: TrainerId, client: Uuid) -> Result<
     rows.fetch_all(pool).await?.into_iter().map(HeadRow::head).collect()
 }
 
+/// A place with whose it is.
+#[derive(Debug, Clone, PartialEq, Eq)]
+pub struct Owned {
+    /// The place.
+    pub id: Uuid,
+    /// Its name.
+    pub name: String,
+    /// The client's name.
+    pub client: String,
+}
+
+/// Places in use of clients whose names hold a text, by client and name, at most so many.
+pub async fn found(pool: &Pool, trainer: TrainerId, text: &str, most: i64) -> Result<Vec<Owned>, StoreError> {
+    let escaped = text.replace('\\', "\\\\").replace('%', "\\%").replace('_', "\\_");
+    let rows = sqlx::query_as!(
+        Owned,
+        "select p.id, p.name, c.name as client
+         from places p join clients c on c.trainer_id = p.trainer_id and c.id = p.client_id
+         where p.trainer_id = $1 and p.removed_at is null and p.archived_at is null and p.proposal_of is null
+           and c.archived_at is null and c.name ilike '%' || $2 || '%'
+         order by lower(c.name), p.name, p.id limit $3",
+        trainer.0,
+        escaped,
+        most
+    );
+    Ok(rows.fetch_all(pool).await?)
+}
+
 /// The places of a client that are thought about and were neither kept nor dropped, newest first.
 pub async fn proposals(pool: &Pool, trainer: TrainerId, client: Uuid) -> Result<Vec<PlaceHead>, StoreError> {
     let rows = sqlx::query_as!(

@@ -1,5 +1,6 @@
 //! A planned session as a board: its pieces, what the week still owes, the piece that is picked, and the clock.
 
+mod copy;
 mod head;
 mod moves;
 mod shorten;
@@ -40,6 +41,7 @@ pub(super) fn routes() -> Router<App> {
         .route("/sessions/{session}/days/{workout}/remove", post(take_out))
         .merge(moves::routes())
         .merge(shorten::routes())
+        .merge(copy::routes())
         .merge(head::routes())
 }
 
