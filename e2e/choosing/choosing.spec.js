@@ -141,6 +141,7 @@ test("on the phone, what is taken is swapped for today", async ({ page }) => {
   await signIn(page);
   await openSession(page, CLIENT);
   await page.getByRole("link", { name: "Start the session" }).click();
+  await page.getByRole("link", { name: "Warm: to the first set" }).click();
   const planned = await page.locator("h1").textContent();
   await page.getByRole("link", { name: "Swap", exact: true }).click();
   await expectAccessible(page);

@@ -73,6 +73,10 @@ test("the whole line: room, swap bench, logged sets, accepted call", async ({ pa
   await page.getByRole("link", { name: "Start the session" }).click();
   await expectAccessible(page);
   await expectNoSidewaysScroll(page);
+  await expect(page.getByText("arm circles")).toBeVisible();
+  await page.getByRole("link", { name: "Warm: to the first set" }).click();
+  await expectAccessible(page);
+  await expectNoSidewaysScroll(page);
   let logged = 0;
   while (!(await page.getByRole("heading", { name: "Session done" }).isVisible())) {
     if (logged === 0) {
@@ -132,7 +136,7 @@ test("the keys of a screen are listed, and the theme is remembered", async ({ pa
   await page.reload();
   await expect(page.locator("html")).toHaveAttribute("data-bs-theme", "dark");
   await page.keyboard.press("s");
-  await expect(page).toHaveURL(/train$/);
+  await expect(page).toHaveURL(/train\/warm-up$/);
   await expectAccessible(page);
   expect(errors).toEqual([]);
 });
@@ -149,6 +153,7 @@ test("pages read and forms post without scripts", async ({ browser }) => {
   await page.getByRole("button", { name: /^Take this fit/ }).click();
   await expectNoSidewaysScroll(page);
   await page.getByRole("link", { name: "Start the session" }).click();
+  await page.getByRole("link", { name: "Warm: to the first set" }).click();
   await page.locator("input[name=reps]").first().check({ force: true });
   await page.getByRole("button", { name: "Log set" }).click();
   await expect(page.locator(".logged tr")).toHaveCount(1);

@@ -526,3 +526,36 @@ async fn a_call_shows_the_sets_it_rests_on(pool: Pool) {
     assert!(page.text.contains("No call yet") && page.text.contains("Today Standing dumbbell curl was done instead."));
     assert!(page.text.contains("<td class=\"small\">Standing dumbbell curl</td>"), "{}", page.text);
 }
+
+#[sqlx::test(migrations = "../bavrek-store/migrations")]
+async fn a_session_begins_warm_and_says_the_sets_on_the_way_up_once(pool: Pool) {
+    let (world, me) = desk(&pool).await;
+    me.post(&format!("/slots/{}/fit", world.slot), &[("exercise", "dumbbell_curl")]).await;
+    let (board, train) = (format!("/sessions/{}", world.session), format!("/sessions/{}/train", world.session));
+    let begins = format!("href=\"{train}/warm-up\"");
+    assert!(me.get(&board).await.text.contains(&begins));
+    let warm = me.get(&format!("{train}/warm-up")).await;
+    assert_eq!(warm.status, StatusCode::OK);
+    for said in
+        ["5 min of walking", "data-seconds=\"300\"", "bend and straighten the elbows", "Then: Standing dumbbell curl"]
+    {
+        assert!(warm.text.contains(said), "{said}");
+    }
+    let first = me.get(&train).await;
+    let form = [
+        ("id", first.hidden("id")),
+        ("slot", world.slot.to_string()),
+        ("shown", first.hidden("shown")),
+        ("turn", "0".to_owned()),
+        ("reps", "10".to_owned()),
+    ];
+    let form: Vec<(&str, &str)> = form.iter().map(|(n, v)| (*n, v.as_str())).collect();
+    assert_eq!(me.post(&train, &form).await.status, StatusCode::OK);
+    let page = me.get(&board).await;
+    assert_eq!(page.status, StatusCode::OK);
+    assert!(!page.text.contains(&begins) && page.text.contains(&format!("href=\"{train}\"")));
+    // Another trainer finds no warm-up.
+    let other = common::world(&pool, "b@bavrek.example").await;
+    let theirs = me.get(&format!("/sessions/{}/train/warm-up", other.session)).await;
+    assert_eq!(theirs.status, StatusCode::NOT_FOUND);
+}

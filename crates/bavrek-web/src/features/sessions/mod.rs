@@ -88,6 +88,8 @@ struct Page {
     warm_up: Vec<String>,
     owed: Vec<views::Owed>,
     aimed: bool,
+    /// Whether nothing of it was done today, so that it begins with the warm-up.
+    begins: bool,
     /// Days on which it was done or is planned, the latest first.
     days: Vec<DayView>,
     /// Whether there may be earlier ones.
@@ -169,6 +171,7 @@ async fn page(
         warm_up: views::warm_up(&table),
         owed: views::owed(app, &table),
         aimed: table.aims.is_some(),
+        begins: slots.iter().all(|slot| scene.done_today(*slot).next().is_none()),
         earlier: days.len() as i64 >= workouts::MOST_DAYS,
         days: days.iter().map(|d| day_view(d, scene.today, days.len() > 1)).collect(),
         planning: (new_id(), next_day(&typed, &days, scene.today), typed.error("on").map(str::to_owned)),

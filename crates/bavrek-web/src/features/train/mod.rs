@@ -4,6 +4,7 @@ mod asked;
 mod floor;
 mod forms;
 mod views;
+mod warm;
 
 use axum::Router;
 use axum::extract::Query;
@@ -36,7 +37,9 @@ const SENT_BEFORE: &str =
     "This was sent before with other figures, and what was sent first stands below. Log again to add a set.";
 
 pub(super) fn routes() -> Router<App> {
-    Router::new().route("/sessions/{session}/train", get(show).post(log_set))
+    Router::new()
+        .route("/sessions/{session}/train", get(show).post(log_set))
+        .route("/sessions/{session}/train/warm-up", get(warm::show))
 }
 
 #[derive(Deserialize, Default)]

@@ -11,6 +11,7 @@ use bavrek_core::plan::{BlockKind, StopRule};
 use bavrek_core::safety::cautions;
 use bavrek_core::script::{Script, Turn};
 use bavrek_core::spot::Pain;
+use bavrek_core::warm_up::cool_down;
 use bavrek_store::TrainerId;
 use bavrek_store::fits::Fit;
 use bavrek_store::log::RecordedSet;
@@ -19,7 +20,7 @@ use uuid::Uuid;
 use super::asked::Asked;
 use super::floor::{Floor, Post, Shown};
 use super::forms::{Basis, SetForm};
-use super::pain_free;
+use super::{pain_free, warm};
 use crate::chrome::Chrome;
 use crate::error::WebError;
 use crate::features::roster::day;
@@ -74,6 +75,8 @@ pub(super) struct Page {
     segments: Vec<Segment>,
     segments_width: usize,
     nothing_chosen: bool,
+    /// Minutes of walking after the last set.
+    cool_down: String,
     now: Option<Now>,
     logged: Vec<Logged>,
     calls: Vec<(Uuid, String)>,
@@ -108,6 +111,8 @@ struct Now {
     /// What was done the last time, and what it asks for next.
     last: Option<String>,
     call: Option<String>,
+    /// Easy sets on the way up, before the first one.
+    ramp: Vec<String>,
     /// What comes after this set.
     then: Option<String>,
     cautions: Vec<String>,
@@ -194,7 +199,9 @@ impl Page {
                 None
             };
             let call = call.map(|(call, _)| headline(&call));
-            now = Some(Now { call, ..self::now(app, floor, (turn, post), movement, showing) });
+            // What leads up to a movement is told until its first set of today is logged.
+            let ramp = if post.done.is_empty() { warm::ramp(&warm::of(app, floor), post.slot.id) } else { Vec::new() };
+            now = Some(Now { call, ramp, ..self::now(app, floor, (turn, post), movement, showing) });
         }
         let name = |fit: &Fit| app.catalogue.movement(&fit.exercise).map_or(fit.exercise.clone(), |m| m.name.clone());
         let named = |id: &str| app.catalogue.movement(id).map_or(id.to_owned(), |m| m.name.clone());
@@ -209,6 +216,7 @@ impl Page {
             segments_width: segments.len() * 10,
             segments,
             nothing_chosen: floor.posts.is_empty(),
+            cool_down: format!("{:.0}", cool_down().value() / 60.0),
             logged: logged
                 .into_iter()
                 .map(|r| Logged { id: r.id, name: named(&r.set.exercise), what: what(&r.set) })
@@ -292,6 +300,7 @@ fn now(app: &App, floor: &Floor, (turn, post): (&Turn<Uuid>, &Post), movement: &
         cue: format!("{} {}", movement.cues.action, movement.cues.feel),
         last: last_time(floor, post),
         call: None,
+        ramp: Vec::new(),
         then: then(app, floor, turn),
         cautions: cautions(&app.catalogue, movement, &fit.step, &scene.place.kit).into_iter().map(|c| c.text).collect(),
         handled: handled(movement, &fit.step).collect(),
