@@ -47,6 +47,13 @@ export function rest() {
 }
 
 // The clock of a hold or timed station counts down the seconds asked for, and on above zero where one holds longer.
+const LONG = 120;
+// Seconds as they are read from afar: 45, and 5:00 where it is long.
+function clockText(seconds, asked) {
+  if (asked < LONG) return String(seconds);
+  return `${Math.floor(seconds / 60)}:${String(seconds % 60).padStart(2, "0")}`;
+}
+
 export function hold() {
   return {
     running: false,
@@ -54,7 +61,7 @@ export function hold() {
     left: "",
     init() {
       this.asked = Number(this.$root.dataset.seconds);
-      this.left = String(this.asked);
+      this.left = clockText(this.asked, this.asked);
     },
     toggle() {
       this.running = !this.running;
@@ -66,7 +73,8 @@ export function hold() {
     tick() {
       if (!this.running || !this.$root.isConnected) return;
       const gone = Math.floor((Date.now() - this.began) / 1000);
-      this.left = gone <= this.asked ? String(this.asked - gone) : `+${gone - this.asked}`;
+      this.left =
+        gone <= this.asked ? clockText(this.asked - gone, this.asked) : `+${clockText(gone - this.asked, this.asked)}`;
       setTimeout(() => this.tick(), 200);
     },
   };

@@ -72,6 +72,8 @@ struct LineView {
     today: String,
     then: String,
     why: &'static str,
+    /// Where no step there suits the dose.
+    doubt: Option<String>,
     dose: String,
     /// What of the dose was eased.
     eased: bool,
@@ -141,9 +143,18 @@ fn view(app: &App, desk: &Desk, slot: &Slot, copied: &Copied<'_>) -> LineView {
         today: desk.fits.get(&slot.id).map_or_else(|| "nothing chosen yet".to_owned(), name),
         then,
         why,
+        doubt: copied.candidate.as_ref().and_then(|(c, _)| doubt(c, &copied.intent)),
         dose: copied.intent.prescription().text(),
         eased: copied.eased,
     }
+}
+
+/// What is wrong with a dose that the step there does not suit.
+fn doubt(candidate: &Candidate<'_>, intent: &Intent) -> Option<String> {
+    let zone = intent.counted().reps;
+    let miss = candidate.start.misses(zone)?;
+    let end = if candidate.is_at_its_end(miss) { ": no step there suits the dose" } else { " for a careful start" };
+    Some(format!("{miss}{end}"))
 }
 
 fn inputs(typed: &Typed) -> Vec<Input> {
