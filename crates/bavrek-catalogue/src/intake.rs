@@ -4,7 +4,7 @@ use bavrek_core::aims::Volumes;
 use bavrek_core::kit::offer::CheapItem;
 use bavrek_core::kit::{KitItem, Setting};
 use bavrek_core::method::Method;
-use bavrek_core::school::School;
+use bavrek_core::school::{Disagreement, School};
 use bavrek_core::screening::Question;
 use serde::Deserialize;
 
@@ -13,6 +13,7 @@ use crate::{LoadError, entries, parse};
 const SCREENING: (&str, &str) = ("screening.toml", include_str!("../data/screening.toml"));
 const AIMS: (&str, &str) = ("aims.toml", include_str!("../data/aims.toml"));
 const METHODS: (&str, &str) = ("methods.toml", include_str!("../data/methods.toml"));
+const DISAGREEMENTS: (&str, &str) = ("disagreements.toml", include_str!("../data/disagreements.toml"));
 const KITS: (&str, &str) = ("kits.toml", include_str!("../data/kits.toml"));
 
 /// The schools, in the order of their names.
@@ -65,11 +66,14 @@ pub struct Intake {
     pub cheap: Vec<CheapItem>,
     /// The schools, in the order of their names.
     pub schools: Vec<School>,
+    /// Where practitioners disagree.
+    pub disagreements: Vec<Disagreement>,
 }
 
 /// Loads and checks what ships with the application.
 pub fn intake() -> Result<Intake, LoadError> {
-    Ok(Intake { schools: schools()?, ..intake_from(SCREENING, AIMS, KITS)? })
+    let disagreements = entries(DISAGREEMENTS.0, DISAGREEMENTS.1, "disagreement")?;
+    Ok(Intake { schools: schools()?, disagreements, ..intake_from(SCREENING, AIMS, KITS)? })
 }
 
 /// Loads and checks it from `(file name, text)` pairs.
@@ -80,6 +84,7 @@ pub fn intake_from(screening: (&str, &str), aims: (&str, &str), kits: (&str, &st
         starting_kits: entries(kits.0, kits.1, "start")?,
         cheap: entries(kits.0, kits.1, "cheap")?,
         schools: Vec::new(),
+        disagreements: Vec::new(),
     };
     for (i, question) in intake.questions.iter().enumerate() {
         if question.text.trim().is_empty() {

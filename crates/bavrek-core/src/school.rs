@@ -329,3 +329,29 @@ fn paired<B: Copy, K: Copy>(
     }
     blocks
 }
+
+vocabulary!(
+    /// Where a disagreement is decided.
+    Topic {
+        Order => "order", "order and load";
+        Stop => "stop", "when a set stops";
+        Rest => "rest", "rests";
+        Length => "length", "where in the length";
+        Execution => "execution", "how a repetition is done";
+        Movement => "movement", "what a movement trains";
+    }
+);
+
+/// A question on which practitioners disagree, with a sentence for each side.
+#[derive(Debug, Clone, PartialEq, Eq, Serialize, Deserialize)]
+#[serde(deny_unknown_fields)]
+pub struct Disagreement {
+    /// Where it is decided.
+    pub at: Topic,
+    /// What is asked.
+    pub question: String,
+    /// The one side.
+    pub one: String,
+    /// The other.
+    pub other: String,
+}

@@ -12,6 +12,7 @@ use sqlx::types::Json;
 use uuid::Uuid;
 
 use crate::health::{self, PlanChange, Whose};
+use crate::own_schools::Follows;
 use crate::{Pool, StoreError, TrainerId, document, sessions};
 
 /// States that are kept; the oldest go.
@@ -24,6 +25,9 @@ pub struct Layout {
     /// The school it follows; none where the trainer named none.
     #[serde(default, skip_serializing_if = "Option::is_none")]
     pub method: Option<Method>,
+    /// The school of the trainer's own that it follows.
+    #[serde(default, skip_serializing_if = "Option::is_none")]
+    pub follows: Option<Follows>,
     /// In order.
     pub blocks: Vec<LaidBlock>,
 }
@@ -97,10 +101,15 @@ impl Layout {
             kind: b.kind,
             slots: b.slots.into_iter().map(&mut slot).collect(),
         });
-        let row = sqlx::query!("select method from sessions where trainer_id = $1 and id = $2", trainer.0, session);
-        let method = row.fetch_one(db).await?.method;
-        let method = method.map(|m| document::word(&m, Method::from_id)).transpose()?;
-        Ok(Self { method, blocks: laid.collect() })
+        let row = sqlx::query!(
+            "select method, school_id, school_version from sessions where trainer_id = $1 and id = $2",
+            trainer.0,
+            session
+        );
+        let row = row.fetch_one(db).await?;
+        let follows = Follows::of(row.school_id, row.school_version);
+        let method = row.method.map(|m| document::word(&m, Method::from_id)).transpose()?;
+        Ok(Self { method, follows, blocks: laid.collect() })
     }
 
     /// Whether another lies the same way, whatever is done there.
@@ -391,11 +400,14 @@ async fn lay_block(
 /// Makes blocks and slots lie as a layout says; slots that it does not name are taken out.
 async fn apply(tx: &mut PgConnection, trainer: TrainerId, session: Uuid, layout: &Layout) -> Result<(), StoreError> {
     sqlx::query!(
-        "update sessions set method = $3, version = version + 1
-         where trainer_id = $1 and id = $2 and method is distinct from $3",
+        "update sessions set method = $3, school_id = $4, school_version = $5, version = version + 1
+         where trainer_id = $1 and id = $2
+           and (method, school_id, school_version) is distinct from ($3::text, $4::uuid, $5::integer)",
         trainer.0,
         session,
-        layout.method.map(Method::id)
+        layout.method.map(Method::id),
+        layout.follows.map(|f| f.id),
+        layout.follows.map(|f| f.version)
     )
     .execute(&mut *tx)
     .await?;

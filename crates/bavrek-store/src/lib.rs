@@ -16,6 +16,7 @@ pub mod log;
 pub mod logs;
 pub mod movements;
 pub mod observations;
+pub mod own_schools;
 pub mod pains;
 pub mod places;
 pub mod put_aside;

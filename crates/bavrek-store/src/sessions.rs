@@ -10,6 +10,7 @@ use uuid::Uuid;
 use crate::document;
 use crate::document::word;
 use crate::health::{self, PlanChange, Whose};
+use crate::own_schools::Follows;
 use crate::slots::{self, Slot};
 use crate::{Pool, StoreError, TrainerId, new_id};
 
@@ -32,6 +33,8 @@ pub struct SessionHead {
     pub minutes: i16,
     /// The school it follows; none where the trainer named none.
     pub method: Option<Method>,
+    /// The school of the trainer's own that it follows, made from that one.
+    pub follows: Option<Follows>,
     /// How often it was changed.
     pub version: i32,
 }
@@ -46,6 +49,8 @@ struct HeadRow {
     state: String,
     minutes: i16,
     method: Option<String>,
+    school_id: Option<Uuid>,
+    school_version: Option<i32>,
     version: i32,
 }
 
@@ -53,10 +58,11 @@ impl TryFrom<HeadRow> for SessionHead {
     type Error = StoreError;
 
     fn try_from(row: HeadRow) -> Result<Self, StoreError> {
-        let HeadRow { id, client_id, place_id, name, planned_on, state, minutes, method, version } = row;
+        let HeadRow { id, client_id, place_id, name, planned_on, state, minutes, method, version, .. } = row;
+        let follows = Follows::of(row.school_id, row.school_version);
         let state = word(&state, WorkoutState::from_id)?;
         let method = method.map(|m| word(&m, Method::from_id)).transpose()?;
-        Ok(Self { id, client_id, place_id, name, planned_on, state, minutes, method, version })
+        Ok(Self { id, client_id, place_id, name, planned_on, state, minutes, method, follows, version })
     }
 }
 
@@ -82,15 +88,17 @@ pub async fn add(
     let mut tx = pool.begin().await?;
     health::pass(&mut tx, trainer, Whose::Client(head.client_id), PlanChange::Hardens).await?;
     let done = sqlx::query!(
-        "insert into sessions (trainer_id, id, client_id, place_id, name, minutes, method)
-         values ($1, $2, $3, $4, $5, $6, $7) on conflict (trainer_id, id) do nothing",
+        "insert into sessions (trainer_id, id, client_id, place_id, name, minutes, method, school_id, school_version)
+         values ($1, $2, $3, $4, $5, $6, $7, $8, $9) on conflict (trainer_id, id) do nothing",
         trainer.0,
         head.id,
         head.client_id,
         head.place_id,
         head.name,
         head.minutes,
-        head.method.map(Method::id)
+        head.method.map(Method::id),
+        head.follows.map(|f| f.id),
+        head.follows.map(|f| f.version)
     )
     .execute(&mut *tx)
     .await?;
@@ -130,8 +138,11 @@ pub async fn change(pool: &Pool, trainer: TrainerId, head: &SessionHead) -> Resu
     let mut tx = pool.begin().await?;
     let change = if stored.planned_on == head.planned_on { PlanChange::Eases } else { PlanChange::Hardens };
     health::pass(&mut tx, trainer, Whose::Client(stored.client_id), change).await?;
+    // Another school than the one that an own one was made from ends that one.
     let done = sqlx::query!(
-        "update sessions set name = $3, minutes = $4, method = $5, version = version + 1
+        "update sessions set name = $3, minutes = $4, method = $5, version = version + 1,
+                school_id = case when method is not distinct from $5 then school_id end,
+                school_version = case when method is not distinct from $5 then school_version end
          where trainer_id = $1 and id = $2 and version = $6",
         trainer.0,
         head.id,
@@ -197,7 +208,7 @@ pub async fn head(pool: &Pool, trainer: TrainerId, id: Uuid) -> Result<SessionHe
     sqlx::query_as!(
         HeadRow,
         r#"select s.id, s.client_id, s.place_id, s.name, d.planned_on as "planned_on!", d.state as "state!", s.minutes,
-                  s.method, s.version
+                  s.method, s.school_id, s.school_version, s.version
            from sessions s join session_days d on d.trainer_id = s.trainer_id and d.session_id = s.id
            where s.trainer_id = $1 and s.id = $2"#,
         trainer.0,
@@ -213,7 +224,7 @@ pub async fn of_client(pool: &Pool, trainer: TrainerId, client_id: Uuid) -> Resu
     let rows = sqlx::query_as!(
         HeadRow,
         r#"select s.id, s.client_id, s.place_id, s.name, d.planned_on as "planned_on!", d.state as "state!", s.minutes,
-                  s.method, s.version
+                  s.method, s.school_id, s.school_version, s.version
            from sessions s join session_days d on d.trainer_id = s.trainer_id and d.session_id = s.id
            where s.trainer_id = $1 and s.client_id = $2 and s.removed_at is null order by d.planned_on, s.id"#,
         trainer.0,
@@ -227,7 +238,7 @@ pub async fn at_place(pool: &Pool, trainer: TrainerId, place_id: Uuid) -> Result
     let rows = sqlx::query_as!(
         HeadRow,
         r#"select s.id, s.client_id, s.place_id, s.name, d.planned_on as "planned_on!", d.state as "state!", s.minutes,
-                  s.method, s.version
+                  s.method, s.school_id, s.school_version, s.version
            from sessions s join session_days d on d.trainer_id = s.trainer_id and d.session_id = s.id
            where s.trainer_id = $1 and s.place_id = $2 and s.removed_at is null order by d.planned_on, s.id"#,
         trainer.0,

@@ -84,6 +84,7 @@ async fn a_session_is_made_once_and_changed_by_version(pool: Pool) {
         state: WorkoutState::Planned,
         minutes: 50,
         method: Some(Method::SlowTempo),
+        follows: None,
         version: 0,
     };
     for _ in 0..2 {

@@ -134,6 +134,7 @@ async fn a_screening_stops_new_plans_until_somebody_clears_it(pool: Pool) {
         state: WorkoutState::Planned,
         minutes: 30,
         method: None,
+        follows: None,
         version: 0,
     };
     let plan = [(BlockKind::Straight, vec![intent()])];

@@ -225,7 +225,11 @@ async fn a_move_that_does_not_know_a_slot_changes_nothing(pool: Pool) {
     let intent = slots::one(&pool, world.trainer, world.slot).await.unwrap().slot.intent;
     let block = sessions::blocks(&pool, world.trainer, world.session).await.unwrap().remove(0);
     let laid = LaidSlot { id: world.slot, intent: intent.clone(), fits: BTreeMap::new() };
-    let from = Layout { method: None, blocks: vec![LaidBlock { id: block.id, kind: block.kind, slots: vec![laid] }] };
+    let from = Layout {
+        method: None,
+        follows: None,
+        blocks: vec![LaidBlock { id: block.id, kind: block.kind, slots: vec![laid] }],
+    };
     let mut layout = from.clone();
     layout.blocks[0].slots[0].intent.sets = 5;
     let change = Change { seen: 0, from: &from, kind: PlanChange::Hardens, layout: &layout, copied: None };

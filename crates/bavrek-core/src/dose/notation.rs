@@ -159,6 +159,7 @@ impl Written {
             }
             ["tempo", tempo] => self.tempo = Some(tempo.parse().map_err(|e: RangeError| refusal(e.message))?),
             ["lowering" | "lowered", "only"] => self.each(SetKind::LoweringOnly),
+            ["as", "an", "extension"] => self.each(SetKind::Extension),
             ["as", "a", "station"] | ["station" | "timed"] => self.each(SetKind::Station),
             ["then", "max"] | ["then", "as", "many", "as", "possible"] => {
                 self.works.push(Amount { kind: Some(SetKind::Extension), max: true, ..Amount::default() });
@@ -258,15 +259,18 @@ struct Said {
 
 fn line(dose: &Prescription, one_side: bool, said: Said) -> String {
     let Some(first) = dose.sets.first() else { return "no sets".into() };
-    let extension = dose.sets.last().filter(|s| s.kind == SetKind::Extension && dose.sets.len() > 1);
+    let extension = dose.sets.last().filter(|s| s.kind == SetKind::Extension && first.kind != SetKind::Extension);
     let counted = &dose.sets[..dose.sets.len() - usize::from(extension.is_some())];
     let side = if one_side { " a side" } else { "" };
-    let timed = first.kind == SetKind::Mixed || first.kind.is_timed();
+    // At a station repetitions are done at a tempo, which is told where it is not the usual one.
+    let paced = first.kind == SetKind::Station && first.tempo != Tempo::USUAL;
+    let timed = !paced && (first.kind == SetKind::Mixed || first.kind.is_timed());
     let tempo = if timed || !said.tempo { String::new() } else { format!(" @ {}", first.tempo) };
     let mut clauses = vec![format!("{}{side}{tempo}", head(counted))];
     match first.kind {
         SetKind::LoweringOnly => clauses.push("lowering only".into()),
         SetKind::Station => clauses.push("as a station".into()),
+        SetKind::Extension => clauses.push("as an extension".into()),
         _ => {}
     }
     let in_reserve = |rir: u8| if rir == 0 { "to failure".to_owned() } else { format!("{rir} in reserve") };

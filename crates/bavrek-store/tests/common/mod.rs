@@ -52,6 +52,7 @@ pub(crate) async fn world(pool: &Pool, email: &str) -> World {
         state: WorkoutState::Planned,
         minutes: 45,
         method: None,
+        follows: None,
         version: 0,
     };
     let blocks = [(BlockKind::Straight, vec![intent()])];

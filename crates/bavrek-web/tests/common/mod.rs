@@ -63,6 +63,7 @@ pub(crate) async fn world(pool: &Pool, email: &str) -> World {
         state: WorkoutState::Planned,
         minutes: 30,
         method: None,
+        follows: None,
         version: 0,
     };
     let (session, slots) = sessions::add(pool, trainer, &head, &[(BlockKind::Straight, vec![intent])]).await.unwrap();

@@ -86,6 +86,7 @@ async fn load_client(app: &App, trainer: TrainerId, plan: &ClientPlan, number: u
             state: WorkoutState::Planned,
             minutes,
             method: None,
+            follows: None,
             version: 0,
         };
         let (session, slots) = sessions::add(&app.pool, trainer, &head, &plan.blocks).await?;

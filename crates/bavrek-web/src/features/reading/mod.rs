@@ -293,6 +293,7 @@ async fn lay(
         state: WorkoutState::Planned,
         minutes: session.minutes,
         method: None,
+        follows: None,
         version: 0,
     };
     let (session, slots) = sessions::add(&app.pool, trainer, &head, &blocks(&rows)).await?;

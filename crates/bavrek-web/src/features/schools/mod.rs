@@ -1,5 +1,7 @@
 //! The schools side by side, and a session dosed and laid as one of them does: proposed, reviewed, taken as one change.
 
+mod own;
+
 use std::collections::BTreeMap;
 
 use askama::Template;
@@ -17,10 +19,11 @@ use bavrek_core::ladder::LadderStep;
 use bavrek_core::method::Method;
 use bavrek_core::movement::Style;
 use bavrek_core::plan::{BlockKind, Intent};
-use bavrek_core::school::{Asked, Emphasis, Laid, School};
+use bavrek_core::school::{Asked, Disagreement, Emphasis, Laid, School};
 use bavrek_store::boards::{self, Change, LaidBlock, LaidSlot, Layout};
 use bavrek_store::fits::Fit;
 use bavrek_store::health::PlanChange;
+use bavrek_store::own_schools::{self, Follows};
 use bavrek_store::sessions::{self, SessionHead};
 use bavrek_store::slots::Slot;
 use bavrek_store::{TrainerId, aims, fits, new_id};
@@ -35,7 +38,10 @@ use crate::extract::{Fields, Ids, Me, Mine};
 use crate::state::App;
 
 pub(super) fn routes() -> Router<App> {
-    Router::new().route("/methods", get(side_by_side)).route("/sessions/{session}/school", get(propose).post(take))
+    Router::new()
+        .route("/methods", get(side_by_side))
+        .route("/sessions/{session}/school", get(propose).post(take))
+        .merge(own::routes())
 }
 
 #[derive(Template, WebTemplate)]
@@ -43,10 +49,16 @@ pub(super) fn routes() -> Router<App> {
 struct SideBySide {
     chrome: Chrome,
     schools: Vec<SchoolView>,
+    /// The trainer's own that are put away.
+    away: Vec<(Uuid, String)>,
+    removed: Option<Uuid>,
+    disagreements: Vec<Disagreement>,
 }
 
 struct SchoolView {
-    id: &'static str,
+    key: String,
+    /// Whether it is the trainer's own, which can be changed.
+    own: bool,
     name: String,
     logic: String,
     trades: String,
@@ -72,7 +84,8 @@ fn sets_text(sets: &[bavrek_core::dose::SetPlan]) -> String {
     format!("{}; {rest}", sets.iter().map(one).collect::<Vec<_>>().join(", then "))
 }
 
-fn view(school: &School) -> SchoolView {
+fn view(chosen: &Chosen) -> SchoolView {
+    let school = &chosen.school;
     let [least, most] = school.movements;
     let mut rows = vec![
         ("Presses and pulls", sets_text(&school.compound)),
@@ -86,16 +99,36 @@ fn view(school: &School) -> SchoolView {
     rows.extend(school.id.least_seconds_under_load().map(|s| ("A set lasts", format!("{s} at least"))));
     rows.push(("In a choice", capital(school.id.says())));
     SchoolView {
-        id: school.id.id(),
-        name: capital(school.id.label()),
+        key: chosen.key.clone(),
+        own: chosen.follows.is_some(),
+        name: chosen.name.clone(),
         logic: school.logic.clone(),
         trades: school.trades.clone(),
         rows,
     }
 }
 
-async fn side_by_side(Mine(app): Mine, Me(_): Me, chrome: Chrome) -> SideBySide {
-    SideBySide { schools: app.intake.schools.iter().map(view).collect(), chrome: chrome.titled("Methods") }
+async fn side_by_side(
+    Mine(app): Mine,
+    Me(trainer): Me,
+    Query(shown): Query<Removed>,
+    chrome: Chrome,
+) -> Result<SideBySide, WebError> {
+    let schools = choices(&app, trainer).await?;
+    let away = own_schools::all(&app.pool, trainer).await?.into_iter().filter(|o| o.archived);
+    Ok(SideBySide {
+        schools: schools.iter().map(view).collect(),
+        away: away.map(|o| (o.which.id, o.name)).collect(),
+        removed: shown.removed,
+        disagreements: app.intake.disagreements.clone(),
+        chrome: chrome.titled("Methods"),
+    })
+}
+
+#[derive(Deserialize, Default)]
+struct Removed {
+    /// The own school that was put away just now.
+    removed: Option<Uuid>,
 }
 
 #[derive(Deserialize, Default)]
@@ -113,9 +146,9 @@ struct Proposal {
     id: Uuid,
     name: String,
     seen: i32,
-    methods: Vec<(&'static str, String, bool)>,
+    methods: Vec<(String, String, bool)>,
     emphases: Vec<(&'static str, String, bool)>,
-    method: &'static str,
+    method: String,
     emphasis: &'static str,
     school: SchoolView,
     lines: Vec<Line>,
@@ -167,27 +200,63 @@ fn unmet(intent: &Intent, candidate: &Candidate<'_>, why: &mut Vec<String>) -> O
 }
 
 /// A session on the desk of a school.
-struct Desk<'a> {
+struct Desk {
     head: SessionHead,
     scene: Scene,
     blocks: Vec<sessions::Block>,
     fits: BTreeMap<Uuid, Fit>,
     aims: Aims,
-    school: &'a School,
+    chosen: Chosen,
+    /// All that may be chosen.
+    choices: Vec<Chosen>,
     emphasis: Emphasis,
 }
 
-impl<'a> Desk<'a> {
+/// A school that a session may follow.
+#[derive(Debug, Clone)]
+pub(super) struct Chosen {
+    /// How addresses name it: a shipped one by its word, an own one by its identifier.
+    pub(super) key: String,
+    pub(super) name: String,
+    pub(super) school: School,
+    /// The version, of an own one.
+    pub(super) follows: Option<Follows>,
+}
+
+/// The schools that ship, and the trainer's own in their latest versions; those that are put away are left out.
+pub(super) async fn choices(app: &App, trainer: TrainerId) -> Result<Vec<Chosen>, WebError> {
+    let shipped = app.intake.schools.iter().map(|school| Chosen {
+        key: school.id.id().to_owned(),
+        name: capital(school.id.label()),
+        school: school.clone(),
+        follows: None,
+    });
+    let own = own_schools::all(&app.pool, trainer).await?.into_iter().filter(|o| !o.archived);
+    let own = own.map(|o| Chosen {
+        key: o.which.id.to_string(),
+        name: format!("{} (version {})", o.name, o.which.version),
+        school: o.school,
+        follows: Some(o.which),
+    });
+    Ok(shipped.chain(own).collect())
+}
+
+impl Desk {
     async fn load(
-        app: &'a App,
+        app: &App,
         trainer: TrainerId,
         session: Uuid,
         (method, emphasis): (&str, &str),
     ) -> Result<Self, WebError> {
         let head = sessions::head(&app.pool, trainer, session).await?;
         let scene = Scene::load(app, trainer, &head).await?;
-        let method = Method::from_id(method).or(head.method).unwrap_or(Method::ReserveBased);
-        let school = app.intake.schools.iter().find(|s| s.id == method).ok_or(WebError::NotFound)?;
+        let choices = choices(app, trainer).await?;
+        let stands = head.follows.map(|f| f.id.to_string()).or(head.method.map(|m| m.id().to_owned()));
+        let named = |key: &str| choices.iter().find(|c| c.key == key).cloned();
+        // An address that names a school which is no longer offered shows the session's own.
+        let usual = || named(head.method.unwrap_or(Method::ReserveBased).id());
+        let chosen = named(method).or_else(|| stands.as_deref().and_then(named)).or_else(usual);
+        let chosen = chosen.ok_or(WebError::NotFound)?;
         let emphasis = Emphasis::from_id(emphasis).unwrap_or(match scene.client.aim {
             Some(Goal::StrengthWithSize) => Emphasis::Strength,
             Some(Goal::GeneralShape) => Emphasis::General,
@@ -204,7 +273,8 @@ impl<'a> Desk<'a> {
             head,
             scene,
             aims,
-            school,
+            chosen,
+            choices,
             emphasis,
         })
     }
@@ -223,7 +293,7 @@ impl<'a> Desk<'a> {
         let (_, aim) = self.main(intent);
         let experience = self.scene.client.experience;
         let asked = Asked { pattern: intent.pattern, aim, experience, emphasis: self.emphasis };
-        let dosed = self.school.dose(&asked);
+        let dosed = self.chosen.school.dose(&asked);
         (intent.clone().dosed(dosed.dose), dosed.why)
     }
 
@@ -236,7 +306,7 @@ impl<'a> Desk<'a> {
                 Some(Laid { key: slot.id, pattern: slot.intent.pattern, region: region?, aim })
             })
             .collect();
-        self.school.lay(&slots)
+        self.chosen.school.lay(&slots)
     }
 
     fn movement(&self, app: &App, slot: &Slot) -> Option<(String, Style)> {
@@ -326,11 +396,11 @@ async fn propose(
         id: session,
         name: desk.head.name.clone(),
         seen: boards::standing(&app.pool, trainer, session).await?.seq,
-        methods: Method::ALL.iter().map(|m| (m.id(), capital(m.label()), *m == desk.school.id)).collect(),
+        methods: desk.choices.iter().map(|c| (c.key.clone(), c.name.clone(), c.key == desk.chosen.key)).collect(),
         emphases: Emphasis::ALL.iter().map(|e| (e.id(), capital(e.label()), *e == desk.emphasis)).collect(),
-        method: desk.school.id.id(),
+        method: desk.chosen.key.clone(),
         emphasis: desk.emphasis.id(),
-        school: view(desk.school),
+        school: view(&desk.chosen),
         lines: desk.slots().zip(desk.changes(&app)).map(|(slot, asking)| desk.line(&app, slot, asking)).collect(),
         order: [desk.order(&app, &now), desk.order(&app, &then)],
         moves: now != then,
@@ -341,6 +411,9 @@ async fn propose(
 /// Takes the lines that are ticked, and the order where that is: one change of the board, which can be undone.
 async fn take(Mine(app): Mine, Me(trainer): Me, Ids(session): Ids, fields: Fields) -> Result<Redirect, WebError> {
     let desk = Desk::load(&app, trainer, session, (fields.text("method"), fields.text("for"))).await?;
+    if desk.chosen.key != fields.text("method") {
+        return Err(WebError::NotFound);
+    }
     let seen = fields.text("seen").parse().map_err(|_| WebError::bad("seen", "is no number"))?;
     let ticked = |name: &str| fields.text(name) == "on";
     let before: BTreeMap<Uuid, Intent> = desk.slots().map(|s| (s.id, s.intent.clone())).collect();
@@ -364,8 +437,8 @@ async fn take(Mine(app): Mine, Me(trainer): Me, Ids(session): Ids, fields: Field
     } else {
         stand.clone()
     };
-    let from = Layout { method: desk.head.method, blocks: lie(&stand, &before) };
-    let layout = Layout { method: Some(desk.school.id), blocks: lie(&then, &now) };
+    let from = Layout { method: desk.head.method, follows: desk.head.follows, blocks: lie(&stand, &before) };
+    let layout = Layout { method: Some(desk.chosen.school.id), follows: desk.chosen.follows, blocks: lie(&then, &now) };
     let change = Change { seen, from: &from, kind: PlanChange::Hardens, layout: &layout, copied: None };
     boards::lay(&app.pool, trainer, session, change).await?;
     for asking in &taken {

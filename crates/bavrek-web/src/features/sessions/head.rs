@@ -132,6 +132,7 @@ impl Desk {
             state: self.session.as_ref().map_or(WorkoutState::Planned, |s| s.state),
             minutes: minutes?,
             method,
+            follows: None,
             version,
         };
         typed.fine().then_some(head)

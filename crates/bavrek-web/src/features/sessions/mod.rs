@@ -16,6 +16,7 @@ use axum::response::{IntoResponse, Redirect, Response};
 use axum::routing::{get, post};
 use bavrek_core::script::WorkoutState;
 use bavrek_store::boards::Standing;
+use bavrek_store::own_schools;
 use bavrek_store::places::{self, PlaceHead};
 use bavrek_store::sessions::SessionHead;
 use bavrek_store::{StoreError, TrainerId, new_id, slots, workouts};
@@ -69,7 +70,7 @@ struct Page {
     elsewhere: Vec<(Uuid, String)>,
     limits: Vec<String>,
     /// The school it follows.
-    method: Option<&'static str>,
+    method: Option<String>,
     /// The slot just taken out.
     removed: Option<(Uuid, String)>,
     /// What an undo did not bring back, by what it is for.
@@ -136,6 +137,13 @@ async fn page(
         Some(id) => removed(app, trainer, &table, id).await?,
         None => None,
     };
+    let follows = match table.head.follows {
+        Some(which) => {
+            let own = own_schools::one(&app.pool, trainer, which).await?;
+            Some(format!("{}, version {}", own.name, which.version))
+        }
+        None => None,
+    };
     let slots: Vec<Uuid> = table.pieces().map(|p| p.slot.id).collect();
     let pick = shown.pick.filter(|p| slots.contains(p)).or_else(|| slots.first().copied());
     let (head, scene) = (&table.head, &table.scene);
@@ -156,7 +164,7 @@ async fn page(
         at: head.place_id,
         elsewhere: elsewhere(places, head.place_id),
         limits: scene.person.limits.iter().map(bavrek_core::person::Limit::text).collect(),
-        method: head.method.map(bavrek_core::method::Method::label),
+        method: follows.or(head.method.map(|m| m.label().to_owned())),
         removed,
         away: shown.away.and_then(|slot| Some(purpose(&table.find(slot)?.1.slot.intent))),
         blocks: views::blocks(app, &table, pick),

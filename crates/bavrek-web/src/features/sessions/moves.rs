@@ -12,6 +12,7 @@ use bavrek_core::method::Method;
 use bavrek_core::plan::{BlockKind, Intent};
 use bavrek_store::boards::{self, Change, LaidBlock, LaidSlot, Layout, Step};
 use bavrek_store::health::PlanChange;
+use bavrek_store::own_schools::Follows;
 use bavrek_store::{TrainerId, fits, new_id, sessions};
 use uuid::Uuid;
 
@@ -71,6 +72,7 @@ pub(super) struct Board {
     /// Where the session is.
     place: Uuid,
     pub(super) method: Option<Method>,
+    pub(super) follows: Option<Follows>,
     pub(super) arrangement: Arrangement<Uuid, Uuid>,
     pub(super) intents: BTreeMap<Uuid, Intent>,
 }
@@ -89,6 +91,7 @@ impl Board {
         Ok(Self {
             place: head.place_id,
             method: head.method,
+            follows: head.follows,
             arrangement: Arrangement { blocks: joined.collect() },
             intents,
         })
@@ -101,7 +104,7 @@ impl Board {
             kind: b.kind,
             slots: b.keys.iter().filter_map(slot).collect(),
         });
-        Layout { method: self.method, blocks: blocks.collect() }
+        Layout { method: self.method, follows: self.follows, blocks: blocks.collect() }
     }
 }
 
