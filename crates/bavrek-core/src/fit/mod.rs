@@ -13,6 +13,7 @@ mod question;
 mod refit;
 mod score;
 mod start;
+mod tired;
 mod together;
 mod weights;
 mod words;
@@ -27,6 +28,7 @@ pub use parts::Parts;
 pub use question::{FitQuestion, Room};
 pub use refit::{Because, Known, Refit};
 pub use start::{Basis, FEELER_REPS, FEELER_RESERVE, Miss, Start};
+pub use tired::{Worked, tired};
 pub use together::{BlockConflict, Repair, block_conflicts, repair};
 pub use weights::Weights;
 

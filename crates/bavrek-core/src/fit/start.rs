@@ -120,6 +120,20 @@ impl Start {
         Self { step, reps, feeler: None, above_estimate: self.above_estimate && step == 0, ..self }
     }
 
+    /// The same by someone who is more tired, log: weaker for now by so much.
+    /// `load`: that of its step, kg.
+    pub(super) fn after(self, less: f64, load: f64) -> Self {
+        let lighter = |load: Kilograms| Kilograms(load.value() * (-less).exp());
+        let tired = Self {
+            reference: self.reference - less,
+            expected: lighter(self.expected),
+            low: lighter(self.low),
+            high: lighter(self.high),
+            ..self
+        };
+        Self { reps: tired.reps_on(load), ..tired }
+    }
+
     /// How the step misses a zone of repetitions, where it does by so much that the zone had better not be asked of it.
     pub fn misses(&self, zone: [u16; 2]) -> Option<Miss> {
         let [low, high] = zone.map(f64::from);

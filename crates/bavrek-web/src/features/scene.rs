@@ -3,7 +3,7 @@
 use std::sync::Arc;
 
 use bavrek_core::dose::Prescription;
-use bavrek_core::fit::{Candidate, FitAnswer, Fitter, Leanings, Mate, PutAside, Room, Weights};
+use bavrek_core::fit::{Candidate, FitAnswer, Fitter, Leanings, Mate, PutAside, Room, Weights, Worked};
 use bavrek_core::handling::handling;
 use bavrek_core::kit::{KitItem, Place};
 use bavrek_core::ladder::LadderStep;
@@ -245,6 +245,28 @@ pub(super) fn mates<'f>(app: &'f App, fits: &'f [Fit]) -> Vec<Mate<'f>> {
     fits.iter()
         .filter_map(|fit| Some(Mate { movement: app.catalogue.movement(&fit.exercise)?, step: &fit.step }))
         .collect()
+}
+
+/// What is done before a slot in its session, by movement and sets: earlier blocks, and what comes first in its own.
+#[derive(Debug, Default)]
+pub(super) struct Before(Vec<(String, usize)>);
+
+impl Before {
+    pub(super) async fn slot(app: &App, trainer: TrainerId, placed: &PlacedSlot) -> Result<Self, WebError> {
+        let (session, slot) = (&placed.session, placed.slot.id);
+        let (blocks, fits) = tokio::try_join!(
+            sessions::blocks(&app.pool, trainer, session.id),
+            fits::of_session(&app.pool, trainer, session.id, session.place_id),
+        )?;
+        let slots = blocks.iter().flat_map(|b| &b.slots).take_while(|s| s.id != slot);
+        let done = slots.filter_map(|s| fits.get(&s.id));
+        Ok(Self(done.map(|f| (f.exercise.clone(), f.prescription.sets.len())).collect()))
+    }
+
+    pub(super) fn worked<'a>(&self, app: &'a App) -> Vec<Worked<'a>> {
+        let worked = |(id, sets): &(String, usize)| Some(Worked { movement: app.catalogue.movement(id)?, sets: *sets });
+        self.0.iter().filter_map(worked).collect()
+    }
 }
 
 /// A slot with its scene.

@@ -16,7 +16,7 @@ use serde::Deserialize;
 use uuid::Uuid;
 
 use self::views::Page;
-use super::scene;
+use super::scene::{self, Before};
 use super::typed::Typed;
 use crate::chrome::Chrome;
 use crate::error::WebError;
@@ -71,7 +71,8 @@ async fn bench(app: &App, trainer: TrainerId, slot: Uuid, asked: &Asked, chrome:
     let chrome = scene.frame(chrome);
     let current = fits::of_slot(&app.pool, trainer, slot, scene.place_head.id).await?;
     let beside = scene::beside_slot(app, trainer, &placed).await?;
-    let answer = scene.fit_here(app, &placed.slot.intent, &scene::mates(app, &beside));
+    let before = Before::slot(app, trainer, &placed).await?;
+    let answer = scene.fit_here(app, &placed.slot.intent, &scene::mates(app, &beside)).after(&before.worked(app));
     Ok(Page::new(chrome, app, &placed, &scene, current.as_ref(), &answer, asked))
 }
 
@@ -79,7 +80,8 @@ async fn bench(app: &App, trainer: TrainerId, slot: Uuid, asked: &Asked, chrome:
 async fn take(Mine(app): Mine, Me(trainer): Me, Ids(slot): Ids, fields: Fields) -> Result<Redirect, WebError> {
     let (placed, scene) = scene::of_slot(&app, trainer, slot).await?;
     let beside = scene::beside_slot(&app, trainer, &placed).await?;
-    let answer = scene.fit_here(&app, &placed.slot.intent, &scene::mates(&app, &beside));
+    let before = Before::slot(&app, trainer, &placed).await?;
+    let answer = scene.fit_here(&app, &placed.slot.intent, &scene::mates(&app, &beside)).after(&before.worked(&app));
     let wanted = fields.text("exercise");
     let candidate =
         answer.candidates.iter().find(|c| c.movement.id == wanted).ok_or_else(|| {

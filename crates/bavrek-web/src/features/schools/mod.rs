@@ -14,7 +14,7 @@ use bavrek_core::aims::{Aim, Aims, Goal};
 use bavrek_core::anatomy::Region;
 use bavrek_core::arrangement::Arrangement;
 use bavrek_core::dose::Prescription;
-use bavrek_core::fit::{Candidate, Miss};
+use bavrek_core::fit::{Candidate, Miss, Worked};
 use bavrek_core::ladder::LadderStep;
 use bavrek_core::method::Method;
 use bavrek_core::movement::Style;
@@ -317,12 +317,15 @@ impl Desk {
     /// What the school makes of every slot, in order.
     fn changes(&self, app: &App) -> Vec<Asking> {
         let fitter = self.scene.fitter(app);
+        let mut before: Vec<Worked<'_>> = Vec::new();
         let asking = |slot: &Slot| {
             let (intent, mut why) = self.dosed(&slot.intent);
             let fit = self.fits.get(&slot.id);
             let movement = fit.and_then(|fit| app.catalogue.movement(&fit.exercise));
             let counted = intent.counted();
             let start = movement.zip(fit).and_then(|(m, fit)| fitter.kept_or_started(m, &fit.step, &counted));
+            let start = start.map(|c| c.after(&before, false));
+            before.extend(movement.map(|movement| Worked { movement, sets: intent.prescription().sets.len() }));
             let doubt = match (&start, fit) {
                 (_, None) => None,
                 (None, Some(_)) => Some("ruled out here as things are: only the dose would change".to_owned()),

@@ -3,7 +3,7 @@
 use bavrek_core::clock::SpanKind;
 use bavrek_core::dose::Prescription;
 use bavrek_core::figure::Figure;
-use bavrek_core::fit::Mate;
+use bavrek_core::fit::{Basis, Mate, Worked, tired};
 use bavrek_core::plan::{BlockKind, Intent};
 use bavrek_core::progress::{Call, CallKind};
 use bavrek_core::rigging::Rigged;
@@ -84,6 +84,8 @@ pub(super) struct Picked {
     pub(super) lost: String,
     pub(super) cautions: Vec<String>,
     pub(super) ramps: Vec<String>,
+    /// What it shares with what was done before it.
+    pub(super) tired: Option<String>,
     /// Its dose in one line, as stored or as typed, and what is wrong with that.
     pub(super) line: (String, Option<String>),
     /// Other ways in which its block can be done.
@@ -305,6 +307,7 @@ pub(super) fn picked<'a>(app: &'a App, table: &Table<'a>, slot: Uuid, typed: &Ty
         lost: String::new(),
         cautions: Vec::new(),
         ramps: ramps(table, slot),
+        tired: None,
         line: (line, error),
         kinds: kinds.map(|k| (k.id(), k.label(), k == block.kind)).to_vec(),
         joined,
@@ -326,6 +329,12 @@ pub(super) fn picked<'a>(app: &'a App, table: &Table<'a>, slot: Uuid, typed: &Ty
     Some(picked)
 }
 
+/// What is done before a piece, in the order of the session.
+fn before<'a>(table: &Table<'a>, slot: Uuid) -> Vec<Worked<'a>> {
+    let earlier = table.pieces().take_while(|p| p.slot.id != slot).filter_map(|p| p.done.as_ref());
+    earlier.map(|d| Worked { movement: d.movement, sets: d.fit.prescription.sets.len() }).collect()
+}
+
 /// What the engine says of the movement that is done there: repetitions, what is kept and lost.
 fn judged(app: &App, table: &Table<'_>, block: &Together<'_>, piece: &Piece<'_>, done: &Done<'_>, picked: &mut Picked) {
     let others = block.pieces.iter().filter(|p| block.alternates() && p.slot.id != piece.slot.id);
@@ -335,6 +344,10 @@ fn judged(app: &App, table: &Table<'_>, block: &Together<'_>, piece: &Piece<'_>,
     // The dose in force, with its tempo and reserve: a call may have changed it since.
     let intent = piece.slot.intent.clone().dosed(done.fit.prescription.clone());
     let Some(candidate) = table.scene.on_step(app, on, &intent, &mates) else { return };
+    let candidate = candidate.after(&before(table, piece.slot.id), true);
+    picked.tired = tired(&before(table, piece.slot.id), done.movement)
+        .filter(|_| candidate.start.basis != Basis::ThisExercise)
+        .map(|(_, region)| format!("{region} is worked before it: fewer than fresh"));
     let start = &candidate.start;
     picked.expected = done.fit.prescription.zone().map(|_| {
         let reserve = trim_number(start.reserve, 0);

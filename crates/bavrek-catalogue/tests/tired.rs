@@ -1,0 +1,88 @@
+//! What comes later in a session starts lighter by what was done before it, and only then.
+
+use bavrek_core::fit::{Basis, Candidate, FitQuestion, Worked, fit, tired};
+use bavrek_core::kit::full_room;
+use bavrek_core::log::LoggedSet;
+use bavrek_core::movement::Catalogue;
+use bavrek_core::person::Person;
+use bavrek_core::plan::Intent;
+use bavrek_core::reference::Named;
+use rstest::rstest;
+use std::sync::LazyLock;
+
+static CATALOGUE: LazyLock<Catalogue> = LazyLock::new(|| bavrek_catalogue::load().unwrap());
+
+fn worked(id: &str, sets: usize) -> Worked<'static> {
+    Worked { movement: CATALOGUE.movement(id).unwrap(), sets }
+}
+
+/// A movement as it would start in a room that has everything.
+fn candidate(id: &str, history: &[LoggedSet]) -> Candidate<'static> {
+    let (person, kit) = (Person::default_figure(), full_room());
+    let intent = Named::find(&CATALOGUE, id).unwrap().intent(&person, &Intent::usual_dose());
+    let question = FitQuestion { history, ..FitQuestion::plain(&person, &kit, &intent) };
+    fit(&CATALOGUE, &question).candidates.into_iter().find(|c| c.movement.id == id).unwrap()
+}
+
+#[rstest]
+#[case::arms_after_pull_ups("dumbbell_curl", "chin_up", true)]
+#[case::a_fly_before_the_press("dumbbell_bench_press", "dumbbell_bench_fly", true)]
+#[case::triceps_after_presses("supine_dumbbell_extension", "dumbbell_bench_press", true)]
+#[case::a_press_after_curls("dumbbell_bench_press", "dumbbell_curl", false)]
+#[case::a_curl_after_side_raises("dumbbell_curl", "side_raise", false)]
+fn what_shares_regions_is_taken_lighter(#[case] id: &str, #[case] before: &str, #[case] lighter: bool) {
+    let fresh = candidate(id, &[]);
+    assert_ne!(fresh.start.basis, Basis::ThisExercise);
+    let later = fresh.clone().after(&[worked(before, 4)], true);
+    assert_eq!(later.start.reps < fresh.start.reps - 0.2, lighter, "{} {}", fresh.start.reps, later.start.reps);
+    assert_eq!(later.reasons.len() > fresh.reasons.len(), lighter);
+    assert_eq!(later.step(), fresh.step(), "the step is kept where that is asked");
+    let begun = fresh.clone().after(&[worked(before, 4)], false);
+    assert!(begun.step().effective_kg <= fresh.step().effective_kg);
+    assert_eq!(begun.prescription.sets[0].load, begun.step().load, "the dose says the step's own load");
+}
+
+#[test]
+fn four_sets_of_the_same_region_take_a_tenth_and_never_more_than_the_most() {
+    let curl = CATALOGUE.movement("dumbbell_curl").unwrap();
+    let (less, _) = tired(&[worked("hammer_curl", 4)], curl).unwrap();
+    assert!((0.03..=0.12).contains(&less), "{less}");
+    let (most, _) = tired(&[worked("dumbbell_curl", 40)], curl).unwrap();
+    assert_eq!(most, 0.15);
+    assert_eq!(tired(&[], curl), None);
+}
+
+#[test]
+fn what_was_done_as_tired_before_is_not_taken_twice() {
+    let set = |day: &str| {
+        let text = format!(
+            r#"{{"exercise":"dumbbell_curl","date":"{day}","load":{{"value":10,"unit":"kg","per":"hand"}},"reps":10,"rir":2}}"#
+        );
+        serde_json::from_str(&text).unwrap()
+    };
+    let known = candidate("dumbbell_curl", &[set("2026-03-01"), set("2026-03-04")]);
+    assert_eq!(known.start.basis, Basis::ThisExercise);
+    let later = known.clone().after(&[worked("chin_up", 5)], false);
+    assert_eq!((later.start, later.reasons), (known.start, known.reasons));
+}
+
+/// Over all pairs: never heavier, never more than the most, and nothing where nothing is shared.
+#[test]
+fn every_pair_is_bounded_and_what_shares_nothing_is_left_alone() {
+    let mut shared = 0;
+    for movement in &CATALOGUE.movements {
+        for other in &CATALOGUE.movements {
+            let found = tired(&[Worked { movement: other, sets: 4 }], movement);
+            let common = movement.direct.keys().any(|region| other.region_weight(*region) > 0.0);
+            if let Some((less, region)) = found {
+                assert!(common && less > 0.0 && less <= 0.15, "{} after {}: {less}", movement.id, other.id);
+                assert!(movement.direct.contains_key(&region) && other.region_weight(region) > 0.0);
+                shared += 1;
+            }
+            if movement.id == other.id && !movement.direct.is_empty() {
+                assert!(found.is_some(), "{} after itself", movement.id);
+            }
+        }
+    }
+    assert!(shared > 1000, "{shared}");
+}

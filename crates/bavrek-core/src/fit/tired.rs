@@ -1,0 +1,82 @@
+//! What was done before in the same session tires the regions it worked: what comes after starts lighter.
+
+use super::answer::{Candidate, FitAnswer};
+use super::start::Basis;
+use crate::anatomy::Region;
+use crate::movement::Movement;
+
+/// What a set that worked a region in full takes of the load for the next movement of that region, log: the same as a set of
+/// the movement itself takes in the ledger. Assumed.
+const A_SET: f64 = 0.03;
+/// Most that is taken, log: who is more tired than this had better change the order.
+const MOST: f64 = 0.15;
+/// Less than this is not worth a word, log.
+const WORTH_SAYING: f64 = 0.015;
+
+/// What was done before.
+#[derive(Debug, Clone, Copy)]
+pub struct Worked<'a> {
+    /// The movement.
+    pub movement: &'a Movement,
+    /// Its sets.
+    pub sets: usize,
+}
+
+/// How much lighter a movement is to be taken after others, log, with the region that is most tired of it. Of each region
+/// that it trains directly counts what it shares with what was done; nothing where they share none.
+pub fn tired(before: &[Worked<'_>], movement: &Movement) -> Option<(f64, Region)> {
+    let whole: f64 = movement.direct.values().sum();
+    if whole <= 0.0 {
+        return None;
+    }
+    let of = |region: &Region, weight: f64| -> f64 {
+        let worked = before.iter().map(|b| b.sets as f64 * b.movement.region_weight(*region).min(1.0));
+        A_SET * weight * worked.sum::<f64>()
+    };
+    let parts: Vec<(f64, Region)> = movement.direct.iter().map(|(r, w)| (of(r, *w), *r)).collect();
+    let sum: f64 = parts.iter().map(|(part, _)| part).sum::<f64>() / whole;
+    let most = parts.into_iter().max_by(|a, b| a.0.total_cmp(&b.0))?;
+    (sum >= WORTH_SAYING).then_some((sum.min(MOST), most.1))
+}
+
+impl Candidate<'_> {
+    /// The same after others in the session: with fewer repetitions expected, and on a lighter step where it is only begun
+    /// with. Where its own sets are known they were done as tired as this, and nothing is taken twice.
+    #[must_use]
+    pub fn after(mut self, before: &[Worked<'_>], keep_step: bool) -> Self {
+        if matches!(self.start.basis, Basis::ThisExercise | Basis::Resisted) {
+            return self;
+        }
+        let Some((less, region)) = tired(before, self.movement) else { return self };
+        let fresh = self.start.reps;
+        self.start = self.start.after(less, self.step().effective_kg.value());
+        if !keep_step {
+            // As many repetitions as fresh ones, on the next steps down as far as there are any to start on.
+            let at = self.start.step;
+            let lighter = super::start::eligible(&self.ladder, self.movement).into_iter().rev().filter(|i| *i < at);
+            for step in lighter {
+                if self.start.reps >= fresh - 1.0 {
+                    break;
+                }
+                self.start = self.start.on(step, &self.ladder);
+            }
+            self.prescription = self.prescription.loaded(self.step().load);
+        }
+        self.reasons.push(format!(
+            "{:.0} % less than fresh: the {region} is worked before it in this session",
+            100.0 * (1.0 - (-less).exp())
+        ));
+        self
+    }
+}
+
+impl FitAnswer<'_> {
+    /// The same after others in the session.
+    #[must_use]
+    pub fn after(mut self, before: &[Worked<'_>]) -> Self {
+        if !before.is_empty() {
+            self.candidates = self.candidates.into_iter().map(|c| c.after(before, false)).collect();
+        }
+        self
+    }
+}
