@@ -328,6 +328,16 @@ fn sessions_and_blocks_are_told_apart() {
 }
 
 #[test]
+fn a_paragraph_may_be_named_and_what_names_nothing_is_not_lost() {
+    let catalogue = bavrek_catalogue::load().unwrap();
+    let plan =
+        read_text(&Names::of(&catalogue), "Away day\nCurl 3x10\n\nDrink water\n\nEasy does it\nDB row 3x8").unwrap();
+    assert_eq!(lines(&plan), ["Away day | - | curl", "Easy does it | - | db row", "4: Drink water"]);
+    let plan = read_text(&Names::of(&catalogue), "Monday\n\nTuesday\nCurl 3x10").unwrap();
+    assert_eq!(lines(&plan), ["Tuesday | - | curl", "1: Monday"]);
+}
+
+#[test]
 fn what_is_not_stated_stays_open_and_what_was_bent_is_said() {
     let catalogue = bavrek_catalogue::load().unwrap();
     let names = Names::of(&catalogue);

@@ -59,6 +59,8 @@ pub struct WrittenSession<'a> {
     pub name: Option<String>,
     /// Its slots in order.
     pub slots: Vec<WrittenSlot<'a>>,
+    /// The line that names it, where one does.
+    headed: Option<usize>,
 }
 
 /// A line that could not be read.
@@ -95,6 +97,8 @@ struct Running {
     label: Option<char>,
     /// The head of the block that goes on: its number, how, and its rounds.
     headed: Option<(usize, BlockKind, Option<u16>)>,
+    /// Whether a paragraph goes on: a line at its beginning may be its heading.
+    within: bool,
 }
 
 /// Reads a text of lines.
@@ -130,7 +134,7 @@ pub fn read_lines<'a>(names: &Names<'a>, lines: impl IntoIterator<Item = RawLine
         if let Some(name) = &raw.session
             && plan.sessions.last().is_none_or(|s| s.name.as_ref() != Some(name))
         {
-            plan.sessions.push(WrittenSession { name: Some(name.clone()), slots: Vec::new() });
+            plan.sessions.push(WrittenSession { name: Some(name.clone()), ..WrittenSession::default() });
             running = Running { blocks: running.blocks, ..Running::default() };
         }
         if read > MOST_LINES || plan.slots().count() >= MOST_SLOTS {
@@ -138,13 +142,29 @@ pub fn read_lines<'a>(names: &Names<'a>, lines: impl IntoIterator<Item = RawLine
             continue;
         }
         let in_rounds = running.headed.is_some();
-        take(&mut plan, &mut running, &raw, take_apart(names, &raw.text, in_rounds));
+        let line = match take_apart(names, &raw.text, in_rounds) {
+            Line::Unread if !running.within && is_title(&raw.text) => Line::Session(raw.text.clone()),
+            line => line,
+        };
+        take(&mut plan, &mut running, &raw, line);
+        running.within = true;
     }
+    // A heading with nothing under it was none.
+    let empty = plan.sessions.iter().filter(|s| s.slots.is_empty());
+    let headings = empty.filter_map(|s| Some(Unread { number: s.headed?, text: s.name.clone()? }));
+    plan.unread.extend(headings.collect::<Vec<_>>());
+    plan.unread.sort_by_key(|u| u.number);
     plan.sessions.retain(|s| !s.slots.is_empty());
     for session in &mut plan.sessions {
         alone(session);
     }
     plan
+}
+
+/// Whether a line that begins a paragraph may be the name of what follows: a few words, no sentence and no figures.
+fn is_title(text: &str) -> bool {
+    let plain = |c: char| c.is_alphabetic() || " -&/'".contains(c);
+    text.split_whitespace().count() <= 4 && text.trim_end_matches(':').chars().all(plain)
 }
 
 fn short(text: &str) -> String {
@@ -154,7 +174,11 @@ fn short(text: &str) -> String {
 fn take<'a>(plan: &mut WrittenPlan<'a>, running: &mut Running, raw: &RawLine, line: Line<'a>) {
     match line {
         Line::Session(name) => {
-            plan.sessions.push(WrittenSession { name: Some(name), slots: Vec::new() });
+            plan.sessions.push(WrittenSession {
+                name: Some(name),
+                headed: Some(raw.number),
+                ..WrittenSession::default()
+            });
             *running = Running { blocks: running.blocks, ..Running::default() };
         }
         Line::Together(kind, rounds) => {

@@ -96,7 +96,12 @@ impl Page {
             [Input::text(typed, "reference", "In place of", "cable fly, pulldown, skull crusher").kind("movement")];
         let mut kind = form::kind_inputs(typed);
         let refused = kind.iter().any(|i| i.error.is_some());
-        focus_first(if refused { &mut kind } else { &mut reference });
+        // What is filled in already waits for its key, not for a name.
+        if refused {
+            focus_first(&mut kind);
+        } else if typed.value("pattern").is_empty() {
+            focus_first(&mut reference);
+        }
         let [reference] = reference;
         Self {
             chrome: chrome.titled(title),
