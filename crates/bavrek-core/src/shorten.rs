@@ -4,7 +4,7 @@
 use std::collections::BTreeMap;
 
 use crate::aims::Aim;
-use crate::anatomy::Pattern;
+use crate::anatomy::{Pattern, vocabulary};
 use crate::dose::{Prescription, SetPlan};
 use crate::plan::BlockKind;
 use crate::school::work_against_each_other;
@@ -30,23 +30,15 @@ pub struct Line<K> {
 /// Blocks in order, by the lines in them.
 pub type Blocks<K> = Vec<(BlockKind, Vec<K>)>;
 
-/// What may be done to make it shorter.
-#[derive(Debug, Clone, Copy, PartialEq, Eq)]
-pub struct Allowed {
-    /// Lines that work against each other may take turns.
-    pub pairs: bool,
-    /// Rests may be shorter.
-    pub rests: bool,
-    /// Sets may be fewer.
-    pub sets: bool,
-    /// Lines may be left out.
-    pub lines: bool,
-}
-
-impl Allowed {
-    /// All of it.
-    pub const ALL: Self = Self { pairs: true, rests: true, sets: true, lines: true };
-}
+vocabulary!(
+    /// What may be done to make it shorter.
+    Means {
+        Pairs => "pairs", "let what works against each other take turns";
+        Rests => "rests", "shorten rests";
+        Sets => "sets", "take sets away";
+        Lines => "lines", "leave movements out";
+    }
+);
 
 /// One cut.
 #[derive(Debug, Clone, Copy, PartialEq, Eq)]
@@ -170,18 +162,20 @@ impl<K: Copy + Ord> State<K> {
     }
 
     /// All cuts that may be tried.
-    fn cuts(&self, lines: &[Line<K>], allowed: Allowed) -> Vec<(Cut<K>, f64)> {
+    fn cuts(&self, lines: &[Line<K>], allowed: &[Means]) -> Vec<(Cut<K>, f64)> {
         let here: Vec<&Line<K>> = lines.iter().filter(|l| self.doses.contains_key(&l.key)).collect();
+        let may = |means: Means| allowed.contains(&means);
         let mut found = Vec::new();
         for (i, line) in here.iter().enumerate() {
             let sets = self.doses[&line.key].sets.len() as f64;
             let against = |other: &&&Line<K>| work_against_each_other(line.pattern, other.pattern);
             let pairs = here[i + 1..].iter().filter(against).map(|other| (Cut::Pair(line.key, other.key), PAIR_HARM));
-            found.extend(pairs.filter(|_| allowed.pairs));
-            found.extend(allowed.rests.then_some((Cut::Rest(line.key), REST_HARM)));
-            found.extend(allowed.sets.then_some((Cut::Set(line.key), line.worth())));
-            found
-                .extend(allowed.lines.then_some((Cut::Leave(line.key), LINE_HARM + SET_OF_LINE * line.worth() * sets)));
+            found.extend(pairs.filter(|_| may(Means::Pairs)));
+            found.extend(may(Means::Rests).then_some((Cut::Rest(line.key), REST_HARM)));
+            found.extend(may(Means::Sets).then_some((Cut::Set(line.key), line.worth())));
+            found.extend(
+                may(Means::Lines).then_some((Cut::Leave(line.key), LINE_HARM + SET_OF_LINE * line.worth() * sets)),
+            );
         }
         found
     }
@@ -193,7 +187,7 @@ pub fn shorten<K: Copy + Ord>(
     lines: &[Line<K>],
     blocks: &Blocks<K>,
     budget: Seconds,
-    allowed: Allowed,
+    allowed: &[Means],
     measure: impl Fn(&Blocks<K>, &BTreeMap<K, Prescription>) -> Seconds,
 ) -> Shorter<K> {
     let whole = State { blocks: blocks.clone(), doses: lines.iter().map(|l| (l.key, l.dose.clone())).collect() };

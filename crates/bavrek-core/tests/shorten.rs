@@ -10,7 +10,7 @@ use bavrek_core::dose::{Prescription, Tempo};
 use bavrek_core::person::Side;
 use bavrek_core::plan::BlockKind;
 use bavrek_core::script::{Block, Script, Station};
-use bavrek_core::shorten::{Allowed, Blocks, Cut, Line, Shorter, shorten};
+use bavrek_core::shorten::{Blocks, Cut, Line, Means, Shorter, shorten};
 use bavrek_core::units::Seconds;
 use proptest::prelude::*;
 use rstest::rstest;
@@ -38,11 +38,9 @@ fn measure(blocks: &Blocks<usize>, doses: &BTreeMap<usize, Prescription>) -> Sec
     Clock::of(&Script::of(&blocks.iter().map(block).collect::<Vec<_>>()), None, Seconds(0.0)).total()
 }
 
-fn cut(lines: &[Line<usize>], minutes: f64, allowed: Allowed) -> Shorter<usize> {
+fn cut(lines: &[Line<usize>], minutes: f64, allowed: &[Means]) -> Shorter<usize> {
     shorten(lines, &straight(lines), Seconds(60.0 * minutes), allowed, measure)
 }
-
-const NONE: Allowed = Allowed { pairs: false, rests: false, sets: false, lines: false };
 
 fn five() -> Vec<Line<usize>> {
     vec![
@@ -58,7 +56,7 @@ fn five() -> Vec<Line<usize>> {
 fn what_works_against_each_other_takes_turns_first() {
     let lines = five();
     let before = measure(&straight(&lines), &lines.iter().map(|l| (l.key, l.dose.clone())).collect()).value();
-    let found = cut(&lines, before / 60.0 - 4.0, Allowed::ALL);
+    let found = cut(&lines, before / 60.0 - 4.0, Means::ALL);
     assert!(found.cuts.iter().all(|(c, _)| matches!(c, Cut::Pair(..))), "{:?}", found.cuts);
     assert!(found.total.value() <= before - 240.0);
     let pair = found.blocks.iter().find(|(kind, _)| *kind == BlockKind::Antagonist).unwrap();
@@ -68,7 +66,7 @@ fn what_works_against_each_other_takes_turns_first() {
 #[test]
 fn sets_go_where_they_matter_least_and_two_stay() {
     let lines = five();
-    let found = cut(&lines, 1.0, Allowed { sets: true, ..NONE });
+    let found = cut(&lines, 1.0, &[Means::Sets]);
     assert!(found.doses.values().all(|d| d.sets.len() == 2), "{:?}", found.cuts);
     let first: Vec<_> = found.cuts.iter().take(2).map(|(c, _)| *c).collect();
     assert!(first.iter().all(|c| matches!(c, Cut::Set(3 | 4))), "what is only kept goes first: {first:?}");
@@ -81,7 +79,7 @@ fn sets_go_where_they_matter_least_and_two_stay() {
 #[case::long("3 x 15", 45)]
 fn rests_are_not_cut_below_what_the_repetitions_ask(#[case] dose: &str, #[case] least: u16) {
     let lines = [line(0, Pattern::HorizontalPress, Aim::Grow, &format!("{dose}, rest 180 s"))];
-    let found = cut(&lines, 1.0, Allowed { rests: true, ..NONE });
+    let found = cut(&lines, 1.0, &[Means::Rests]);
     assert!(found.doses[&0].sets.iter().all(|s| s.rest_s == least));
 }
 
@@ -92,9 +90,9 @@ fn the_last_set_keeps_its_stop_rule_and_lines_leave_last() {
         line(1, Pattern::FrontRaise, Aim::Keep, "4 x 12"),
         line(2, Pattern::Shrug, Aim::Focus, "4 x 12"),
     ];
-    let found = cut(&lines, 1.0, Allowed { sets: true, ..NONE });
+    let found = cut(&lines, 1.0, &[Means::Sets]);
     assert_eq!(found.doses[&0].sets.iter().map(|s| s.rir).collect::<Vec<_>>(), [Some(2), Some(0)]);
-    let found = cut(&lines, 1.0, Allowed { lines: true, ..NONE });
+    let found = cut(&lines, 1.0, &[Means::Lines]);
     assert_eq!(found.doses.keys().copied().collect::<Vec<_>>(), [0, 2], "two lines stay, and the focus among them");
 }
 
@@ -103,14 +101,14 @@ fn what_works_more_stays_longer() {
     let curl = Line { works: 1.0, ..line(0, Pattern::ElbowFlexion, Aim::Grow, "3 x 10") };
     let row = Line { works: 3.0, ..line(1, Pattern::SideRaise, Aim::Grow, "3 x 10") };
     let raise = Line { works: 2.0, ..line(2, Pattern::FrontRaise, Aim::Grow, "3 x 10") };
-    let found = cut(&[row, curl, raise], 13.0, Allowed { lines: true, ..NONE });
+    let found = cut(&[row, curl, raise], 13.0, &[Means::Lines]);
     assert_eq!(found.cuts.iter().map(|(c, _)| *c).collect::<Vec<_>>(), [Cut::Leave(0)]);
 }
 
 #[test]
 fn what_fits_already_is_left_alone() {
     let lines = five();
-    let found = cut(&lines, 90.0, Allowed::ALL);
+    let found = cut(&lines, 90.0, Means::ALL);
     assert_eq!((found.cuts.len(), found.blocks), (0, straight(&lines)));
     assert!(lines.iter().all(|l| found.doses[&l.key] == l.dose));
 }
@@ -135,7 +133,7 @@ proptest! {
             line(i, PATTERNS[*pattern], Aim::ALL[*aim], &format!("{sets} x {reps}"))
         }).collect();
         let whole = measure(&straight(&lines), &lines.iter().map(|l| (l.key, l.dose.clone())).collect()).value();
-        let found = cut(&lines, minutes, Allowed::ALL);
+        let found = cut(&lines, minutes, Means::ALL);
         let saved: f64 = found.cuts.iter().map(|(_, s)| s.value()).sum();
         prop_assert!((whole - saved - found.total.value()).abs() < 1e-6);
         prop_assert!((measure(&found.blocks, &found.doses).value() - found.total.value()).abs() < 1e-6);

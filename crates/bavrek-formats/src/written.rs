@@ -199,7 +199,7 @@ struct Walk<'f> {
 fn walk(value: &Value, at: &mut Walk<'_>) {
     match value {
         Value::Array(items) => items.iter().for_each(|item| walk(item, at)),
-        Value::String(line) => at.push(line.clone()),
+        Value::String(line) => at.push(line),
         Value::Object(fields) => object(fields, at),
         _ => {}
     }
@@ -241,8 +241,8 @@ impl Walk<'_> {
         self.session = name.or_else(|| self.session.clone());
     }
 
-    fn push(&mut self, line: String) {
-        let text = self.block.map_or(line.clone(), |letter| format!("{letter}1) {line}"));
+    fn push(&mut self, line: &str) {
+        let text = self.block.map_or_else(|| line.to_owned(), |letter| format!("{letter}1) {line}"));
         self.found.push(RawLine { number: self.found.len() + 1, session: self.session.clone(), text });
     }
 }

@@ -58,13 +58,12 @@ impl Logs {
         client: &Client,
         until: NaiveDate,
     ) -> Result<Arc<ClientLog>, StoreError> {
-        let whole = match self.known(trainer, client) {
-            Some(log) => log,
-            None => {
-                let log = Arc::new(ClientLog::of(log::of_client(pool, trainer, client.id, NaiveDate::MAX).await?));
-                self.keep((trainer, client.id), Kept { logged: client.logged, log: log.clone() });
-                log
-            }
+        let whole = if let Some(log) = self.known(trainer, client) {
+            log
+        } else {
+            let log = Arc::new(ClientLog::of(log::of_client(pool, trainer, client.id, NaiveDate::MAX).await?));
+            self.keep((trainer, client.id), Kept { logged: client.logged, log: log.clone() });
+            log
         };
         // What is dated later than today is rare.
         if whole.sets.last().is_none_or(|s| s.date <= until) {

@@ -77,22 +77,22 @@ fn hung(movement: &Movement) -> Option<Need> {
     let rings_alone = movement.uses(Implement::Rings) && !movement.uses(Implement::Bar);
     match movement.rig {
         RigModel::Dip { on: DipOn::Bars, .. } => of(&["dip_bars"]),
-        RigModel::Dip { on: DipOn::Rings, .. } => of(&["rings"]),
-        RigModel::Dip { on: DipOn::Edge | DipOn::EdgeFeetRaised, .. } => of(EDGES),
-        RigModel::ChinUp { .. } if rings_alone => of(&["rings"]),
+        RigModel::Dip { on: DipOn::Rings, .. }
+        | RigModel::RingCurl { .. }
+        | RigModel::BodyArc { .. }
+        | RigModel::PushUp { hands: PushUpHands::Rings, .. }
+        | RigModel::BodyExtension { on: ExtensionOn::Rings }
+        | RigModel::Trunk { work: TrunkWork::RingsKnees | TrunkWork::RingsToes } => of(&["rings"]),
+        RigModel::ChinUp { .. } | RigModel::InvertedRow if rings_alone => of(&["rings"]),
         RigModel::ChinUp { .. } => of(HANGING),
-        RigModel::InvertedRow if rings_alone => of(&["rings"]),
         RigModel::InvertedRow if movement.uses(Implement::Bar) => of(HANGING),
-        RigModel::RingCurl { .. } | RigModel::BodyArc { .. } => of(&["rings"]),
-        RigModel::PushUp { hands: PushUpHands::Rings, .. } => of(&["rings"]),
+        RigModel::Dip { on: DipOn::Edge | DipOn::EdgeFeetRaised, .. }
+        | RigModel::PushUp { hands: PushUpHands::Raised, .. }
+        | RigModel::PushUp { feet: RaisedFeet::Only, .. }
+        | RigModel::BodyExtension { on: ExtensionOn::Surface }
+        | RigModel::Pike { feet: PikeFeet::Raised } => of(EDGES),
         RigModel::PushUp { hands: PushUpHands::Boxes, .. } => of(&["box", "chair"]),
-        RigModel::PushUp { hands: PushUpHands::Raised, .. } | RigModel::BodyExtension { on: ExtensionOn::Surface } => {
-            of(EDGES)
-        }
-        RigModel::PushUp { feet: RaisedFeet::Only, .. } | RigModel::Pike { feet: PikeFeet::Raised } => of(EDGES),
-        RigModel::BodyExtension { on: ExtensionOn::Rings } => of(&["rings"]),
         RigModel::BodyExtension { on: ExtensionOn::Bar } => of(&["pull_up_bar"]),
-        RigModel::Trunk { work: TrunkWork::RingsKnees | TrunkWork::RingsToes } => of(&["rings"]),
         RigModel::Trunk { work } if work.hangs() => of(HANGING),
         RigModel::SingleJoint { mount: Some(Mount::Anchor { .. }), .. }
         | RigModel::Line { mount: Some(Mount::Anchor { .. }), .. }

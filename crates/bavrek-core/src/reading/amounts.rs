@@ -336,7 +336,7 @@ impl Amounts {
             });
         }
         if self.work.is_none() {
-            self.cut(&LONE_TIME, |it, found| it.lone_seconds(found));
+            self.cut(&LONE_TIME, Self::lone_seconds);
         }
         if self.work.is_none() {
             self.cut(&LONE_REPS, |it, found| {

@@ -197,7 +197,8 @@ fn name_of(left: &str) -> (String, Vec<String>) {
     for stretch in stretches.filter(|s| !s.is_empty() && !BETWEEN.contains(s)) {
         let worded = stretch.chars().filter(|c| c.is_alphabetic()).count() > 2;
         if worded && name.is_empty() {
-            name = stretch.trim_end_matches(" of").trim_end_matches(" for").trim_start_matches("of ").to_owned();
+            let bare = stretch.trim_end_matches(" of").trim_end_matches(" for").trim_start_matches("of ");
+            bare.clone_into(&mut name);
         } else {
             notes.push(stretch.to_owned());
         }

@@ -164,7 +164,7 @@ impl<'a> Names<'a> {
         let mut wanted: Vec<(String, f64)> = words::of(name).into_iter().map(|w| self.known(w)).collect();
         // A bench by itself is the press on it.
         let has = |word: &&str| wanted.iter().any(|(w, _)| w == *word);
-        if has(&"bench") && !DONE.iter().any(|word| has(&word)) {
+        if has(&"bench") && !DONE.iter().any(has) {
             wanted.push(("press".to_owned(), 1.0));
         }
         let mut near: BTreeSet<usize> = BTreeSet::new();

@@ -1,6 +1,6 @@
 //! A written plan as a whole: sessions, blocks and slots, with the lines that could not be read.
 
-use super::amounts::WrittenLoad;
+use super::amounts::{Amounts, WrittenLoad};
 use super::line::{Line, Part, take_apart};
 use super::names::{Match, Names};
 use crate::dose::notation::Written;
@@ -193,9 +193,9 @@ fn take<'a>(plan: &mut WrittenPlan<'a>, running: &mut Running, raw: &RawLine, li
             if plan.sessions.is_empty() {
                 plan.sessions.push(WrittenSession::default());
             }
-            let session = plan.sessions.last_mut();
-            let slots = parts.into_iter().map(|part| slot(part, raw, rounds, (block, kind)));
-            session.into_iter().for_each(|s| s.slots.extend(slots.clone()));
+            if let Some(session) = plan.sessions.last_mut() {
+                session.slots.extend(parts.into_iter().map(|part| slot(part, raw, rounds, (block, kind))));
+            }
         }
     }
 }
@@ -220,6 +220,19 @@ impl Running {
     }
 }
 
+/// What is open of a line without a dose.
+fn open(amounts: &Amounts) -> Vec<&'static str> {
+    let all = [
+        (amounts.sets.is_none(), "sets"),
+        (amounts.work.is_none(), "reps"),
+        (amounts.tempo.is_none(), "tempo"),
+        (amounts.rest_s.is_none(), "rest"),
+        (amounts.rir.is_none(), "reserve"),
+        (true, "load"),
+    ];
+    all.into_iter().filter_map(|(open, what)| open.then_some(what)).collect()
+}
+
 fn slot<'a>(
     part: Part<'a>,
     raw: &RawLine,
@@ -229,22 +242,7 @@ fn slot<'a>(
     let Part { name, matches, mut amounts, notes } = part;
     amounts.sets = amounts.sets.or(rounds);
     let dose = amounts.dose();
-    let mut not_stated: Vec<&'static str> = match &dose {
-        Some(dose) => dose.not_stated(),
-        None => {
-            let open = [(amounts.sets.is_none(), "sets"), (amounts.work.is_none(), "reps")];
-            let rest = [
-                (amounts.tempo.is_none(), "tempo"),
-                (amounts.rest_s.is_none(), "rest"),
-                (amounts.rir.is_none(), "reserve"),
-            ];
-            open.into_iter()
-                .chain(rest)
-                .chain([(true, "load")])
-                .filter_map(|(open, what)| open.then_some(what))
-                .collect()
-        }
-    };
+    let mut not_stated = dose.as_ref().map_or_else(|| open(&amounts), Written::not_stated);
     if amounts.load.is_some() {
         not_stated.retain(|what| *what != "load");
     }

@@ -192,10 +192,10 @@ const NOT_PLURAL: &[&str] = &["press", "biceps", "triceps", "cross", "chest", "l
 pub(super) fn of(name: &str) -> Vec<String> {
     let plain: String = name.to_lowercase().chars().map(|c| if c.is_alphanumeric() { c } else { ' ' }).collect();
     let mut text = format!(" {} ", plain.split_whitespace().collect::<Vec<_>>().join(" "));
-    for (phrase, one) in PHRASES {
-        // A blank is shared by neighbours, so a phrase that follows itself is found in a second go.
-        for _ in 0..2 {
-            text = text.replace(&format!(" {phrase} "), &format!(" {one} "));
+    for (phrase, one) in PHRASES.iter().filter(|(phrase, _)| plain.contains(' ') && phrase.len() <= plain.len()) {
+        // Most names hold none; one that follows itself shares a blank with itself, so it is looked for again.
+        while let Some(at) = found_as_words(&text, phrase) {
+            text.replace_range(at..at + phrase.len(), one);
         }
     }
     let mut found = Vec::new();
@@ -206,6 +206,14 @@ pub(super) fn of(name: &str) -> Vec<String> {
         }
     }
     found
+}
+
+/// Where a phrase stands in a text as whole words.
+fn found_as_words(text: &str, phrase: &str) -> Option<usize> {
+    let blank = |byte: Option<&u8>| byte == Some(&b' ');
+    let bytes = text.as_bytes();
+    let whole = |at: &usize| *at > 0 && blank(bytes.get(at - 1)) && blank(bytes.get(at + phrase.len()));
+    text.match_indices(phrase).map(|(at, _)| at).find(whole)
 }
 
 /// The word that one is another way of writing, where it is only misspelt by so many letters.

@@ -13,11 +13,10 @@ use bavrek_core::aims::Aim;
 use bavrek_core::arrangement::{Arrangement, Joined};
 use bavrek_core::plan::BlockKind;
 use bavrek_core::ranges::SESSION_MINUTES;
-use bavrek_core::shorten::{Allowed, Blocks, Cut, Line, Shorter, shorten};
+use bavrek_core::shorten::{Blocks, Cut, Line, Means, Shorter, shorten};
 use bavrek_core::units::{Seconds, trim_number};
 use bavrek_store::boards::{self, Change};
 use bavrek_store::health::PlanChange;
-use serde::Deserialize;
 use uuid::Uuid;
 
 use super::moves::{Board, seen};
@@ -34,44 +33,10 @@ pub(super) fn routes() -> Router<App> {
     Router::new().route("/sessions/{session}/shorten", get(propose).post(take))
 }
 
-/// What was asked for, as it stands in the address or the form.
-#[derive(Debug, Default, Deserialize)]
-struct Asked {
-    #[serde(default)]
-    minutes: String,
-    /// Whether the means below were chosen; otherwise all are allowed.
-    #[serde(default)]
-    chosen: String,
-    #[serde(default)]
-    pairs: String,
-    #[serde(default)]
-    rests: String,
-    #[serde(default)]
-    sets: String,
-    #[serde(default)]
-    lines: String,
-}
-
-impl Asked {
-    fn of(fields: &Fields) -> Self {
-        let text = |name: &str| fields.text(name).to_owned();
-        Self {
-            minutes: text("minutes"),
-            chosen: text("chosen"),
-            pairs: text("pairs"),
-            rests: text("rests"),
-            sets: text("sets"),
-            lines: text("lines"),
-        }
-    }
-
-    fn allowed(&self) -> Allowed {
-        if self.chosen.is_empty() {
-            return Allowed::ALL;
-        }
-        let on = |field: &str| field == "on";
-        Allowed { pairs: on(&self.pairs), rests: on(&self.rests), sets: on(&self.sets), lines: on(&self.lines) }
-    }
+/// The means that are allowed, as they stand in the address or the form; all where none were chosen yet.
+fn allowed(text: impl Fn(&str) -> bool) -> Vec<Means> {
+    let chosen = text("chosen");
+    Means::ALL.iter().copied().filter(|means| !chosen || text(means.id())).collect()
 }
 
 #[derive(Template, WebTemplate)]
@@ -83,7 +48,7 @@ struct Page {
     seen: i32,
     minutes: Input,
     /// Means: field, words, whether it is allowed.
-    means: [(&'static str, &'static str, bool); 4],
+    means: Vec<(&'static str, &'static str, bool)>,
     cuts: Vec<CutView>,
     before: String,
     after: String,
@@ -116,7 +81,7 @@ impl<'a> Desk<'a> {
         Ok(Self { table, lines, blocks })
     }
 
-    fn shorter(&self, budget: i16, allowed: Allowed) -> Shorter<Uuid> {
+    fn shorter(&self, budget: i16, allowed: &[Means]) -> Shorter<Uuid> {
         let budget = Seconds(60.0 * f64::from(budget));
         shorten(&self.lines, &self.blocks, budget, allowed, |blocks, doses| self.table.long(blocks, doses))
     }
@@ -211,28 +176,24 @@ async fn propose(
     Mine(app): Mine,
     Me(trainer): Me,
     Ids(session): Ids,
-    Query(asked): Query<Asked>,
+    Query(asked): Query<BTreeMap<String, String>>,
     chrome: Chrome,
 ) -> Result<Page, WebError> {
     let mut desk = Desk::load(&app, trainer, session).await?;
     let chrome = desk.table.scene.frame(chrome);
-    let wanted = if asked.minutes.is_empty() { desk.table.head.minutes.to_string() } else { asked.minutes.clone() };
+    let wanted = asked.get("minutes").filter(|m| !m.is_empty()).cloned();
+    let wanted = wanted.unwrap_or_else(|| desk.table.head.minutes.to_string());
     let mut typed = Typed::usual([("minutes", wanted)]);
     let budget = typed.whole("minutes", SESSION_MINUTES);
-    let allowed = asked.allowed();
-    let shorter = budget.map(|budget| desk.shorter(budget, allowed));
+    let allowed = allowed(|field| asked.get(field).is_some_and(|v| v == "on"));
+    let shorter = budget.map(|budget| desk.shorter(budget, &allowed));
     let over = shorter.as_ref().zip(budget).map(|(s, budget)| s.total.value() - 60.0 * f64::from(budget));
     Ok(Page {
         id: session,
         name: desk.table.head.name.clone(),
         seen: desk.table.standing.seq,
         minutes: Input::text(&typed, "minutes", "Minutes there are", ""),
-        means: [
-            ("pairs", "let what works against each other take turns", allowed.pairs),
-            ("rests", "shorten rests", allowed.rests),
-            ("sets", "take sets away", allowed.sets),
-            ("lines", "leave movements out", allowed.lines),
-        ],
+        means: Means::ALL.iter().map(|m| (m.id(), m.label(), allowed.contains(m))).collect(),
         cuts: shorter.as_ref().map_or_else(Vec::new, |s| desk.told(&app, s)),
         before: minutes(desk.whole()),
         after: shorter.as_ref().map_or_else(String::new, |s| minutes(s.total)),
@@ -243,13 +204,13 @@ async fn propose(
 
 /// Takes the proposal as it was shown: one change of the board.
 async fn take(Mine(app): Mine, Me(trainer): Me, Ids(session): Ids, fields: Fields) -> Result<Response, WebError> {
-    let asked = Asked::of(&fields);
+    let allowed = allowed(|field| fields.text(field) == "on");
     let desk = Desk::load(&app, trainer, session).await?;
     let mut typed = Typed::of(&fields);
     let Some(budget) = typed.whole("minutes", SESSION_MINUTES) else {
         return Err(WebError::bad("minutes", typed.error("minutes").unwrap_or("is needed").to_owned()));
     };
-    let shorter = desk.shorter(budget, asked.allowed());
+    let shorter = desk.shorter(budget, &allowed);
     let mut board = Board::load(&app, trainer, session).await?;
     let from = board.layout();
     for (cut, _) in &shorter.cuts {
