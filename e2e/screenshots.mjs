@@ -17,7 +17,7 @@ await page.getByRole("button", { name: "Dark theme" }).click();
 await shot("client-dark");
 await page.getByRole("button", { name: "Light theme" }).click();
 const client = page.url();
-for (const view of ["places", "aims", "strength"]) {
+for (const view of ["places", "aims"]) {
   await page.goto(`${client}/${view}`);
   await shot(view);
 }
@@ -39,6 +39,14 @@ await page.getByRole("button", { name: "Read off" }).click();
 await shot("intent");
 await page.goto("/methods");
 await shot("methods");
+await page.goto(`${client}/read`);
+await page
+  .getByLabel("The plan")
+  .fill(
+    "Push day\nBench press 3 x 8-12, 2 RIR\nWeighted dips +10 kg 4 x 6-8\nA1) Lateral raise 3 x 12, 5 kg\nA2) Skull crushers 3 x 10-12, rest 60 s\nMachine chest press",
+  );
+await page.getByRole("button", { name: /^Read it/ }).click();
+await shot("plan");
 await page.goto("/");
 await openSession(page, "Perrin Vale");
 await page.getByLabel("Place").selectOption("Hotel room");

@@ -22,6 +22,7 @@ pub mod places;
 pub mod put_aside;
 pub mod roster;
 pub mod sessions;
+pub mod skips;
 pub mod slots;
 pub mod spot_swaps;
 pub mod trainers;

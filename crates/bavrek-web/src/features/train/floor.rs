@@ -1,5 +1,7 @@
 //! A session in progress: its stations with what was done today, and the script that says what comes next.
 
+use std::collections::BTreeMap;
+
 use bavrek_core::log::LoggedSet;
 use bavrek_core::plan::BlockKind;
 use bavrek_core::script::{self, Block, DoneTurn, Script, Station, Turn};
@@ -7,6 +9,7 @@ use bavrek_core::spot;
 use bavrek_store::fits::{self, Fit};
 use bavrek_store::log::RecordedSet;
 use bavrek_store::sessions::{self, SessionHead};
+use bavrek_store::skips::{self, Skip};
 use bavrek_store::slots::Slot;
 use bavrek_store::spot_swaps::SpotSwap;
 use bavrek_store::{TrainerId, spot_swaps};
@@ -93,6 +96,8 @@ pub(super) struct Floor {
     pub(super) session: SessionHead,
     pub(super) scene: Scene,
     pub(super) posts: Vec<Post>,
+    /// What is left out today, by slot.
+    pub(super) skips: BTreeMap<Uuid, Skip>,
     pub(super) script: Script<Uuid>,
 }
 
@@ -107,8 +112,11 @@ impl Floor {
     pub(super) async fn load(app: &App, trainer: TrainerId, session: Uuid) -> Result<Self, WebError> {
         let head = sessions::head(&app.pool, trainer, session).await?;
         let scene = Scene::load(app, trainer, &head).await?;
-        let mut fits = fits::of_session(&app.pool, trainer, session, head.place_id).await?;
-        let mut swaps = spot_swaps::of_session(&app.pool, trainer, session, head.place_id, scene.today).await?;
+        let (mut fits, mut swaps, skips) = tokio::try_join!(
+            fits::of_session(&app.pool, trainer, session, head.place_id),
+            spot_swaps::of_session(&app.pool, trainer, session, head.place_id, scene.today),
+            skips::of_session(&app.pool, trainer, session, scene.today),
+        )?;
         let (mut posts, mut blocks) = (Vec::new(), Vec::new());
         for block in sessions::blocks(&app.pool, trainer, session).await? {
             let mut stations = Vec::new();
@@ -133,7 +141,7 @@ impl Floor {
             }
             blocks.push(Block { kind: block.kind, stations });
         }
-        Ok(Self { session: head, scene, posts, script: Script::of(&blocks) })
+        Ok(Self { session: head, scene, posts, skips, script: Script::of(&blocks) })
     }
 
     pub(super) fn post(&self, slot: Uuid) -> Option<&Post> {
@@ -149,9 +157,10 @@ impl Floor {
         all.into_iter().map(turn).collect()
     }
 
-    /// Slots whose movement hurt today.
+    /// Slots whose movement hurt today, and those that are left out.
     pub(super) fn closed(&self) -> Vec<Uuid> {
-        self.posts.iter().filter(|p| p.is_stopped()).map(|p| p.slot.id).collect()
+        let closed = |p: &&Post| p.is_stopped() || self.skips.contains_key(&p.slot.id);
+        self.posts.iter().filter(closed).map(|p| p.slot.id).collect()
     }
 
     /// The turn that comes next.

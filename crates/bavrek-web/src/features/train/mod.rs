@@ -18,6 +18,7 @@ use bavrek_core::movement::Movement;
 use bavrek_core::person::Side;
 use bavrek_store::fits;
 use bavrek_store::log::{self, NewSet, RecordedSet};
+use bavrek_store::skips::{self, Skip};
 use bavrek_store::workouts::{self, Start};
 use bavrek_store::{StoreError, TrainerId, spot_swaps};
 use serde::Deserialize;
@@ -36,10 +37,15 @@ use crate::state::App;
 const SENT_BEFORE: &str =
     "This was sent before with other figures, and what was sent first stands below. Log again to add a set.";
 
+/// Longest reason for leaving something out, characters.
+const LONGEST_REASON: usize = 120;
+
 pub(super) fn routes() -> Router<App> {
     Router::new()
         .route("/sessions/{session}/train", get(show).post(log_set))
         .route("/sessions/{session}/train/warm-up", get(warm::show))
+        .route("/sessions/{session}/train/skip", get(back).post(skip))
+        .route("/sessions/{session}/train/take-up", get(back).post(take_up))
 }
 
 #[derive(Deserialize, Default)]
@@ -193,11 +199,49 @@ async fn store(
     log::append(&app.pool, trainer, &new).await.map(drop)
 }
 
+async fn back(Ids(session): Ids) -> Redirect {
+    Redirect::to(&format!("/sessions/{session}/train"))
+}
+
+/// Leaves a slot out today; what was logged of it stays, and it can be taken up again.
+async fn skip(
+    Mine(app): Mine,
+    Me(trainer): Me,
+    Ids(session): Ids,
+    chrome: Chrome,
+    fields: Fields,
+) -> Result<Response, WebError> {
+    let mut floor = Floor::load(&app, trainer, session).await?;
+    let chrome = floor.scene.frame(chrome);
+    let slot = fields.id("slot")?;
+    let reason: String = fields.text("reason").to_owned();
+    if reason.chars().count() > LONGEST_REASON {
+        let errors = vec![format!("Why it is left out may have at most {LONGEST_REASON} characters.")];
+        let form = SetForm { errors, ..SetForm::default() };
+        let showing = Showing { slot: Some(slot), form: Some(form), ..Showing::default() };
+        let page = Page::of(&app, trainer, chrome, &floor, showing).await?;
+        return Ok((StatusCode::UNPROCESSABLE_ENTITY, page).into_response());
+    }
+    let left_out = Skip { id: fields.id("id")?, slot_id: slot, on: floor.scene.today, reason };
+    skips::add(&app.pool, trainer, session, &left_out).await?;
+    finish(&app, trainer, session, floor.scene.today).await?;
+    Ok(Redirect::to(&format!("/sessions/{session}/train")).into_response())
+}
+
+async fn take_up(Mine(app): Mine, Me(trainer): Me, Ids(session): Ids, fields: Fields) -> Result<Redirect, WebError> {
+    let floor = Floor::load(&app, trainer, session).await?;
+    let slot = fields.id("slot")?;
+    skips::take_up(&app.pool, trainer, slot, floor.scene.today).await?;
+    finish(&app, trainer, session, floor.scene.today).await?;
+    Ok(Redirect::to(&format!("/sessions/{session}/train?slot={slot}")))
+}
+
 /// The workout of today is done when no turn is left, and goes on where a correction or swap opens one again. That of
 /// another day stays as it is.
 async fn finish(app: &App, trainer: TrainerId, session: Uuid, day: chrono::NaiveDate) -> Result<(), WebError> {
     let floor = Floor::load(app, trainer, session).await?;
-    if day != floor.scene.today {
+    // Before the first set nothing has begun, whatever was left out.
+    if day != floor.scene.today || floor.done().is_empty() {
         return Ok(());
     }
     let done = floor.next().is_none();

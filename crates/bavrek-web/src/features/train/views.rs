@@ -82,6 +82,10 @@ pub(super) struct Page {
     calls: Vec<(Uuid, String)>,
     /// Movements that were stopped because they hurt, with what can be done instead.
     stopped: Vec<(String, String)>,
+    /// What is left out today: slot, movement, why.
+    skipped: Vec<(Uuid, String, String)>,
+    /// For the next thing that is left out.
+    skip: Uuid,
 }
 
 struct Segment {
@@ -221,6 +225,12 @@ impl Page {
                 .into_iter()
                 .map(|r| Logged { id: r.id, name: named(&r.set.exercise), what: what(&r.set) })
                 .collect(),
+            skipped: floor
+                .posts
+                .iter()
+                .filter_map(|p| Some((p.slot.id, name(&p.fit), floor.skips.get(&p.slot.id)?.reason.clone())))
+                .collect(),
+            skip: bavrek_store::new_id(),
             stopped: stopped.map(|p| (p.without_pain(), name(&p.fit))).collect(),
             calls: finished.map(|p| (p.slot.id, name(&p.fit))).collect(),
             now,
