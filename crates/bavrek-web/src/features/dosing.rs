@@ -4,7 +4,7 @@ use std::collections::BTreeMap;
 
 use bavrek_core::dose::notation::{self, Usual};
 use bavrek_core::dose::{Prescription, Tempo};
-use bavrek_core::fit::{ruled_out, ruled_out_anywhere};
+use bavrek_core::fit::{Candidate, ruled_out, ruled_out_anywhere};
 use bavrek_core::ladder::LadderStep;
 use bavrek_core::movement::Style;
 use bavrek_core::plan::{Intent, usual_rest};
@@ -27,6 +27,13 @@ pub(super) fn read(line: &str) -> Result<Prescription, RangeError> {
     let written = notation::read(line)?;
     let zone = written.filled(USUAL_GAPS).zone().map_or(12, |zone| zone[1]);
     Ok(written.filled(Usual { rest_s: usual_rest(zone), ..USUAL_GAPS }))
+}
+
+/// What is wrong with a dose that the step of a start does not suit.
+pub(super) fn doubt(candidate: &Candidate<'_>, intent: &Intent) -> Option<String> {
+    let miss = candidate.start.misses(intent.counted().reps)?;
+    let end = if candidate.is_at_its_end(miss) { ": no step here suits the dose" } else { " for a careful start" };
+    Some(format!("{miss}{end}"))
 }
 
 /// How the movement of a fit is done.

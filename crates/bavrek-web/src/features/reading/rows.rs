@@ -195,6 +195,9 @@ impl Seen {
             |c: &&Candidate<'_>| (c.movement.id.clone(), c.movement.name.clone(), c.movement.id == picked.movement.id);
         self.options = offered.iter().map(option).collect();
         let as_written = self.as_written(fitter, picked, intent, named.id() == picked.movement.id);
+        if as_written.is_none() {
+            self.notes.extend(dosing::doubt(picked, intent));
+        }
         let (step, reps) = as_written.unwrap_or_else(|| (picked.step().clone(), picked.start.reps_text()));
         self.on = format!("on {}: {reps}", step.label);
         let prescription = intent.prescription_for(picked.movement.style).loaded(step.load);

@@ -23,6 +23,7 @@ use uuid::Uuid;
 use crate::chrome::Chrome;
 use crate::error::WebError;
 use crate::extract::{Fields, Ids, Me, Mine};
+use crate::features::dosing;
 use crate::features::scene::{Scene, purpose};
 use crate::features::typed::{Input, Typed};
 use crate::state::App;
@@ -143,18 +144,10 @@ fn view(app: &App, desk: &Desk, slot: &Slot, copied: &Copied<'_>) -> LineView {
         today: desk.fits.get(&slot.id).map_or_else(|| "nothing chosen yet".to_owned(), name),
         then,
         why,
-        doubt: copied.candidate.as_ref().and_then(|(c, _)| doubt(c, &copied.intent)),
+        doubt: copied.candidate.as_ref().and_then(|(c, _)| dosing::doubt(c, &copied.intent)),
         dose: copied.intent.prescription().text(),
         eased: copied.eased,
     }
-}
-
-/// What is wrong with a dose that the step there does not suit.
-fn doubt(candidate: &Candidate<'_>, intent: &Intent) -> Option<String> {
-    let zone = intent.counted().reps;
-    let miss = candidate.start.misses(zone)?;
-    let end = if candidate.is_at_its_end(miss) { ": no step there suits the dose" } else { " for a careful start" };
-    Some(format!("{miss}{end}"))
 }
 
 fn inputs(typed: &Typed) -> Vec<Input> {
