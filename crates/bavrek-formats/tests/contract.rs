@@ -471,6 +471,20 @@ fn plans_that_cannot_be_read_name_the_field(#[case] request: Value, #[case] path
 }
 
 #[test]
+fn what_a_limit_rules_out_is_said_with_what_does_the_job() {
+    let mut sore = client();
+    sore["limits"] =
+        json!([{ "joint": "shoulder", "what": "pain_deep_stretch", "side": "both", "severity": "severe" }]);
+    let kit = json!({ "name": "Room", "kit": [{ "kind": "dip_bars" }, { "kind": "dumbbells", "unit": "kg", "pairs": [10, 14] }] });
+    let answer = ask("read", &json!({ "text": "Dips 3x8", "client": sore, "place": kit })).unwrap();
+    let slot = &answer["sessions"][0]["slots"][0];
+    assert_eq!(slot["missing_kit"], json!([]));
+    assert!(slot["ruled_out"][0].as_str().unwrap().contains("shoulder"), "{slot}");
+    let substitutes = slot["substitutes"].as_array().unwrap();
+    assert!(!substitutes.is_empty() && substitutes.iter().all(|s| s["exercise"] != "bar_dip"));
+}
+
+#[test]
 fn below_half_sure_nothing_is_chosen_and_unread_lines_are_told() {
     let answer = ask("read", &json!({ "text": "Curl 3x10\nGardening 3x10\nDrink water" })).unwrap();
     let slots = answer["sessions"][0]["slots"].as_array().unwrap();

@@ -1,7 +1,7 @@
 //! `read`: a session or week as people write it, with the movements that may be meant, their doses, and what is missing.
 
 use bavrek_core::dose::PerHand;
-use bavrek_core::fit::{Fitter, Room};
+use bavrek_core::fit::{Fitter, Room, ruled_out};
 use bavrek_core::kit::{KitItem, Place};
 use bavrek_core::ladder::{lacking, needs};
 use bavrek_core::movement::Catalogue;
@@ -83,7 +83,10 @@ struct SlotAnswer {
     /// Those of them that the place has not.
     #[serde(skip_serializing_if = "Option::is_none")]
     missing_kit: Option<Vec<String>>,
-    /// What does its job here, where kit is missing or only a movement of a gym is meant.
+    /// Why it is not for this client in this place.
+    #[serde(skip_serializing_if = "Vec::is_empty")]
+    ruled_out: Vec<String>,
+    /// What does its job here, where it is ruled out or only a movement of a gym is meant.
     substitutes: Vec<SubstituteAnswer>,
     /// What was understood otherwise than it stands there, and what else stands there.
     #[serde(skip_serializing_if = "Vec::is_empty")]
@@ -174,7 +177,11 @@ impl Here<'_> {
         let movement = exercise.and_then(|id| self.catalogue.movement(id));
         let usual = |found: Vec<Vec<&'static str>>| found.iter().map(|need| need[0].to_owned()).collect::<Vec<_>>();
         let missing = self.kit.as_ref().map(|kit| movement.map(|m| usual(lacking(m, kit))).unwrap_or_default());
-        let needed = movement.is_none() || missing.as_ref().is_some_and(|m| !m.is_empty());
+        let why = match (movement, &self.kit) {
+            (Some(movement), Some(kit)) => ruled_out(movement, &self.person, kit),
+            _ => Vec::new(),
+        };
+        let needed = movement.is_none() || !why.is_empty();
         let named = exercise.or(reference).filter(|_| needed).and_then(|id| Named::find(self.catalogue, id));
         let substitutes = named.zip(room).map_or_else(Vec::new, |(named, room)| {
             let found = room.fit(&named.intent(&self.person, &Intent::usual_dose()));
@@ -198,6 +205,7 @@ impl Here<'_> {
             block_kind: slot.kind,
             needs: movement.map(|m| usual(needs(m))).unwrap_or_default(),
             missing_kit: missing,
+            ruled_out: why.into_iter().map(|w| w.text).collect(),
             substitutes,
             remarks: slot.remarks.iter().chain(&slot.notes).cloned().collect(),
         }
