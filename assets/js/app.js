@@ -8,6 +8,7 @@ import "./aims.js";
 import "./focus.js";
 import "./keys.js";
 import "./loads.js";
+import "./pieces.js";
 import "./questions.js";
 import "./rig.js";
 import "./submits.js";

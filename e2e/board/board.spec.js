@@ -76,3 +76,18 @@ test("a short region, a change that costs time, and the phone width", async ({ p
   await expect(page.locator(".strip")).toBeVisible();
   expect(errors).toEqual([]);
 });
+
+test("a piece is dragged onto another and back again by undo", async ({ page }) => {
+  const errors = collectErrors(page);
+  await signIn(page);
+  await openSession(page, CLIENT);
+  const before = await names(page);
+  const seams = await page.locator(".seam").count();
+  const lone = page.locator(".block:not(.joined) .slot.piece");
+  await lone.last().dragTo(lone.first(), { targetPosition: { x: 60, y: 70 } });
+  await expect(page.locator(".seam")).toHaveCount(seams + 1);
+  await page.keyboard.press("u");
+  await expect(page.locator(".seam")).toHaveCount(seams);
+  await expect.poll(() => names(page)).toEqual(before);
+  expect(errors).toEqual([]);
+});

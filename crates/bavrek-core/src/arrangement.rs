@@ -76,10 +76,51 @@ impl<B: Copy + PartialEq, K: Copy + PartialEq> Arrangement<B, K> {
             Move::Kind(kind) if moved.blocks[b].keys.len() > 1 => moved.blocks[b].kind = kind,
             _ => return None,
         }
+        moved.tidied(self)
+    }
+
+    /// The arrangement with a station dropped before the block of another, on its own. `None` as in [`Self::after`].
+    #[must_use]
+    pub fn before(&self, key: K, other: K) -> Option<Self> {
+        let mut moved = self.without(key, other)?;
+        let (b, _) = moved.find(other)?;
+        moved.blocks.insert(b, Joined { id: None, kind: BlockKind::Straight, keys: vec![key] });
+        // Where it stood alone already it keeps its block.
+        if let Some((own, _)) = self.find(key).filter(|(own, _)| self.blocks[*own].keys.len() == 1) {
+            moved.blocks[b].id = self.blocks[own].id;
+        }
+        moved.tidied(self)
+    }
+
+    /// The arrangement with a station dropped onto another: behind it in its block. `None` as in [`Self::after`].
+    #[must_use]
+    pub fn with(&self, key: K, other: K) -> Option<Self> {
+        let mut moved = self.without(key, other)?;
+        let (b, s) = moved.find(other)?;
+        let block = &mut moved.blocks[b];
+        if block.keys.len() == 1 {
+            block.kind = BlockKind::Superset;
+        }
+        block.keys.insert(s + 1, key);
+        moved.tidied(self)
+    }
+
+    /// All without one station; none where it is the other, or either is not there.
+    fn without(&self, key: K, other: K) -> Option<Self> {
+        let (b, s) = self.find(key)?;
+        self.find(other).filter(|_| key != other)?;
+        let mut moved = self.clone();
+        moved.blocks[b].keys.remove(s);
         moved.blocks.retain(|block| !block.keys.is_empty());
-        for block in moved.blocks.iter_mut().filter(|block| block.keys.len() == 1) {
+        Some(moved)
+    }
+
+    /// Without empty blocks, lone stations straight; none where that is what there was.
+    fn tidied(mut self, before: &Self) -> Option<Self> {
+        self.blocks.retain(|block| !block.keys.is_empty());
+        for block in self.blocks.iter_mut().filter(|block| block.keys.len() == 1) {
             block.kind = BlockKind::Straight;
         }
-        (moved != *self).then_some(moved)
+        (self != *before).then_some(self)
     }
 }

@@ -50,6 +50,40 @@ fn a_move_does_what_it_says(#[case] before: &str, #[case] key: char, #[case] cha
 }
 
 #[rstest]
+#[case::to_the_front("A B C", 'C', 'A', "C A B")]
+#[case::out_of_its_block("A+B C", 'B', 'C', "A B C")]
+#[case::before_a_whole_block("A B+C", 'A', 'C', "A B+C")]
+#[case::out_of_a_block_before_it("A+B C", 'B', 'A', "B A C")]
+#[case::from_behind_a_block("A*B*C D", 'D', 'B', "D A*B*C")]
+fn dropped_before_another_it_stands_alone(
+    #[case] before: &str,
+    #[case] key: char,
+    #[case] other: char,
+    #[case] after: &str,
+) {
+    let laid = read(before);
+    assert_eq!(write(&laid.before(key, other).unwrap_or(laid)), after);
+}
+
+#[rstest]
+#[case::two_alone("A B C", 'C', 'A', "A+C B")]
+#[case::into_a_circuit("A B*C", 'A', 'B', "B*A*C")]
+#[case::from_block_to_block("A+B C+D", 'B', 'C', "A C+B+D")]
+#[case::within_its_block("A*B*C", 'A', 'C', "B*C*A")]
+fn dropped_onto_another_it_joins_it(#[case] before: &str, #[case] key: char, #[case] other: char, #[case] after: &str) {
+    assert_eq!(write(&read(before).with(key, other).unwrap()), after);
+}
+
+#[rstest]
+#[case('A', 'A')]
+#[case('Z', 'A')]
+#[case('A', 'Z')]
+fn dropped_onto_itself_or_nowhere_nothing_moves(#[case] key: char, #[case] other: char) {
+    let laid = read("A B+C");
+    assert_eq!((laid.before(key, other), laid.with(key, other)), (None, None));
+}
+
+#[rstest]
 #[case::the_first_cannot_go_earlier("A B", 'A', Move::Earlier)]
 #[case::the_last_cannot_go_later("A B", 'B', Move::Later)]
 #[case::alone_there_is_nobody_to_join("A+B", 'A', Move::Join)]

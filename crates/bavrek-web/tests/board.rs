@@ -311,6 +311,29 @@ async fn a_short_region_is_added_with_one_press(pool: Pool) {
     assert!(form.text.contains("name=\"region_lats\" value=\"1\""), "the region is filled in");
 }
 
+#[sqlx::test(migrations = "../bavrek-store/migrations")]
+async fn a_piece_is_dropped_before_another_or_onto_it(pool: Pool) {
+    let (world, me) = desk(&pool).await;
+    let all = three(&pool, &world, &me).await;
+    let address = format!("/sessions/{}/board", world.session);
+    let drop = async |slot: Uuid, act: &str, other: &str| {
+        let seen = board(&me, &world).await.hidden("seen");
+        let slot = slot.to_string();
+        me.post(&address, &[("seen", seen.as_str()), ("slot", &slot), ("act", act), ("other", other)]).await
+    };
+    drop(all[2], "before", &all[0].to_string()).await;
+    assert_eq!(lies(&pool, &world, &all).await, "2 0 1");
+    drop(all[1], "with", &all[2].to_string()).await;
+    assert_eq!(lies(&pool, &world, &all).await, "2+1 0");
+    step(&me, &world, "undo").await;
+    assert_eq!(lies(&pool, &world, &all).await, "2 0 1");
+    // Onto itself, or onto what is not there, nothing moves.
+    drop(all[1], "with", &all[1].to_string()).await;
+    drop(all[1], "before", &new_id().to_string()).await;
+    assert_eq!(lies(&pool, &world, &all).await, "2 0 1");
+    assert_eq!(drop(all[1], "with", "nowhere").await.status, StatusCode::UNPROCESSABLE_ENTITY);
+}
+
 /// The minutes that a page of fewer minutes ends with: `From 29 to 18.5 min.`
 fn ends_with(page: &Page) -> f64 {
     let words = page.text.split("From ").nth(1).unwrap().split(" min.").next().unwrap();

@@ -14,6 +14,14 @@ use crate::chrome::{Banner, Chrome};
 use crate::error::WebError;
 use crate::state::App;
 
+/// Minutes of a session where the client's profile says nothing.
+const USUAL_MINUTES: i16 = 45;
+
+/// Minutes that a client has for a session.
+pub(super) fn usual_minutes(client: &Client) -> i16 {
+    client.minutes.unwrap_or(USUAL_MINUTES)
+}
+
 /// A client on a day.
 pub(super) struct Who {
     pub(super) client: Client,

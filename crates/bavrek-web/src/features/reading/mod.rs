@@ -22,7 +22,7 @@ use uuid::Uuid;
 use self::rows::{Row, Seen};
 use super::scene::Scene;
 use super::typed::{Input, Typed, focus_first};
-use super::who::Who;
+use super::who::{Who, usual_minutes};
 use crate::chrome::Chrome;
 use crate::error::WebError;
 use crate::extract::{Fields, Ids, Me, Mine};
@@ -34,8 +34,6 @@ const MOST_ROWS: usize = 60;
 const MOST_SESSIONS: usize = 14;
 /// Longest name of a session, characters.
 const LONGEST_NAME: usize = 80;
-/// Minutes where the client's profile says nothing.
-const USUAL_MINUTES: i16 = 45;
 /// Days from one session to the next where no days are stated.
 const DAYS_BETWEEN: i64 = 2;
 
@@ -232,7 +230,7 @@ fn session(typed: &Typed, scene: &Scene, i: usize) -> Option<SessionView> {
         id,
         name: Input::text(&own, "name", "Session", ""),
         on: Input::text(&own, "on", "Day", "").kind("date"),
-        minutes: scene.client.minutes.unwrap_or(USUAL_MINUTES),
+        minutes: usual_minutes(&scene.client),
         taken: typed.value(&format!("take-{i}")) == "on",
         rows: Vec::new(),
     })

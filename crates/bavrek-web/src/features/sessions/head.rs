@@ -18,11 +18,9 @@ use crate::chrome::Chrome;
 use crate::error::WebError;
 use crate::extract::{Fields, Ids, Me, Mine};
 use crate::features::typed::{Input, Typed, focus_first, mark_meanwhile};
-use crate::features::who::Who;
+use crate::features::who::{Who, usual_minutes};
 use crate::state::App;
 
-/// Minutes where the client's profile says nothing.
-const USUAL_MINUTES: i16 = 45;
 /// Longest name.
 const LONGEST_NAME: usize = 80;
 
@@ -71,7 +69,7 @@ impl Desk {
     }
 
     fn usual(&self) -> Typed {
-        let minutes = self.who.client.minutes.unwrap_or(USUAL_MINUTES);
+        let minutes = usual_minutes(&self.who.client);
         let place = self.places.first().map_or_else(String::new, |p| p.id.to_string());
         Typed::usual([("planned_on", self.who.today.to_string()), ("minutes", minutes.to_string()), ("place", place)])
     }

@@ -38,6 +38,9 @@ pub(super) fn routes() -> Router<App> {
 #[derive(Debug, Clone, Copy, PartialEq, Eq)]
 enum Act {
     Rearrange(Move),
+    /// Dropped before another piece, or onto it.
+    Before,
+    With,
     More,
     Fewer,
     Copy,
@@ -51,6 +54,8 @@ impl Act {
             "join" => Self::Rearrange(Move::Join),
             "part" => Self::Rearrange(Move::Part),
             "out" => Self::Rearrange(Move::TakeOut),
+            "before" => Self::Before,
+            "with" => Self::With,
             "more" => Self::More,
             "fewer" => Self::Fewer,
             "copy" => Self::Copy,
@@ -135,6 +140,12 @@ async fn act(Mine(app): Mine, Me(trainer): Me, Ids(session): Ids, fields: Fields
         Act::Rearrange(change) => {
             picked = picked.filter(|_| change != Move::TakeOut);
             board.arrangement.after(slot, change).map(|after| board.arrangement = after)
+        }
+        Act::Before | Act::With => {
+            let other = fields.id("other")?;
+            let laid = &board.arrangement;
+            let after = if act == Act::Before { laid.before(slot, other) } else { laid.with(slot, other) };
+            after.map(|after| board.arrangement = after)
         }
         Act::More | Act::Fewer => {
             let now = in_force(&app, trainer, board.place, slot, &intent).await?;
