@@ -352,8 +352,10 @@ async fn a_session_is_fitted_into_fewer_minutes_as_one_change(pool: Pool) {
     assert_eq!(dose_of(&pool, &world, all[0]).await, before, "nothing changes before it is taken");
     let minutes = ends_with(&proposed);
     assert!(minutes <= 15.0, "{minutes}");
-    let form = [("seen", proposed.hidden("seen")), ("minutes", "15".to_owned())];
+    let form = [("seen", proposed.hidden("seen")), ("minutes", "15".to_owned()), ("after", proposed.hidden("after"))];
     let form: Vec<(&str, &str)> = form.iter().map(|(n, v)| (*n, v.as_str())).collect();
+    // Another proposal than the one that was read is not taken.
+    assert_eq!(me.post(&address, &common::with(&form, &[("after", "3")])).await.status, StatusCode::CONFLICT);
     let board_page = me.post(&address, &form).await;
     assert_eq!(board_page.status, StatusCode::OK);
     assert!(board_page.text.contains(&format!("{minutes} min: warm-up")), "the board's clock agrees");

@@ -75,12 +75,14 @@ async fn a_plan_is_checked_before_anything_is_stored_and_laid_as_it_stands(pool:
 async fn lines_that_wait_are_named_and_what_was_typed_stays(pool: Pool) {
     let world = world(&pool, "a@bavrek.example").await;
     let me = Visitor::signed_in(&start(pool.clone()).await, "a@bavrek.example").await;
-    let page = checked(&me, &world, "DB curl\nBack squat 5x5\nLateral raise 3x12").await;
+    let text = "DB curl\nBack squat 5x5\nLateral raise 3x12\nSleep well and often, it matters";
+    let page = checked(&me, &world, text).await;
     assert!(page.text.contains("2 lines wait"), "{}", page.text);
     let mut form = fields(&page.text);
     let refused = lay(&me, &world, &form).await;
     assert_eq!(refused.status, StatusCode::UNPROCESSABLE_ENTITY);
     assert!(refused.text.contains("not stated: say how many sets and repetitions"));
+    assert!(refused.text.contains("line 4</span> Sleep well"), "what was not read stays in sight");
     assert!(refused.text.contains("nothing is called so"));
     form.push(("out-1".into(), "on".into()));
     form.iter_mut().filter(|(name, _)| name == "dose-0").for_each(|(_, value)| "3 x 8, with gusto".clone_into(value));
@@ -91,6 +93,23 @@ async fn lines_that_wait_are_named_and_what_was_typed_stays(pool: Pool) {
     let laid = lay(&me, &world, &form).await;
     let id: Uuid = laid.address.strip_prefix("/sessions/").unwrap().parse().unwrap();
     assert_eq!(sessions::blocks(&pool, world.trainer, id).await.unwrap().len(), 2);
+}
+
+#[sqlx::test(migrations = "../bavrek-store/migrations")]
+async fn what_is_too_much_is_counted_and_nothing_ticked_is_said(pool: Pool) {
+    let world = world(&pool, "a@bavrek.example").await;
+    let me = Visitor::signed_in(&start(pool.clone()).await, "a@bavrek.example").await;
+    let days: String = (1..=16).map(|n| format!("Day {n}\nCurl 3x10\n\n")).collect();
+    let page = checked(&me, &world, &days).await;
+    assert!(page.text.contains("2 more movements were not read"), "{}", page.text);
+    let page = checked(&me, &world, "Curl 3x10 + Band pushdown 3x12").await;
+    let mut form = fields(&page.text);
+    let parts: Vec<_> = form.iter().filter(|(name, _)| name.starts_with("part-")).map(|(_, v)| v.clone()).collect();
+    assert_eq!(parts, ["0", "1"]);
+    form.retain(|(name, _)| !name.starts_with("take-"));
+    let refused = lay(&me, &world, &form).await;
+    assert_eq!(refused.status, StatusCode::UNPROCESSABLE_ENTITY);
+    assert!(refused.text.contains("Nothing is ticked to be laid"));
 }
 
 #[sqlx::test(migrations = "../bavrek-store/migrations")]

@@ -67,6 +67,8 @@ struct Check {
     names: Vec<String>,
     stopped: bool,
     wrong: usize,
+    /// Whether it was to be laid with nothing ticked.
+    nothing: bool,
 }
 
 struct SessionView {
@@ -152,13 +154,14 @@ async fn read(
     let (Some(plan), Some(place), true) = (plan, place, typed.fine()) else {
         return Ok((StatusCode::UNPROCESSABLE_ENTITY, desk.paste(chrome, &typed)).into_response());
     };
-    let beyond = plan.slots().count().saturating_sub(MOST_ROWS);
-    let read = first_guess(&app, &desk, place, &plan);
+    let (read, rows) = first_guess(&app, &desk, place, &plan);
+    let beyond = plan.slots().count() - rows;
     Ok(check(&app, trainer, chrome, &read, (plan.unread, beyond)).await?.into_response())
 }
 
-/// The check as it begins: what is most surely meant, and the days as far as they follow from nothing else.
-fn first_guess(app: &App, desk: &Desk, place: Uuid, plan: &WrittenPlan<'_>) -> Typed {
+/// The check as it begins: what is most surely meant, and the days as far as they follow from nothing else; with how many
+/// lines of it are there.
+fn first_guess(app: &App, desk: &Desk, place: Uuid, plan: &WrittenPlan<'_>) -> (Typed, usize) {
     let mut values = std::collections::BTreeMap::from([("place".to_owned(), place.to_string())]);
     let mut k = 0;
     for (i, session) in plan.sessions.iter().take(MOST_SESSIONS).enumerate() {
@@ -168,12 +171,13 @@ fn first_guess(app: &App, desk: &Desk, place: Uuid, plan: &WrittenPlan<'_>) -> T
         values.insert(format!("on-{i}"), on.to_string());
         values.insert(format!("take-{i}"), "on".to_owned());
         values.insert(format!("id-{i}"), new_id().to_string());
-        for slot in session.slots.iter().take(MOST_ROWS.saturating_sub(k)) {
-            values.extend(Row::of(app, slot).fields(k, i));
+        for (at, slot) in session.slots.iter().take(MOST_ROWS.saturating_sub(k)).enumerate() {
+            let part = session.slots[..at].iter().filter(|s| s.number == slot.number).count();
+            values.extend(Row::of(app, slot, part).fields(k, i));
             k += 1;
         }
     }
-    Typed::from_map(values)
+    (Typed::from_map(values), k)
 }
 
 async fn check(
@@ -210,6 +214,7 @@ async fn check(
         names,
         stopped: scene.stopped,
         wrong,
+        nothing: false,
         chrome,
     })
 }
@@ -236,6 +241,15 @@ fn session(typed: &Typed, scene: &Scene, i: usize) -> Option<SessionView> {
     })
 }
 
+/// The lines that could not be read, as the form carries them along: `12 Drink water`.
+fn unread(fields: &Fields) -> Vec<Unread> {
+    let line = |text: &str| {
+        let (number, text) = text.split_once(' ')?;
+        Some(Unread { number: number.parse().ok()?, text: text.chars().take(300).collect() })
+    };
+    fields.all("unread").filter_map(line).collect()
+}
+
 /// The same with what was changed: another movement is meant, another dose.
 async fn again(
     Mine(app): Mine,
@@ -244,7 +258,7 @@ async fn again(
     chrome: Chrome,
     fields: Fields,
 ) -> Result<Check, WebError> {
-    let page = check(&app, trainer, chrome, &Typed::of(&fields), (Vec::new(), 0)).await?;
+    let page = check(&app, trainer, chrome, &Typed::of(&fields), (unread(&fields), 0)).await?;
     if page.client.0 == client { Ok(page) } else { Err(WebError::NotFound) }
 }
 
@@ -256,12 +270,13 @@ async fn take(
     chrome: Chrome,
     fields: Fields,
 ) -> Result<Response, WebError> {
-    let page = check(&app, trainer, chrome, &Typed::of(&fields), (Vec::new(), 0)).await?;
+    let page = check(&app, trainer, chrome, &Typed::of(&fields), (unread(&fields), 0)).await?;
     if page.client.0 != client {
         return Err(WebError::NotFound);
     }
-    if page.wrong > 0 || page.sessions.iter().all(|s| !s.taken || s.rows.iter().all(|r| r.out)) {
-        return Ok((StatusCode::UNPROCESSABLE_ENTITY, page).into_response());
+    let nothing = page.sessions.iter().all(|s| !s.taken || s.rows.iter().all(|r| r.out));
+    if page.wrong > 0 || nothing {
+        return Ok((StatusCode::UNPROCESSABLE_ENTITY, Check { nothing, ..page }).into_response());
     }
     let mut laid = Vec::new();
     for session in page.sessions.iter().filter(|s| s.taken) {

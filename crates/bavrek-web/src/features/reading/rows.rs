@@ -34,8 +34,9 @@ pub(super) struct Row {
     block: Option<usize>,
     kind: Option<BlockKind>,
     out: bool,
-    /// How surely it is meant, in words; empty once the trainer named it.
+    /// How surely it is meant, in words, and what that was said of: another name is the trainer's own word.
     sure: String,
+    guess: String,
 }
 
 /// How sure a match is, in words.
@@ -48,15 +49,17 @@ fn surety(confidence: f64) -> &'static str {
 }
 
 impl Row {
-    /// A line as it was read.
-    pub(super) fn of(app: &App, slot: &WrittenSlot<'_>) -> Self {
+    /// A line as it was read, or one of several movements in it.
+    pub(super) fn of(app: &App, slot: &WrittenSlot<'_>, part: usize) -> Self {
         let (home, gym) = chosen(&slot.matches);
         let named = home.or(gym).and_then(|id| Named::find(&app.catalogue, id));
         let confidence = named.and_then(|n| slot.matches.iter().find(|m| m.id == n.id())).map_or(0.0, |m| m.confidence);
+        let meant = named.map_or_else(|| slot.name.clone(), |n| n.name().to_owned());
         Self {
             written: slot.written.clone(),
-            part: 0,
-            meant: named.map_or_else(|| slot.name.clone(), |n| n.name().to_owned()),
+            part,
+            guess: meant.clone(),
+            meant,
             by: String::new(),
             dose: slot.dose.as_ref().map(notation::Written::text).unwrap_or_default(),
             block: slot.block,
@@ -79,6 +82,7 @@ impl Row {
             field("block", self.block.map_or_else(String::new, |b| b.to_string())),
             field("kind", self.kind.map_or("", BlockKind::id).to_owned()),
             field("sure", self.sure),
+            field("guess", self.guess),
         ]
     }
 
@@ -97,7 +101,8 @@ impl Row {
                 block: field("block").parse().ok(),
                 kind: BlockKind::from_id(&field("kind")),
                 out: field("out") == "on",
-                sure: field("sure"),
+                sure: if field("guess") == field("meant") { field("sure") } else { String::new() },
+                guess: field("guess"),
             },
         ))
     }
@@ -111,6 +116,7 @@ pub(super) struct Seen {
     pub(super) meant: String,
     pub(super) meant_error: Option<String>,
     pub(super) sure: String,
+    pub(super) guess: String,
     pub(super) dose: String,
     pub(super) dose_error: Option<String>,
     /// What the line leaves open, and what is taken for it.
@@ -146,6 +152,7 @@ impl Seen {
             part: row.part,
             meant: row.meant,
             sure: row.sure,
+            guess: row.guess,
             dose: row.dose,
             block: row.block,
             kind: row.kind,

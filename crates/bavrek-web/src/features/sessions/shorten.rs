@@ -211,6 +211,10 @@ async fn take(Mine(app): Mine, Me(trainer): Me, Ids(session): Ids, fields: Field
         return Err(WebError::bad("minutes", typed.error("minutes").unwrap_or("is needed").to_owned()));
     };
     let shorter = desk.shorter(budget, &allowed);
+    // A log or aims that changed since lead to other cuts than those that were read.
+    if !fields.text("after").is_empty() && fields.text("after") != minutes(shorter.total) {
+        return Err(WebError::ChangedMeanwhile);
+    }
     let mut board = Board::load(&app, trainer, session).await?;
     let from = board.layout();
     for (cut, _) in &shorter.cuts {
