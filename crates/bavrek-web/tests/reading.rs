@@ -99,7 +99,7 @@ async fn lines_that_wait_are_named_and_what_was_typed_stays(pool: Pool) {
 async fn what_is_too_much_is_counted_and_nothing_ticked_is_said(pool: Pool) {
     let world = world(&pool, "a@bavrek.example").await;
     let me = Visitor::signed_in(&start(pool.clone()).await, "a@bavrek.example").await;
-    let days: String = (1..=16).map(|n| format!("Day {n}\nCurl 3x10\n\n")).collect();
+    let days = (1..=16).map(|n| format!("Day {n}\nCurl 3x10\n\n")).collect::<Vec<_>>().concat();
     let page = checked(&me, &world, &days).await;
     assert!(page.text.contains("2 more movements were not read"), "{}", page.text);
     let page = checked(&me, &world, "Curl 3x10 + Band pushdown 3x12").await;
