@@ -54,6 +54,8 @@ test("a client is taken in without touching the mouse", async ({ page }) => {
   await type("5, 8, 12 kg pairs and a single 20");
   await press("Enter");
   await expect(page.locator(".wall text", { hasText: "1 × 20 kg" })).toBeVisible();
+  // The field stands empty and ready for the next line before it is left.
+  await expect(page.locator("input:focus")).toHaveValue("");
   await press("Escape", "o", "Enter");
   const anchor = page.getByRole("slider", { name: /^anchor/ });
   await expect(anchor).toBeFocused();

@@ -246,6 +246,8 @@ const LINES: &[(&str, &str, &str)] = &[
     ("Triceps pushdown 3x12 to failure", "3 × 12, to failure", "-"),
     ("Curls 12 reps, 3 sets, last set to failure", "3 × 12, last to failure", "-"),
     ("Lateral Raises 3x12+12+12", "3 × 12", "-"),
+    ("* Curl 3*10", "3 × 10", "-"),
+    ("**Curl** 3 x 10", "3 × 10", "-"),
     ("Face pull", "-", "-"),
     ("Curls 3 sets", "-", "-"),
     ("Push-ups 40s on / 20s off", "-", "-"),

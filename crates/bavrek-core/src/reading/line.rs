@@ -57,7 +57,7 @@ static TOGETHER: LazyLock<Regex> = LazyLock::new(|| {
 });
 static JOINT: LazyLock<Regex> = LazyLock::new(|| {
     pattern(
-        r"\s+(?:superset(?:ted)?\s+with|super-set\s+with|paired\s+with|s/s|ss(?:\s+with)?|super set with|then straight into|straight into)\s+|\s+[+&]\s+(?:[a-z])",
+        r"\s+(?:superset(?:ted)?\s+with|super-set\s+with|paired\s+with|super\s+set\s+with|s/s|ss(?:\s+with)?|(?:then\s+)?straight into)\s+|\s+[+&]\s+(?:[a-z])",
     )
 });
 static LEADING_COUNT: LazyLock<Regex> = LazyLock::new(|| pattern(r"^(\d{1,3})\s+([a-z].*)$"));
@@ -78,11 +78,9 @@ pub(super) fn take_apart<'a>(names: &Names<'a>, written: &str, in_rounds: bool) 
         return Line::Unread;
     }
     let headed = written.starts_with('#') || (written.starts_with("**") && written.ends_with("**"));
-    let lower = written.to_lowercase().replace(['*', '_', '#', '`'], " ");
+    // A lone star between figures is a times sign.
+    let lower = written.to_lowercase().replace("**", " ").replace(['_', '#', '`'], " ");
     let mut line = BULLET.replace(lower.trim(), "").trim().to_owned();
-    if written.trim_start().starts_with(['*', '#']) && !headed {
-        line = line.trim().to_owned();
-    }
     let label = LABEL.captures(&line).and_then(|c| c.get(1).or_else(|| c.get(3))?.as_str().chars().next());
     if label.is_some() {
         line = LABEL.replace(&line, "").into_owned();
