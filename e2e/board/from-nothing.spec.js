@@ -82,7 +82,7 @@ test("a plan from elsewhere is checked line by line before it is laid", async ({
   await page.getByRole("button", { name: /^Read it/ }).click();
   await expectAccessible(page);
   // There are no bars in this room, and nobody said how many curls.
-  await expect(page.getByText("it takes dip bars, which is not here")).toBeVisible();
+  await expect(page.getByText("not in this room: parallel bars")).toBeVisible();
   await expect(page.getByText("Pulldown with a wide bar is one of a gym")).toBeVisible();
   await page.getByRole("button", { name: /^Lay what is ticked/ }).click();
   await expect(page.getByText("not stated: say how many sets and repetitions")).toBeVisible();

@@ -1,7 +1,7 @@
 //! What a movement needs, held against the ladders of every movement: what its needs leave out, no room may lack.
 
 use bavrek_core::kit::{KitItem, full_room};
-use bavrek_core::ladder::{Ladder, lacking, needs};
+use bavrek_core::ladder::{Ladder, in_words, lacking, needs};
 use bavrek_core::person::Person;
 use rstest::rstest;
 
@@ -54,4 +54,14 @@ fn the_usual_kit_comes_first(#[case] id: &str, #[case] expected: &[&str]) {
     let catalogue = bavrek_catalogue::load().unwrap();
     let first: Vec<&str> = needs(catalogue.movement(id).unwrap()).iter().map(|need| need[0]).collect();
     assert_eq!(first, expected);
+}
+
+/// Every need of every movement is said in words, and no identifier shows.
+#[test]
+fn needs_are_said_in_words() {
+    let catalogue = bavrek_catalogue::load().unwrap();
+    let said: Vec<String> = catalogue.movements.iter().flat_map(|m| needs(m)).map(|need| in_words(&need)).collect();
+    assert!(said.len() > 200, "{}", said.len());
+    assert!(said.iter().all(|words| !words.is_empty() && !words.contains('_')), "{said:?}");
+    assert!(said.contains(&"dumbbells".to_owned()) && said.contains(&"parallel bars".to_owned()));
 }

@@ -11,7 +11,7 @@ use bavrek_core::dose::{Prescription, SetKind, Tempo};
 use bavrek_core::method::Method;
 use bavrek_core::person::Experience;
 use bavrek_core::plan::{BlockKind, Intent};
-use bavrek_core::school::{Asked, Emphasis, Laid, School};
+use bavrek_core::school::{Asked, Emphasis, Laid, School, taken_over};
 use bavrek_core::volume::Volume;
 use rstest::rstest;
 
@@ -222,4 +222,25 @@ fn a_dose_is_counted_by_its_first_set(#[case] method: Method, #[case] zone: [u16
     let intent = Intent { pattern: PRESS.pattern, ..Intent::usual_dose() };
     let dosed = intent.dosed(school(method).dose(&PRESS).dose);
     assert_eq!(dosed.counted().reps, zone);
+}
+
+/// Whatever a school asks of whoever is advanced: a novice takes it over with a reserve that can be judged and without an
+/// extension, everybody else as it is.
+#[test]
+fn what_a_novice_takes_over_is_eased_in_every_school() {
+    let mut eased = 0;
+    for school in SCHOOLS.iter() {
+        for asked in [PRESS, CURL] {
+            let dose = school.dose(&asked).dose;
+            assert_eq!(taken_over(&dose, Experience::Intermediate), None);
+            let taken = taken_over(&dose, Experience::Novice);
+            eased += usize::from(taken.is_some());
+            let taken = taken.unwrap_or(dose);
+            assert!(!taken.sets.is_empty(), "{}", school.id);
+            for set in &taken.sets {
+                assert!(set.kind != SetKind::Extension && set.rir.is_none_or(|rir| rir >= 2), "{}: {set:?}", school.id);
+            }
+        }
+    }
+    assert!(eased >= 8, "{eased}");
 }

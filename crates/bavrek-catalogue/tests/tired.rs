@@ -1,6 +1,6 @@
 //! What comes later in a session starts lighter by what was done before it, and only then.
 
-use bavrek_core::fit::{Basis, Candidate, FitQuestion, Worked, fit, tired};
+use bavrek_core::fit::{Basis, Candidate, FitQuestion, Miss, Worked, fit, tired};
 use bavrek_core::kit::full_room;
 use bavrek_core::log::LoggedSet;
 use bavrek_core::movement::Catalogue;
@@ -85,4 +85,63 @@ fn every_pair_is_bounded_and_what_shares_nothing_is_left_alone() {
         }
     }
     assert!(shared > 1000, "{shared}");
+}
+
+/// Over all movements that start in a full room and in one of three pairs: being tired never adds, and makes a set too light
+/// for its zone only where the step above it is too heavy for that; a set without end only where fewer than five would go.
+#[test]
+fn nobody_is_sent_to_a_set_without_end() {
+    let person = Person::default_figure();
+    let sparse: Vec<bavrek_core::kit::KitItem> = serde_json::from_str(
+        r#"[{"kind":"dumbbells","unit":"kg","pairs":[3,8,20]},{"kind":"bench","angles_deg":[0,30,45]}]"#,
+    )
+    .unwrap();
+    let (mut lighter, mut kept) = (0, 0);
+    for room in [full_room(), sparse] {
+        for movement in CATALOGUE.movements.iter().step_by(4) {
+            let intent = Named::Movement(movement).intent(&person, &Intent::usual_dose());
+            let question = FitQuestion::plain(&person, &room, &intent);
+            let before = [Worked { movement, sets: 5 }];
+            for fresh in fit(&CATALOGUE, &question).candidates {
+                let Some(zone) = fresh.prescription.zone() else { continue };
+                let later = fresh.clone().after(&before, false);
+                let (was, is) = (fresh.step().effective_kg.value(), later.step().effective_kg.value());
+                assert!(is <= was, "{}", fresh.movement.id);
+                if is < was {
+                    lighter += 1;
+                    let above = later.reps_on(later.start.step + 1).unwrap();
+                    let too_light = later.start.misses(zone) == Some(Miss::TooLight);
+                    assert!(!too_light || above < f64::from(zone[0]) * 0.75, "{}", fresh.movement.id);
+                    assert!(!later.start.is_too_light() || above < 5.0, "{}", fresh.movement.id);
+                } else {
+                    kept += 1;
+                }
+            }
+        }
+    }
+    assert!(lighter > 20 && kept > 200, "{lighter} {kept}");
+}
+
+/// Between two pairs there may be a gap: what the start misses is said with what its neighbour misses.
+#[rstest]
+#[case::between_two_pairs("dumbbell_bench_press", &[2.0, 60.0], Miss::TooLight, Some(Miss::TooHeavy), false)]
+#[case::only_light_ones("dumbbell_bench_press", &[7.0, 8.0], Miss::TooLight, None, true)]
+#[case::only_heavy_ones("dumbbell_curl", &[14.0, 20.0], Miss::TooHeavy, None, true)]
+fn a_step_that_misses_says_what_the_next_one_would(
+    #[case] id: &str,
+    #[case] pairs: &[f64],
+    #[case] misses: Miss,
+    #[case] next: Option<Miss>,
+    #[case] at_its_end: bool,
+) {
+    let kit =
+        serde_json::json!([{"kind": "dumbbells", "unit": "kg", "pairs": pairs}, {"kind": "bench", "angles_deg": [0]}]);
+    let kit: Vec<bavrek_core::kit::KitItem> = serde_json::from_value(kit).unwrap();
+    let person = Person::default_figure();
+    let intent = Named::Movement(CATALOGUE.movement(id).unwrap()).intent(&person, &Intent::usual_dose());
+    let answer = fit(&CATALOGUE, &FitQuestion::plain(&person, &kit, &intent));
+    let candidate = answer.candidates.iter().find(|c| c.movement.id == id).unwrap();
+    assert_eq!(candidate.start.misses(intent.reps), Some(misses));
+    assert_eq!(candidate.neighbour_misses(intent.reps), next);
+    assert_eq!(candidate.is_at_its_end(misses), at_its_end);
 }

@@ -53,6 +53,11 @@ pub async fn migrate(pool: &Pool) -> Result<(), StoreError> {
     MIGRATOR.run(pool).await.map_err(StoreError::Migration)
 }
 
+/// A text as a pattern of `like` finds it and nothing else.
+pub(crate) fn like(text: &str) -> String {
+    text.replace('\\', "\\\\").replace('%', "\\%").replace('_', "\\_")
+}
+
 /// A fresh identifier; later ones sort after earlier ones.
 pub fn new_id() -> Uuid {
     Uuid::now_v7()

@@ -285,6 +285,13 @@ pub async fn of_client(pool: &Pool, trainer: TrainerId, client: Uuid) -> Result<
     rows.fetch_all(pool).await?.into_iter().map(HeadRow::head).collect()
 }
 
+/// The places of a client that are in use, by name.
+pub async fn in_use(pool: &Pool, trainer: TrainerId, client: Uuid) -> Result<Vec<PlaceHead>, StoreError> {
+    let mut places = of_client(pool, trainer, client).await?;
+    places.retain(|p| !p.archived);
+    Ok(places)
+}
+
 /// A place with whose it is.
 #[derive(Debug, Clone, PartialEq, Eq)]
 pub struct Owned {
@@ -298,7 +305,7 @@ pub struct Owned {
 
 /// Places in use of clients whose names hold a text, by client and name, at most so many.
 pub async fn found(pool: &Pool, trainer: TrainerId, text: &str, most: i64) -> Result<Vec<Owned>, StoreError> {
-    let escaped = text.replace('\\', "\\\\").replace('%', "\\%").replace('_', "\\_");
+    let escaped = crate::like(text);
     let rows = sqlx::query_as!(
         Owned,
         "select p.id, p.name, c.name as client

@@ -134,7 +134,7 @@ pub async fn page(
 }
 
 async fn read(pool: &Pool, trainer: TrainerId, now: DateTime<Utc>, wanted: &Wanted) -> Result<RosterPage, StoreError> {
-    let escaped = wanted.search.replace('\\', "\\\\").replace('%', "\\%").replace('_', "\\_");
+    let escaped = crate::like(&wanted.search);
     let rows = sqlx::query!(
         // What costs most is worked out for the page alone unless it decides who is listed.
         r#"with ahead as materialized (

@@ -73,3 +73,35 @@ async fn wrong_days_are_named_and_strangers_places_are_not_found(pool: Pool) {
     assert_eq!(own.status, StatusCode::OK);
     assert_eq!(sessions::of_client(&pool, world.trainer, world.client).await.unwrap().len(), 2);
 }
+
+/// At the same place a client's own session goes along with its steps and the doses in force.
+#[sqlx::test(migrations = "../bavrek-store/migrations")]
+async fn ones_own_copy_keeps_step_and_dose(pool: Pool) {
+    let (world, me) = desk(&pool).await;
+    me.post(&format!("/slots/{}/fit", world.slot), &[("exercise", "dumbbell_curl")]).await;
+    let fit = fits::of_slot(&pool, world.trainer, world.slot, world.place).await.unwrap().unwrap();
+    // As after a call that was taken: another step and another zone than the slot asks.
+    let movement = bavrek_catalogue::load().unwrap();
+    let curl = movement.movement("dumbbell_curl").unwrap();
+    let item =
+        kit::pieces(&pool, world.trainer, world.place).await.unwrap().into_iter().map(|p| p.item).collect::<Vec<_>>();
+    let ladder = bavrek_core::ladder::Ladder::of(curl, &bavrek_core::person::Person::default_figure(), &item);
+    let step = ladder.steps.iter().rev().find(|s| s.bands.is_empty() && s.label != fit.step.label).unwrap();
+    let mut prescription = fit.prescription.loaded(step.load);
+    prescription.sets.iter_mut().for_each(|set| set.reps = Some([14, 21]));
+    let new = fits::NewFit {
+        slot_id: world.slot,
+        place_id: world.place,
+        exercise: "dumbbell_curl",
+        step,
+        prescription: &prescription,
+        pinned: false,
+    };
+    fits::take(&pool, world.trainer, &new).await.unwrap();
+    let id = new_id();
+    assert_eq!(copy(&me, &world, world.place, id, "2026-03-20").await.status, StatusCode::OK);
+    let slot = sessions::blocks(&pool, world.trainer, id).await.unwrap()[0].slots[0].clone();
+    let copied = fits::of_slot(&pool, world.trainer, slot.id, world.place).await.unwrap().unwrap();
+    assert_eq!((&copied.step.label, copied.step.load, &copied.prescription), (&step.label, step.load, &prescription));
+    assert_eq!(slot.intent.reps, [14, 21]);
+}

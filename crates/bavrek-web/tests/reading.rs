@@ -46,7 +46,7 @@ async fn a_plan_is_checked_before_anything_is_stored_and_laid_as_it_stands(pool:
     let page = checked(&me, &world, PLAN).await;
     assert_eq!(page.status, StatusCode::OK);
     for said in [
-        "it takes dip bars, which is not here",
+        "not in this room: parallel bars",
         "Pulldown with a wide bar is one of a gym",
         "not stated, so as usual: tempo 2-0-1-0",
     ] {

@@ -6,7 +6,7 @@ use super::beside::Conflict;
 use super::exclude::{Excluded, Why};
 use super::joint_shares::JointShares;
 use super::parts::Parts;
-use super::start::{Miss, Start};
+use super::start::{Miss, Start, eligible};
 use super::weights::Weights;
 use super::words;
 use crate::dose::Prescription;
@@ -62,12 +62,30 @@ impl Candidate<'_> {
         JointShares::of(self.movement, person, self.step())
     }
 
-    /// Whether no step of its ladder misses a zone less: the heaviest is too light, or the lightest too heavy.
+    /// Whether no step of its ladder misses a zone less: the heaviest is too light, or the lightest to start on too heavy.
     pub fn is_at_its_end(&self, miss: Miss) -> bool {
+        self.towards(miss).is_none()
+    }
+
+    /// The next step that misses a zone less: up from one that is too light, down from one that is too heavy.
+    fn towards(&self, miss: Miss) -> Option<usize> {
+        let at = self.start.step;
+        let steps = eligible(&self.ladder, self.movement);
         match miss {
-            Miss::TooLight => self.ladder.headroom(self.start.step) == 0,
-            Miss::TooHeavy => self.start.step == 0,
+            Miss::TooLight => steps.into_iter().find(|i| *i > at),
+            Miss::TooHeavy => steps.into_iter().rfind(|i| *i < at),
         }
+    }
+
+    /// How the step that would miss a zone less misses it in its turn, where the step of the start does.
+    pub fn neighbour_misses(&self, zone: [u16; 2]) -> Option<Miss> {
+        let next = self.towards(self.start.misses(zone)?)?;
+        self.start.on(next, &self.ladder).misses(zone)
+    }
+
+    /// Whether a zone can be asked of it at all: it is not too heavy for that even on its lightest step.
+    pub fn is_bearable(&self, zone: [u16; 2]) -> bool {
+        self.start.misses(zone) != Some(Miss::TooHeavy) || !self.is_at_its_end(Miss::TooHeavy)
     }
 
     /// The step to start on.

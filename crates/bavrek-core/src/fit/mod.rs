@@ -1,6 +1,7 @@
 //! The fit: which movements do a slot's job in this room, best first, with what is kept and lost and where to start.
 
 mod answer;
+mod as_written;
 mod beside;
 mod case;
 mod exclude;
@@ -19,6 +20,7 @@ mod weights;
 mod words;
 
 pub use answer::{Candidate, FitAnswer, Verdict};
+pub use as_written::AsWritten;
 pub use beside::{Conflict, ConflictCode, Mate, conflicts};
 pub use exclude::{Excluded, ExclusionCode, PutAside, Why};
 pub use joint_shares::{JointCurves, JointShares};

@@ -82,7 +82,7 @@ const PLAIN_ENOUGH: f64 = 1.10;
 /// Repetitions that the easy end of a leaning movement may give on the first day.
 const EASY_END: f64 = 20.0;
 /// Repetitions that are better than a set without end.
-const FEW: f64 = 5.0;
+pub(super) const FEW: f64 = 5.0;
 /// A load is at least this share of what is lifted with the arm.
 const MOST_OF_ARM: f64 = 0.2;
 /// Repetitions of a set that feels a load out.

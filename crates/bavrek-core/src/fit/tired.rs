@@ -1,7 +1,7 @@
 //! What was done before in the same session tires the regions it worked: what comes after starts lighter.
 
 use super::answer::{Candidate, FitAnswer};
-use super::start::Basis;
+use super::start::{Basis, FEW, Miss, eligible};
 use crate::anatomy::Region;
 use crate::movement::Movement;
 
@@ -41,26 +41,17 @@ pub fn tired(before: &[Worked<'_>], movement: &Movement) -> Option<(f64, Region)
 
 impl Candidate<'_> {
     /// The same after others in the session: with fewer repetitions expected, and on a lighter step where it is only begun
-    /// with. Where its own sets are known they were done as tired as this, and nothing is taken twice.
+    /// with and the zone would not be reached. Where its own sets are known they were done as tired as this, and nothing is
+    /// taken twice.
     #[must_use]
     pub fn after(mut self, before: &[Worked<'_>], keep_step: bool) -> Self {
         if matches!(self.start.basis, Basis::ThisExercise | Basis::Resisted) {
             return self;
         }
         let Some((less, region)) = tired(before, self.movement) else { return self };
-        let fresh = self.start.reps;
         self.start = self.start.after(less, self.step().effective_kg.value());
-        if !keep_step {
-            // As many repetitions as fresh ones, on the next steps down as far as there are any to start on.
-            let at = self.start.step;
-            let lighter = super::start::eligible(&self.ladder, self.movement).into_iter().rev().filter(|i| *i < at);
-            for step in lighter {
-                if self.start.reps >= fresh - 1.0 {
-                    break;
-                }
-                self.start = self.start.on(step, &self.ladder);
-            }
-            self.prescription = self.prescription.loaded(self.step().load);
+        if let Some(zone) = self.prescription.zone().filter(|_| !keep_step) {
+            self.lighten(zone);
         }
         self.reasons.push(format!(
             "{:.0} % less than fresh: the {region} is worked before it in this session",
@@ -70,7 +61,30 @@ impl Candidate<'_> {
     }
 }
 
-impl FitAnswer<'_> {
+impl Candidate<'_> {
+    /// Down the ladder as long as fewer repetitions are expected than a zone asks. A gap is not crossed as long as the zone
+    /// can nearly be reached above it: being a tenth more tired is no reason for a set without end.
+    fn lighten(&mut self, zone: [u16; 2]) {
+        let at = self.start.step;
+        for step in eligible(&self.ladder, self.movement).into_iter().rev().filter(|i| *i < at) {
+            let (here, lighter) = (self.start, self.start.on(step, &self.ladder));
+            let nearly = here.misses(zone) != Some(Miss::TooHeavy) || lighter.is_too_light() && here.reps >= FEW;
+            let gap = lighter.misses(zone) == Some(Miss::TooLight);
+            if here.reps >= f64::from(zone[0]) || gap && nearly {
+                break;
+            }
+            self.start = lighter;
+        }
+        self.prescription = self.prescription.loaded(self.step().load);
+    }
+}
+
+impl<'a> FitAnswer<'a> {
+    /// The best that is not too heavy for a zone even on its lightest step; none where all are.
+    pub fn first_that_suits(&self, zone: [u16; 2]) -> Option<&Candidate<'a>> {
+        self.candidates.iter().find(|c| c.is_bearable(zone))
+    }
+
     /// The same after others in the session.
     #[must_use]
     pub fn after(mut self, before: &[Worked<'_>]) -> Self {

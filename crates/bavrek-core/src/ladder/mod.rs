@@ -17,7 +17,7 @@ pub(crate) use bridges::ORDINARY_JUMP;
 pub use bridges::{Bridge, BridgeCode, Ground, Landing, Way, bridges};
 pub use families::{Familied, join};
 pub use missing::{Missing, MissingKind};
-pub use needs::{Need, lacking, needs};
+pub use needs::{Need, in_words, lacking, needs};
 pub use room::{Absent, absent};
 pub use rung::Rung;
 pub use step::LadderStep;

@@ -109,3 +109,32 @@ pub fn lacking(movement: &Movement, kit: &[KitItem]) -> Vec<Need> {
     let there = |need: &Need| kit.iter().any(|item| need.contains(&item.kind()));
     needs(movement).into_iter().filter(|need| !there(need)).collect()
 }
+
+/// A need in words: `dumbbells, or a loop band`.
+pub fn in_words(need: &Need) -> String {
+    let words = |kind: &&'static str| match *kind {
+        // Fixed ones are named; adjustable ones are dumbbells as well.
+        "adjustable_dumbbell" => None,
+        "dumbbells" => Some("dumbbells"),
+        "loop_band" => Some("a loop band"),
+        "tube_band" => Some("a tube with handles"),
+        "rings" => Some("rings"),
+        "pull_up_bar" => Some("a bar to hang from"),
+        "dip_bars" => Some("parallel bars"),
+        "bench" => Some("a bench"),
+        "box" => Some("a box"),
+        "chair" => Some("a chair"),
+        "sofa" => Some("a sofa"),
+        "step" => Some("a step"),
+        "table" => Some("a table"),
+        "anchor" => Some("an anchor"),
+        "backpack" => Some("a backpack"),
+        "ab_wheel" => Some("a wheel"),
+        "parallettes" => Some("push-up handles"),
+        "wedge" => Some("a wedge"),
+        "towel" => Some("a towel"),
+        "helper" => Some("a helper"),
+        other => Some(other),
+    };
+    need.iter().filter_map(words).collect::<Vec<_>>().join(", or ")
+}

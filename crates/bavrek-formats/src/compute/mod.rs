@@ -15,7 +15,7 @@ pub use fit::{FitAnswer, FitRequest};
 pub use force::{ForceAnswer, ForceRequest};
 pub use ladder::{LadderAnswer, LadderRequest};
 pub use next::{NextAnswer, NextRequest};
-pub use read::{MOST_SUBSTITUTES, ReadAnswer, ReadRequest};
+pub use read::{ReadAnswer, ReadRequest};
 
 use bavrek_core::movement::Catalogue;
 use serde::Serialize;

@@ -19,7 +19,7 @@ use crate::RequestError;
 use crate::written::{self, Format};
 
 /// Most movements that are offered in place of one.
-pub const MOST_SUBSTITUTES: usize = 3;
+const MOST_SUBSTITUTES: usize = 3;
 
 /// What is asked.
 #[derive(Debug, Clone, Deserialize, JsonSchema)]

@@ -4,7 +4,7 @@ use std::collections::BTreeMap;
 
 use bavrek_core::dose::notation::{self, Usual};
 use bavrek_core::dose::{Prescription, Tempo};
-use bavrek_core::fit::{Candidate, ruled_out, ruled_out_anywhere};
+use bavrek_core::fit::{Candidate, Miss, ruled_out, ruled_out_anywhere};
 use bavrek_core::ladder::LadderStep;
 use bavrek_core::movement::Style;
 use bavrek_core::plan::{Intent, usual_rest};
@@ -29,16 +29,29 @@ pub(super) fn read(line: &str) -> Result<Prescription, RangeError> {
     Ok(written.filled(Usual { rest_s: usual_rest(zone), ..USUAL_GAPS }))
 }
 
-/// What is wrong with a dose that the step of a start does not suit.
+/// What is wrong with a dose that the step of a start does not suit, and why no other step was taken.
 pub(super) fn doubt(candidate: &Candidate<'_>, intent: &Intent) -> Option<String> {
-    let miss = candidate.start.misses(intent.counted().reps)?;
-    let end = if candidate.is_at_its_end(miss) { ": no step here suits the dose" } else { " for a careful start" };
-    Some(format!("{miss}{end}"))
+    let zone = intent.counted().reps;
+    let miss = candidate.start.misses(zone)?;
+    let why = match candidate.neighbour_misses(zone) {
+        _ if candidate.is_at_its_end(miss) => ": no step here suits the dose",
+        Some(Miss::TooLight) => ", and the next step down too light",
+        Some(Miss::TooHeavy) => ", and the next step up too heavy",
+        None => ": a careful start",
+    };
+    Some(format!("{miss}{why}"))
 }
 
 /// How the movement of a fit is done.
 pub(super) fn style_of(app: &App, fit: &Fit) -> Style {
     app.catalogue.movement(&fit.exercise).map_or(Style::Reps, |m| m.style)
+}
+
+/// An intent with the dose of its fit: a call that was taken may have changed it since.
+pub(super) fn in_force(app: &App, fit: &Fit, intent: &Intent) -> Intent {
+    let dose = fit.prescription.loaded(None);
+    let same = intent.prescription_for(style_of(app, fit)) == dose;
+    if same { intent.clone() } else { intent.clone().dosed(dose) }
 }
 
 /// Gives the fits in force the dose of an intent where it changed; returns them.

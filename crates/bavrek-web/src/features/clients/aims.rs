@@ -128,8 +128,7 @@ struct Desk {
 impl Desk {
     async fn load(app: &App, trainer: TrainerId, client: Uuid, place: Option<Uuid>) -> Result<Self, WebError> {
         let who = Who::load(app, trainer, client).await?;
-        let mut places = places::of_client(&app.pool, trainer, client).await?;
-        places.retain(|p| !p.archived);
+        let places = places::in_use(&app.pool, trainer, client).await?;
         let place = match place {
             Some(id) => Some(places.iter().find(|p| p.id == id).ok_or(WebError::NotFound)?.clone()),
             None => places.first().cloned(),

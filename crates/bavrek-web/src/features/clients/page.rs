@@ -96,8 +96,7 @@ async fn show(
     chrome: Chrome,
 ) -> Result<Page, WebError> {
     let who = Who::load(&app, trainer, client).await?;
-    let mut all = places::of_client(&app.pool, trainer, client).await?;
-    all.retain(|p| !p.archived);
+    let all = places::in_use(&app.pool, trainer, client).await?;
     let chosen = match shown.place {
         Some(id) => Some(all.iter().find(|p| p.id == id).ok_or(WebError::NotFound)?),
         None => all.first(),

@@ -90,8 +90,7 @@ struct Desk {
 impl Desk {
     async fn load(app: &App, trainer: TrainerId, client: Uuid) -> Result<Self, WebError> {
         let who = Who::load(app, trainer, client).await?;
-        let mut places = places::of_client(&app.pool, trainer, client).await?;
-        places.retain(|p| !p.archived);
+        let places = places::in_use(&app.pool, trainer, client).await?;
         Ok(Self { who, places })
     }
 
@@ -192,13 +191,17 @@ async fn check(
     let mut scene = Scene::at(app, trainer, head.client_id, place).await?;
     let chrome = scene.frame(chrome).titled("Check the plan");
     let mut sessions: Vec<SessionView> = (0..MOST_SESSIONS).map_while(|i| session(typed, &scene, i)).collect();
-    {
-        let fitter = scene.fitter(app);
-        for k in 0..MOST_ROWS {
-            let Some((i, row)) = Row::read(typed, k) else { break };
-            if let Some(session) = sessions.get_mut(i) {
-                session.rows.push(Seen::of(app, &scene, &fitter, (k, row)));
-            }
+    let fitter = scene.fitter(app);
+    let mut desk =
+        rows::Desk { app, person: &scene.person, kit: &scene.place.kit, fitter: &fitter, before: Vec::new() };
+    let mut at = 0;
+    for k in 0..MOST_ROWS {
+        let Some((i, row)) = Row::read(typed, k) else { break };
+        if i != at {
+            (at, desk.before) = (i, Vec::new());
+        }
+        if let Some(session) = sessions.get_mut(i) {
+            session.rows.push(Seen::of(&mut desk, (k, row)));
         }
     }
     let wrong = sessions.iter().filter(|s| s.taken).flat_map(|s| &s.rows).filter(|r| r.is_wrong()).count()

@@ -2,23 +2,22 @@
 
 use bavrek_core::dose::Prescription;
 use bavrek_core::dose::notation;
-use bavrek_core::fit::{Candidate, ExclusionCode, FitAnswer, Fitter, Verdict};
+use bavrek_core::fit::{AsWritten, Candidate, ExclusionCode, FitAnswer, Fitter, Verdict, Worked};
 use bavrek_core::kit::KitItem;
-use bavrek_core::ladder::{LadderStep, Need, lacking};
+use bavrek_core::ladder::{LadderStep, in_words, lacking};
+use bavrek_core::person::Person;
 use bavrek_core::plan::{BlockKind, Intent};
 use bavrek_core::reading::{Names, SURE_ENOUGH, WrittenLoad, WrittenSlot, chosen, read_text};
 use bavrek_core::reference::Named;
+use bavrek_core::units::Kilograms;
 
 use crate::features::catalogue;
 use crate::features::dosing;
-use crate::features::scene::Scene;
 use crate::features::typed::Typed;
 use crate::state::App;
 
 /// Most other movements that are offered for a job.
 const MOST_OFFERED: usize = 5;
-/// A step within this much of a written load is that load.
-const SAME_LOAD: f64 = 0.03;
 
 /// A line with what was decided about it so far.
 #[derive(Debug, Clone, PartialEq, Default)]
@@ -108,6 +107,16 @@ impl Row {
     }
 }
 
+/// A client in a room on whose desk the lines of a session lie, one after another.
+pub(super) struct Desk<'a, 's> {
+    pub(super) app: &'a App,
+    pub(super) person: &'s Person,
+    pub(super) kit: &'s [KitItem],
+    pub(super) fitter: &'s Fitter<'a, 's>,
+    /// What is done before the next line of the session.
+    pub(super) before: Vec<Worked<'a>>,
+}
+
 /// A row as it is shown, with what would be laid.
 pub(super) struct Seen {
     pub(super) number: usize,
@@ -140,14 +149,19 @@ impl Seen {
         !self.out && (self.meant_error.is_some() || self.dose_error.is_some())
     }
 
-    pub(super) fn of<'a>(app: &'a App, scene: &Scene, fitter: &Fitter<'a, '_>, (number, row): (usize, Row)) -> Self {
-        let named = named(app, &row.meant);
+    /// A row on the desk; what does it is done before the rows that come after it.
+    pub(super) fn of(desk: &mut Desk<'_, '_>, (number, row): (usize, Row)) -> Self {
+        let named = named(desk.app, &row.meant);
         let dose = dosing::read(&row.dose);
         let mut seen = Self {
             number,
-            meant_error: named.is_none().then(|| unnamed(app, &row.meant)),
+            meant_error: named.is_none().then(|| unnamed(desk.app, &row.meant)),
             dose_error: dose.as_ref().err().map(|e| refusal(&row.dose, &e.message)),
             open: open(&row.dose, dose.as_ref().ok()),
+            intent: named.map(|named| {
+                let base = named.intent(desk.person, &Intent::usual_dose());
+                dose.map_or(base.clone(), |dose| base.dosed(dose))
+            }),
             written: row.written,
             part: row.part,
             meant: row.meant,
@@ -160,66 +174,59 @@ impl Seen {
             options: Vec::new(),
             on: String::new(),
             notes: Vec::new(),
-            intent: None,
             fit: None,
         };
-        let Some(named) = named else { return seen };
-        let base = named.intent(&scene.person, &Intent::usual_dose());
-        let intent = dose.map_or(base.clone(), |dose| base.dosed(dose));
-        let answer = fitter.fit(&intent.counted());
-        seen.choose(app, fitter, (named, &row.by), &scene.place.kit, (&intent, &answer));
-        seen.intent = Some(intent);
+        if let Some(named) = named {
+            seen.choose(desk, (named, &row.by));
+        }
         seen
     }
 
     /// What does the job here: what is meant where that is possible, else the best.
-    fn choose<'a>(
-        &mut self,
-        app: &'a App,
-        fitter: &Fitter<'a, '_>,
-        (named, by): (Named<'_>, &str),
-        kit: &[KitItem],
-        (intent, answer): (&Intent, &FitAnswer<'a>),
-    ) {
+    fn choose(&mut self, desk: &mut Desk<'_, '_>, (named, by): (Named<'_>, &str)) {
+        let Some(intent) = self.intent.clone() else { return };
+        let answer = desk.fitter.fit(&intent.counted()).after(&desk.before);
         let of = |id: &str| answer.candidates.iter().find(|c| c.movement.id == id);
         let meant = of(named.id());
         if meant.is_none() {
-            let hidden = hidden(app, named, kit);
-            self.notes.extend(why_not(app, named, hidden.is_some(), intent, answer));
+            let hidden = hidden(desk.app, named, desk.kit);
+            self.notes.extend(why_not(desk.app, named, hidden.is_some(), &intent, &answer));
             self.notes.extend(hidden);
         }
-        let Some(picked) = of(by).or(meant).or(answer.candidates.first()) else {
-            self.notes.push("nothing here does this job: the slot stays open".to_owned());
+        // Nobody asked for what is too heavy here; what was written, or chosen, is the trainer's word.
+        let Some(picked) = of(by).or(meant).or(answer.first_that_suits(intent.counted().reps)) else {
+            self.notes.push("nothing here does this job with this dose: the slot stays open".to_owned());
             return;
         };
-        let others =
-            answer.candidates.iter().filter(|c| Some(c.movement.id.as_str()) != meant.map(|m| m.movement.id.as_str()));
+        let is = |a: &Candidate<'_>, b: &Candidate<'_>| a.movement.id == b.movement.id;
+        let others = answer.candidates.iter().filter(|c| !meant.is_some_and(|m| is(m, c)));
         let mut offered: Vec<&Candidate<'_>> = meant.into_iter().chain(others).take(MOST_OFFERED).collect();
-        if !offered.iter().any(|c| c.movement.id == picked.movement.id) {
+        if !offered.iter().any(|c| is(c, picked)) {
             offered.push(picked);
         }
-        let option =
-            |c: &&Candidate<'_>| (c.movement.id.clone(), c.movement.name.clone(), c.movement.id == picked.movement.id);
+        let option = |c: &&Candidate<'_>| (c.movement.id.clone(), c.movement.name.clone(), is(c, picked));
         self.options = offered.iter().map(option).collect();
-        let as_written = self.as_written(fitter, picked, intent, named.id() == picked.movement.id);
+        let as_written = self.as_written(desk, picked, named.id() == picked.movement.id);
         if as_written.is_none() {
-            self.notes.extend(dosing::doubt(picked, intent));
+            self.notes.extend(dosing::doubt(picked, &intent));
         }
-        let (step, reps) = as_written.unwrap_or_else(|| (picked.step().clone(), picked.start.reps_text()));
-        self.on = format!("on {}: {reps}", step.label);
-        let prescription = intent.prescription_for(picked.movement.style).loaded(step.load);
-        self.fit = Some((picked.movement.id.clone(), step, prescription));
+        let taken = as_written.as_deref().unwrap_or(picked);
+        let (movement, step) = (picked.movement, taken.step().clone());
+        self.on = format!("on {}: {}", step.label, taken.start.reps_text());
+        let prescription = intent.prescription_for(movement.style).loaded(step.load);
+        if !self.out {
+            desk.before.push(Worked { movement, sets: prescription.sets.len() });
+        }
+        self.fit = Some((movement.id.clone(), step, prescription));
     }
 
-    /// The step with the load that was written and what is expected on it, where it is there and may be asked; else it is
-    /// said what becomes of that load.
+    /// The chosen one on the load that was written, where that is there and may be asked; else it is said what becomes of it.
     fn as_written<'a>(
         &mut self,
-        fitter: &Fitter<'a, '_>,
+        desk: &Desk<'a, '_>,
         picked: &Candidate<'a>,
-        intent: &Intent,
         same: bool,
-    ) -> Option<(LadderStep, String)> {
+    ) -> Option<Box<Candidate<'a>>> {
         let load = self.load().filter(|load| *load != WrittenLoad::Body)?;
         if !same {
             self.notes.push(format!("{} was written for another movement", load.text()));
@@ -229,23 +236,20 @@ impl Seen {
             self.notes.push(format!("{} was written; it starts by what is known of strength", load.text()));
             return None;
         };
-        let wanted = stamp.value * stamp.unit.in_kilograms();
-        let near = |step: &&LadderStep| {
-            step.bands.is_empty()
-                && step.load.is_some_and(|l| (l.kilograms().value() / wanted - 1.0).abs() <= SAME_LOAD)
-        };
-        let Some(step) = picked.ladder.steps.iter().find(near) else {
-            self.notes.push(format!("{} was written and is not here", load.text()));
-            return None;
-        };
-        let counted = intent.counted();
-        let on = fitter.on_step(picked.movement, step, &counted, &[])?;
-        let reps = on.start.reps_text();
-        if let Some(miss) = on.start.misses(counted.reps) {
-            self.notes.push(format!("{} was written and is {miss}: {reps} expected", load.text()));
-            return None;
+        let weight = Kilograms(stamp.value * stamp.unit.in_kilograms());
+        let counted = self.intent.as_ref()?.counted();
+        match desk.fitter.as_written(picked, weight, &counted, &desk.before) {
+            AsWritten::On(on) => Some(on),
+            AsWritten::NotHere => {
+                self.notes.push(format!("{} was written and is not here", load.text()));
+                None
+            }
+            AsWritten::Misses(on, miss) => {
+                let reps = on.start.reps_text();
+                self.notes.push(format!("{} was written and is {miss}: {reps} expected", load.text()));
+                None
+            }
         }
-        Some((step.clone(), reps))
     }
 
     /// The load that stands in its line.
@@ -300,9 +304,8 @@ fn open(line: &str, filled: Option<&Prescription>) -> String {
 /// Kit that what is meant needs and the room has not, whatever else stands against it.
 fn hidden(app: &App, named: Named<'_>, kit: &[KitItem]) -> Option<String> {
     let lacking = lacking(app.catalogue.movement(named.id())?, kit);
-    let words = |need: &Need| need.iter().map(|kind| kind.replace('_', " ")).collect::<Vec<_>>().join(" or ");
-    let list: Vec<String> = lacking.iter().map(words).collect();
-    (!list.is_empty()).then(|| format!("it takes {}, which is not here", list.join(", and ")))
+    let list: Vec<String> = lacking.iter().map(in_words).collect();
+    (!list.is_empty()).then(|| format!("not in this room: {}", list.join("; ")))
 }
 
 /// Why what is meant is not what is done here.

@@ -7,12 +7,14 @@ use axum::extract::Query;
 use axum::http::StatusCode;
 use axum::response::{IntoResponse, Redirect, Response};
 use axum::routing::get;
-use bavrek_core::fit::{Because, Candidate, Known};
+use bavrek_core::dose::Prescription;
+use bavrek_core::fit::{Because, Candidate, Known, Worked};
+use bavrek_core::ladder::LadderStep;
 use bavrek_core::plan::{BlockKind, Intent};
 use bavrek_core::school::taken_over;
 use bavrek_core::script::WorkoutState;
 use bavrek_store::fits::{self, Fit, NewFit};
-use bavrek_store::places::{self, Owned};
+use bavrek_store::places::{self, Owned, PlaceHead};
 use bavrek_store::sessions::{self, SessionHead};
 use bavrek_store::slots::Slot;
 use bavrek_store::{TrainerId, new_id};
@@ -85,6 +87,20 @@ struct Copied<'a> {
     intent: Intent,
     eased: bool,
     candidate: Option<(Candidate<'a>, Because)>,
+    /// The fit that goes along as it is, at the same place.
+    kept: Option<&'a Fit>,
+}
+
+impl Copied<'_> {
+    /// The step and dose with which it begins there.
+    fn begins(&self) -> Option<(&LadderStep, Prescription)> {
+        if let Some(fit) = self.kept {
+            return Some((&fit.step, fit.prescription.clone()));
+        }
+        let (candidate, _) = self.candidate.as_ref()?;
+        let step = candidate.step();
+        Some((step, self.intent.prescription_for(candidate.movement.style).loaded(step.load)))
+    }
 }
 
 /// The session with where it goes.
@@ -102,49 +118,81 @@ impl Desk {
         Ok(Self { head, blocks, fits })
     }
 
+    /// Who gets it where, as the school of the session weighs a choice.
+    async fn scene(&self, app: &App, trainer: TrainerId, place: &PlaceHead) -> Result<Scene, WebError> {
+        let mut scene = Scene::at(app, trainer, place.client_id, place.id).await?;
+        scene.method = self.head.method;
+        Ok(scene)
+    }
+
     fn slots(&self) -> impl Iterator<Item = &Slot> {
         self.blocks.iter().flat_map(|b| &b.slots)
     }
 
-    /// Every slot as it would be there, in order.
-    fn copied<'a>(&self, app: &'a App, scene: &Scene) -> Vec<Copied<'a>> {
+    /// Every slot as it would be there, in order, each after those before it. The client's own dose in force goes along, at
+    /// the same place with its very step; somebody else begins with what the slot asks.
+    fn copied<'a>(&'a self, app: &'a App, scene: &Scene) -> Vec<Copied<'a>> {
         let fitter = scene.fitter(app);
-        let copied = |slot: &Slot| {
-            let own = scene.client.id == self.head.client_id;
-            let eased = if own { None } else { taken_over(&slot.intent.prescription(), scene.client.experience) };
-            let intent = eased.clone().map_or_else(|| slot.intent.clone(), |dose| slot.intent.clone().dosed(dose));
+        let own = scene.client.id == self.head.client_id;
+        let here = scene.place_head.id == self.head.place_id;
+        let mut before: Vec<Worked<'a>> = Vec::new();
+        let mut all = Vec::new();
+        for slot in self.slots() {
             let fit = self.fits.get(&slot.id);
+            let asked = match fit {
+                Some(fit) if own => dosing::in_force(app, fit, &slot.intent),
+                _ => slot.intent.clone(),
+            };
+            let eased = if own { None } else { taken_over(&asked.prescription(), scene.client.experience) };
+            let is_eased = eased.is_some();
+            let intent = eased.map_or_else(|| asked.clone(), |dose| asked.clone().dosed(dose));
             // A pin is a wish for this client alone.
             let known = Known { today: fit.map(|f| (f.exercise.as_str(), f.pinned && own)), before: None };
-            let mut there = fitter.refit(&intent.counted(), &known);
+            let there = fitter.refit(&intent.counted(), &known);
+            let zone = intent.counted().reps;
+            let tired: Vec<Candidate<'a>> = there.candidates.into_iter().map(|c| c.after(&before, false)).collect();
+            // The proposed one first; what is too heavy there on every step is no proposal.
             let proposed = there.proposed.filter(|(_, why)| *why != Because::Nearest);
-            let candidate = proposed.map(|(i, why)| (there.candidates.swap_remove(i), why));
-            Copied { intent, eased: eased.is_some(), candidate }
-        };
-        self.slots().map(copied).collect()
+            let first = proposed.and_then(|(i, why)| Some((tired.get(i)?, why)));
+            let others = tired.iter().filter(|_| proposed.is_some()).map(|c| (c, Because::Best));
+            let candidate =
+                first.into_iter().chain(others).find(|(c, why)| *why == Because::Pinned || c.is_bearable(zone));
+            let candidate = candidate.map(|(c, why)| (c.clone(), why));
+            let goes_on = |(c, _): &(Candidate<'_>, Because), f: &Fit| c.movement.id == f.exercise;
+            let kept = fit.filter(|f| own && here && candidate.as_ref().is_some_and(|c| goes_on(c, f)));
+            before.extend(
+                candidate
+                    .as_ref()
+                    .map(|(c, _)| Worked { movement: c.movement, sets: intent.prescription().sets.len() }),
+            );
+            all.push(Copied { intent, eased: is_eased, candidate, kept });
+        }
+        all
     }
 }
 
 /// The copy of a slot in words.
 fn view(app: &App, desk: &Desk, slot: &Slot, copied: &Copied<'_>) -> LineView {
     let name = |fit: &Fit| app.catalogue.movement(&fit.exercise).map_or(fit.exercise.clone(), |m| m.name.clone());
-    let (then, why) = match &copied.candidate {
-        Some((c, why)) => (
-            format!("{}: {}, {} expected", c.movement.name, c.step().label, c.start.reps_text()),
-            match why {
-                Because::Pinned => "pinned",
-                Because::Same => "the movement goes on",
-                _ => "does the job best there",
-            },
-        ),
-        None => ("nothing there does this job: the slot stays open".to_owned(), ""),
+    let then = match (&copied.candidate, copied.kept) {
+        (Some((c, _)), Some(fit)) => format!("{}: {}", c.movement.name, fit.step.label),
+        (Some((c, _)), None) => format!("{}: {}, {} expected", c.movement.name, c.step().label, c.start.reps_text()),
+        (None, _) => "nothing there does this job: the slot stays open".to_owned(),
     };
+    let why = match (copied.kept, copied.candidate.as_ref().map(|(_, why)| *why)) {
+        (Some(_), _) => "goes along as it is",
+        (None, Some(Because::Pinned)) => "pinned",
+        (None, Some(Because::Same)) => "the movement goes on",
+        (None, Some(_)) => "does the job best there",
+        (None, None) => "",
+    };
+    let doubt = copied.candidate.as_ref().filter(|_| copied.kept.is_none());
     LineView {
         purpose: purpose(&slot.intent),
         today: desk.fits.get(&slot.id).map_or_else(|| "nothing chosen yet".to_owned(), name),
         then,
         why,
-        doubt: copied.candidate.as_ref().and_then(|(c, _)| dosing::doubt(c, &copied.intent)),
+        doubt: doubt.and_then(|(c, _)| dosing::doubt(c, &copied.intent)),
         dose: copied.intent.prescription().text(),
         eased: copied.eased,
     }
@@ -182,7 +230,7 @@ async fn page(
         None => None,
         Some(to) => {
             let head = places::one(&app.pool, trainer, to).await?;
-            let mut scene = Scene::at(app, trainer, head.client_id, to).await?;
+            let mut scene = desk.scene(app, trainer, &head).await?;
             chrome = scene.frame(chrome);
             let copied = desk.copied(app, &scene);
             let usual = || {
@@ -224,7 +272,7 @@ async fn make(
         return Ok((StatusCode::UNPROCESSABLE_ENTITY, page).into_response());
     };
     let place = places::one(&app.pool, trainer, to).await?;
-    let scene = Scene::at(&app, trainer, place.client_id, to).await?;
+    let scene = desk.scene(&app, trainer, &place).await?;
     let copied = desk.copied(&app, &scene);
     let head = SessionHead {
         id,
@@ -241,9 +289,7 @@ async fn make(
         desk.blocks.iter().map(|b| (b.kind, intents.by_ref().take(b.slots.len()).collect())).collect();
     let (copy, slots) = sessions::add(&app.pool, trainer, &head, &blocks).await?;
     for (slot_id, copied) in slots.into_iter().zip(&copied) {
-        if let Some((candidate, why)) = &copied.candidate {
-            let step = candidate.step();
-            let prescription = copied.intent.prescription_for(candidate.movement.style).loaded(step.load);
+        if let (Some((candidate, why)), Some((step, prescription))) = (&copied.candidate, copied.begins()) {
             let exercise = &candidate.movement.id;
             let pinned = *why == Because::Pinned;
             let new = NewFit { slot_id, place_id: to, exercise, step, prescription: &prescription, pinned };

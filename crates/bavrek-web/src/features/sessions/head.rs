@@ -57,8 +57,7 @@ struct Desk {
 impl Desk {
     async fn of_client(app: &App, trainer: TrainerId, client: Uuid) -> Result<Self, WebError> {
         let who = Who::load(app, trainer, client).await?;
-        let mut places = places::of_client(&app.pool, trainer, client).await?;
-        places.retain(|p| !p.archived);
+        let places = places::in_use(&app.pool, trainer, client).await?;
         Ok(Self { who, places, session: None })
     }
 

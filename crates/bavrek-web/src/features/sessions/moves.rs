@@ -179,12 +179,10 @@ async fn act(Mine(app): Mine, Me(trainer): Me, Ids(session): Ids, fields: Fields
     Ok(to_board(session, picked))
 }
 
-/// The intent of a slot with the dose that is in force here: a call that was taken may have changed it since.
+/// The intent of a slot with the dose that is in force here.
 async fn in_force(app: &App, trainer: TrainerId, place: Uuid, slot: Uuid, intent: &Intent) -> Result<Intent, WebError> {
-    let Some(fit) = fits::of_slot(&app.pool, trainer, slot, place).await? else { return Ok(intent.clone()) };
-    let dose = fit.prescription.loaded(None);
-    let same = intent.prescription_for(dosing::style_of(app, &fit)) == dose;
-    Ok(if same { intent.clone() } else { intent.clone().dosed(dose) })
+    let fit = fits::of_slot(&app.pool, trainer, slot, place).await?;
+    Ok(fit.map_or_else(|| intent.clone(), |fit| dosing::in_force(app, &fit, intent)))
 }
 
 /// The dose of a piece, written in its line.

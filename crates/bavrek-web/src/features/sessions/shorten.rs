@@ -141,32 +141,17 @@ impl<'a> Desk<'a> {
             Cut::Pair(..) | Cut::Rest(_) => return String::new(),
         };
         let Some((_, piece)) = self.table.find(key) else { return String::new() };
-        let Some((region, left, least)) = left_of(app, &self.table, piece, sets) else { return String::new() };
+        let Some((region, left, least)) = self.table.left_of(app, piece, sets) else { return String::new() };
         let least = least.map_or_else(String::new, |least| format!(" of {}", trim_number(least, 1)));
         format!("{region} then {}{least} this week", trim_number(left, 1))
     }
-}
-
-/// The main region of a piece, what the week has of it without so many sets, and the least it is to have.
-fn left_of(
-    app: &App,
-    table: &Table<'_>,
-    piece: &Piece<'_>,
-    sets: usize,
-) -> Option<(bavrek_core::anatomy::Region, f64, Option<f64>)> {
-    let movement = piece.done.as_ref()?.movement;
-    let (region, weight) = movement.direct.iter().max_by(|a, b| a.1.total_cmp(b.1))?;
-    let left = (table.week.of(*region).total() - weight * sets as f64).max(0.0);
-    let experience = table.scene.client.experience;
-    let least = table.aims.as_ref().map(|a| a.weekly_sets(*region, &app.intake.volumes, experience)[0]);
-    Some((*region, left, least))
 }
 
 fn line(app: &App, table: &Table<'_>, piece: &Piece<'_>) -> Option<Line<Uuid>> {
     let done = piece.done.as_ref()?;
     let region = piece.slot.intent.main_region();
     let aim = region.zip(table.aims.as_ref()).map_or(Aim::Grow, |(region, aims)| aims.of(region).aim);
-    let spare = left_of(app, table, piece, 1).is_some_and(|(_, left, least)| least.is_some_and(|least| left >= least));
+    let spare = table.left_of(app, piece, 1).is_some_and(|(_, left, least)| least.is_some_and(|least| left >= least));
     let dose = done.fit.prescription.clone();
     let works = done.movement.direct.values().sum::<f64>() + 0.5 * done.movement.assisting.values().sum::<f64>();
     Some(Line { key: piece.slot.id, pattern: piece.slot.intent.pattern, aim, works, spare, dose })

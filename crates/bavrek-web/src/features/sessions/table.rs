@@ -3,6 +3,7 @@
 use std::collections::BTreeMap;
 
 use bavrek_core::aims::Aims;
+use bavrek_core::anatomy::Region;
 use bavrek_core::clock::Clock;
 use bavrek_core::dose::Prescription;
 use bavrek_core::fit::{BlockConflict, Mate, Repair, block_conflicts, repair};
@@ -160,6 +161,16 @@ impl<'a> Table<'a> {
             }
         }
         clock.total()
+    }
+
+    /// The main region of what is done at a piece, what the week has of it without so many sets, and the least it is to have.
+    pub(super) fn left_of(&self, app: &App, piece: &Piece<'_>, sets: usize) -> Option<(Region, f64, Option<f64>)> {
+        let movement = piece.done.as_ref()?.movement;
+        let (region, weight) = movement.direct.iter().max_by(|a, b| a.1.total_cmp(b.1))?;
+        let left = (self.week.of(*region).total() - weight * sets as f64).max(0.0);
+        let experience = self.scene.client.experience;
+        let least = self.aims.as_ref().map(|a| a.weekly_sets(*region, &app.intake.volumes, experience)[0]);
+        Some((*region, left, least))
     }
 
     /// A piece by its slot, with its block.

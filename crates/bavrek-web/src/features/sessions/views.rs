@@ -256,17 +256,12 @@ pub(super) fn cuts(app: &App, table: &Table<'_>) -> Vec<Cut> {
     if over(table).is_none() {
         return Vec::new();
     }
-    let experience = table.scene.client.experience;
     let mut cuts: Vec<(bool, f64, Cut)> = Vec::new();
     for piece in table.pieces() {
         let Some(done) = piece.done.as_ref().filter(|d| d.fit.prescription.sets.len() > 1) else { continue };
         let fewer = table.clock_of(&table.script.without_last_set(piece.slot.id));
         let saved = table.clock.total().value() - fewer.total().value();
-        let mut regions: Vec<_> = done.movement.direct.iter().collect();
-        regions.sort_by(|a, b| b.1.total_cmp(a.1));
-        let Some((region, weight)) = regions.first() else { continue };
-        let left = (table.week.of(**region).total() - **weight).max(0.0);
-        let least = table.aims.as_ref().map(|a| a.weekly_sets(**region, &app.intake.volumes, experience)[0]);
+        let Some((region, left, least)) = table.left_of(app, piece, 1) else { continue };
         let kept = least.map_or_else(String::new, |least| {
             let (left, least) = (trim_number(left, 1), trim_number(least, 1));
             format!("; {region} then {left} of {least} this week")
