@@ -91,3 +91,21 @@ test("a piece is dragged onto another and back again by undo", async ({ page }) 
   await expect.poll(() => names(page)).toEqual(before);
   expect(errors).toEqual([]);
 });
+
+test("a partner that is not in the way is taken by one key, and given back", async ({ page }) => {
+  const errors = collectErrors(page);
+  await signIn(page);
+  await openSession(page, CLIENT);
+  const [before, time] = [await names(page), await minutes(page)];
+  await expect(page.locator(".conflict")).toHaveCount(1);
+  const offer = await page.locator(".conflict button").textContent();
+  await page.keyboard.press("f");
+  await expect(page.locator(".conflict")).toHaveCount(0);
+  const saved = Number.parseFloat(/([\d.]+) min less/.exec(offer)[1]);
+  await expect.poll(async () => Math.abs(time - saved - (await minutes(page)))).toBeLessThan(0.11);
+  await expect.poll(() => names(page)).not.toEqual(before);
+  await page.keyboard.press("u");
+  await expect(page.locator(".conflict")).toHaveCount(1);
+  await expect.poll(() => names(page)).toEqual(before);
+  expect(errors).toEqual([]);
+});

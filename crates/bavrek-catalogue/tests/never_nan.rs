@@ -33,6 +33,7 @@ fn setups() -> impl Strategy<Value = Setup> {
     let surfaces = proptest::option::of(proptest::sample::select(Surface::ALL));
     (lengths, angle(), angle(), surfaces, proptest::option::of(any::<bool>())).prop_map(
         |(l, bench, body, surface, knees)| Setup {
+            range: None,
             surface,
             support_height_m: l.6,
             bench_deg: bench,

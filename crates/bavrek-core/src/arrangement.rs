@@ -105,6 +105,28 @@ impl<B: Copy + PartialEq, K: Copy + PartialEq> Arrangement<B, K> {
         moved.tidied(self)
     }
 
+    /// The arrangement with two stations in each other's places. `None` where either is not there, or they are one.
+    #[must_use]
+    pub fn swapped(&self, key: K, other: K) -> Option<Self> {
+        let ((b, s), (c, t)) = (self.find(key)?, self.find(other)?);
+        let mut moved = self.clone();
+        moved.blocks[b].keys[s] = other;
+        moved.blocks[c].keys[t] = key;
+        moved.tidied(self)
+    }
+
+    /// The arrangement with its blocks in another order, by their places now. `None` where that names not each block once, or
+    /// changes nothing.
+    #[must_use]
+    pub fn reordered(&self, order: &[usize]) -> Option<Self> {
+        let mut named = order.to_vec();
+        named.sort_unstable();
+        if named.iter().copied().ne(0..self.blocks.len()) {
+            return None;
+        }
+        Self { blocks: order.iter().map(|i| self.blocks[*i].clone()).collect() }.tidied(self)
+    }
+
     /// All without one station; none where it is the other, or either is not there.
     fn without(&self, key: K, other: K) -> Option<Self> {
         let (b, s) = self.find(key)?;

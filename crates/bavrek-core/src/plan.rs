@@ -6,7 +6,8 @@ use serde::{Deserialize, Serialize};
 
 use crate::anatomy::{ArmPosition, Grip, LengthEmphasis, Pattern, Region, vocabulary};
 use crate::dose::{Count, Prescription, SetKind, Tempo};
-use crate::movement::Style;
+use crate::execution::{Execution, RangePart};
+use crate::movement::{Movement, Style};
 use crate::ranges::RangeError;
 
 vocabulary!(
@@ -87,6 +88,9 @@ pub struct Intent {
     /// The movement it is measured against.
     #[serde(default, skip_serializing_if = "Option::is_none")]
     pub reference_exercise: Option<String>,
+    /// How its repetitions are done, whatever the movement.
+    #[serde(default, skip_serializing_if = "Execution::is_usual")]
+    pub execution: Execution,
 }
 
 /// Usual rest after a set of so many repetitions, s. Schools differ; these lie in the middle.
@@ -115,6 +119,7 @@ impl Intent {
             stop: None,
             dose: None,
             reference_exercise: None,
+            execution: Execution::USUAL,
         }
     }
 
@@ -138,6 +143,7 @@ impl Intent {
         if self.sets == 0 || self.sets > MOST_SETS {
             return Err(RangeError::new("sets", format!("must be 1 to {MOST_SETS}")));
         }
+        self.execution.validate().map_err(|e| e.under("execution"))?;
         self.dose.as_ref().map_or(Ok(()), |dose| dose.validate().map_err(|e| e.under("dose")))
     }
 
@@ -250,9 +256,18 @@ impl Intent {
         ((seconds / 5.0).round() * 5.0).clamp(SHORTEST_HOLD, LONGEST_HOLD) as u16
     }
 
-    /// Whether another intent is for the same thing, whatever its dose.
+    /// Whether another intent is for the same thing, whatever its dose and however its repetitions are done.
     pub fn is_same_job(&self, other: &Self) -> bool {
-        let job = |i: &Self| Self { reps: [0; 2], rir: 0, sets: 0, tempo: None, stop: None, dose: None, ..i.clone() };
+        let job = |i: &Self| Self {
+            reps: [0; 2],
+            rir: 0,
+            sets: 0,
+            tempo: None,
+            stop: None,
+            dose: None,
+            execution: Execution::USUAL,
+            ..i.clone()
+        };
         job(self) == job(other)
     }
 
@@ -264,6 +279,21 @@ impl Intent {
     /// Whether a set of it goes to failure.
     pub fn to_failure(&self) -> bool {
         matches!(self.stop, Some(StopRule::Failure | StopRule::LastToFailure)) || self.rir == 0
+    }
+
+    /// The part of the range in which a movement does this job, where it can be cut to it: what is held has no range, and only
+    /// a press or an extension of the elbow can stop short of lock-out.
+    pub fn part_for(&self, movement: &Movement) -> Option<RangePart> {
+        let part = self.execution.range.filter(|_| movement.style != Style::Hold && !movement.rig.is_resisted())?;
+        let locks_out = matches!(
+            movement.pattern,
+            Pattern::HorizontalPress
+                | Pattern::InclinePress
+                | Pattern::DeclinePress
+                | Pattern::OverheadPress
+                | Pattern::ElbowExtension
+        );
+        (part != RangePart::ShortOfLockOut || locks_out).then_some(part)
     }
 
     /// The region with the largest weight; the first of equals.

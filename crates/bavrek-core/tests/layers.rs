@@ -5,7 +5,7 @@ use std::path::Path;
 
 /// From the words of the field up to what is decided. A module may use those of its own layer and of the layers below.
 const LAYERS: &[(&str, &[&str])] = &[
-    ("words", &["units", "anatomy", "ranges", "dose", "method", "notes", "screening", "measures", "reps"]),
+    ("words", &["units", "anatomy", "ranges", "dose", "execution", "method", "notes", "screening", "measures", "reps"]),
     ("person", &["person", "aims"]),
     ("mechanics", &["mechanics"]),
     // A band's force is mechanics; what a place holds stands on it.
@@ -15,7 +15,7 @@ const LAYERS: &[(&str, &[&str])] = &[
     ("ladder", &["ladder", "handling", "safety", "reference", "purchase"]),
     ("evidence", &["log", "strength", "volume", "simulate", "example"]),
     ("choice", &["fit", "spot", "feasibility"]),
-    ("performing", &["script", "warm_up", "clock", "shorten"]),
+    ("performing", &["set_ups", "script", "warm_up", "clock", "shorten"]),
     ("deciding", &["progress"]),
 ];
 

@@ -6,7 +6,10 @@ use std::collections::BTreeMap;
 
 use bavrek_core::dose::notation::{Usual, read};
 use bavrek_core::dose::{Prescription, Tempo};
+use bavrek_core::ladder::LadderStep;
 use bavrek_core::plan::BlockKind;
+use bavrek_core::rigging::Setup;
+use bavrek_core::units::{Degrees, Seconds};
 use bavrek_store::boards::{self, Change, LaidBlock, LaidSlot, Layout};
 use bavrek_store::fits;
 use bavrek_store::health::PlanChange;
@@ -158,6 +161,46 @@ async fn a_dose_is_written_in_its_line_and_takes_effect_at_once(pool: Pool) {
         step(&visitor, &world, "undo").await;
         assert_eq!(dose_of(&pool, &world, all[0]).await.sets.len(), sets);
     }
+}
+
+/// Two curls on a bench and a band between them: the bench stands already if the band comes last.
+#[sqlx::test(migrations = "../bavrek-store/migrations")]
+async fn the_order_with_less_to_set_up_is_offered_once_and_undone(pool: Pool) {
+    let (world, visitor) = desk(&pool).await;
+    let all = three(&pool, &world, &visitor).await;
+    let fit = async |slot| fits::of_slot(&pool, world.trainer, slot, world.place).await.unwrap().unwrap();
+    // Both on a bench at one angle.
+    for slot in [all[0], all[1]] {
+        let own = fit(slot).await;
+        let setup = Setup { bench_deg: Some(Degrees(30.0)), ..own.step.setup };
+        let step = LadderStep { setup, set_up_s: Seconds(40.0), load: None, ..own.step.clone() };
+        let new = fits::NewFit {
+            slot_id: slot,
+            place_id: world.place,
+            exercise: &own.exercise,
+            step: &step,
+            prescription: &own.prescription,
+            pinned: false,
+        };
+        fits::take(&pool, world.trainer, &new).await.unwrap();
+    }
+    let lay = format!("/sessions/{}/board/order", world.session);
+    assert_eq!(lies(&pool, &world, &all).await, "0 1 2");
+    assert!(!board(&visitor, &world).await.text.contains("less of setting up"));
+    act(&visitor, &world, all[2], "earlier").await;
+    assert_eq!(lies(&pool, &world, &all).await, "0 2 1");
+    let page = board(&visitor, &world).await;
+    assert!(page.text.contains("In another order 15 s less of setting up"));
+    let (seen, order) = (page.hidden("seen"), page.hidden("order"));
+    let refused = visitor.post(&lay, &[("seen", &seen), ("order", "2,1,0")]).await;
+    assert_eq!(refused.status, StatusCode::CONFLICT, "another order than the one that was offered");
+    let laid = visitor.post(&lay, &[("seen", &seen), ("order", &order)]).await;
+    assert_eq!(laid.status, StatusCode::OK);
+    let after = lies(&pool, &world, &all).await;
+    assert!(after.contains("0 1") || after.contains("1 0"), "{after}");
+    assert!(!board(&visitor, &world).await.text.contains("less of setting up"));
+    step(&visitor, &world, "undo").await;
+    assert_eq!(lies(&pool, &world, &all).await, "0 2 1");
 }
 
 /// A call that was taken changes the dose of a fit and not the slot's own: undo brings back what was in force.

@@ -5,7 +5,7 @@ mod common;
 use bavrek_core::fit::Leanings;
 use bavrek_core::plan::{BlockKind, Sides, StopRule};
 use bavrek_store::slots::{self, Joining};
-use bavrek_store::{Pool, new_id, sessions, trainers};
+use bavrek_store::{Pool, fits, new_id, sessions, trainers};
 use common::{DESK, Refusal, Visitor, World, assert_refused, desk, start, with, world};
 use reqwest::StatusCode;
 
@@ -299,4 +299,33 @@ async fn a_dispute_is_decided_once_and_kept(pool: Pool) {
     // Another trainer has decided nothing by that.
     let other = common::world(&pool, "b@bavrek.example").await;
     assert_eq!(trainers::leanings(&pool, other.trainer).await.unwrap(), Leanings::NONE);
+}
+
+#[sqlx::test(migrations = "../bavrek-store/migrations")]
+async fn a_chosen_half_and_an_own_cue_take_effect_at_once_and_go_again(pool: Pool) {
+    let (world, visitor) = desk(&pool).await;
+    let slot = world.slot;
+    let taken = visitor.post(&format!("/slots/{slot}/fit"), &[("exercise", "dumbbell_curl")]).await;
+    assert_eq!(taken.status, StatusCode::OK);
+    let fit = async || fits::of_slot(&pool, world.trainer, slot, world.place).await.unwrap().unwrap();
+    let whole = fit().await;
+    let curl = [("pattern", "elbow_flexion"), ("region_biceps_long", "1"), ("rir", "2"), ("sets", "2")];
+    let usual = with(&curl, &[("reps_low", "8"), ("reps_high", "12"), ("stop", "reserve"), ("version", "0")]);
+    let path = format!("/slots/{slot}/intent");
+    let chosen = with(&usual, &[("range", "lengthened_half"), ("elbows", "tucked"), ("cue", "Stop at the belt.")]);
+    let page = visitor.post(&path, &chosen).await;
+    assert_eq!((page.status, page.address), (StatusCode::OK, format!("/sessions/{}", world.session)));
+    let half = fit().await;
+    assert_eq!(half.step.label, format!("{}, the lengthened half", whole.step.label));
+    assert!(half.step.is_alike(&whole.step));
+    let phone = visitor.get(&format!("/sessions/{}/train", world.session)).await;
+    assert_eq!(phone.status, StatusCode::OK);
+    assert!(phone.text.contains("Stop at the belt. Only the lengthened half. Elbows at the sides."));
+    assert!(visitor.get(&path).await.text.contains("value=\"Stop at the belt.\""));
+    let page = visitor.post(&path, &with(&chosen, &[("range", ""), ("version", "1")])).await;
+    assert_eq!(page.status, StatusCode::OK);
+    assert_eq!(fit().await.step.label, whole.step.label);
+    let long = "x".repeat(241);
+    let page = visitor.post(&path, &with(&chosen, &[("cue", &long), ("version", "2")])).await;
+    assert_refused(&page, "Your own cue: has 241 characters; at most 240 are kept", &long);
 }

@@ -19,6 +19,7 @@ mod side;
 pub(crate) use scene::share;
 pub use scene::{Arm, BandLine, Body, Figure, HEAD, Measure, PATH, Prop, Quantity, Sight, Trunk};
 
+use crate::execution::RangePart;
 use crate::movement::{RigModel, View};
 use crate::rigging::{Assembly, Loads, Rigged};
 
@@ -43,7 +44,13 @@ impl Figure {
         };
         if let Some(assembly) = assembly {
             let peak = assembly.profile.peak();
-            figure.ribbon = (0..PATH).map(|i| (assembly.profile.at(share(i)) / peak).max(0.0)).collect();
+            // Outside the part that is gone through there is no ribbon.
+            let [from, to] = rigged.setup.range.map_or([0.0, 1.0], RangePart::window);
+            let along = |whole: f64| {
+                let own = (whole - from) / (to - from);
+                if (-1e-9..=1.0 + 1e-9).contains(&own) { (assembly.profile.at(own) / peak).max(0.0) } else { 0.0 }
+            };
+            figure.ribbon = (0..PATH).map(|i| along(share(i))).collect();
         }
         let adjustable = rigged.movement.adjustments();
         for measure in &mut figure.measures {

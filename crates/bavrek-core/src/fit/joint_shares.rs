@@ -61,6 +61,10 @@ impl JointCurves {
     }
 }
 
+/// None where only a part of the range is gone through: the joints are followed over the whole.
 fn both_joints(movement: &Movement, person: &Person, step: &LadderStep) -> Option<TwoJoint> {
+    if step.setup.range.is_some() {
+        return None;
+    }
     two_joint(movement, person, trunk_lean(movement, step.setup.bench_deg))
 }

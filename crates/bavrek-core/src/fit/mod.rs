@@ -40,6 +40,7 @@ use std::sync::Arc;
 
 use chrono::NaiveDate;
 
+use crate::execution::RangePart;
 use crate::kit::KitItem;
 use crate::ladder::{Ladder, LadderStep};
 use crate::log::LoggedSet;
@@ -80,7 +81,7 @@ pub struct Fitter<'a, 'r> {
     catalogue: &'a Catalogue,
     room: Room<'r>,
     ledger: Ledger<'a>,
-    ladders: RefCell<BTreeMap<&'a str, Arc<Ladder>>>,
+    ladders: RefCell<BTreeMap<(&'a str, Option<RangePart>), Arc<Ladder>>>,
 }
 
 /// What is said of regions that nothing here trains directly, with what the plainest movement for them would take.
@@ -211,10 +212,10 @@ impl<'a, 'r> Fitter<'a, 'r> {
         Ladder::can_set_up(movement, self.room.person, self.room.kit, step)
     }
 
-    fn ladder(&self, movement: &'a Movement) -> Arc<Ladder> {
+    fn ladder(&self, movement: &'a Movement, intent: &Intent) -> Arc<Ladder> {
         let mut ladders = self.ladders.borrow_mut();
-        let ladder = ladders.entry(&movement.id);
-        ladder.or_insert_with(|| Arc::new(Ladder::of(movement, self.room.person, self.room.kit))).clone()
+        let ladder = ladders.entry((&movement.id, intent.part_for(movement)));
+        ladder.or_insert_with(|| Arc::new(Ladder::of_line(movement, self.room.person, self.room.kit, intent))).clone()
     }
 
     fn judge(
@@ -227,7 +228,7 @@ impl<'a, 'r> Fitter<'a, 'r> {
         let (person, intent) = (self.room.person, job.intent);
         exclude::by_trainer(movement, self.room.put_aside)?;
         exclude::by_person(movement, person)?;
-        let ladder = self.ladder(movement);
+        let ladder = self.ladder(movement, intent);
         exclude::by_kit(&ladder)?;
         let mut start = start::find(&ladder, movement, person, intent, &self.ledger);
         match on.and_then(|on| ladder.steps.iter().position(|s| s.label == on.label)) {

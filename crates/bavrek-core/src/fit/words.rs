@@ -4,6 +4,7 @@ use super::case::Case;
 use super::joints::{Bearing, bearing, is_steep_for};
 use super::start::{Basis, FEELER_REPS, FEELER_RESERVE, Start, target_reps};
 use crate::anatomy::Pattern;
+use crate::execution::RangePart;
 use crate::ladder::Ladder;
 use crate::mechanics::profile::share_distance;
 use crate::movement::{Movement, Style};
@@ -144,9 +145,21 @@ pub(super) fn reasons(case: &Case<'_>) -> Vec<String> {
     if start.basis != Basis::Resisted {
         reasons.push(room_to_grow(ladder, start));
     }
+    reasons.extend(in_part(intent.execution.range, intent.part_for(movement)));
     reasons.extend(person.limits.iter().filter_map(|limit| of_limit(movement, *limit)));
     reasons.extend(of_age(person, step.setup.bench_deg.map(crate::units::Degrees::value), movement));
     reasons
+}
+
+/// What a chosen part of the range means for a movement.
+fn in_part(chosen: Option<RangePart>, part: Option<RangePart>) -> Option<String> {
+    Some(match (chosen?, part) {
+        (chosen, None) => format!("{chosen} was asked for, which this cannot be cut to: the whole range"),
+        (_, Some(part)) if part.is_half() => {
+            format!("{part}: the repetitions are guessed from the whole range and count for no estimate of it")
+        }
+        (_, Some(part)) => format!("{part}, as chosen"),
+    })
 }
 
 fn hold(intent: &Intent) -> String {

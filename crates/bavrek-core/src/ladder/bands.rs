@@ -81,6 +81,7 @@ const EMPTY: Setup = Setup {
     strap_m: None,
     band_fix: None,
     foot_in_loop: None,
+    range: None,
 };
 
 /// One configuration of one band.

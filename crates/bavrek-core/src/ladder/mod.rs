@@ -23,10 +23,12 @@ pub use rung::Rung;
 pub use step::LadderStep;
 
 use crate::dose::StampedLoad;
+use crate::execution::RangePart;
 use crate::kit::KitItem;
 use crate::mechanics::profile::share_distance;
 use crate::movement::Movement;
 use crate::person::Person;
+use crate::plan::Intent;
 use crate::rigging::Setup;
 use crate::units::Kilograms;
 
@@ -54,6 +56,20 @@ impl Ladder {
             Ok(rungs) => Self { steps: rung::steps(&rungs, movement, kit), missing: vec![] },
             Err(missing) => Self { steps: vec![], missing },
         }
+    }
+
+    /// The ladder of a line: as [`Self::of`], each step in the part of the range that the line goes through.
+    pub fn of_line(movement: &Movement, person: &Person, kit: &[KitItem], intent: &Intent) -> Self {
+        Self::of_part(movement, person, kit, intent.part_for(movement))
+    }
+
+    pub(crate) fn of_part(movement: &Movement, person: &Person, kit: &[KitItem], part: Option<RangePart>) -> Self {
+        let whole = Self::of(movement, person, kit);
+        let Some(part) = part else { return whole };
+        let mut steps: Vec<LadderStep> =
+            whole.steps.iter().filter_map(|step| step.in_part(part, movement, person, kit)).collect();
+        steps.sort_by(|a, b| a.effective_kg.value().total_cmp(&b.effective_kg.value()));
+        Self { steps, ..whole }
     }
 
     /// Curve, and shares of work in thirds, of a movement with a dumbbell alone. None where none loads it or its support

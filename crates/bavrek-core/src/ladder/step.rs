@@ -4,9 +4,12 @@ use serde::{Deserialize, Serialize};
 
 use crate::anatomy::Implement;
 use crate::dose::StampedLoad;
+use crate::execution::RangePart;
 use crate::kit::KitItem;
 use crate::mechanics::profile::Profile;
-use crate::rigging::{BandFix, BandInUse, Loads, Setup};
+use crate::movement::Movement;
+use crate::person::Person;
+use crate::rigging::{BandFix, BandInUse, Loads, Rigged, Setup};
 use crate::units::{Kilograms, Seconds};
 
 /// Distance to an anchor beyond which stepping out is for later steps, m. Assumed.
@@ -50,6 +53,36 @@ impl LadderStep {
     pub fn force(&self) -> Option<Profile> {
         let last = self.curve.len().checked_sub(1)?;
         Some(Profile::sample(|s| self.curve[((s * self.curve.len() as f64) as usize).min(last)]))
+    }
+
+    /// The same in a part of the range only. None where nothing loads that part.
+    pub(super) fn in_part(
+        &self,
+        part: RangePart,
+        movement: &Movement,
+        person: &Person,
+        kit: &[KitItem],
+    ) -> Option<Self> {
+        let setup = Setup { range: Some(part), ..self.setup };
+        let assembly = Rigged::new(movement, person, setup).load(&self.loads(kit)).ok()?;
+        let effective = assembly.effective();
+        (effective.value() > 0.0).then(|| Self {
+            effective_kg: effective,
+            peak_kg: assembly.peak(),
+            label: format!("{}, {part}", self.label),
+            setup,
+            log_sd: assembly.log_sd,
+            band_share: assembly.band_share,
+            thirds: assembly.thirds,
+            curve: assembly.curve(),
+            ..self.clone()
+        })
+    }
+
+    /// Whether another is set up and loaded alike, whatever part of the range is gone through.
+    pub fn is_alike(&self, other: &Self) -> bool {
+        let whole = |setup: Setup| Setup { range: None, ..setup };
+        (self.load, &self.bands, whole(self.setup)) == (other.load, &other.bands, whole(other.setup))
     }
 
     /// Whether it is set up without a contraption: one weight, one band at an ordinary stance, or the body's position

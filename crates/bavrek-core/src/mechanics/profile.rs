@@ -64,6 +64,12 @@ impl Profile {
         self.0[low] * (1.0 - part) + self.0[low + 1] * part
     }
 
+    /// The resistance between two shares of the way, sampled as finely as the whole was.
+    #[must_use]
+    pub fn within(&self, [from, to]: [f64; 2]) -> Self {
+        Self::sample(|share| self.at(from + (to - from) * share))
+    }
+
     /// Shares of work in the lengthened, middle and shortened third; sum 1. `None` without any work.
     pub fn shares(&self, thirds: &Thirds) -> Option<[f64; 3]> {
         let mut sums = [0.0; 3];
@@ -100,6 +106,15 @@ impl Thirds {
             let below = |edge: f64| ((edge - a) / (b - a)).clamp(0.0, 1.0);
             let (first, second) = if b > a { (below(1.0), below(2.0)) } else { (1.0 - below(1.0), 1.0 - below(2.0)) };
             [first, second - first, 1.0 - second].map(|share| share * (b - a))
+        }))
+    }
+
+    /// The thirds between two shares of the way, sampled as finely as the whole was.
+    #[must_use]
+    pub(crate) fn within(&self, [from, to]: [f64; 2]) -> Self {
+        Self(std::array::from_fn(|i| {
+            let share = from + (to - from) * (i as f64 + 0.5) / SAMPLES as f64;
+            self.0[((share * SAMPLES as f64) as usize).min(SAMPLES - 1)]
         }))
     }
 

@@ -72,7 +72,7 @@ impl<'a> Caller<'a> {
         ledger: &'a Ledger<'a>,
     ) -> Self {
         let sessions = sessions::of(movement, question);
-        let ladder = Ladder::of(movement, question.person, question.kit);
+        let ladder = Ladder::of_line(movement, question.person, question.kit, question.intent);
         let at = sessions.last().and_then(|s| s.load).and_then(|load| ladder.at(load * ROUNDED));
         let e1rm = maximum(ledger, movement, &sessions);
         Self { catalogue, question, movement, ledger, ladder, at, sessions, e1rm }

@@ -50,10 +50,15 @@ impl Caller<'_> {
 
     /// Range and form: once the same load again, clean; twice the load is too heavy. The range comes first.
     fn form(&self, last: &Session<'_>) -> Option<Call> {
-        let broken =
-            last.count(|s: &LoggedSet| s.form_kept == Some(false) || s.seen.iter().any(|o| TOO_HEAVY.contains(o)));
-        let seen: Vec<_> =
-            TOO_HEAVY.into_iter().filter(|o| last.saw(*o) > 0).map(super::super::log::Observation::label).collect();
+        // Where a half of the range is chosen, that it was not the whole is no fault.
+        let chosen = self.question.intent.part_for(self.movement).is_some();
+        let heavy = |o: &Observation| TOO_HEAVY.contains(o) && !(chosen && *o == RangeShort);
+        let broken = last.count(|s: &LoggedSet| s.form_kept == Some(false) || s.seen.iter().any(heavy));
+        let seen: Vec<_> = TOO_HEAVY
+            .into_iter()
+            .filter(|o| heavy(o) && last.saw(*o) > 0)
+            .map(super::super::log::Observation::label)
+            .collect();
         let what = if seen.is_empty() { "form was lost".to_owned() } else { seen.join(", ") };
         match broken {
             0 => None,

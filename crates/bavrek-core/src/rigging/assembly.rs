@@ -3,6 +3,7 @@
 use super::notice::Notice;
 use super::{BandFix, BandInUse, BodyLoad, Loaded, added, banding, body_load};
 use crate::anatomy::Surface;
+use crate::execution::RangePart;
 use crate::mechanics::MechanicsError;
 use crate::mechanics::path::{BandUnderBack, Trapped};
 use crate::mechanics::profile::{Profile, Thirds};
@@ -205,7 +206,8 @@ impl<'a> Rigged<'a> {
         }
         let profile = gravity.plus(&rubber);
         let band_share = if profile.work() > 0.0 { (rubber.work() / profile.work()).min(1.0) } else { 0.0 };
-        finish(profile, unit, &loaded.thirds(), WEIGHED_SD.max(band_share * band_sd), notices).map(|a| Assembly {
+        let whole = (profile, unit, loaded.thirds());
+        finish(whole, self.setup.range, WEIGHED_SD.max(band_share * band_sd), notices).map(|a| Assembly {
             moment: matches!(loaded, Loaded::Joint(_)),
             stretch,
             band_share,
@@ -236,7 +238,7 @@ impl<'a> Rigged<'a> {
         let on_rings = self.setup.surface == Some(Surface::Rings) && matches!(rig, RigModel::PushUp { .. });
         notices.extend(on_rings.then_some(Notice::Unstable));
         let BodyLoad { unit, thirds, share, moment, .. } = base;
-        finish(profile, unit, &thirds, log_sd, notices).map(|a| Assembly {
+        finish((profile, unit, thirds), self.setup.range, log_sd, notices).map(|a| Assembly {
             moment,
             band_share,
             body_mass_fraction: share,
@@ -245,14 +247,17 @@ impl<'a> Rigged<'a> {
     }
 }
 
+/// What the resistance over the whole range comes to in the part that is gone through.
 fn finish(
-    profile: Profile,
-    unit: Profile,
-    thirds: &Thirds,
+    (mut profile, mut unit, mut thirds): (Profile, Profile, Thirds),
+    part: Option<RangePart>,
     log_sd: f64,
     mut notices: Vec<Notice>,
 ) -> Result<Assembly, MechanicsError> {
-    let thirds = profile.shares(thirds).ok_or(MechanicsError::NoLoad)?;
+    if let Some(window) = part.map(RangePart::window) {
+        (profile, unit, thirds) = (profile.within(window), unit.within(window), thirds.within(window));
+    }
+    let thirds = profile.shares(&thirds).ok_or(MechanicsError::NoLoad)?;
     if profile.0.iter().any(|v| *v < -1e-9) {
         notices.push(Notice::PartWithoutLoad);
     }

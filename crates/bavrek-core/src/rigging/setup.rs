@@ -6,6 +6,7 @@ use serde::{Deserialize, Serialize};
 
 use super::BandFix;
 use crate::anatomy::Surface;
+use crate::execution::RangePart;
 use crate::units::{Degrees, Metres, Trimmed};
 
 /// The geometry of one exercise. What does not apply is left out.
@@ -55,6 +56,9 @@ pub struct Setup {
     /// Whether a helping loop runs under a foot, the leg long, instead of under a knee.
     #[serde(default, skip_serializing_if = "Option::is_none")]
     pub foot_in_loop: Option<bool>,
+    /// The part of the range that is gone through, where it is chosen not to be the whole.
+    #[serde(default, skip_serializing_if = "Option::is_none")]
+    pub range: Option<RangePart>,
 }
 
 impl Setup {
@@ -121,6 +125,9 @@ impl Setup {
             add(text, format_args!("body at {}° to the floor", Trimmed(angle.value(), 0)));
         }
         add_metres(text, &("straps ", self.strap_m, ""));
+        if let Some(part) = self.range {
+            add(text, format_args!("{part}"));
+        }
     }
 }
 

@@ -6,6 +6,7 @@ use chrono::NaiveDate;
 
 use super::state::{Prediction, SetEvidence, StrengthState};
 use crate::anatomy::vocabulary;
+use crate::execution::RangePart;
 use crate::kit::KitItem;
 use crate::ladder::Ladder;
 use crate::log::LoggedSet;
@@ -25,6 +26,7 @@ vocabulary!(
         Unknown => "unknown", "of a movement that the catalogue does not hold";
         Resisted => "resisted", "against a hand or leg, whose force nobody knows";
         NoLoad => "no_load", "without a load that can be told";
+        HalfRange => "half_range", "in half of the range, which says nothing sure of the whole";
         Beyond => "beyond", "heavier than anyone of this body mass lifts";
     }
 );
@@ -135,6 +137,9 @@ fn read<'a>(
     let movement = catalogue.movement(&set.exercise).ok_or(LeftOut::Unknown)?;
     if movement.rig.is_resisted() {
         return Err(LeftOut::Resisted);
+    }
+    if set.setup.and_then(|s| s.range).is_some_and(RangePart::is_half) {
+        return Err(LeftOut::HalfRange);
     }
     let (pattern, guess) = *patterns.get(movement.carry_over.pattern.as_str()).ok_or(LeftOut::Unknown)?;
     let load = effective_load(set, movement, person).ok_or(LeftOut::NoLoad)?;

@@ -12,6 +12,7 @@ use bavrek_core::plan::BlockKind;
 use bavrek_core::ranges;
 use bavrek_core::rigging::Setup;
 use bavrek_core::script::{Block, Script, Station};
+use bavrek_core::set_ups;
 use bavrek_core::units::Seconds;
 use schemars::JsonSchema;
 use serde::{Deserialize, Serialize};
@@ -123,6 +124,8 @@ pub(super) fn answer(catalogue: &Catalogue, request: &ClockRequest) -> Result<Cl
         }
         blocks.push(Block { kind: block.kind, stations });
     }
+    let all: Vec<Mate<'_>> = done.iter().map(|d| Mate { movement: d.movement, step: &d.step }).collect();
+    set_ups::settle(&mut blocks, &all, &kit);
     let script = Script::of(&blocks);
     let mut clock = Clock::of(&script, None, Seconds(0.0));
     let (mut conflicts, mut first) = (Vec::new(), 0);

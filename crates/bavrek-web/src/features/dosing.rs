@@ -5,17 +5,18 @@ use std::collections::BTreeMap;
 use bavrek_core::dose::notation::{self, Usual};
 use bavrek_core::dose::{Prescription, Tempo};
 use bavrek_core::fit::{Candidate, Miss, ruled_out, ruled_out_anywhere};
-use bavrek_core::ladder::LadderStep;
+use bavrek_core::ladder::{Ladder, LadderStep};
 use bavrek_core::movement::Style;
 use bavrek_core::plan::{Intent, usual_rest};
 use bavrek_core::ranges::RangeError;
-use bavrek_store::TrainerId;
 use bavrek_store::boards::LaidFit;
 use bavrek_store::fits::{self, Fit, NewFit};
 use bavrek_store::health::PlanChange;
+use bavrek_store::{TrainerId, kit, places};
 use uuid::Uuid;
 
 use super::scene::Scene;
+use super::who::Who;
 use crate::error::WebError;
 use crate::state::App;
 
@@ -61,11 +62,32 @@ pub(super) async fn redose(
     (slot, change): (Uuid, PlanChange),
     (before, now): (Option<&Intent>, &Intent),
 ) -> Result<Vec<Fit>, WebError> {
-    let fits = fits::of_slot_everywhere(&app.pool, trainer, slot).await?;
-    if before.is_none_or(|b| b.prescription() != now.prescription()) {
+    let mut fits = fits::of_slot_everywhere(&app.pool, trainer, slot).await?;
+    let cut = before.is_some_and(|b| b.execution.range != now.execution.range);
+    if cut {
+        for fit in &mut fits {
+            recut(app, trainer, fit, now).await?;
+        }
+    }
+    if cut || before.is_none_or(|b| b.prescription() != now.prescription()) {
         give(app, trainer, (&fits, change), now, None).await?;
     }
     Ok(fits)
+}
+
+/// The step of a fit in the part of the range that its line now goes through: the same weights, bands and set-up. It stays as
+/// it is where the place carries it no more.
+async fn recut(app: &App, trainer: TrainerId, fit: &mut Fit, intent: &Intent) -> Result<(), WebError> {
+    let place = places::one(&app.pool, trainer, fit.place_id).await?;
+    let (who, place) = tokio::try_join!(Who::load(app, trainer, place.client_id), async {
+        Ok(kit::place(&app.pool, trainer, &place).await?)
+    })?;
+    let Some(movement) = app.catalogue.movement(&fit.exercise) else { return Ok(()) };
+    let ladder = Ladder::of_line(movement, &who.person, &place.kit, intent);
+    if let Some(step) = ladder.steps.into_iter().find(|s| s.is_alike(&fit.step)) {
+        fit.step = step;
+    }
+    Ok(())
 }
 
 /// Gives the fits in force of a slot the dose of an intent, and at one place another step.

@@ -285,6 +285,12 @@ pub(super) fn purpose(intent: &bavrek_core::plan::Intent) -> String {
     words.join(", ")
 }
 
+/// What is said while a movement does a job: the trainer's own cue for the line, else the movement's, and where to feel it.
+pub(super) fn cue(intent: &Intent, movement: &Movement) -> String {
+    let own = format!("{} {}", movement.cues.action, movement.cues.feel);
+    intent.execution.cue(&own, intent.part_for(movement).is_some())
+}
+
 /// A dose in words; of a movement done one side at a time it says so.
 pub(super) fn dose_text(app: &App, exercise: &str, dose: &Prescription) -> String {
     app.catalogue.movement(exercise).map_or_else(|| dose.text(), |m| m.dose_text(dose))

@@ -14,7 +14,7 @@ use bavrek_core::units::trim_number;
 use bavrek_core::volume::RegionSets;
 use bavrek_store::fits::Fit;
 use bavrek_store::new_id;
-use bavrek_store::slots::PlacedSlot;
+use bavrek_store::slots::{PlacedSlot, Slot};
 use uuid::Uuid;
 
 use super::Asked;
@@ -184,7 +184,7 @@ impl Page {
             ruled_out: ruled_out(answer),
             stopped: scene.stopped,
             limited: limited(answer),
-            picked: chosen.map(|c| picked(scene, placed.slot.id, c, answer.reference.as_ref(), in_force(c))),
+            picked: chosen.map(|c| picked(scene, &placed.slot, c, answer.reference.as_ref(), in_force(c))),
             chrome: chrome.titled(heading.clone()),
             heading,
         }
@@ -366,7 +366,7 @@ fn ruled_out(answer: &FitAnswer<'_>) -> Vec<RuledOut> {
 
 fn picked(
     scene: &Scene,
-    slot: Uuid,
+    slot: &Slot,
     candidate: &Candidate<'_>,
     reference: Option<&Reference>,
     current: bool,
@@ -379,7 +379,7 @@ fn picked(
         name: movement.name.clone(),
         how: step.setup.text(),
         rig: drawing(movement, scene, step),
-        rig_page: crate::features::rig::forms::address(slot, movement, step),
+        rig_page: crate::features::rig::forms::address(slot.id, movement, step),
         curves: curves::draw(&found, wanted.as_ref()),
         joints: JointCurves::of(movement, &scene.person, step).as_ref().and_then(curves::joints),
         ladder: ladder::draw(&candidate.ladder, candidate.start.step),
@@ -392,7 +392,7 @@ fn picked(
         parts: Parts::NAMES.into_iter().zip(candidate.parts.values().map(percent)).collect(),
         cues: [
             ("Set up", movement.cues.set_up.clone()),
-            ("Do", movement.cues.action.clone()),
+            ("Do", slot.intent.execution.cue(&movement.cues.action, slot.intent.part_for(movement).is_some())),
             ("Feel", movement.cues.feel.clone()),
             ("Avoid", movement.cues.avoid.clone()),
         ]

@@ -4,6 +4,7 @@ use std::collections::BTreeMap;
 
 use bavrek_core::anatomy::{ArmPosition, Grip, LengthEmphasis, Pattern, Region};
 use bavrek_core::dose::{Prescription, notation};
+use bavrek_core::execution::{Elbows, Execution, LONGEST_CUE, RangePart};
 use bavrek_core::movement::Catalogue;
 use bavrek_core::person::Person;
 use bavrek_core::plan::{BlockKind, Intent, Sides, StopRule};
@@ -62,6 +63,9 @@ pub(super) fn typed_of(catalogue: &Catalogue, intent: &Intent) -> Typed {
     put("rir", intent.rir.to_string());
     put("sets", intent.sets.to_string());
     put("line", intent.dose.as_ref().map_or_else(String::new, Prescription::text));
+    put("range", intent.execution.range.map_or("", RangePart::id).to_owned());
+    put("elbows", intent.execution.elbows.map_or("", Elbows::id).to_owned());
+    put("cue", intent.execution.cue.clone().unwrap_or_default());
     put("tempo", intent.tempo.map_or_else(String::new, |t| t.to_string()));
     for (region, weight) in &intent.regions {
         put(&region_field(*region), trim_number(*weight, 2));
@@ -69,7 +73,25 @@ pub(super) fn typed_of(catalogue: &Catalogue, intent: &Intent) -> Typed {
     Typed::from_map(values)
 }
 
-/// What was typed, with all that a movement says put in its place; the dose stays. An error stands beside the
+/// Fields of which a movement says nothing.
+const KEPT: [&str; 14] = [
+    "reps_low",
+    "reps_high",
+    "rir",
+    "sets",
+    "tempo",
+    "stop",
+    "line",
+    "block",
+    "kind",
+    "id",
+    "version",
+    "range",
+    "elbows",
+    "cue",
+];
+
+/// What was typed, with all that a movement says put in its place; the dose and the execution stay. An error stands beside the
 /// reference where no movement is meant.
 pub(super) fn read_off(catalogue: &Catalogue, person: &Person, mut typed: Typed) -> Typed {
     if typed.value("reference").is_empty() {
@@ -79,7 +101,7 @@ pub(super) fn read_off(catalogue: &Catalogue, person: &Person, mut typed: Typed)
     let Some(found) = reference(catalogue, &mut typed) else { return typed };
     // The dose is typed over again from the form itself: what was typed stays even where it cannot be used yet.
     let mut values = typed_of(catalogue, &found.intent(person, &Intent::usual_dose())).into_map();
-    for field in ["reps_low", "reps_high", "rir", "sets", "tempo", "stop", "line", "block", "kind", "id", "version"] {
+    for field in KEPT {
         values.insert(field.to_owned(), typed.value(field).to_owned());
     }
     Typed::from_map(values)
@@ -117,6 +139,11 @@ pub(super) fn read(catalogue: &Catalogue, typed: &mut Typed) -> Option<Intent> {
     let sides = typed.word("sides", Sides::from_id);
     let stop = typed.word("stop", StopRule::from_id).filter(|s| *s != StopRule::Reserve);
     let regions = regions(typed);
+    let execution = Execution {
+        range: typed.word("range", RangePart::from_id),
+        elbows: typed.word("elbows", Elbows::from_id),
+        cue: Some(typed.text("cue", LONGEST_CUE)).filter(|cue| !cue.is_empty()),
+    };
     let dose = dose(typed);
     let intent = Intent {
         pattern: pattern?,
@@ -127,6 +154,7 @@ pub(super) fn read(catalogue: &Catalogue, typed: &mut Typed) -> Option<Intent> {
         sides,
         stop,
         reference_exercise: reference,
+        execution,
         ..dose?
     };
     let intent = match intent.dose.clone() {
@@ -215,6 +243,17 @@ pub(super) fn dose_inputs(typed: &Typed) -> Vec<Input> {
         text("rir", "In reserve", "2"),
         text("tempo", "Tempo", "2-0-1-0"),
         text("stop", "A set ends", "").select(None, StopRule::ALL.iter().map(|s| (s.id(), s.label()))),
+    ]
+}
+
+/// How its repetitions are done, whatever the movement.
+pub(super) fn execution_inputs(typed: &Typed) -> Vec<Input> {
+    let text = |name, label, hint| Input::text(typed, name, label, hint);
+    vec![
+        text("range", "Range", "").select(Some("the whole range"), RangePart::ALL.iter().map(|p| (p.id(), p.label()))),
+        text("elbows", "Elbows", "")
+            .select(Some("as the movement says"), Elbows::ALL.iter().map(|e| (e.id(), e.label()))),
+        text("cue", "Your own cue", "in place of the movement's"),
     ]
 }
 

@@ -47,6 +47,8 @@ pub(super) struct Page {
     movements: Vec<String>,
     kind: Vec<Input>,
     dose: Vec<Input>,
+    /// How its repetitions are done.
+    execution: Vec<Input>,
     /// The dose in one line, which stands before the fields.
     line: Input,
     block: Vec<Input>,
@@ -116,6 +118,7 @@ impl Page {
             movements: names(app),
             kind,
             dose: form::dose_inputs(typed),
+            execution: form::execution_inputs(typed),
             line: form::line_input(typed),
             block: if seen.slot.is_some() || seen.blocks.is_empty() {
                 Vec::new()

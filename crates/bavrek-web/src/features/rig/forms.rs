@@ -77,7 +77,9 @@ impl RigForm {
         // In a room, what is usual is something that the room has.
         let here = room.and_then(|kit| Example::among(&app.catalogue, movement, person, kit).step);
         let step = step.or(here.as_ref());
-        let usual = step.map_or(example.setup, |s| s.setup);
+        // The line's part of the range goes along to whatever movement is tried.
+        let range = setting.slot.as_ref().and_then(|placed| placed.slot.intent.part_for(movement));
+        let usual = Setup { range, ..step.map_or(example.setup, |s| s.setup) };
         let mut reader = Reader::new(asked);
         let (weight, packed) = weight(&mut reader, movement, step, &example);
         let band = band(&mut reader, movement, bands, step, &example);

@@ -1,5 +1,6 @@
 //! A planned session as a board: its pieces, what the week still owes, the piece that is picked, and the clock.
 
+mod better;
 mod copy;
 mod head;
 mod moves;
@@ -86,6 +87,8 @@ struct Page {
     spent: String,
     over: Option<String>,
     cuts: Vec<views::Cut>,
+    /// An order in which less is set up anew.
+    order: Option<better::OrderView>,
     warm_up: Vec<String>,
     owed: Vec<views::Owed>,
     aimed: bool,
@@ -176,6 +179,7 @@ async fn page(
         spent: views::spent(&table),
         over: views::over(&table),
         cuts: views::cuts(app, &table),
+        order: better::order_view(&table),
         warm_up: views::warm_up(&table),
         owed: views::owed(app, &table),
         aimed: table.aims.is_some(),

@@ -16,7 +16,7 @@ use bavrek_store::own_schools::Follows;
 use bavrek_store::{TrainerId, fits, new_id, sessions};
 use uuid::Uuid;
 
-use super::{Shown, page};
+use super::{Shown, better, page};
 use crate::chrome::Chrome;
 use crate::error::WebError;
 use crate::extract::{Fields, Ids, Me, Mine};
@@ -29,6 +29,7 @@ pub(super) fn routes() -> Router<App> {
     Router::new()
         .route("/sessions/{session}/board", get(back).post(act))
         .route("/sessions/{session}/board/dose", get(back).post(dose))
+        .route("/sessions/{session}/board/order", get(back).post(reorder))
         .route("/sessions/{session}/board/step", get(back).post(repair))
         .route("/sessions/{session}/board/undo", get(back).post(undo))
         .route("/sessions/{session}/board/redo", get(back).post(redo))
@@ -41,6 +42,8 @@ enum Act {
     /// Dropped before another piece, or onto it.
     Before,
     With,
+    /// In each other's places.
+    Swap,
     More,
     Fewer,
     Copy,
@@ -56,6 +59,7 @@ impl Act {
             "out" => Self::Rearrange(Move::TakeOut),
             "before" => Self::Before,
             "with" => Self::With,
+            "swap" => Self::Swap,
             "more" => Self::More,
             "fewer" => Self::Fewer,
             "copy" => Self::Copy,
@@ -141,10 +145,14 @@ async fn act(Mine(app): Mine, Me(trainer): Me, Ids(session): Ids, fields: Fields
             picked = picked.filter(|_| change != Move::TakeOut);
             board.arrangement.after(slot, change).map(|after| board.arrangement = after)
         }
-        Act::Before | Act::With => {
+        Act::Before | Act::With | Act::Swap => {
             let other = fields.id("other")?;
             let laid = &board.arrangement;
-            let after = if act == Act::Before { laid.before(slot, other) } else { laid.with(slot, other) };
+            let after = match act {
+                Act::Before => laid.before(slot, other),
+                Act::Swap => laid.swapped(slot, other),
+                _ => laid.with(slot, other),
+            };
             after.map(|after| board.arrangement = after)
         }
         Act::More | Act::Fewer => {
@@ -215,6 +223,25 @@ async fn dose(
         boards::settle(&app.pool, trainer, session).await?;
     }
     Ok(to_board(session, Some(slot)))
+}
+
+/// Lays the blocks in the order in which least is set up anew.
+async fn reorder(Mine(app): Mine, Me(trainer): Me, Ids(session): Ids, fields: Fields) -> Result<Response, WebError> {
+    let wanted: Vec<usize> = fields.text("order").split(',').filter_map(|n| n.parse().ok()).collect();
+    let order = better::order(&super::table::Table::load(&app, trainer, session).await?);
+    // What was offered may rest on steps that have changed since.
+    let order = order.filter(|order| *order == wanted).ok_or(WebError::ChangedMeanwhile)?;
+    let mut board = Board::load(&app, trainer, session).await?;
+    let from = board.layout();
+    if let Some(after) = board.arrangement.reordered(&order) {
+        board.arrangement = after;
+        let layout = board.layout();
+        let kind = PlanChange::Eases;
+        let change = Change { seen: seen(&fields)?, from: &from, kind, layout: &layout, copied: None };
+        boards::lay(&app.pool, trainer, session, change).await?;
+        boards::settle(&app.pool, trainer, session).await?;
+    }
+    Ok(to_board(session, fields.text("slot").parse().ok()))
 }
 
 /// Takes the step that spares a conflict: the movement and dose stay.

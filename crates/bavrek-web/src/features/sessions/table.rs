@@ -13,6 +13,7 @@ use bavrek_core::person::Side;
 use bavrek_core::plan::BlockKind;
 use bavrek_core::progress::Call;
 use bavrek_core::script::{self, Block, Script, Station, WorkoutState};
+use bavrek_core::set_ups;
 use bavrek_core::units::Seconds;
 use bavrek_core::volume::{self, Volume};
 use bavrek_core::warm_up::{Ahead, WarmUp, cool_down};
@@ -104,7 +105,7 @@ impl<'a> Table<'a> {
                 let call = call.filter(|(_, after)| decided.get(&slot.id) != Some(after)).map(|(call, _)| call);
                 let done = fit.and_then(|fit| {
                     let movement = app.catalogue.movement(&fit.exercise)?;
-                    let ladder = Ladder::of(movement, &scene.person, &scene.place.kit);
+                    let ladder = Ladder::of_line(movement, &scene.person, &scene.place.kit, &slot.intent);
                     Some(Done { fit, movement, ladder })
                 });
                 pieces.push(Piece { slot, done, call });
@@ -147,15 +148,16 @@ impl<'a> Table<'a> {
         let station = |(key, d, dose): &(Uuid, &Done<'_>, &Prescription)| {
             Station::of(*key, d.movement, &d.fit.step, (*dose).clone(), Side::Left)
         };
-        let written: Vec<Block<Uuid>> = blocks
+        let mut written: Vec<Block<Uuid>> = blocks
             .iter()
             .map(|(kind, stations)| Block { kind: *kind, stations: stations.iter().map(station).collect() })
             .collect();
+        let all: Vec<Mate<'_>> = blocks.iter().flat_map(|(_, b)| b).map(|(_, d, _)| d.mate()).collect();
+        set_ups::settle(&mut written, &all, &self.scene.place.kit);
         let warm_up = WarmUp::of(&self.scene.person, &ahead);
         let mut clock = Clock::of(&Script::of(&written), Some(&warm_up), cool_down());
         for (place, (_, stations)) in blocks.iter().enumerate().filter(|(_, (kind, _))| *kind != BlockKind::Straight) {
-            let mates: Vec<Mate<'_>> =
-                stations.iter().map(|(_, d, _)| Mate { movement: d.movement, step: &d.fit.step }).collect();
+            let mates: Vec<Mate<'_>> = stations.iter().map(|(_, d, _)| d.mate()).collect();
             for conflict in block_conflicts(&mates, &self.scene.place.kit) {
                 clock = clock.slowed(place, conflict.added_s);
             }
@@ -201,11 +203,13 @@ fn written(blocks: &[Together<'_>], scene: &Scene) -> Script<Uuid> {
         let first = script::first_side(log, &done.movement.id, scene.today);
         Some(Station::of(piece.slot.id, done.movement, &done.fit.step, done.fit.prescription.clone(), first))
     };
-    let blocks: Vec<Block<Uuid>> = blocks
+    let mut written: Vec<Block<Uuid>> = blocks
         .iter()
         .map(|b| Block { kind: b.kind, stations: b.pieces.iter().filter_map(station).collect() })
         .collect();
-    Script::of(&blocks)
+    let all: Vec<Mate<'_>> = blocks.iter().flat_map(Together::done).map(Done::mate).collect();
+    set_ups::settle(&mut written, &all, &scene.place.kit);
+    Script::of(&written)
 }
 
 fn warmed(blocks: &[Together<'_>], scene: &Scene) -> WarmUp<Uuid> {
@@ -224,7 +228,7 @@ fn in_the_way(block: &Together<'_>, scene: &Scene) -> Vec<(BlockConflict, Option
     if !block.alternates() {
         return Vec::new();
     }
-    let mates: Vec<Mate<'_>> = block.done().map(|d| Mate { movement: d.movement, step: &d.fit.step }).collect();
+    let mates: Vec<Mate<'_>> = block.done().map(Done::mate).collect();
     let ladders: Vec<&Ladder> = block.done().map(|d| &d.ladder).collect();
     let found = block_conflicts(&mates, &scene.place.kit);
     found

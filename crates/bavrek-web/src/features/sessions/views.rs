@@ -12,6 +12,7 @@ use bavrek_core::volume::{self, share_of_set};
 use bavrek_core::warm_up::drill;
 use uuid::Uuid;
 
+use super::better::{self, PartnerView};
 use super::table::{Done, Piece, Table, Together};
 use crate::features::roster::day;
 use crate::features::scene::{capital, dose_text, purpose};
@@ -48,6 +49,8 @@ pub(super) struct ConflictView {
     pub(super) text: String,
     /// The slot, the step's place and words, and what the button says.
     pub(super) repair: Option<(Uuid, usize, String, String)>,
+    /// Where no step spares it, a partner that does.
+    pub(super) partner: Option<PartnerView>,
 }
 
 pub(super) struct PieceView {
@@ -139,13 +142,13 @@ pub(super) fn blocks(app: &App, table: &Table<'_>, picked: Option<Uuid>) -> Vec<
             format!("{}, {rounds}", block.kind)
         }),
         kind: block.kind.id(),
-        conflicts: conflicts(block),
+        conflicts: conflicts(table, block),
         pieces: block.pieces.iter().map(|p| piece(app, table, p, picked)).collect(),
     };
     table.blocks.iter().map(view).collect()
 }
 
-fn conflicts(block: &Together<'_>) -> Vec<ConflictView> {
+fn conflicts(table: &Table<'_>, block: &Together<'_>) -> Vec<ConflictView> {
     let slots: Vec<(Uuid, &Done<'_>)> =
         block.pieces.iter().filter_map(|p| Some((p.slot.id, p.done.as_ref()?))).collect();
     let again = block.rounds.saturating_sub(1);
@@ -159,6 +162,7 @@ fn conflicts(block: &Together<'_>) -> Vec<ConflictView> {
                 conflict.added_s.value(),
                 minutes(conflict.added_s * again as f64)
             ),
+            partner: if spared.is_none() { better::partner(table, block, conflict) } else { None },
             repair: spared.as_ref().and_then(|repair| {
                 let (slot, done) = slots.get(repair.station)?;
                 let label = done.ladder.steps.get(repair.step)?.label.clone();

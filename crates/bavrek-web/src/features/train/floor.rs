@@ -2,9 +2,11 @@
 
 use std::collections::BTreeMap;
 
+use bavrek_core::fit::Mate;
 use bavrek_core::log::LoggedSet;
 use bavrek_core::plan::BlockKind;
 use bavrek_core::script::{self, Block, DoneTurn, Script, Station, Turn};
+use bavrek_core::set_ups;
 use bavrek_core::spot;
 use bavrek_store::fits::{self, Fit};
 use bavrek_store::log::RecordedSet;
@@ -117,7 +119,7 @@ impl Floor {
             spot_swaps::of_session(&app.pool, trainer, session, head.place_id, scene.today),
             skips::of_session(&app.pool, trainer, session, scene.today),
         )?;
-        let (mut posts, mut blocks) = (Vec::new(), Vec::new());
+        let (mut posts, mut blocks): (Vec<Post>, Vec<Block<Uuid>>) = (Vec::new(), Vec::new());
         for block in sessions::blocks(&app.pool, trainer, session).await? {
             let mut stations = Vec::new();
             for slot in block.slots {
@@ -141,6 +143,10 @@ impl Floor {
             }
             blocks.push(Block { kind: block.kind, stations });
         }
+        let done = posts
+            .iter()
+            .filter_map(|p| Some(Mate { movement: app.catalogue.movement(&p.fit.exercise)?, step: &p.fit.step }));
+        set_ups::settle(&mut blocks, &done.collect::<Vec<_>>(), &scene.place.kit);
         Ok(Self { session: head, scene, posts, skips, script: Script::of(&blocks) })
     }
 

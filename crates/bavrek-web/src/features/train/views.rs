@@ -24,7 +24,7 @@ use super::{pain_free, warm};
 use crate::chrome::Chrome;
 use crate::error::WebError;
 use crate::features::roster::day;
-use crate::features::scene::{Scene, capital, handled, headline};
+use crate::features::scene::{Scene, capital, cue, handled, headline};
 use crate::state::App;
 
 /// Pixels between the ends of the tempo lift.
@@ -307,7 +307,7 @@ fn now(app: &App, floor: &Floor, (turn, post): (&Turn<Uuid>, &Post), movement: &
             Vec::new()
         },
         stop: stop_text(turn, post.slot.intent.stop, wanted),
-        cue: format!("{} {}", movement.cues.action, movement.cues.feel),
+        cue: cue(&post.slot.intent, movement),
         last: last_time(floor, post),
         call: None,
         ramp: Vec::new(),

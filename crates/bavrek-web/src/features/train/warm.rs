@@ -38,7 +38,8 @@ pub(super) fn of(app: &App, floor: &Floor) -> WarmUp<Uuid> {
         .iter()
         .filter_map(|post| {
             let movement = app.catalogue.movement(&post.fit.exercise)?;
-            Some((post, movement, Ladder::of(movement, &floor.scene.person, &floor.scene.place.kit)))
+            let (person, kit) = (&floor.scene.person, &floor.scene.place.kit);
+            Some((post, movement, Ladder::of_line(movement, person, kit, &post.slot.intent)))
         })
         .collect();
     let ahead: Vec<Ahead<'_, Uuid>> = stations

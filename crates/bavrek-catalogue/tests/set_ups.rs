@@ -1,0 +1,96 @@
+//! What stands already need not be set up again, and the order of blocks in which least is.
+
+use std::sync::LazyLock;
+
+use bavrek_core::fit::Mate;
+use bavrek_core::kit::{KitItem, full_room};
+use bavrek_core::ladder::{Ladder, LadderStep};
+use bavrek_core::movement::{Catalogue, Movement};
+use bavrek_core::person::Person;
+use bavrek_core::set_ups::{fewest, in_order, stands};
+use proptest::prelude::*;
+use rstest::rstest;
+
+static CATALOGUE: LazyLock<Catalogue> = LazyLock::new(|| bavrek_catalogue::load().unwrap());
+static ROOM: LazyLock<Vec<KitItem>> = LazyLock::new(full_room);
+static LADDERS: LazyLock<Vec<(&'static Movement, Ladder)>> = LazyLock::new(|| {
+    let person = Person::default_figure();
+    CATALOGUE
+        .movements
+        .iter()
+        .map(|m| (&**m, Ladder::of(m, &person, &ROOM)))
+        .filter(|(_, l)| !l.steps.is_empty())
+        .collect()
+});
+
+/// The step of a movement that a text is in; the first otherwise.
+fn mate(id: &str, with: &str) -> Mate<'static> {
+    let (movement, ladder) = LADDERS.iter().find(|(m, _)| m.id == id).unwrap();
+    let has = |s: &&LadderStep| s.label.contains(with) || s.setup.text().contains(with);
+    Mate { movement, step: ladder.steps.iter().find(has).unwrap() }
+}
+
+#[rstest]
+#[case::the_bench_stands(("dumbbell_bench_press", "pair of 20 kg"), ("supine_dumbbell_extension", "pair of 6 kg"), 15.0)]
+#[case::the_weights_lie_there(("dumbbell_curl", "pair of 10 kg"), ("side_raise", "pair of 10 kg"), 10.0)]
+#[case::nothing_in_common(("dumbbell_curl", "pair of 10 kg"), ("push_up", "body"), 0.0)]
+#[case::other_weights(("dumbbell_curl", "pair of 10 kg"), ("side_raise", "pair of 6 kg"), 0.0)]
+fn what_stands_is_spared(#[case] before: (&str, &str), #[case] after: (&str, &str), #[case] spared: f64) {
+    let (a, b) = (mate(before.0, before.1), mate(after.0, after.1));
+    assert_eq!(stands(&a, &b, &ROOM).value(), spared);
+}
+
+#[test]
+fn no_pair_of_movements_leaves_less_than_the_least_or_adds_anything() {
+    let mut spared = 0;
+    for (movement, ladder) in LADDERS.iter() {
+        for (other, steps) in LADDERS.iter() {
+            let (a, b) = (Mate { movement, step: &ladder.steps[0] }, Mate { movement: other, step: &steps.steps[0] });
+            let s = stands(&a, &b, &ROOM).value();
+            let whole = b.step.set_up_s.value();
+            assert!(s >= 0.0 && whole - s >= whole.min(5.0) - 1e-9, "{} {}", movement.id, other.id);
+            spared += usize::from(s > 0.0);
+        }
+    }
+    assert!(spared > 100, "{spared}");
+}
+
+#[test]
+fn what_shares_a_bench_comes_together_and_heavy_stays_first() {
+    let press = vec![mate("dumbbell_bench_press", "pair of 20 kg")];
+    let fly = vec![mate("dumbbell_bench_fly", "pair of 10 kg")];
+    let curl = vec![mate("dumbbell_curl", "pair of 8 kg")];
+    let extension = vec![mate("supine_dumbbell_extension", "pair of 6 kg")];
+    let blocks = [press.clone(), fly, curl, extension];
+    let order = fewest(&blocks, &ROOM).unwrap().blocks;
+    assert_eq!(order[0], 0, "the press stays first");
+    let at = |i: usize| order.iter().position(|b| *b == i).unwrap();
+    assert_eq!(at(1).abs_diff(at(3)), 1, "both on the flat bench: {order:?}");
+    let settled: Vec<_> = order.iter().map(|i| blocks[*i].clone()).collect();
+    assert_eq!(fewest(&settled, &ROOM), None, "once is enough");
+    assert_eq!(fewest(&[press], &ROOM), None);
+    assert_eq!(fewest(&[], &ROOM), None);
+}
+
+proptest! {
+    #[test]
+    fn an_order_names_each_block_once_costs_less_and_keeps_sorts_apart(
+        picks in prop::collection::vec((0..LADDERS.len(), 0_usize..40), 0..10)
+    ) {
+        let mates: Vec<Mate<'_>> = picks.iter().map(|(m, s)| {
+            let (movement, ladder) = &LADDERS[*m];
+            Mate { movement, step: &ladder.steps[s % ladder.steps.len()] }
+        }).collect();
+        let blocks: Vec<Vec<Mate<'_>>> = mates.iter().map(|m| vec![*m]).collect();
+        let sum = |stations: &[Mate<'_>]| in_order(stations, &ROOM).iter().map(|s| s.value()).sum::<f64>();
+        if let Some(order) = fewest(&blocks, &ROOM) {
+            let mut named = order.blocks.clone();
+            named.sort_unstable();
+            prop_assert_eq!(named, (0..blocks.len()).collect::<Vec<_>>());
+            let after: Vec<Mate<'_>> = order.blocks.iter().map(|i| mates[*i]).collect();
+            prop_assert!(sum(&after) < sum(&mates));
+            let sort = |m: &Mate<'_>| bavrek_core::school::is_compound(m.movement.pattern);
+            prop_assert!(mates.iter().zip(&after).all(|(a, b)| sort(a) == sort(b)));
+        }
+    }
+}

@@ -1,0 +1,137 @@
+//! What of a set-up stands already from what was done before, and the order of blocks that changes least.
+
+use crate::anatomy::{Implement, Surface};
+use crate::fit::Mate;
+use crate::kit::KitItem;
+use crate::school::is_compound;
+use crate::script::Block;
+use crate::units::Seconds;
+
+/// What need not be done again, s: the bench stands at its angle, the band hangs at its anchor, the rings at their height,
+/// the dumbbells lie there. Assumed, like the times of change-overs.
+const BENCH_STANDS: f64 = 15.0;
+const BAND_HANGS: f64 = 15.0;
+const RINGS_HANG: f64 = 30.0;
+const WEIGHTS_LIE: f64 = 10.0;
+/// Time that walking over and getting into place takes in any case, s. Assumed.
+const LEAST: f64 = 5.0;
+/// Least for which blocks change places, s: a bench that need not be set twice. Assumed.
+const WORTH: f64 = 15.0;
+/// Most blocks whose orders are all tried; of more the next is the one that changes least.
+const MOST_TRIED: usize = 7;
+
+/// How much of the set-up of a station is there already when another was done just before it; never all of it.
+pub fn stands(before: &Mate<'_>, after: &Mate<'_>, kit: &[KitItem]) -> Seconds {
+    let (a, b) = (before.step, after.step);
+    let alike = |x: f64, y: f64| (x - y).abs() < 0.01;
+    let bench = a.setup.bench_deg.zip(b.setup.bench_deg).is_some_and(|(x, y)| alike(x.value(), y.value()));
+    let anchor = a.setup.anchor_height_m.zip(b.setup.anchor_height_m).is_some_and(|(x, y)| alike(x.value(), y.value()));
+    let band = anchor && b.bands.iter().any(|band| a.bands.contains(band));
+    let rings = [a, b].iter().all(|s| s.setup.surface == Some(Surface::Rings))
+        && a.setup.hands_height_m == b.setup.hands_height_m
+        && a.setup.strap_m == b.setup.strap_m;
+    let held = |s: &crate::ladder::LadderStep| s.load.filter(|_| s.implements.contains(&Implement::Dumbbell));
+    let weights = held(a).zip(held(b)).is_some_and(|(x, y)| alike(x.kilograms().value(), y.kilograms().value()))
+        && kit.iter().any(|k| matches!(k, KitItem::Dumbbells(_) | KitItem::AdjustableDumbbell(_)));
+    let saved: f64 = [(bench, BENCH_STANDS), (band, BAND_HANGS), (rings, RINGS_HANG), (weights, WEIGHTS_LIE)]
+        .iter()
+        .filter(|(same, _)| *same)
+        .map(|(_, s)| s)
+        .sum();
+    Seconds(saved.min((b.set_up_s.value() - LEAST).max(0.0)))
+}
+
+/// Set-ups of stations in the order in which they are first done, each shortened by what stands already.
+pub fn in_order(stations: &[Mate<'_>], kit: &[KitItem]) -> Vec<Seconds> {
+    let before = std::iter::once(None).chain(stations.iter().map(Some));
+    before
+        .zip(stations)
+        .map(|(before, own)| {
+            let stands = before.map_or(0.0, |b| stands(b, own, kit).value());
+            Seconds(own.step.set_up_s.value() - stands)
+        })
+        .collect()
+}
+
+/// Another order of a session's blocks.
+#[derive(Debug, Clone, PartialEq, Eq)]
+pub struct Order {
+    /// Places of the blocks as they lie now, in the new order.
+    pub blocks: Vec<usize>,
+}
+
+/// The order of blocks in which least has to be set up anew. What the school's order says stays: only blocks that follow each
+/// other and are of one sort, several joints or one, change places; empty blocks stand where they stand. None where too
+/// little is gained.
+pub fn fewest(blocks: &[Vec<Mate<'_>>], kit: &[KitItem]) -> Option<Order> {
+    let sort = |i: usize| blocks[i].first().map(|m| is_compound(m.movement.pattern));
+    let mut order: Vec<usize> = Vec::new();
+    let mut from = 0;
+    while from < blocks.len() {
+        let mut to = from + 1;
+        while to < blocks.len() && sort(to) == sort(from) {
+            to += 1;
+        }
+        let run: Vec<usize> = (from..to).collect();
+        order.extend(best(blocks, kit, order.last().copied(), &run));
+        from = to;
+    }
+    let as_it_is: Vec<usize> = (0..blocks.len()).collect();
+    let gain = cost(blocks, kit, None, &as_it_is) - cost(blocks, kit, None, &order);
+    (gain >= WORTH).then_some(Order { blocks: order })
+}
+
+/// Seconds of set-up of blocks in an order.
+fn cost(blocks: &[Vec<Mate<'_>>], kit: &[KitItem], before: Option<usize>, order: &[usize]) -> f64 {
+    let stations: Vec<Mate<'_>> = before.iter().chain(order).flat_map(|i| blocks[*i].iter().copied()).collect();
+    in_order(&stations, kit).iter().map(|s| s.value()).sum()
+}
+
+fn best(blocks: &[Vec<Mate<'_>>], kit: &[KitItem], before: Option<usize>, run: &[usize]) -> Vec<usize> {
+    if run.len() > MOST_TRIED {
+        return nearest(blocks, kit, before, run);
+    }
+    // The first of the best: what lies already is not moved for nothing.
+    let mut found = (cost(blocks, kit, before, run), run.to_vec());
+    permute(&mut run.to_vec(), 0, &mut |order| {
+        let cost = cost(blocks, kit, before, order);
+        if cost < found.0 - 1e-9 {
+            found = (cost, order.to_vec());
+        }
+    });
+    found.1
+}
+
+fn permute(items: &mut [usize], at: usize, each: &mut impl FnMut(&[usize])) {
+    if at == items.len() {
+        each(items);
+        return;
+    }
+    for i in at..items.len() {
+        items.swap(at, i);
+        permute(items, at + 1, each);
+        items.swap(at, i);
+    }
+}
+
+fn nearest(blocks: &[Vec<Mate<'_>>], kit: &[KitItem], before: Option<usize>, run: &[usize]) -> Vec<usize> {
+    let (mut left, mut order) = (run.to_vec(), Vec::new());
+    let mut last = before;
+    while !left.is_empty() {
+        let next = |i: &usize| cost(blocks, kit, last, &[*i]);
+        let at = (0..left.len()).min_by(|a, b| next(&left[*a]).total_cmp(&next(&left[*b]))).unwrap_or(0);
+        let chosen = left.remove(at);
+        order.push(chosen);
+        last = Some(chosen);
+    }
+    order
+}
+
+/// Gives the stations of a workout the set-ups that are left to do. `done` says what is done at each, in the order in which
+/// they lie in the blocks.
+pub fn settle<K>(blocks: &mut [Block<K>], done: &[Mate<'_>], kit: &[KitItem]) {
+    let stations = blocks.iter_mut().flat_map(|block| &mut block.stations);
+    for (station, set_up) in stations.zip(in_order(done, kit)) {
+        station.set_up = set_up;
+    }
+}
