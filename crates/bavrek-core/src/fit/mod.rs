@@ -74,6 +74,9 @@ struct Job<'j> {
     beside: &'j [Mate<'j>],
 }
 
+/// A movement with the part of the range in which it is done.
+type LadderKey<'a> = (&'a str, Option<RangePart>);
+
 /// Answers any number of intents for one client in one room: the log is replayed once, and a ladder that several slots
 /// ask for is worked out once.
 #[derive(Debug)]
@@ -81,7 +84,7 @@ pub struct Fitter<'a, 'r> {
     catalogue: &'a Catalogue,
     room: Room<'r>,
     ledger: Ledger<'a>,
-    ladders: RefCell<BTreeMap<(&'a str, Option<RangePart>), Arc<Ladder>>>,
+    ladders: RefCell<BTreeMap<LadderKey<'a>, Arc<Ladder>>>,
 }
 
 /// What is said of regions that nothing here trains directly, with what the plainest movement for them would take.
