@@ -90,3 +90,4 @@ pub mod strength;
 pub mod units;
 pub mod volume;
 pub mod warm_up;
+pub mod week;

@@ -1,15 +1,19 @@
 //! The contract: figures of the load model through JSON, and refusals that name their field.
 
+use bavrek_catalogue::Intake;
 use bavrek_core::movement::Catalogue;
-use bavrek_formats::compute::run;
+use bavrek_formats::compute::{Knowledge, run};
 use rstest::rstest;
 use serde_json::{Value, json};
 use std::sync::LazyLock;
 
 static CATALOGUE: LazyLock<Catalogue> = LazyLock::new(|| bavrek_catalogue::load().unwrap());
+static INTAKE: LazyLock<Intake> = LazyLock::new(|| bavrek_catalogue::intake().unwrap());
+static KNOWLEDGE: LazyLock<Knowledge<'static>> =
+    LazyLock::new(|| Knowledge { catalogue: &CATALOGUE, volumes: &INTAKE.volumes, schools: &INTAKE.schools });
 
 fn ask(name: &str, request: &Value) -> Result<Value, String> {
-    run(&CATALOGUE, name, request.to_string().as_bytes()).map_err(|e| e.path)
+    run(&KNOWLEDGE, name, request.to_string().as_bytes()).map_err(|e| e.path)
 }
 
 fn client() -> Value {
@@ -276,7 +280,7 @@ fn a_bad_request_names_its_field(#[case] name: &str, #[case] request: Value, #[c
 #[case::nothing("", ".")]
 #[case::wrong_type(r#"{"client":3}"#, "client")]
 fn text_that_is_no_request(#[case] text: &str, #[case] path: &str) {
-    assert_eq!(run(&CATALOGUE, "fit", text.as_bytes()).unwrap_err().path, path);
+    assert_eq!(run(&KNOWLEDGE, "fit", text.as_bytes()).unwrap_err().path, path);
 }
 
 #[test]
@@ -357,7 +361,7 @@ fn a_line_is_read_with_its_gaps() {
 #[case("3 x 8-12, slowly", "slowly")]
 #[case("eight", "eight")]
 fn a_word_of_a_line_that_cannot_be_read_is_named(#[case] text: &str, #[case] word: &str) {
-    let error = run(&CATALOGUE, "dose", json!({ "text": text }).to_string().as_bytes()).unwrap_err();
+    let error = run(&KNOWLEDGE, "dose", json!({ "text": text }).to_string().as_bytes()).unwrap_err();
     assert_eq!(error.path, "text");
     assert!(error.message.contains(word), "{}", error.message);
 }

@@ -9,7 +9,8 @@ use std::process::ExitCode;
 use std::sync::Arc;
 
 use anyhow::Context;
-use bavrek_formats::{RequestError, compute};
+use bavrek_formats::RequestError;
+use bavrek_formats::compute::{self, Knowledge};
 use bavrek_web::{App, Clock, Library};
 use clap::{Args, Parser, Subcommand};
 use tokio::net::TcpListener;
@@ -80,7 +81,11 @@ fn answer(name: &str) -> ExitCode {
         .read_to_end(&mut request)
         .map_err(|e| RequestError::new(".", e.to_string()))
         .and_then(|_| bavrek_catalogue::load().map_err(|e| RequestError::new("catalogue", e.to_string())))
-        .and_then(|catalogue| compute::run(&catalogue, name, &request));
+        .and_then(|catalogue| {
+            let intake = bavrek_catalogue::intake().map_err(|e| RequestError::new("catalogue", e.to_string()))?;
+            let knowledge = Knowledge { catalogue: &catalogue, volumes: &intake.volumes, schools: &intake.schools };
+            compute::run(&knowledge, name, &request)
+        });
     match result {
         Ok(answer) => match writeln!(std::io::stdout(), "{answer}") {
             Ok(()) => ExitCode::SUCCESS,

@@ -115,7 +115,7 @@ impl Start {
     }
 
     /// The same on another step of the ladder, with the repetitions that are expected there.
-    pub(super) fn on(self, step: usize, ladder: &Ladder) -> Self {
+    pub(crate) fn on(self, step: usize, ladder: &Ladder) -> Self {
         let reps = self.reps_on(ladder.steps[step].effective_kg.value());
         Self { step, reps, feeler: None, above_estimate: self.above_estimate && step == 0, ..self }
     }

@@ -43,7 +43,7 @@ pub struct FitAnswer {
 }
 
 #[derive(Debug, Clone, Serialize, JsonSchema)]
-struct CandidateAnswer {
+pub(super) struct CandidateAnswer {
     exercise: String,
     name: String,
     pattern: Pattern,
@@ -150,7 +150,7 @@ pub(super) fn answer(catalogue: &Catalogue, request: &FitRequest) -> Result<FitA
     })
 }
 
-fn candidate(found: &Candidate<'_>, person: &Person) -> CandidateAnswer {
+pub(super) fn candidate(found: &Candidate<'_>, person: &Person) -> CandidateAnswer {
     let (movement, step) = (found.movement, found.step());
     let mut regions = movement.direct.clone();
     for (region, weight) in &movement.assisting {

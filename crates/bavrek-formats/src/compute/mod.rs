@@ -8,6 +8,7 @@ mod ladder;
 mod next;
 mod parts;
 mod read;
+mod week;
 
 pub use clock::{ClockAnswer, ClockRequest};
 pub use dose::{DoseAnswer, DoseRequest};
@@ -16,18 +17,33 @@ pub use force::{ForceAnswer, ForceRequest};
 pub use ladder::{LadderAnswer, LadderRequest};
 pub use next::{NextAnswer, NextRequest};
 pub use read::{ReadAnswer, ReadRequest};
+pub use week::{WeekAnswer, WeekRequest};
 
+use bavrek_core::aims::Volumes;
 use bavrek_core::movement::Catalogue;
+use bavrek_core::school::School;
 use serde::Serialize;
 use serde::de::DeserializeOwned;
 
 use crate::RequestError;
 
 /// Names of the commands.
-pub const NAMES: [&str; 7] = ["force", "ladder", "fit", "dose", "read", "clock", "next"];
+pub const NAMES: [&str; 8] = ["force", "ladder", "fit", "dose", "read", "clock", "next", "week"];
+
+/// What the commands know besides what they are asked.
+#[derive(Debug, Clone, Copy)]
+pub struct Knowledge<'a> {
+    /// The movements.
+    pub catalogue: &'a Catalogue,
+    /// Usual weekly sets.
+    pub volumes: &'a Volumes,
+    /// The schools.
+    pub schools: &'a [School],
+}
 
 /// Answers a request by name.
-pub fn run(catalogue: &Catalogue, name: &str, request: &[u8]) -> Result<serde_json::Value, RequestError> {
+pub fn run(knowledge: &Knowledge<'_>, name: &str, request: &[u8]) -> Result<serde_json::Value, RequestError> {
+    let catalogue = knowledge.catalogue;
     match name {
         "force" => json(&force::answer(&parse(request)?)?),
         "ladder" => json(&ladder::answer(catalogue, &parse(request)?)?),
@@ -36,6 +52,7 @@ pub fn run(catalogue: &Catalogue, name: &str, request: &[u8]) -> Result<serde_js
         "read" => json(&read::answer(catalogue, &parse(request)?)?),
         "clock" => json(&clock::answer(catalogue, &parse(request)?)?),
         "next" => json(&next::answer(catalogue, &parse(request)?)?),
+        "week" => json(&week::answer(knowledge, &parse(request)?)?),
         _ => Err(RequestError::new("name", format!("{name:?} is not one of {}", NAMES.join(", ")))),
     }
 }
@@ -56,6 +73,7 @@ pub fn schemas() -> Vec<(String, serde_json::Value)> {
         pair::<ReadRequest, ReadAnswer>("read"),
         pair::<ClockRequest, ClockAnswer>("clock"),
         pair::<NextRequest, NextAnswer>("next"),
+        pair::<WeekRequest, WeekAnswer>("week"),
     ]
     .into_iter()
     .flatten()

@@ -5,7 +5,7 @@ use axum::body::Bytes;
 use axum::http::StatusCode;
 use axum::response::{IntoResponse, Response};
 use axum::routing::post;
-use bavrek_formats::compute;
+use bavrek_formats::compute::{self, Knowledge};
 
 use crate::extract::{Ids, Mine};
 use crate::state::App;
@@ -15,7 +15,8 @@ pub(super) fn routes() -> Router<App> {
 }
 
 async fn run(Mine(app): Mine, Ids(name): Ids<String>, body: Bytes) -> Response {
-    match compute::run(&app.catalogue, &name, &body) {
+    let knowledge = Knowledge { catalogue: &app.catalogue, volumes: &app.intake.volumes, schools: &app.intake.schools };
+    match compute::run(&knowledge, &name, &body) {
         Ok(answer) => axum::Json(answer).into_response(),
         Err(error) => (StatusCode::UNPROCESSABLE_ENTITY, axum::Json(error.body())).into_response(),
     }

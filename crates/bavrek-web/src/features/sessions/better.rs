@@ -30,7 +30,7 @@ pub(super) struct PartnerView {
     pub(super) words: String,
 }
 
-impl<'a> Done<'a> {
+impl Done<'_> {
     pub(super) const fn mate(&self) -> Mate<'_> {
         Mate { movement: self.movement, step: &self.fit.step }
     }

@@ -1,0 +1,224 @@
+//! From picks to sessions: ordered and paired by the school, lightened by what was done before, read by the clock.
+
+use super::model::{Model, Pick, Proposal};
+use super::{Choice, WeekQuestion, limit};
+use crate::arrangement::Arrangement;
+use crate::clock::Clock;
+use crate::fit::{Candidate, Mate, Worked, block_conflicts, repair};
+use crate::kit::KitItem;
+use crate::ladder::Ladder;
+use crate::person::Side;
+use crate::plan::{BlockKind, Intent};
+use crate::school::Laid;
+use crate::script::{Block, Script, Station};
+use crate::set_ups;
+use crate::units::Seconds;
+use crate::warm_up::{Ahead, WarmUp, cool_down};
+
+/// A line of a proposed day.
+#[derive(Debug, Clone)]
+pub struct Line<'a> {
+    /// What it is for, with its dose.
+    pub intent: Intent,
+    /// What does it, on its step.
+    pub candidate: Candidate<'a>,
+}
+
+impl Line<'_> {
+    fn mate(&self) -> Mate<'_> {
+        Mate { movement: self.candidate.movement, step: self.candidate.step() }
+    }
+}
+
+/// A proposed day.
+#[derive(Debug, Clone, Default)]
+pub struct DayPlan<'a> {
+    /// Its blocks in order.
+    pub blocks: Vec<(BlockKind, Vec<Line<'a>>)>,
+    /// From the first minute to the last.
+    pub total: Seconds,
+}
+
+impl<'a> DayPlan<'a> {
+    /// Its lines in order.
+    pub fn lines(&self) -> impl Iterator<Item = &Line<'a>> {
+        self.blocks.iter().flat_map(|(_, lines)| lines)
+    }
+}
+
+/// The days of picks.
+pub(super) fn days<'a>(question: &WeekQuestion<'_>, choices: &[Choice<'a>], picks: &[Pick]) -> Vec<DayPlan<'a>> {
+    (0..question.days.len())
+        .map(|day| {
+            let own: Vec<Pick> = picks.iter().copied().filter(|p| p.day == day).collect();
+            one(question, choices, day, &own)
+        })
+        .collect()
+}
+
+fn one<'a>(question: &WeekQuestion<'_>, choices: &[Choice<'a>], day: usize, picks: &[Pick]) -> DayPlan<'a> {
+    let laid: Vec<Laid<usize>> = picks
+        .iter()
+        .enumerate()
+        .map(|(key, pick)| {
+            let choice = &choices[pick.choice];
+            let pattern = choice.candidate.movement.pattern;
+            Laid { key, pattern, region: choice.region, aim: question.aims.of(choice.region).aim }
+        })
+        .collect();
+    let mut arrangement: Arrangement<(), usize> = question.school.lay(&laid);
+    let kit = question.rooms[question.days[day].room].kit;
+    let stations = |keys: &[usize]| -> Vec<Mate<'_>> {
+        let of = |key: &usize| &choices[picks[*key].choice].candidate;
+        keys.iter().map(|key| Mate { movement: of(key).movement, step: of(key).step() }).collect()
+    };
+    let blocks: Vec<Vec<Mate<'_>>> = arrangement.blocks.iter().map(|b| stations(&b.keys)).collect();
+    if let Some(after) = set_ups::fewest(&blocks, kit).and_then(|order| arrangement.reordered(&order.blocks)) {
+        arrangement = after;
+    }
+    let mut before: Vec<Worked<'a>> = Vec::new();
+    let mut blocks = Vec::new();
+    for block in arrangement.blocks {
+        let mut lines = Vec::new();
+        for key in block.keys {
+            let (pick, choice) = (&picks[key], &choices[picks[key].choice]);
+            let mut candidate = choice.candidate.clone();
+            candidate.prescription = choice.dose(pick.sets);
+            let candidate = candidate.after(&before, false);
+            before.push(Worked { movement: candidate.movement, sets: pick.sets });
+            let intent = choice.intent.clone().dosed(candidate.prescription.loaded(None));
+            lines.push(Line { intent, candidate });
+        }
+        spare(block.kind, &mut lines, kit);
+        blocks.push((block.kind, lines));
+    }
+    let total = read(question, day, &blocks);
+    DayPlan { blocks, total }
+}
+
+/// Steps that spare the change-overs of a block, where they suit the dose as well.
+fn spare(kind: BlockKind, lines: &mut [Line<'_>], kit: &[KitItem]) {
+    if kind == BlockKind::Straight {
+        return;
+    }
+    let mates: Vec<Mate<'_>> = lines.iter().map(Line::mate).collect();
+    let ladders: Vec<&Ladder> = lines.iter().map(|line| &*line.candidate.ladder).collect();
+    let repairs: Vec<_> =
+        block_conflicts(&mates, kit).iter().filter_map(|c| repair(c, &mates, &ladders, kit)).take(1).collect();
+    for found in repairs {
+        let candidate = &mut lines[found.station].candidate;
+        let start = candidate.start.on(found.step, &candidate.ladder);
+        if candidate.prescription.zone().is_none_or(|zone| start.misses(zone).is_none()) {
+            candidate.start = start;
+            candidate.prescription = candidate.prescription.loaded(candidate.step().load);
+        }
+    }
+}
+
+/// How long a day takes, by the session's clock.
+fn read(question: &WeekQuestion<'_>, day: usize, blocks: &[(BlockKind, Vec<Line<'_>>)]) -> Seconds {
+    let room = &question.rooms[question.days[day].room];
+    let lines: Vec<&Line<'_>> = blocks.iter().flat_map(|(_, lines)| lines).collect();
+    if lines.is_empty() {
+        return Seconds(0.0);
+    }
+    let mut key = 0..;
+    let mut stations: Vec<Block<usize>> = blocks
+        .iter()
+        .map(|(kind, own)| Block {
+            kind: *kind,
+            stations: own
+                .iter()
+                .map(|line| {
+                    let (c, key) = (&line.candidate, key.next().unwrap_or(0));
+                    Station::of(key, c.movement, c.step(), c.prescription.clone(), Side::Left)
+                })
+                .collect(),
+        })
+        .collect();
+    let all: Vec<Mate<'_>> = lines.iter().map(|line| line.mate()).collect();
+    set_ups::settle(&mut stations, &all, room.kit);
+    let ahead: Vec<Ahead<'_, usize>> = lines
+        .iter()
+        .enumerate()
+        .map(|(key, Line { candidate: c, .. })| Ahead {
+            key,
+            movement: c.movement,
+            ladder: &c.ladder,
+            step: c.step(),
+            dose: &c.prescription,
+        })
+        .collect();
+    let mut clock = Clock::of(&Script::of(&stations), Some(&WarmUp::of(room.person, &ahead)), cool_down());
+    for (place, (_, own)) in blocks.iter().enumerate().filter(|(_, (kind, _))| *kind != BlockKind::Straight) {
+        let mates: Vec<Mate<'_>> = own.iter().map(Line::mate).collect();
+        for conflict in block_conflicts(&mates, room.kit) {
+            clock = clock.slowed(place, conflict.added_s);
+        }
+    }
+    clock.total()
+}
+
+/// Takes sets away where a day runs over its minutes, the one that costs least first; a line below its fewest goes.
+pub(super) fn cut_to_minutes<'a>(
+    question: &WeekQuestion<'_>,
+    model: &Model<'_, 'a>,
+    found: &mut Proposal,
+    days: &mut [DayPlan<'a>],
+) {
+    let choices = model.choices();
+    for (day, plan) in days.iter_mut().enumerate() {
+        while plan.total.value() > limit(&question.days[day]) {
+            let fewer = |at: usize| {
+                let mut picks = found.picks.clone();
+                let least = choices[picks[at].choice].sets[0];
+                if picks[at].sets > least {
+                    picks[at].sets -= 1
+                } else {
+                    _ = picks.remove(at)
+                }
+                picks
+            };
+            let own = (0..found.picks.len()).filter(|i| found.picks[*i].day == day);
+            let best = own.map(fewer).max_by(|a, b| model.value(a).total_cmp(&model.value(b)));
+            let Some(picks) = best else { break };
+            found.picks = picks;
+            let own: Vec<Pick> = found.picks.iter().copied().filter(|p| p.day == day).collect();
+            *plan = one(question, choices, day, &own);
+        }
+    }
+    found.objective = model.value(&found.picks);
+}
+
+/// Adds sets where the clock leaves room for them, the one that is worth most first.
+pub(super) fn fill_minutes<'a>(
+    question: &WeekQuestion<'_>,
+    model: &Model<'_, 'a>,
+    found: &mut Proposal,
+    days: &mut [DayPlan<'a>],
+) {
+    let choices = model.choices();
+    for (day, plan) in days.iter_mut().enumerate() {
+        let mut closed: Vec<usize> = Vec::new();
+        loop {
+            let more = |at: usize| {
+                let mut picks = found.picks.clone();
+                picks[at].sets += 1;
+                picks
+            };
+            let own = (0..found.picks.len()).filter(|i| found.picks[*i].day == day && !closed.contains(i));
+            let worth = own
+                .map(|i| (i, model.value(&more(i))))
+                .filter(|(i, value)| *value > found.objective + 1e-9 && model.allows_but_time(&more(*i)));
+            let Some((at, value)) = worth.max_by(|a, b| a.1.total_cmp(&b.1)) else { break };
+            let picks = more(at);
+            let own: Vec<Pick> = picks.iter().copied().filter(|p| p.day == day).collect();
+            let longer = one(question, choices, day, &own);
+            if longer.total.value() <= limit(&question.days[day]) {
+                (found.picks, found.objective, *plan) = (picks, value, longer);
+            } else {
+                closed.push(at);
+            }
+        }
+    }
+}

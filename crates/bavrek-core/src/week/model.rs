@@ -1,0 +1,453 @@
+//! The choice of movements and sets as a mixed-integer program, with the value that it maximises.
+
+use std::collections::{BTreeMap, BTreeSet};
+
+use good_lp::solvers::WithInitialSolution;
+use good_lp::{Expression, ProblemVariables, Solution, SolverModel, Variable, coin_cbc, constraint, variable};
+
+use super::{Choice, DayPlan, WeekQuestion, Wish};
+use crate::aims::Aim;
+use crate::anatomy::{Pattern, Region};
+use crate::warm_up::cool_down;
+
+/// What a set up to the least of an aim counts, by aim: what lags first.
+const WEIGHTS: [(Aim, f64); 3] = [(Aim::Focus, 3.0), (Aim::Grow, 2.0), (Aim::Keep, 1.0)];
+/// What a set counts up to half of the least, and up to it: a little for every region comes before much for one.
+const BELOW_LEAST: [f64; 2] = [1.25, 0.75];
+/// What a set between the least and the most counts, in the same measure.
+const BEYOND_LEAST: f64 = 0.35;
+/// What a set above the most costs.
+const BEYOND_MOST: f64 = 0.5;
+/// What a direct set counts besides, up to half of the least: assisting work alone does not meet an aim.
+const DIRECT: f64 = 0.5;
+/// What setting up a movement on a day costs, and learning another one, in weighted sets.
+const A_LINE: f64 = 0.4;
+const A_MOVEMENT: f64 = 0.3;
+/// What doing a job well adds to a set.
+const WELL_DONE: f64 = 0.15;
+/// Ratio of pushing and pulling sets that is balanced, and what a set beyond it costs.
+const BALANCED: f64 = 1.2;
+const UNBALANCED: f64 = 0.3;
+/// Share of a region's most that one day may hold where there are several, and the fewest that it may in any case.
+const OF_A_DAY: f64 = 0.6;
+const A_DAY: f64 = 4.0;
+/// Most direct sets of a region on one day, and on two days that follow each other.
+const MOST_A_DAY: f64 = 10.0;
+const TWO_DAYS: f64 = 6.0;
+/// Share of the best value within which the search ends, and its longest time, s.
+const GAP: &str = "0.01";
+const LONGEST: &str = "0.8";
+/// Share of the minutes that a shorter week takes.
+const SHORTER: f64 = 0.8;
+
+/// What a set of a region counts.
+pub(super) fn weight(question: &WeekQuestion<'_>, region: Region) -> f64 {
+    let aim = question.aims.of(region).aim;
+    WEIGHTS.iter().find(|(a, _)| *a == aim).map_or(1.0, |(_, w)| *w)
+}
+
+/// A movement on a day.
+#[derive(Debug, Clone, Copy, PartialEq, Eq, PartialOrd, Ord)]
+pub struct Pick {
+    /// The day's place.
+    pub day: usize,
+    /// The choice's place.
+    pub choice: usize,
+    /// Sets.
+    pub sets: usize,
+}
+
+/// What was picked, its value, and the most that could be had.
+#[derive(Debug, Clone, PartialEq, Default)]
+pub struct Proposal {
+    /// By day, then choice.
+    pub picks: Vec<Pick>,
+    /// Its value in weighted sets.
+    pub objective: f64,
+    /// No pick of this pool has more.
+    pub bound: f64,
+}
+
+/// The program.
+#[derive(Debug)]
+pub struct Model<'q, 'a> {
+    question: &'q WeekQuestion<'q>,
+    choices: &'q [Choice<'a>],
+    /// What the clock said a day takes over what was reckoned.
+    scale: Vec<f64>,
+    /// Least and most of each region, and what a set of it counts.
+    regions: Vec<([f64; 2], f64)>,
+    /// A number for each choice's movement, and its job.
+    movements: Vec<usize>,
+    jobs: Vec<(Pattern, Region)>,
+    /// The day that follows each at once.
+    after: Vec<Option<usize>>,
+}
+
+const REGIONS: usize = Region::ALL.len();
+
+/// What picks add up to.
+#[derive(Debug, Default)]
+struct Tally {
+    /// Direct sets by day and region, and all sets by region.
+    direct: Vec<[f64; REGIONS]>,
+    all: [f64; REGIONS],
+    /// By day.
+    seconds: Vec<f64>,
+    push: f64,
+    pull: f64,
+    well: f64,
+    lines: usize,
+    movements: usize,
+}
+
+/// Patterns that push and those that pull, for the balance.
+const fn side_of(pattern: Pattern) -> i8 {
+    match pattern {
+        Pattern::HorizontalPress
+        | Pattern::InclinePress
+        | Pattern::DeclinePress
+        | Pattern::OverheadPress
+        | Pattern::Fly
+        | Pattern::FlyLowToHigh
+        | Pattern::FlyHighToLow => 1,
+        Pattern::VerticalPull | Pattern::WideRow | Pattern::CloseRow | Pattern::RearFly => -1,
+        _ => 0,
+    }
+}
+
+impl<'q, 'a> Model<'q, 'a> {
+    /// The program of a question over a pool.
+    pub fn of(question: &'q WeekQuestion<'q>, choices: &'q [Choice<'a>]) -> Self {
+        let ids: Vec<&str> = choices.iter().map(|c| c.candidate.movement.id.as_str()).collect();
+        let number = |id: &&str| ids.iter().position(|known| known == id).unwrap_or_default();
+        let days = question.days.len();
+        Self {
+            question,
+            choices,
+            scale: vec![1.0; days],
+            regions: Region::ALL.iter().map(|r| (question.ranges(*r), weight(question, *r))).collect(),
+            movements: ids.iter().map(number).collect(),
+            jobs: choices.iter().map(job).collect(),
+            after: (0..days).map(|a| (0..days).find(|b| question.follows(a, *b))).collect(),
+        }
+    }
+
+    /// The pool it picks from.
+    pub(super) const fn choices(&self) -> &'q [Choice<'a>] {
+        self.choices
+    }
+
+    fn ranges(&self, region: Region) -> [f64; 2] {
+        self.regions[region as usize].0
+    }
+
+    /// Most direct sets of a region on a day.
+    pub(super) fn most_a_day(&self, region: Region) -> f64 {
+        let most = self.ranges(region)[1];
+        if self.question.days.len() < 2 {
+            most.min(MOST_A_DAY)
+        } else {
+            (OF_A_DAY * most).ceil().clamp(A_DAY, MOST_A_DAY)
+        }
+    }
+
+    /// Seconds of a day for movements: without what goes before and after.
+    pub(super) fn budget(&self, day: usize) -> f64 {
+        let one = &self.question.days[day];
+        let share = if self.question.wish == Wish::Shorter { SHORTER } else { 1.0 };
+        let person = self.question.rooms[one.room].person;
+        // Three joints or so are moved before the work.
+        let before = 60.0 * f64::from(person.warm_up_minutes()[0]) + 120.0;
+        (share * 60.0 * f64::from(one.minutes) - before - cool_down().value()).max(0.0)
+    }
+
+    fn seconds(&self, pick: &Pick) -> f64 {
+        let choice = &self.choices[pick.choice];
+        self.scale[pick.day] * (choice.once.value() + pick.sets as f64 * choice.a_set.value())
+    }
+
+    const fn costs(&self) -> (f64, f64) {
+        match self.question.wish {
+            Wish::FewerMovements => (4.0 * A_LINE, 3.0 * A_MOVEMENT),
+            Wish::MoreVariety => (A_LINE, -A_MOVEMENT),
+            _ => (A_LINE, A_MOVEMENT),
+        }
+    }
+
+    /// Seconds that picks take in all, as reckoned.
+    pub(super) fn time(&self, picks: &[Pick]) -> f64 {
+        picks.iter().map(|p| self.seconds(p)).sum()
+    }
+
+    /// What picks add up to.
+    fn tally(&self, picks: &[Pick]) -> Tally {
+        let mut tally = Tally {
+            direct: vec![[0.0; REGIONS]; self.question.days.len()],
+            all: [0.0; REGIONS],
+            seconds: vec![0.0; self.question.days.len()],
+            ..Tally::default()
+        };
+        let mut known: Vec<usize> = Vec::with_capacity(picks.len());
+        for pick in picks {
+            let (choice, sets) = (&self.choices[pick.choice], pick.sets as f64);
+            for (region, own, total) in &choice.gives {
+                tally.direct[pick.day][*region as usize] += own * sets;
+                tally.all[*region as usize] += total * sets;
+            }
+            match side_of(choice.candidate.movement.pattern) {
+                1 => tally.push += sets,
+                -1 => tally.pull += sets,
+                _ => {}
+            }
+            tally.well += WELL_DONE * choice.candidate.score * sets;
+            tally.seconds[pick.day] += self.seconds(pick);
+            let movement = self.movements[pick.choice];
+            if !known.contains(&movement) {
+                known.push(movement);
+            }
+        }
+        tally.lines = picks.len();
+        tally.movements = known.len();
+        tally
+    }
+
+    /// The value of picks, in weighted sets.
+    pub fn value(&self, picks: &[Pick]) -> f64 {
+        self.value_of(&self.tally(picks))
+    }
+
+    fn value_of(&self, tally: &Tally) -> f64 {
+        let mut covered = 0.0;
+        for (i, ([least, most], weight)) in self.regions.iter().enumerate() {
+            let (sets, direct) = (tally.all[i], tally.direct.iter().map(|day| day[i]).sum::<f64>());
+            let half = 0.5 * least;
+            let within = BELOW_LEAST[0] * sets.min(half)
+                + BELOW_LEAST[1] * (sets - half).clamp(0.0, half)
+                + BEYOND_LEAST * (sets - least).clamp(0.0, (most - least).max(0.0));
+            let beyond = BEYOND_MOST * (sets - most).max(0.0);
+            covered += weight * (within - beyond + DIRECT * direct.min(0.5 * least));
+        }
+        let (a_line, a_movement) = self.costs();
+        let (push, pull) = (tally.push, tally.pull);
+        let unbalanced = (push - BALANCED * pull).max(pull - BALANCED * push).max(0.0);
+        covered + tally.well
+            - a_line * tally.lines as f64
+            - a_movement * tally.movements as f64
+            - UNBALANCED * unbalanced
+    }
+
+    /// More than any week can be worth: every aim met in full, every set done as well as can be.
+    fn everything(&self) -> f64 {
+        let aims = self
+            .regions
+            .iter()
+            .map(|([least, most], w)| w * (least + BEYOND_LEAST * (most - least).max(0.0) + DIRECT * 0.5 * least));
+        let sets = usize::from(self.question.school.movements[1]) * self.question.days.len() * 12;
+        aims.sum::<f64>() + (WELL_DONE + A_MOVEMENT) * sets as f64
+    }
+
+    /// Whether picks keep to the minutes as reckoned, the room of each day, and the limits of a day and of days that follow
+    /// each other.
+    pub fn allows(&self, picks: &[Pick]) -> bool {
+        self.allowed_value(picks).is_some()
+    }
+
+    /// The value of picks that are allowed; none of others.
+    pub(super) fn allowed_value(&self, picks: &[Pick]) -> Option<f64> {
+        let tally = self.tally(picks);
+        let in_time = tally.seconds.iter().enumerate().all(|(day, s)| *s <= self.budget(day) + 1e-6);
+        (in_time && self.bears(picks, &tally)).then(|| self.value_of(&tally))
+    }
+
+    /// The same, the minutes left to the clock.
+    pub(super) fn allows_but_time(&self, picks: &[Pick]) -> bool {
+        self.bears(picks, &self.tally(picks))
+    }
+
+    fn bears(&self, picks: &[Pick], tally: &Tally) -> bool {
+        let most = usize::from(self.question.school.movements[1]);
+        let days = self.question.days.len();
+        let of_day = |day: usize| picks.iter().filter(move |p| p.day == day);
+        picks.iter().enumerate().all(|(i, p)| {
+            let choice = &self.choices[p.choice];
+            choice.room == self.question.days[p.day].room
+                && (choice.sets[0]..=choice.sets[1]).contains(&p.sets)
+                && !picks[..i].iter().any(|q| q.day == p.day && self.jobs[q.choice] == self.jobs[p.choice])
+        }) && (0..days).all(|day| {
+            of_day(day).count() <= most
+                && (0..REGIONS).all(|r| {
+                    let own = tally.direct[day][r];
+                    let two = |other: usize| tally.direct[other][r] + own <= TWO_DAYS + 1e-6;
+                    own <= self.most_a_day(Region::ALL[r]) + 1e-6 && self.after[day].is_none_or(two)
+                })
+        })
+    }
+
+    /// The best picks within the gap or the time, with the bound that was proven; the search starts from picks that are
+    /// allowed.
+    pub fn solve(&self, from: &[Pick]) -> Proposal {
+        let mut vars = ProblemVariables::new();
+        let mut columns: Vec<(usize, usize, Variable, Variable)> = Vec::new();
+        for (day, one) in self.question.days.iter().enumerate() {
+            for (i, choice) in self.choices.iter().enumerate().filter(|(_, c)| c.room == one.room) {
+                let shortest = Pick { day, choice: i, sets: choice.sets[0] };
+                if self.seconds(&shortest) <= self.budget(day) {
+                    let sets = variable().integer().min(0.0).max(choice.sets[1] as f64);
+                    columns.push((day, i, vars.add(variable().binary()), vars.add(sets)));
+                }
+            }
+        }
+        if columns.is_empty() {
+            return Proposal { picks: Vec::new(), objective: self.value(&[]), bound: self.value(&[]) };
+        }
+        let mut objective = Expression::from(0.0);
+        let (a_line, a_movement) = self.costs();
+        for (_, i, used, sets) in &columns {
+            objective += WELL_DONE * self.choices[*i].candidate.score * *sets;
+            objective += -a_line * *used;
+        }
+        let mut rows = Vec::new();
+        self.cover(&columns, &mut vars, &mut objective, &mut rows);
+        self.limit(&columns, &mut rows);
+        // Each movement of the week once, whatever the days.
+        let ids: BTreeSet<&str> = columns.iter().map(|c| self.choices[c.1].candidate.movement.id.as_str()).collect();
+        for id in ids {
+            let known = vars.add(variable().binary());
+            objective += -a_movement * known;
+            let own = || columns.iter().filter(|c| self.choices[c.1].candidate.movement.id == id);
+            rows.extend(own().map(|(_, _, used, _)| constraint!(*used <= known)));
+            let sum: Expression = own().map(|(_, _, used, _)| *used).sum();
+            rows.push(constraint!(known <= sum));
+        }
+        let (push, pull) = (self.side(&columns, 1), self.side(&columns, -1));
+        let unbalanced = vars.add(variable().min(0.0));
+        objective += -UNBALANCED * unbalanced;
+        rows.push(constraint!(push.clone() - BALANCED * pull.clone() <= unbalanced));
+        rows.push(constraint!(pull - BALANCED * push <= unbalanced));
+        let mut problem = vars.maximise(objective).using(coin_cbc).with_initial_solution(columns.iter().flat_map(
+            |(day, choice, used, sets)| {
+                let own = from.iter().find(|p| p.day == *day && p.choice == *choice).map_or(0, |p| p.sets);
+                [(*used, if own > 0 { 1.0 } else { 0.0 }), (*sets, own as f64)]
+            },
+        ));
+        for (key, value) in [("ratioGap", GAP), ("sec", LONGEST), ("heur", "off")] {
+            problem.set_parameter(key, value);
+        }
+        for row in rows {
+            problem.add_constraint(row);
+        }
+        let start = || Proposal { picks: from.to_vec(), objective: self.value(from), bound: self.everything() };
+        let Ok(solved) = problem.solve() else { return start() };
+        // Nothing at all is worth nothing, so the most is never below that.
+        let bound = solved.model().best_possible_value().abs().min(self.everything());
+        let picks: Vec<Pick> = columns
+            .iter()
+            .filter(|(_, _, used, _)| solved.value(*used) > 0.5)
+            .map(|(day, choice, _, sets)| Pick {
+                day: *day,
+                choice: *choice,
+                sets: solved.value(*sets).round() as usize,
+            })
+            .filter(|p| p.sets > 0)
+            .collect();
+        // Stopped before it had found any better.
+        let found = self.allowed_value(&picks).filter(|value| *value > self.value(from));
+        let Some(objective) = found else { return Proposal { bound, ..start() } };
+        Proposal { picks, objective, bound: bound.max(objective) }
+    }
+
+    fn side(&self, columns: &[(usize, usize, Variable, Variable)], which: i8) -> Expression {
+        let own =
+            |c: &&(usize, usize, Variable, Variable)| side_of(self.choices[c.1].candidate.movement.pattern) == which;
+        columns.iter().filter(own).map(|(_, _, _, sets)| *sets).sum()
+    }
+
+    /// What each region gets, up to its least, up to its most and beyond.
+    fn cover(
+        &self,
+        columns: &[(usize, usize, Variable, Variable)],
+        vars: &mut ProblemVariables,
+        objective: &mut Expression,
+        rows: &mut Vec<good_lp::Constraint>,
+    ) {
+        for region in Region::ALL {
+            let [least, most] = self.ranges(*region);
+            let w = weight(self.question, *region);
+            let (mut all, mut direct) = (Expression::from(0.0), Expression::from(0.0));
+            for (_, i, _, sets) in columns {
+                if let Some((_, own, total)) = self.choices[*i].gives.iter().find(|g| g.0 == *region) {
+                    all += *total * *sets;
+                    direct += *own * *sets;
+                }
+            }
+            let [few, within] = [0, 1].map(|_| vars.add(variable().min(0.0).max(0.5 * least)));
+            let more = vars.add(variable().min(0.0).max((most - least).max(0.0)));
+            let beyond = vars.add(variable().min(0.0));
+            let own = vars.add(variable().min(0.0).max(0.5 * least));
+            *objective += w * BELOW_LEAST[0] * few + w * BELOW_LEAST[1] * within;
+            *objective += w * BEYOND_LEAST * more - w * BEYOND_MOST * beyond + w * DIRECT * own;
+            rows.push(constraint!(few + within + more + beyond == all));
+            rows.push(constraint!(own <= direct));
+        }
+    }
+
+    /// Minutes, movements of a day, sets of a movement, and what a region bears on a day and on two.
+    fn limit(&self, columns: &[(usize, usize, Variable, Variable)], rows: &mut Vec<good_lp::Constraint>) {
+        for (_, i, used, sets) in columns {
+            let [fewest, most] = self.choices[*i].sets.map(|n| n as f64);
+            rows.push(constraint!(*sets <= most * *used));
+            rows.push(constraint!(*sets >= fewest * *used));
+        }
+        let days = 0..self.question.days.len();
+        let direct = |day: usize, region: Region| {
+            let mut sum = Expression::from(0.0);
+            for (_, i, _, sets) in columns.iter().filter(|c| c.0 == day) {
+                if let Some((_, own, _)) = self.choices[*i].gives.iter().find(|g| g.0 == region && g.1 > 0.0) {
+                    sum += *own * *sets;
+                }
+            }
+            sum
+        };
+        for day in days.clone() {
+            let own = || columns.iter().filter(|c| c.0 == day);
+            let (mut time, mut lines) = (Expression::from(0.0), Expression::from(0.0));
+            let mut jobs: BTreeMap<(Pattern, Region), Expression> = BTreeMap::new();
+            for (_, i, used, sets) in own() {
+                let choice = &self.choices[*i];
+                time += self.scale[day] * choice.once.value() * *used + self.scale[day] * choice.a_set.value() * *sets;
+                lines += *used;
+                *jobs.entry(self.jobs[*i]).or_insert_with(|| Expression::from(0.0)) += *used;
+            }
+            rows.push(constraint!(time <= self.budget(day)));
+            rows.push(constraint!(lines <= f64::from(self.question.school.movements[1])));
+            rows.extend(jobs.into_values().map(|sum| constraint!(sum <= 1.0)));
+            for region in Region::ALL {
+                rows.push(constraint!(direct(day, *region) <= self.most_a_day(*region)));
+                for other in days.clone().filter(|other| self.question.follows(day, *other)) {
+                    rows.push(constraint!(direct(day, *region) + direct(other, *region) <= TWO_DAYS));
+                }
+            }
+        }
+    }
+
+    /// Reckons the next time as the clock read this one.
+    pub(super) fn correct(&mut self, days: &[DayPlan<'_>], picks: &[Pick]) {
+        for (day, plan) in days.iter().enumerate() {
+            let reckoned: f64 = picks.iter().filter(|p| p.day == day).map(|p| self.seconds(p)).sum();
+            let one = &self.question.days[day];
+            let before = 60.0 * f64::from(self.question.rooms[one.room].person.warm_up_minutes()[0]) + 120.0;
+            let real = plan.total.value() - before - cool_down().value();
+            if reckoned > 60.0 && real > 60.0 {
+                self.scale[day] *= (real / reckoned).clamp(0.6, 1.6);
+            }
+        }
+    }
+}
+
+/// What of a movement is not done twice on a day.
+fn job(choice: &Choice<'_>) -> (Pattern, Region) {
+    let movement = choice.candidate.movement;
+    let main = movement.direct.iter().max_by(|a, b| a.1.total_cmp(b.1)).map_or(choice.region, |(r, _)| *r);
+    (movement.pattern, main)
+}

@@ -1,0 +1,243 @@
+//! What could be done in each room: for every job that a movement does, the best few that do it here.
+
+use std::collections::{BTreeMap, BTreeSet};
+
+use super::{WeekQuestion, Wish};
+use crate::anatomy::{Pattern, Region};
+use crate::clock::seconds_of;
+use crate::dose::{Prescription, SetKind};
+use crate::fit::{Candidate, ExclusionCode, FitAnswer, Fitter};
+use crate::movement::Catalogue;
+use crate::plan::Intent;
+use crate::school::{Asked, Pairing};
+use crate::units::Seconds;
+use crate::volume::Volume;
+use crate::warm_up::{Ahead, WarmUp};
+
+/// Movements of a job that are weighed against each other.
+const OF_A_JOB: usize = 2;
+/// The same where variety is wanted.
+const OF_A_JOB_VARIED: usize = 3;
+/// Score below which a movement does its job too badly to be proposed.
+const GOOD_ENOUGH: f64 = 0.45;
+/// Movements of a room that the model sees in any case for each region, and most in all; what serves the aims least is left
+/// out.
+const OF_A_REGION: usize = 3;
+const MOST_OF_A_ROOM: usize = 40;
+/// Fewest sets for which a movement is set up, and how many more than the school's there may be.
+const FEWEST_SETS: usize = 2;
+const MORE_THAN_ASKED: usize = 1;
+
+/// A movement that could be done in a room, dosed by the school.
+#[derive(Debug, Clone)]
+pub struct Choice<'a> {
+    /// The room's place.
+    pub room: usize,
+    /// What it is for.
+    pub intent: Intent,
+    /// The region it is for.
+    pub region: Region,
+    /// The movement with its step and dose.
+    pub candidate: Candidate<'a>,
+    /// What a set of it gives: region, sets by direct work, sets in all.
+    pub gives: Vec<(Region, f64, f64)>,
+    /// A set with the rest after it, as far as nobody else works in it.
+    pub a_set: Seconds,
+    /// What it takes once: setting up, sets on the way up.
+    pub once: Seconds,
+    /// Fewest and most sets.
+    pub sets: [usize; 2],
+}
+
+impl Choice<'_> {
+    /// Its dose with so many sets.
+    pub(super) fn dose(&self, sets: usize) -> Prescription {
+        let mut all = self.candidate.prescription.sets.clone();
+        while all.len() > sets && all.len() > 1 {
+            all.remove(all.len() - 2);
+        }
+        while let Some(first) = all.first().filter(|_| all.len() < sets).cloned() {
+            all.insert(0, first);
+        }
+        Prescription { sets: all }
+    }
+
+    /// Whether all its sets are alike, so that there may be more or fewer.
+    fn is_even(dose: &Prescription) -> bool {
+        let shape = |s: &crate::dose::SetPlan| (s.kind, s.reps, s.seconds, s.tempo);
+        dose.sets.windows(2).all(|pair| shape(&pair[0]) == shape(&pair[1]))
+    }
+}
+
+/// What there is to pick from, and why some regions have nothing.
+#[derive(Debug, Clone, Default)]
+pub(super) struct Pool<'a> {
+    pub(super) choices: Vec<Choice<'a>>,
+    /// Regions that nothing trains directly in a room, with what is missing.
+    pub(super) lacking: BTreeMap<Region, String>,
+}
+
+/// The jobs that movements of the catalogue do, by pattern and the region that has most of it.
+fn jobs(catalogue: &Catalogue) -> BTreeSet<(Pattern, Region)> {
+    let main = |m: &crate::movement::Movement| m.direct.iter().max_by(|a, b| a.1.total_cmp(b.1)).map(|(r, _)| *r);
+    catalogue.movements.iter().filter_map(|m| Some((m.pattern, main(m)?))).collect()
+}
+
+pub(super) fn gather<'a>(catalogue: &'a Catalogue, question: &WeekQuestion<'a>) -> Pool<'a> {
+    let mut pool = Pool::default();
+    let used: BTreeSet<usize> = question.days.iter().map(|d| d.room).collect();
+    for room in used {
+        let fitter = Fitter::new(catalogue, question.rooms[room], question.history, question.today);
+        let mut here: BTreeMap<&str, Choice<'a>> = BTreeMap::new();
+        let mut second: Vec<Choice<'a>> = Vec::new();
+        for (pattern, region) in jobs(catalogue) {
+            let intent = intent(question, room, pattern, region);
+            let answer = fitter.fit(&intent);
+            note_lack(&mut pool.lacking, region, &answer);
+            let (suits, misses) = few(question, answer, &intent);
+            second.extend(misses.into_iter().filter_map(|c| {
+                let (intent, candidate) = bent(&intent, c)?;
+                Some(choice(question, room, region, &intent, candidate))
+            }));
+            for candidate in suits {
+                let id = candidate.movement.id.as_str();
+                if here.get(id).is_none_or(|known| known.candidate.score < candidate.score) {
+                    here.insert(id, choice(question, room, region, &intent, candidate));
+                }
+            }
+        }
+        // What misses its dose is taken only for what nothing here does in it.
+        second.sort_by(|a, b| b.candidate.score.total_cmp(&a.candidate.score));
+        for choice in second {
+            let served = here.values().any(|c| c.candidate.movement.trains_directly(choice.region));
+            if !served {
+                here.insert(choice.candidate.movement.id.as_str(), choice);
+            }
+        }
+        pool.choices.extend(narrowed(question, here.into_values().collect()));
+    }
+    let trained: BTreeSet<Region> =
+        pool.choices.iter().flat_map(|c| c.candidate.movement.direct.keys().copied()).collect();
+    pool.lacking.retain(|region, _| !trained.contains(region));
+    pool
+}
+
+/// Those of a room that serve the aims most, and a few for every region.
+fn narrowed<'a>(question: &WeekQuestion<'_>, mut all: Vec<Choice<'a>>) -> Vec<Choice<'a>> {
+    all.sort_by(|a, b| worth(question, b).total_cmp(&worth(question, a)));
+    let mut of_region: BTreeMap<Region, usize> = BTreeMap::new();
+    let (mut kept, mut rest) = (Vec::new(), Vec::new());
+    for choice in all {
+        let seen = of_region.entry(choice.region).or_default();
+        *seen += 1;
+        if *seen <= OF_A_REGION { kept.push(choice) } else { rest.push(choice) }
+    }
+    let free = MOST_OF_A_ROOM.saturating_sub(kept.len());
+    kept.extend(rest.into_iter().take(free));
+    kept
+}
+
+/// A job dosed as the school does for this client and aim.
+fn intent(question: &WeekQuestion<'_>, room: usize, pattern: Pattern, region: Region) -> Intent {
+    let experience = question.rooms[room].person.experience;
+    let asked = Asked { pattern, aim: question.aims.of(region).aim, experience, emphasis: question.emphasis() };
+    let intent = Intent { pattern, regions: BTreeMap::from([(region, 1.0)]), ..Intent::usual_dose() };
+    intent.dosed(question.school.dose(&asked).dose)
+}
+
+/// Fewest and most repetitions to which a dose is bent, and how wide its zone then is.
+const BENT: [u16; 2] = [4, 35];
+const BENT_ZONE: u16 = 6;
+
+/// A job with the zone that a movement can give where its own cannot be asked: long sets where nothing is heavier, short ones
+/// where nothing is lighter. None beyond what is training.
+fn bent<'a>(intent: &Intent, mut candidate: Candidate<'a>) -> Option<(Intent, Candidate<'a>)> {
+    candidate.prescription.zone()?;
+    let reps = candidate.start.reps.round();
+    let high = (BENT[0]..=BENT[1]).find(|n| f64::from(*n) >= reps).filter(|n| f64::from(*n) - reps < 1.0)?;
+    let zone = [high.saturating_sub(BENT_ZONE).max(BENT[0] - 1), high];
+    for set in candidate.prescription.sets.iter_mut().filter(|s| s.reps.is_some()) {
+        set.reps = Some(zone);
+    }
+    let way = if zone[1] > intent.reps[1] { "heavier" } else { "lighter" };
+    candidate.reasons.push(format!("nothing {way} here: {} to {} reps instead", zone[0], zone[1]));
+    let intent = intent.clone().dosed(candidate.prescription.loaded(None));
+    Some((intent, candidate))
+}
+
+/// What a room lacks for a region, in the words of the fit.
+fn note_lack(lacking: &mut BTreeMap<Region, String>, region: Region, answer: &FitAnswer<'_>) {
+    let barred = |e: &&crate::fit::Excluded<'_>| {
+        e.movement.trains_directly(region) && e.why.iter().any(|w| w.code == ExclusionCode::Limit)
+    };
+    if let Some(first) = answer.candidates.iter().find(|c| c.movement.trains_directly(region)) {
+        // Where one room has something, that another has nothing is no news.
+        let text =
+            format!("what trains it here does not suit the dose: {}, {}", first.movement.name, first.step().label);
+        lacking.insert(region, text);
+    } else if let Some(why) = answer.excluded.iter().find(barred).and_then(|e| e.why.first()) {
+        lacking.entry(region).or_insert_with(|| format!("what trains it is ruled out for this client: {}", why.text));
+    } else if let Some(note) = answer.notes.iter().find(|n| n.starts_with("nothing here trains")) {
+        lacking.entry(region).or_insert_with(|| note.clone());
+    }
+}
+
+/// The best few of an answer: those that suit the dose, and those that nearly do. What is resisted by the other hand is for
+/// who has nothing else, and that is decided on the bench.
+fn few<'a>(
+    question: &WeekQuestion<'_>,
+    answer: FitAnswer<'a>,
+    intent: &Intent,
+) -> (Vec<Candidate<'a>>, Vec<Candidate<'a>>) {
+    let zone = intent.counted().reps;
+    let good = |c: &Candidate<'_>| c.score >= GOOD_ENOUGH && c.is_bearable(zone) && !c.movement.rig.is_resisted();
+    let most = if question.wish == Wish::MoreVariety { OF_A_JOB_VARIED } else { OF_A_JOB };
+    let (suits, misses): (Vec<_>, Vec<_>) =
+        answer.candidates.into_iter().filter(good).partition(|c| c.start.misses(zone).is_none());
+    (suits.into_iter().take(most).collect(), misses.into_iter().take(1).collect())
+}
+
+fn choice<'a>(
+    question: &WeekQuestion<'_>,
+    room: usize,
+    region: Region,
+    intent: &Intent,
+    candidate: Candidate<'a>,
+) -> Choice<'a> {
+    let dose = &candidate.prescription;
+    let movement = candidate.movement;
+    let one =
+        Prescription { sets: dose.sets.iter().filter(|s| s.kind != SetKind::Extension).take(1).cloned().collect() };
+    let mut volume = Volume::default();
+    volume.plan(movement, &one);
+    let gives = volume.regions().iter().map(|(r, s)| (*r, s.direct, s.total())).collect();
+    let asked = dose.sets.len();
+    let sets = if Choice::is_even(dose) { [FEWEST_SETS.min(asked), asked + MORE_THAN_ASKED] } else { [asked; 2] };
+    let sides = if movement.unilateral() { 2.0 } else { 1.0 };
+    let change = f64::from(movement.change_s);
+    let (mut work, mut rest) = (0.0, 0.0);
+    for set in &dose.sets {
+        work += sides * seconds_of(set).value() + (sides - 1.0) * change;
+        rest += f64::from(set.rest_s);
+    }
+    let share = match question.school.pairing {
+        Pairing::Alone => 1.0,
+        Pairing::Antagonist => 0.75,
+        Pairing::SameRegion => 0.7,
+        Pairing::Circuit => 0.5,
+    };
+    let each = (work + share * rest) / asked.max(1) as f64;
+    let person = question.rooms[room].person;
+    let ahead = Ahead { key: (), movement, ladder: &candidate.ladder, step: candidate.step(), dose };
+    let ramps: f64 = WarmUp::of(person, &[ahead]).ramps.iter().map(|r| r.seconds.value()).sum();
+    // A set-up goes on within the rest before it, and every second heavy movement finds the body warm.
+    let rest = rest / asked.max(1) as f64;
+    let once = Seconds((candidate.step().set_up_s.value() - share * rest).max(0.0) + 0.6 * ramps);
+    Choice { room, intent: intent.clone(), region, gives, a_set: Seconds(each), once, sets, candidate }
+}
+
+/// How much a set of it serves the aims.
+fn worth(question: &WeekQuestion<'_>, choice: &Choice<'_>) -> f64 {
+    let wanted: f64 = choice.gives.iter().map(|(r, _, all)| super::model::weight(question, *r) * all).sum();
+    wanted * choice.candidate.score
+}

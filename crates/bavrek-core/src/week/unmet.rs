@@ -1,0 +1,105 @@
+//! What of the aims a week does not meet, and what stands in the way.
+
+use super::pool::Pool;
+use super::{DayPlan, Model, Pick, WeekQuestion};
+use crate::anatomy::{Region, vocabulary};
+use crate::person::Experience;
+use crate::volume::Volume;
+
+/// Sets by which a region may be short without a word.
+const NEARLY: f64 = 0.5;
+
+vocabulary!(
+    /// What keeps a region from its aim.
+    Why {
+        Kit => "kit", "nothing here trains it";
+        Minutes => "minutes", "the minutes";
+        Days => "days", "the days";
+        Others => "others", "what else the movements train";
+    }
+);
+
+/// A region that gets less than its aim asks.
+#[derive(Debug, Clone, PartialEq)]
+pub struct Unmet {
+    /// The region.
+    pub region: Region,
+    /// Sets it has.
+    pub sets: f64,
+    /// Sets its aim asks at least.
+    pub least: f64,
+    /// What binds.
+    pub why: Why,
+    /// In a sentence.
+    pub text: String,
+}
+
+pub(super) fn of(
+    question: &WeekQuestion<'_>,
+    pool: &Pool<'_>,
+    picks: &[Pick],
+    days: &[DayPlan<'_>],
+    volume: &Volume,
+) -> Vec<Unmet> {
+    let experience = question.rooms.first().map_or(Experience::Novice, |r| r.person.experience);
+    let mut short: Vec<Unmet> = volume
+        .owed(question.aims, question.volumes, experience)
+        .into_iter()
+        .filter(|owed| owed.asked[0] - owed.sets > NEARLY)
+        .map(|owed| {
+            let (why, text) = why(question, pool, picks, days, (owed.region, owed.asked[0] - owed.sets));
+            Unmet { region: owed.region, sets: owed.sets, least: owed.asked[0], why, text }
+        })
+        .collect();
+    short.sort_by(|a, b| (b.least - b.sets).total_cmp(&(a.least - a.sets)));
+    short
+}
+
+fn why(
+    question: &WeekQuestion<'_>,
+    pool: &Pool<'_>,
+    picks: &[Pick],
+    days: &[DayPlan<'_>],
+    (region, short): (Region, f64),
+) -> (Why, String) {
+    let gives = |i: usize| pool.choices[i].gives.iter().find(|g| g.0 == region).map_or(0.0, |g| g.2);
+    let able: Vec<usize> = (0..pool.choices.len()).filter(|i| gives(*i) > 0.0).collect();
+    // What nothing trains directly is not met by what assists.
+    let direct = pool.choices.iter().any(|c| c.gives.iter().any(|g| g.0 == region && g.1 > 0.0));
+    if let Some(text) = pool.lacking.get(&region).filter(|_| !direct) {
+        return (Why::Kit, text.clone());
+    }
+    // The choice that covers it in the least time.
+    let cheapest = able.iter().copied().min_by(|a, b| {
+        let cost = |i: usize| pool.choices[i].a_set.value() / gives(i);
+        cost(*a).total_cmp(&cost(*b))
+    });
+    let Some(cheapest) = cheapest else {
+        let text = pool.lacking.get(&region).cloned();
+        return (Why::Kit, text.unwrap_or_else(|| format!("nothing here trains the {region} for this client")));
+    };
+    let need = |i: usize| pool.choices[i].once.value() + pool.choices[i].sets[0] as f64 * pool.choices[i].a_set.value();
+    let left = |day: usize| 60.0 * f64::from(question.days[day].minutes) - days[day].total.value();
+    let room_left = (0..days.len())
+        .any(|day| able.iter().any(|i| pool.choices[*i].room == question.days[day].room && need(*i) <= left(day)));
+    if !room_left {
+        let choice = &pool.choices[cheapest];
+        let minutes = ((short / gives(cheapest) * choice.a_set.value() + choice.once.value()) / 60.0).ceil().max(1.0);
+        return (Why::Minutes, format!("the days are full: about {minutes:.0} min more a week would do"));
+    }
+    let model = Model::of(question, &pool.choices);
+    let direct = |day: usize| -> f64 {
+        let own = |p: &&Pick| p.day == day;
+        let sets = |p: &Pick| pool.choices[p.choice].gives.iter().find(|g| g.0 == region).map_or(0.0, |g| g.1);
+        picks.iter().filter(own).map(|p| sets(p) * p.sets as f64).sum()
+    };
+    if (0..days.len()).all(|day| direct(day) + 1.0 > model.most_a_day(region)) {
+        return (Why::Days, "each day has as much of it as it bears: another day would do".to_owned());
+    }
+    let lines = |day: usize| days[day].lines().count() >= usize::from(question.school.movements[1]);
+    if (0..days.len()).all(lines) {
+        let most = question.school.movements[1];
+        return (Why::Days, format!("each day has the {most} movements that the school allows"));
+    }
+    (Why::Others, "what would train it gives others more than is asked, or is not worth its set-up".to_owned())
+}
