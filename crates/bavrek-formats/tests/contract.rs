@@ -254,7 +254,7 @@ fn a_call_answers_every_field_of_the_contract() {
 
 #[rstest]
 #[case::unknown_field("fit", json!({"client":client(),"place":place(),"intent":fly(),"colour":1}), "colour")]
-#[case::unknown_name("week", json!({}), "name")]
+#[case::unknown_name("moon", json!({}), "name")]
 #[case::body_mass("fit", json!({"client":{"body_mass_kg":7,"height_m":1.7,"experience":"novice"},"place":place(),"intent":fly()}), "client.body_mass_kg")]
 #[case::kit("fit", json!({"client":client(),"place":{"name":"x","kit":[{"kind":"chair"},{"kind":"dumbbells","unit":"kg","pairs":[0]}]},"intent":fly()}), "place.kit[1].pairs[0]")]
 #[case::region_weight("fit", json!({"client":client(),"place":place(),"intent":{"pattern":"fly","regions":{"lats":2},"reps":[8,12],"rir":2,"sets":3}}), "intent.regions.lats")]
@@ -496,4 +496,52 @@ fn below_half_sure_nothing_is_chosen_and_unread_lines_are_told() {
     assert!(slots[1].get("exercise").is_none() && slots[1].get("reference").is_none());
     assert_eq!(answer["unread"], json!([{ "line": 3, "text": "Drink water" }]));
     assert!(slots[0].get("missing_kit").is_none(), "no place, no lack");
+}
+
+// A week.
+
+fn week(days: &Value) -> Value {
+    json!({ "client": client(), "places": [place()], "days": days, "aims": { "chest_sternal": "grow" }, "method": "reserve_based" })
+}
+
+#[test]
+fn a_week_answers_with_sessions_sets_and_its_bound() {
+    let name = place()["name"].clone();
+    let days = json!([{ "place": name, "minutes": 40, "weekday": 1 }, { "place": name, "minutes": 30, "weekday": 4 }]);
+    let answer = ask("week", &week(&days)).unwrap();
+    let sessions = answer["sessions"].as_array().unwrap();
+    assert_eq!(sessions.len(), 2);
+    for (session, minutes) in sessions.iter().zip([40.0, 30.0]) {
+        let seconds = session["total_s"].as_f64().unwrap();
+        assert!(seconds > 0.0 && seconds <= 60.0 * minutes, "{seconds}");
+        let slots: Vec<&Value> =
+            session["blocks"].as_array().unwrap().iter().flat_map(|b| b["slots"].as_array().unwrap()).collect();
+        assert!(!slots.is_empty());
+        for slot in slots {
+            assert_eq!(slot["exercise"], slot["fit"]["exercise"]);
+            assert_eq!(slot["prescription"], slot["fit"]["prescription"]);
+            assert!(slot["intent"]["regions"].is_object());
+        }
+        // What is answered can be asked of the clock.
+        let blocks: Vec<Value> = session["blocks"].as_array().unwrap().iter().map(|b| {
+            let slots: Vec<Value> = b["slots"].as_array().unwrap().iter().map(|s| {
+                json!({ "exercise": s["exercise"], "setup": s["setup"], "load": s["load"], "prescription": s["prescription"] })
+            }).collect();
+            json!({ "kind": b["kind"], "slots": slots })
+        }).collect();
+        let clock = ask("clock", &json!({ "blocks": blocks, "place": place(), "client": client() })).unwrap();
+        assert!(clock["total_s"].as_f64().unwrap() <= seconds, "the clock has no warm-up of its own");
+    }
+    let (objective, bound) = (answer["objective"].as_f64().unwrap(), answer["bound"].as_f64().unwrap());
+    assert!(objective > 0.0 && objective <= bound);
+    assert!(answer["weekly_sets"]["chest_sternal"]["direct"].as_f64().unwrap() > 0.0);
+}
+
+#[rstest]
+#[case::no_days(&json!([]), "days")]
+#[case::no_such_place(&json!([{ "place": "moon", "minutes": 30 }]), "days[0].place")]
+#[case::five_minutes(&json!([{ "place": place()["name"], "minutes": 5 }]), "days[0].minutes")]
+#[case::a_field_too_many(&json!([{ "place": "x", "minutes": 30, "hour": 7 }]), "days[0].hour")]
+fn a_week_that_cannot_be_asked_names_its_field(#[case] days: &Value, #[case] path: &str) {
+    assert_eq!(ask("week", &week(days)).unwrap_err(), path);
 }

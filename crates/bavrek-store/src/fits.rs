@@ -116,7 +116,11 @@ pub async fn take(pool: &Pool, trainer: TrainerId, new: &NewFit<'_>) -> Result<U
     Ok(id)
 }
 
-async fn replace(tx: &mut sqlx::PgConnection, trainer: TrainerId, new: &NewFit<'_>) -> Result<Uuid, StoreError> {
+pub(crate) async fn replace(
+    tx: &mut sqlx::PgConnection,
+    trainer: TrainerId,
+    new: &NewFit<'_>,
+) -> Result<Uuid, StoreError> {
     // The slot's row serialises everyone who changes its fit.
     sqlx::query!("select id from slots where trainer_id = $1 and id = $2 for update", trainer.0, new.slot_id)
         .fetch_one(&mut *tx)

@@ -87,6 +87,22 @@ pub async fn add(
 ) -> Result<(Uuid, Vec<Uuid>), StoreError> {
     let mut tx = pool.begin().await?;
     health::pass(&mut tx, trainer, Whose::Client(head.client_id), PlanChange::Hardens).await?;
+    let Some(slots) = insert(&mut tx, trainer, head, blocks).await? else {
+        tx.rollback().await?;
+        let slots = self::blocks(pool, trainer, head.id).await?;
+        return Ok((head.id, slots.into_iter().flat_map(|b| b.slots).map(|s| s.id).collect()));
+    };
+    tx.commit().await?;
+    Ok((head.id, slots))
+}
+
+/// The same within a transaction; none where a session of that identifier is there already.
+pub(crate) async fn insert(
+    tx: &mut sqlx::PgConnection,
+    trainer: TrainerId,
+    head: &SessionHead,
+    blocks: &[(BlockKind, Vec<Intent>)],
+) -> Result<Option<Vec<Uuid>>, StoreError> {
     let done = sqlx::query!(
         "insert into sessions (trainer_id, id, client_id, place_id, name, minutes, method, school_id, school_version)
          values ($1, $2, $3, $4, $5, $6, $7, $8, $9) on conflict (trainer_id, id) do nothing",
@@ -103,9 +119,7 @@ pub async fn add(
     .execute(&mut *tx)
     .await?;
     if done.rows_affected() == 0 {
-        tx.rollback().await?;
-        let slots = self::blocks(pool, trainer, head.id).await?;
-        return Ok((head.id, slots.into_iter().flat_map(|b| b.slots).map(|s| s.id).collect()));
+        return Ok(None);
     }
     sqlx::query!(
         "insert into workouts (trainer_id, id, session_id, place_id, planned_on) values ($1, $2, $3, $4, $5)",
@@ -119,15 +133,14 @@ pub async fn add(
     .await?;
     let mut slots = Vec::new();
     for (i, (kind, intents)) in blocks.iter().enumerate() {
-        let block_id = slots::add_block(&mut tx, trainer, head.id, i as i16, *kind).await?;
+        let block_id = slots::add_block(tx, trainer, head.id, i as i16, *kind).await?;
         for (j, intent) in intents.iter().enumerate() {
             let slot_id = new_id();
-            slots::insert(&mut tx, trainer, block_id, slot_id, j as i16, intent).await?;
+            slots::insert(tx, trainer, block_id, slot_id, j as i16, intent).await?;
             slots.push(slot_id);
         }
     }
-    tx.commit().await?;
-    Ok((head.id, slots))
+    Ok(Some(slots))
 }
 
 /// Changes name, day, minutes and school of a session; where it takes place is a re-fit. The day is that of its open

@@ -201,6 +201,16 @@ async fn the_order_with_less_to_set_up_is_offered_once_and_undone(pool: Pool) {
     assert!(!board(&visitor, &world).await.text.contains("less of setting up"));
     step(&visitor, &world, "undo").await;
     assert_eq!(lies(&pool, &world, &all).await, "0 2 1");
+    // Another order is a change of the plan: it waits for a clearance.
+    let answers = common::answers(Some("heart"));
+    let id = new_id().to_string();
+    let mut fields: Vec<(&str, &str)> = answers.iter().map(|(n, v)| (n.as_str(), v.as_str())).collect();
+    fields.extend([("id", id.as_str()), ("on", "2026-03-10")]);
+    visitor.post(&format!("/clients/{}/health", world.client), &fields).await;
+    let seen = board(&visitor, &world).await.hidden("seen");
+    let stopped = visitor.post(&lay, &[("seen", &seen), ("order", &order)]).await;
+    assert!(stopped.text.contains("New plans wait for a clearance"));
+    assert_eq!(lies(&pool, &world, &all).await, "0 2 1");
 }
 
 /// A call that was taken changes the dose of a fit and not the slot's own: undo brings back what was in force.

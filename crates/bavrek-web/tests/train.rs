@@ -105,8 +105,8 @@ async fn a_superset_goes_round_and_its_clock_runs_from_when_the_set_was_done(poo
     }
     let expected = [
         ("1 of 2 · superset · set 1 of 2", None),
-        // Within a round only the time to set up, then to change over; a whole rest after it.
-        ("2 of 2 · superset · set 1 of 2", Some(20)),
+        // Within a round only the time to set up, the weights lying there already, then to change over; a whole rest after it.
+        ("2 of 2 · superset · set 1 of 2", Some(10)),
         ("1 of 2 · superset · set 2 of 2", Some(60)),
         ("2 of 2 · superset · set 2 of 2", Some(10)),
     ];
@@ -435,6 +435,13 @@ async fn every_write_that_hardens_a_plan_waits_for_a_clearance(pool: Pool) {
     log_as_shown(&visitor, &world, &[("reps", "12"), ("rir", "3")]).await;
     let gone = slot(&pool, &world, "hammer_curl", "1 x 8-12", Joining::Alone).await;
     slots::set_removed(&pool, world.trainer, gone, true).await.unwrap();
+    let asked = [
+        ("id", &new_id().to_string() as &str),
+        ("place_2", &world.place.to_string()),
+        ("minutes_2", "30"),
+        ("school", "reserve_based"),
+    ];
+    let week = visitor.post(&format!("/clients/{}/week", world.client), &asked).await.address;
     let answers = common::answers(Some("heart"));
     let mut fields: Vec<(&str, &str)> = answers.iter().map(|(n, v)| (n.as_str(), v.as_str())).collect();
     let screening = new_id().to_string();
@@ -467,6 +474,7 @@ async fn every_write_that_hardens_a_plan_waits_for_a_clearance(pool: Pool) {
         (format!("{session}/board/step"), vec![("slot", &own), ("step", &heaviest.0), ("label", &heaviest.1)]),
         (format!("{session}/school"), vec![("seen", "0"), ("method", "slow_tempo"), ("for", "size"), ("order", "on")]),
         (format!("{session}/board/undo"), vec![("seen", "0")]),
+        (format!("{week}/take"), vec![]),
         (format!("{session}/board/redo"), vec![("seen", "0")]),
     ];
     for (path, fields) in &refused {

@@ -168,14 +168,14 @@ pub(super) fn cut_to_minutes<'a>(
 ) {
     let choices = model.choices();
     for (day, plan) in days.iter_mut().enumerate() {
-        while plan.total.value() > limit(&question.days[day]) {
+        while plan.total.value() > limit(question, day) {
             let fewer = |at: usize| {
                 let mut picks = found.picks.clone();
                 let least = choices[picks[at].choice].sets[0];
                 if picks[at].sets > least {
-                    picks[at].sets -= 1
+                    picks[at].sets -= 1;
                 } else {
-                    _ = picks.remove(at)
+                    _ = picks.remove(at);
                 }
                 picks
             };
@@ -214,7 +214,7 @@ pub(super) fn fill_minutes<'a>(
             let picks = more(at);
             let own: Vec<Pick> = picks.iter().copied().filter(|p| p.day == day).collect();
             let longer = one(question, choices, day, &own);
-            if longer.total.value() <= limit(&question.days[day]) {
+            if longer.total.value() <= limit(question, day) {
                 (found.picks, found.objective, *plan) = (picks, value, longer);
             } else {
                 closed.push(at);

@@ -27,10 +27,8 @@ use crate::ranges::RangeError;
 use crate::school::{Emphasis, School};
 use crate::volume::Volume;
 
-/// Most days of a week, and fewest and most minutes of one.
+/// Most days of a week.
 pub const MOST_DAYS: usize = 7;
-/// Most by which a day may run over its minutes, as a share: a rest cut short. Assumed.
-const OVER: f64 = 1.02;
 /// How often the estimate of a set's time is corrected by the clock.
 const ROUNDS: usize = 2;
 
@@ -138,6 +136,8 @@ pub struct Week<'a> {
     pub objective: f64,
     /// See `objective`.
     pub bound: f64,
+    /// Sets that push, and sets that pull.
+    pub balance: [usize; 2],
 }
 
 /// Proposes a week. The same question has the same answer unless the solver runs out of time.
@@ -150,7 +150,7 @@ pub fn propose<'a>(catalogue: &'a Catalogue, question: &WeekQuestion<'a>) -> Res
         let picks = search::improve(question, &model, Vec::new(), Greed::PerSecond);
         model.correct(&lay::days(question, &pool.choices, &picks), &picks);
     }
-    let start = search::search(question, &model, Vec::new());
+    let start = search::search(question, &model);
     let mut found = model.solve(&start);
     found.picks = search::improve(question, &model, found.picks, Greed::Gain);
     found.objective = model.value(&found.picks);
@@ -162,10 +162,33 @@ pub fn propose<'a>(catalogue: &'a Catalogue, question: &WeekQuestion<'a>) -> Res
         volume.plan(line.candidate.movement, &line.candidate.prescription);
     }
     let unmet = unmet::of(question, &pool, &found.picks, &days, &volume);
-    Ok(Week { days, volume, unmet, objective: found.objective, bound: found.bound.max(found.objective) })
+    let balance = balance(&days);
+    Ok(Week { days, volume, unmet, objective: found.objective, bound: found.bound.max(found.objective), balance })
 }
 
+fn balance(days: &[DayPlan<'_>]) -> [usize; 2] {
+    let of = |which: i8| {
+        let lines = days.iter().flat_map(DayPlan::lines).map(|line| &line.candidate);
+        lines.filter(|c| model::side_of(c.movement.pattern) == which).map(|c| c.prescription.sets.len()).sum()
+    };
+    [of(1), of(-1)]
+}
+
+/// What could be done in the rooms of a question, from which a week is picked.
+pub fn choices<'a>(catalogue: &'a Catalogue, question: &WeekQuestion<'a>) -> Vec<Choice<'a>> {
+    pool::gather(catalogue, question).choices
+}
+
+/// The days of picks, ordered and paired by the school and read by the clock.
+pub fn lay_days<'a>(question: &WeekQuestion<'_>, choices: &[Choice<'a>], picks: &[Pick]) -> Vec<DayPlan<'a>> {
+    lay::days(question, choices, picks)
+}
+
+/// Share of the minutes that a shorter week takes.
+const SHORTER: f64 = 0.8;
+
 /// Most seconds of a day.
-fn limit(day: &Day) -> f64 {
-    60.0 * f64::from(day.minutes) * OVER
+fn limit(question: &WeekQuestion<'_>, day: usize) -> f64 {
+    let share = if question.wish == Wish::Shorter { SHORTER } else { 1.0 };
+    share * 60.0 * f64::from(question.days[day].minutes)
 }

@@ -37,8 +37,6 @@ const TWO_DAYS: f64 = 6.0;
 /// Share of the best value within which the search ends, and its longest time, s.
 const GAP: &str = "0.01";
 const LONGEST: &str = "0.8";
-/// Share of the minutes that a shorter week takes.
-const SHORTER: f64 = 0.8;
 
 /// What a set of a region counts.
 pub(super) fn weight(question: &WeekQuestion<'_>, region: Region) -> f64 {
@@ -102,7 +100,7 @@ struct Tally {
 }
 
 /// Patterns that push and those that pull, for the balance.
-const fn side_of(pattern: Pattern) -> i8 {
+pub(super) const fn side_of(pattern: Pattern) -> i8 {
     match pattern {
         Pattern::HorizontalPress
         | Pattern::InclinePress
@@ -155,11 +153,10 @@ impl<'q, 'a> Model<'q, 'a> {
     /// Seconds of a day for movements: without what goes before and after.
     pub(super) fn budget(&self, day: usize) -> f64 {
         let one = &self.question.days[day];
-        let share = if self.question.wish == Wish::Shorter { SHORTER } else { 1.0 };
         let person = self.question.rooms[one.room].person;
         // Three joints or so are moved before the work.
         let before = 60.0 * f64::from(person.warm_up_minutes()[0]) + 120.0;
-        (share * 60.0 * f64::from(one.minutes) - before - cool_down().value()).max(0.0)
+        (super::limit(self.question, day) - before - cool_down().value()).max(0.0)
     }
 
     fn seconds(&self, pick: &Pick) -> f64 {
@@ -261,7 +258,7 @@ impl<'q, 'a> Model<'q, 'a> {
     }
 
     /// The same, the minutes left to the clock.
-    pub(super) fn allows_but_time(&self, picks: &[Pick]) -> bool {
+    pub fn allows_but_time(&self, picks: &[Pick]) -> bool {
         self.bears(picks, &self.tally(picks))
     }
 

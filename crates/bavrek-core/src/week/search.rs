@@ -90,10 +90,11 @@ const KICKS: usize = 30;
 const TORN: [f64; 2] = [0.15, 0.6];
 const SEED: u64 = 7;
 
-/// The best of a search that starts again from its best with some lines torn out. The same picks lead to the same ones.
-pub(super) fn search(question: &WeekQuestion<'_>, model: &Model<'_, '_>, from: Vec<Pick>) -> Vec<Pick> {
+/// The best of a search from nothing that starts again from its best with some lines torn out. The same question leads to the
+/// same picks.
+pub(super) fn search(question: &WeekQuestion<'_>, model: &Model<'_, '_>) -> Vec<Pick> {
     let mut draw = ChaCha8Rng::seed_from_u64(SEED);
-    let starts = [Greed::Gain, Greed::PerSecond].map(|greed| improve(question, model, from.clone(), greed));
+    let starts = [Greed::Gain, Greed::PerSecond].map(|greed| improve(question, model, Vec::new(), greed));
     let [a, b] = starts.map(|picks| (model.value(&picks), picks));
     let (mut value, mut best) = if a.0 >= b.0 { a } else { b };
     for kick in 0..KICKS {

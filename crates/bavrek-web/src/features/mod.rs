@@ -22,6 +22,7 @@ mod sign_in;
 mod spot;
 mod train;
 mod typed;
+mod week;
 mod weights;
 mod who;
 
@@ -48,6 +49,7 @@ pub(crate) fn closed_routes() -> Router<App> {
         .merge(catalogue::routes())
         .merge(rig::routes())
         .merge(lab::routes())
+        .merge(week::routes())
         .merge(weights::routes())
         .merge(compute::routes())
         .merge(sign_in::closed_routes())

@@ -236,7 +236,7 @@ async fn reorder(Mine(app): Mine, Me(trainer): Me, Ids(session): Ids, fields: Fi
     if let Some(after) = board.arrangement.reordered(&order) {
         board.arrangement = after;
         let layout = board.layout();
-        let kind = PlanChange::Eases;
+        let kind = PlanChange::Hardens;
         let change = Change { seen: seen(&fields)?, from: &from, kind, layout: &layout, copied: None };
         boards::lay(&app.pool, trainer, session, change).await?;
         boards::settle(&app.pool, trainer, session).await?;

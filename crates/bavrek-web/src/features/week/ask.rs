@@ -1,0 +1,241 @@
+//! What is asked of a week: its form, and the answer of the core.
+
+use std::sync::LazyLock;
+
+use bavrek_core::aims::Aims;
+use bavrek_core::anatomy::Region;
+use bavrek_core::fit::Room;
+use bavrek_core::method::Method;
+use bavrek_core::movement::Style;
+use bavrek_core::ranges::SESSION_MINUTES;
+use bavrek_core::school::School;
+use bavrek_core::week::{self, Day, DayPlan, WeekQuestion, Wish};
+use bavrek_store::own_schools::{self, Follows, OwnSchool};
+use bavrek_store::places::{self, PlaceHead};
+use bavrek_store::weeks::{Asked, AskedDay, Draft, DraftDay, DraftLine, DraftSets, DraftUnmet};
+use bavrek_store::{TrainerId, aims};
+use tokio::sync::Semaphore;
+use uuid::Uuid;
+
+use super::DAYS;
+use crate::error::WebError;
+use crate::features::scene::Scene;
+use crate::features::typed::Typed;
+use crate::features::who::{Who, usual_minutes};
+use crate::state::App;
+
+/// Weeks that are worked out at once: each takes a second of a core, on threads of their own.
+const AT_ONCE: usize = 2;
+static BENCHES: LazyLock<Semaphore> = LazyLock::new(|| Semaphore::new(AT_ONCE));
+
+/// Weekdays that are usual for so many days a week, 1 Monday.
+const USUAL: [&[u8]; 7] =
+    [&[3], &[2, 5], &[1, 3, 5], &[1, 2, 4, 5], &[1, 2, 3, 5, 6], &[1, 2, 3, 4, 5, 6], &[1, 2, 3, 4, 5, 6, 7]];
+/// Days a week where the profile says nothing.
+const USUAL_DAYS: i16 = 3;
+
+pub(super) struct Desk {
+    pub(super) who: Who,
+    pub(super) places: Vec<PlaceHead>,
+    pub(super) aims: Option<Aims>,
+    own: Vec<OwnSchool>,
+}
+
+/// The form as it is shown.
+pub(super) struct Form {
+    pub(super) days: Vec<DayInput>,
+    pub(super) schools: Vec<(String, String, bool)>,
+    pub(super) wishes: Vec<(&'static str, &'static str, bool)>,
+    pub(super) error: Option<String>,
+    pub(super) placeless: bool,
+}
+
+pub(super) struct DayInput {
+    pub(super) number: u8,
+    pub(super) name: &'static str,
+    pub(super) places: Vec<(String, String, bool)>,
+    pub(super) minutes: String,
+    pub(super) error: Option<String>,
+}
+
+fn field(what: &str, day: u8) -> String {
+    format!("{what}_{day}")
+}
+
+/// A school as its select names it.
+fn school_id(method: Method, follows: Option<Follows>) -> String {
+    follows.map_or_else(|| method.id().to_owned(), |f| format!("{}@{}", f.id, f.version))
+}
+
+impl Desk {
+    pub(super) async fn load(app: &App, trainer: TrainerId, client: Uuid) -> Result<Self, WebError> {
+        let who = Who::load(app, trainer, client).await?;
+        let (places, aims, own) = tokio::try_join!(
+            places::in_use(&app.pool, trainer, client),
+            aims::of_client(&app.pool, trainer, client),
+            own_schools::all(&app.pool, trainer),
+        )?;
+        let aims = aims.into_iter().next().map(|a| a.aims);
+        Ok(Self { who, places, aims, own })
+    }
+
+    /// What the profile says of days and minutes, at the first place.
+    pub(super) fn usual(&self) -> Typed {
+        let days = self.who.client.days_a_week.unwrap_or(USUAL_DAYS).clamp(1, 7) as usize;
+        let place = self.places.first().map_or_else(String::new, |p| p.id.to_string());
+        let minutes = usual_minutes(&self.who.client).to_string();
+        let mut values: Vec<(String, String)> = (1..=7).map(|day| (field("minutes", day), minutes.clone())).collect();
+        values.extend(USUAL[days - 1].iter().map(|day| (field("place", *day), place.clone())));
+        values.push(("school".to_owned(), Method::ReserveBased.id().to_owned()));
+        Typed::from_map(values.into_iter().collect())
+    }
+
+    pub(super) fn typed_of(&self, asked: &Asked) -> Typed {
+        let mut values = self.usual().into_map();
+        values.retain(|name, _| !name.starts_with("place"));
+        for day in &asked.days {
+            values.insert(field("place", day.weekday), day.place.to_string());
+            values.insert(field("minutes", day.weekday), day.minutes.to_string());
+        }
+        values.insert("school".to_owned(), school_id(asked.method, asked.follows));
+        values.insert("wish".to_owned(), asked.wish.id().to_owned());
+        Typed::from_map(values)
+    }
+
+    pub(super) fn form(&self, typed: &Typed) -> Form {
+        let day = |(i, name): (usize, &&'static str)| {
+            let number = i as u8 + 1;
+            let place = typed.value(&field("place", number)).to_owned();
+            let none = (String::new(), "no training".to_owned(), place.is_empty());
+            let options = self.places.iter().map(|p| (p.id.to_string(), p.name.clone(), p.id.to_string() == place));
+            let error = [field("place", number), field("minutes", number)];
+            DayInput {
+                number,
+                name,
+                places: std::iter::once(none).chain(options).collect(),
+                minutes: typed.value(&field("minutes", number)).to_owned(),
+                error: error.iter().find_map(|f| typed.error(f)).map(str::to_owned),
+            }
+        };
+        let chosen = typed.value("school");
+        let shipped = Method::ALL.iter().map(|m| (m.id().to_owned(), m.label().to_owned()));
+        let own = self.own.iter().filter(|o| !o.archived);
+        let own = own.map(|o| (school_id(o.school.id, Some(o.which)), format!("{}, your own", o.name)));
+        let wish = Wish::from_id(typed.value("wish")).unwrap_or(Wish::Balanced);
+        Form {
+            days: DAYS.iter().enumerate().map(day).collect(),
+            schools: shipped.chain(own).map(|(id, name)| (id.clone(), name, id == chosen)).collect(),
+            wishes: Wish::ALL.iter().map(|w| (w.id(), w.label(), *w == wish)).collect(),
+            error: typed.error("days").or_else(|| typed.error("school")).map(str::to_owned),
+            placeless: self.places.is_empty(),
+        }
+    }
+
+    /// What was typed; none where any of it is refused.
+    pub(super) fn read(&self, typed: &mut Typed) -> Option<Asked> {
+        let mut days = Vec::new();
+        for weekday in 1..=7 {
+            let name = field("place", weekday);
+            if typed.value(&name).is_empty() {
+                continue;
+            }
+            let known = |id: &str| self.places.iter().find(|p| p.id.to_string() == id).map(|p| p.id);
+            let place = typed.needed_word(&name, known);
+            let minutes = typed.whole(&field("minutes", weekday), SESSION_MINUTES);
+            if minutes.is_none() {
+                typed.refuse(&field("minutes", weekday), "minutes are needed");
+            }
+            if let (Some(place), Some(minutes)) = (place, minutes) {
+                days.push(AskedDay { place, minutes: minutes.unsigned_abs(), weekday });
+            }
+        }
+        if days.is_empty() && typed.fine() {
+            typed.refuse("days", "choose a place for at least one day");
+        }
+        let school = typed.needed_word("school", |id| self.school(id));
+        let wish = typed.word("wish", Wish::from_id).unwrap_or(Wish::Balanced);
+        let (method, follows) = school?;
+        typed.fine().then_some(Asked { days, method, follows, wish })
+    }
+
+    /// A school by what the select calls it. One of the trainer's own that has a later version by now is still its own.
+    fn school(&self, id: &str) -> Option<(Method, Option<Follows>)> {
+        if let Some(method) = Method::from_id(id) {
+            return Some((method, None));
+        }
+        let (id, _) = id.split_once('@')?;
+        let own = self.own.iter().find(|o| o.which.id.to_string() == id)?;
+        Some((own.school.id, Some(own.which)))
+    }
+
+    fn rules(&self, app: &App, asked: &Asked) -> Option<School> {
+        match asked.follows {
+            Some(which) => self.own.iter().find(|o| o.which == which).map(|o| o.school.clone()),
+            None => app.intake.schools.iter().find(|s| s.id == asked.method).cloned(),
+        }
+    }
+}
+
+/// Works the week out, on a thread that serves nobody else meanwhile.
+pub(super) async fn answer(app: &App, trainer: TrainerId, desk: &Desk, asked: Asked) -> Result<Draft, WebError> {
+    let mut scenes: Vec<Scene> = Vec::new();
+    for day in &asked.days {
+        if scenes.iter().all(|s| s.place_head.id != day.place) {
+            scenes.push(Scene::at(app, trainer, desk.who.client.id, day.place).await?);
+        }
+    }
+    let school = desk.rules(app, &asked).ok_or(WebError::NotFound)?;
+    let aims = desk.aims.clone().unwrap_or_default();
+    let app = app.clone();
+    let _bench = BENCHES.acquire().await.map_err(|_| WebError::NotFound)?;
+    let done = tokio::task::spawn_blocking(move || draft(&app, &scenes, &school, &aims, asked)).await;
+    done.map_err(|_| WebError::bad("days", "could not be worked out"))?
+}
+
+fn draft(app: &App, scenes: &[Scene], school: &School, aims: &Aims, asked: Asked) -> Result<Draft, WebError> {
+    let rooms: Vec<Room<'_>> =
+        scenes.iter().map(|s| Room { method: Some(asked.method), ..s.room(&s.person, &s.place.kit) }).collect();
+    let room = |place: Uuid| scenes.iter().position(|s| s.place_head.id == place).unwrap_or_default();
+    let days: Vec<Day> =
+        asked.days.iter().map(|d| Day { room: room(d.place), minutes: d.minutes, weekday: Some(d.weekday) }).collect();
+    let question = WeekQuestion {
+        rooms: &rooms,
+        days: &days,
+        aims,
+        volumes: &app.intake.volumes,
+        school,
+        history: scenes.first().map_or(&[], |s| s.history()),
+        today: scenes.first().map(|s| s.today),
+        wish: asked.wish,
+    };
+    let week = week::propose(&app.catalogue, &question).map_err(|e| WebError::bad("days", e.message))?;
+    let experience = scenes.first().map(|s| s.client.experience);
+    let sets = |region: &Region| {
+        let sets = week.volume.of(*region);
+        let aim = experience.map_or([0.0; 2], |e| aims.weekly_sets(*region, &app.intake.volumes, e));
+        DraftSets { region: *region, direct: sets.direct, assisting: sets.assisting, aim }
+    };
+    let unmet = week.unmet.iter();
+    let unmet = unmet.map(|u| DraftUnmet { region: u.region, sets: u.sets, least: u.least, why: u.text.clone() });
+    Ok(Draft {
+        days: week.days.iter().map(kept_day).collect(),
+        sets: Region::ALL.iter().map(sets).collect(),
+        unmet: unmet.collect(),
+        objective: week.objective,
+        bound: week.bound,
+        balance: week.balance,
+        asked,
+    })
+}
+
+fn kept_day(day: &DayPlan<'_>) -> DraftDay {
+    let line = |line: &week::Line<'_>| DraftLine {
+        intent: line.intent.clone(),
+        exercise: line.candidate.movement.id.clone(),
+        step: line.candidate.step().clone(),
+        dose: line.candidate.prescription.clone(),
+        expected: (line.candidate.movement.style != Style::Hold).then(|| line.candidate.start.expected_reps()),
+    };
+    let blocks = day.blocks.iter().map(|(kind, lines)| (*kind, lines.iter().map(line).collect()));
+    DraftDay { blocks: blocks.collect(), seconds: day.total.value() }
+}
