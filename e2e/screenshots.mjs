@@ -13,10 +13,13 @@ await signIn(page);
 await shot("roster");
 await page.getByRole("link", { name: "Odalys Finch" }).click();
 await shot("client");
-await page.getByRole("button", { name: "Dark theme" }).click();
-await shot("client-dark");
-await page.getByRole("button", { name: "Light theme" }).click();
 const client = page.url();
+await page.getByRole("button", { name: "Dark theme" }).click();
+await page.goto(`${client}/week`);
+await page.getByRole("button", { name: /^Propose a week/ }).click();
+await page.waitForURL(/week\/[0-9a-f-]+$/);
+await shot("week");
+await page.getByRole("button", { name: "Light theme" }).click();
 for (const view of ["places", "aims"]) {
   await page.goto(`${client}/${view}`);
   await shot(view);

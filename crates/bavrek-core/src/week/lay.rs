@@ -1,7 +1,8 @@
 //! From picks to sessions: ordered and paired by the school, lightened by what was done before, read by the clock.
 
 use super::model::{Model, Pick, Proposal};
-use super::{Choice, WeekQuestion, limit};
+use super::pool::Choice;
+use super::question::{WeekQuestion, limit};
 use crate::arrangement::Arrangement;
 use crate::clock::Clock;
 use crate::fit::{Candidate, Mate, Worked, block_conflicts, repair};

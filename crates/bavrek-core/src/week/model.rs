@@ -5,13 +5,12 @@ use std::collections::{BTreeMap, BTreeSet};
 use good_lp::solvers::WithInitialSolution;
 use good_lp::{Expression, ProblemVariables, Solution, SolverModel, Variable, coin_cbc, constraint, variable};
 
-use super::{Choice, DayPlan, WeekQuestion, Wish};
-use crate::aims::Aim;
+use super::pool::Choice;
+use super::question::{WeekQuestion, Wish, limit};
 use crate::anatomy::{Pattern, Region};
+use crate::units::Seconds;
 use crate::warm_up::cool_down;
 
-/// What a set up to the least of an aim counts, by aim: what lags first.
-const WEIGHTS: [(Aim, f64); 3] = [(Aim::Focus, 3.0), (Aim::Grow, 2.0), (Aim::Keep, 1.0)];
 /// What a set counts up to half of the least, and up to it: a little for every region comes before much for one.
 const BELOW_LEAST: [f64; 2] = [1.25, 0.75];
 /// What a set between the least and the most counts, in the same measure.
@@ -23,6 +22,10 @@ const DIRECT: f64 = 0.5;
 /// What setting up a movement on a day costs, and learning another one, in weighted sets.
 const A_LINE: f64 = 0.4;
 const A_MOVEMENT: f64 = 0.3;
+/// What each of a day's first few movements gives back of that, and how many they are: a day with one movement is not worth
+/// the way.
+const FIRST_LINES: f64 = 0.35;
+const FIRST: f64 = 3.0;
 /// What doing a job well adds to a set.
 const WELL_DONE: f64 = 0.15;
 /// Ratio of pushing and pulling sets that is balanced, and what a set beyond it costs.
@@ -37,12 +40,6 @@ const TWO_DAYS: f64 = 6.0;
 /// Share of the best value within which the search ends, and its longest time, s.
 const GAP: &str = "0.01";
 const LONGEST: &str = "0.8";
-
-/// What a set of a region counts.
-pub(super) fn weight(question: &WeekQuestion<'_>, region: Region) -> f64 {
-    let aim = question.aims.of(region).aim;
-    WEIGHTS.iter().find(|(a, _)| *a == aim).map_or(1.0, |(_, w)| *w)
-}
 
 /// A movement on a day.
 #[derive(Debug, Clone, Copy, PartialEq, Eq, PartialOrd, Ord)]
@@ -95,7 +92,8 @@ struct Tally {
     push: f64,
     pull: f64,
     well: f64,
-    lines: usize,
+    /// By day.
+    lines: Vec<usize>,
     movements: usize,
 }
 
@@ -124,7 +122,7 @@ impl<'q, 'a> Model<'q, 'a> {
             question,
             choices,
             scale: vec![1.0; days],
-            regions: Region::ALL.iter().map(|r| (question.ranges(*r), weight(question, *r))).collect(),
+            regions: Region::ALL.iter().map(|r| (question.ranges(*r), question.weight(*r))).collect(),
             movements: ids.iter().map(number).collect(),
             jobs: choices.iter().map(job).collect(),
             after: (0..days).map(|a| (0..days).find(|b| question.follows(a, *b))).collect(),
@@ -156,7 +154,7 @@ impl<'q, 'a> Model<'q, 'a> {
         let person = self.question.rooms[one.room].person;
         // Three joints or so are moved before the work.
         let before = 60.0 * f64::from(person.warm_up_minutes()[0]) + 120.0;
-        (super::limit(self.question, day) - before - cool_down().value()).max(0.0)
+        (limit(self.question, day) - before - cool_down().value()).max(0.0)
     }
 
     fn seconds(&self, pick: &Pick) -> f64 {
@@ -183,6 +181,7 @@ impl<'q, 'a> Model<'q, 'a> {
             direct: vec![[0.0; REGIONS]; self.question.days.len()],
             all: [0.0; REGIONS],
             seconds: vec![0.0; self.question.days.len()],
+            lines: vec![0; self.question.days.len()],
             ..Tally::default()
         };
         let mut known: Vec<usize> = Vec::with_capacity(picks.len());
@@ -199,12 +198,12 @@ impl<'q, 'a> Model<'q, 'a> {
             }
             tally.well += WELL_DONE * choice.candidate.score * sets;
             tally.seconds[pick.day] += self.seconds(pick);
+            tally.lines[pick.day] += 1;
             let movement = self.movements[pick.choice];
             if !known.contains(&movement) {
                 known.push(movement);
             }
         }
-        tally.lines = picks.len();
         tally.movements = known.len();
         tally
     }
@@ -228,8 +227,8 @@ impl<'q, 'a> Model<'q, 'a> {
         let (a_line, a_movement) = self.costs();
         let (push, pull) = (tally.push, tally.pull);
         let unbalanced = (push - BALANCED * pull).max(pull - BALANCED * push).max(0.0);
-        covered + tally.well
-            - a_line * tally.lines as f64
+        covered + tally.well - a_line * tally.lines.iter().sum::<usize>() as f64
+            + tally.lines.iter().map(|n| FIRST_LINES * (*n as f64).min(FIRST)).sum::<f64>()
             - a_movement * tally.movements as f64
             - UNBALANCED * unbalanced
     }
@@ -317,6 +316,12 @@ impl<'q, 'a> Model<'q, 'a> {
             let sum: Expression = own().map(|(_, _, used, _)| *used).sum();
             rows.push(constraint!(known <= sum));
         }
+        for day in 0..self.question.days.len() {
+            let first = vars.add(variable().min(0.0).max(FIRST));
+            let lines: Expression = columns.iter().filter(|c| c.0 == day).map(|(_, _, used, _)| *used).sum();
+            rows.push(constraint!(first <= lines));
+            objective += FIRST_LINES * first;
+        }
         let (push, pull) = (self.side(&columns, 1), self.side(&columns, -1));
         let unbalanced = vars.add(variable().min(0.0));
         objective += -UNBALANCED * unbalanced;
@@ -370,7 +375,7 @@ impl<'q, 'a> Model<'q, 'a> {
     ) {
         for region in Region::ALL {
             let [least, most] = self.ranges(*region);
-            let w = weight(self.question, *region);
+            let w = self.question.weight(*region);
             let (mut all, mut direct) = (Expression::from(0.0), Expression::from(0.0));
             for (_, i, _, sets) in columns {
                 if let Some((_, own, total)) = self.choices[*i].gives.iter().find(|g| g.0 == *region) {
@@ -429,12 +434,12 @@ impl<'q, 'a> Model<'q, 'a> {
     }
 
     /// Reckons the next time as the clock read this one.
-    pub(super) fn correct(&mut self, days: &[DayPlan<'_>], picks: &[Pick]) {
-        for (day, plan) in days.iter().enumerate() {
+    pub(super) fn correct(&mut self, totals: &[Seconds], picks: &[Pick]) {
+        for (day, total) in totals.iter().enumerate() {
             let reckoned: f64 = picks.iter().filter(|p| p.day == day).map(|p| self.seconds(p)).sum();
             let one = &self.question.days[day];
             let before = 60.0 * f64::from(self.question.rooms[one.room].person.warm_up_minutes()[0]) + 120.0;
-            let real = plan.total.value() - before - cool_down().value();
+            let real = total.value() - before - cool_down().value();
             if reckoned > 60.0 && real > 60.0 {
                 self.scale[day] *= (real / reckoned).clamp(0.6, 1.6);
             }

@@ -2,7 +2,7 @@
 
 use std::collections::{BTreeMap, BTreeSet};
 
-use super::{WeekQuestion, Wish};
+use super::question::{WeekQuestion, Wish};
 use crate::anatomy::{Pattern, Region};
 use crate::clock::seconds_of;
 use crate::dose::{Prescription, SetKind};
@@ -238,6 +238,6 @@ fn choice<'a>(
 
 /// How much a set of it serves the aims.
 fn worth(question: &WeekQuestion<'_>, choice: &Choice<'_>) -> f64 {
-    let wanted: f64 = choice.gives.iter().map(|(r, _, all)| super::model::weight(question, *r) * all).sum();
+    let wanted: f64 = choice.gives.iter().map(|(r, _, all)| question.weight(*r) * all).sum();
     wanted * choice.candidate.score
 }

@@ -3,8 +3,8 @@
 use rand::{Rng, SeedableRng};
 use rand_chacha::ChaCha8Rng;
 
-use super::WeekQuestion;
 use super::model::{Model, Pick};
+use super::question::WeekQuestion;
 
 /// Most moves; a week has some thirty lines, each of which is moved a few times.
 const MOST_MOVES: usize = 200;

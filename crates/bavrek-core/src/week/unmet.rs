@@ -1,7 +1,9 @@
 //! What of the aims a week does not meet, and what stands in the way.
 
+use super::lay::DayPlan;
+use super::model::{Model, Pick};
 use super::pool::Pool;
-use super::{DayPlan, Model, Pick, WeekQuestion};
+use super::question::WeekQuestion;
 use crate::anatomy::{Region, vocabulary};
 use crate::person::Experience;
 use crate::volume::Volume;

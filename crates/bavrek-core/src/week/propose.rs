@@ -1,0 +1,76 @@
+//! From a question to a proposed week.
+
+use super::lay::{self, DayPlan};
+use super::model::{self, Model, Pick};
+use super::pool::{self, Choice};
+use super::question::WeekQuestion;
+use super::search::{self, Greed};
+use super::unmet::{self, Unmet};
+use crate::movement::Catalogue;
+use crate::ranges::RangeError;
+use crate::volume::Volume;
+
+/// How often the estimate of a set's time is corrected by the clock.
+const ROUNDS: usize = 2;
+
+/// A proposed week.
+#[derive(Debug, Clone)]
+pub struct Week<'a> {
+    /// The days in the order of the question.
+    pub days: Vec<DayPlan<'a>>,
+    /// Sets by region.
+    pub volume: Volume,
+    /// What could not be met, the most short first.
+    pub unmet: Vec<Unmet>,
+    /// The value of what is proposed, and the most that any week of this pool could have, on the same scale.
+    pub objective: f64,
+    /// See `objective`.
+    pub bound: f64,
+    /// Sets that push, and sets that pull.
+    pub balance: [usize; 2],
+}
+
+/// Proposes a week. The same question has the same answer unless the solver runs out of time.
+pub fn propose<'a>(catalogue: &'a Catalogue, question: &WeekQuestion<'a>) -> Result<Week<'a>, RangeError> {
+    question.validate()?;
+    let pool = pool::gather(catalogue, question);
+    let mut model = Model::of(question, &pool.choices);
+    // First what the clock says of a good week, so that the program reckons as the clock reads.
+    for _ in 0..ROUNDS {
+        let picks = search::improve(question, &model, Vec::new(), Greed::PerSecond);
+        let totals: Vec<_> = lay::days(question, &pool.choices, &picks).iter().map(|d| d.total).collect();
+        model.correct(&totals, &picks);
+    }
+    let start = search::search(question, &model);
+    let mut found = model.solve(&start);
+    found.picks = search::improve(question, &model, found.picks, Greed::Gain);
+    found.objective = model.value(&found.picks);
+    let mut days = lay::days(question, &pool.choices, &found.picks);
+    lay::cut_to_minutes(question, &model, &mut found, &mut days);
+    lay::fill_minutes(question, &model, &mut found, &mut days);
+    let mut volume = Volume::default();
+    for line in days.iter().flat_map(DayPlan::lines) {
+        volume.plan(line.candidate.movement, &line.candidate.prescription);
+    }
+    let unmet = unmet::of(question, &pool, &found.picks, &days, &volume);
+    let balance = balance(&days);
+    Ok(Week { days, volume, unmet, objective: found.objective, bound: found.bound.max(found.objective), balance })
+}
+
+fn balance(days: &[DayPlan<'_>]) -> [usize; 2] {
+    let of = |which: i8| {
+        let lines = days.iter().flat_map(DayPlan::lines).map(|line| &line.candidate);
+        lines.filter(|c| model::side_of(c.movement.pattern) == which).map(|c| c.prescription.sets.len()).sum()
+    };
+    [of(1), of(-1)]
+}
+
+/// What could be done in the rooms of a question, from which a week is picked.
+pub fn choices<'a>(catalogue: &'a Catalogue, question: &WeekQuestion<'a>) -> Vec<Choice<'a>> {
+    pool::gather(catalogue, question).choices
+}
+
+/// The days of picks, ordered and paired by the school and read by the clock.
+pub fn lay_days<'a>(question: &WeekQuestion<'_>, choices: &[Choice<'a>], picks: &[Pick]) -> Vec<DayPlan<'a>> {
+    lay::days(question, choices, picks)
+}

@@ -1,0 +1,121 @@
+//! What a week is asked for.
+
+use chrono::NaiveDate;
+
+use crate::aims::{Aim, Aims, Goal, Volumes};
+use crate::anatomy::{Region, vocabulary};
+use crate::fit::Room;
+use crate::log::LoggedSet;
+use crate::person::Experience;
+use crate::ranges::RangeError;
+use crate::school::{Emphasis, School};
+
+/// What a set up to the least of an aim counts, by aim: what lags first.
+const WEIGHTS: [(Aim, f64); 3] = [(Aim::Focus, 3.0), (Aim::Grow, 2.0), (Aim::Keep, 1.0)];
+/// Most days of a week.
+pub const MOST_DAYS: usize = 7;
+vocabulary!(
+    /// How a proposal differs from the plain one.
+    Wish {
+        Balanced => "balanced", "balanced";
+        Shorter => "shorter", "shorter";
+        FewerMovements => "fewer_movements", "fewer movements";
+        MoreVariety => "more_variety", "more variety";
+    }
+);
+
+/// A day on which is trained.
+#[derive(Debug, Clone, Copy, PartialEq, Eq)]
+pub struct Day {
+    /// The room's place among the rooms.
+    pub room: usize,
+    /// Minutes there are.
+    pub minutes: u16,
+    /// 1 Monday to 7 Sunday; spread over the week where it is left out.
+    pub weekday: Option<u8>,
+}
+
+/// What a week is asked for.
+#[derive(Debug, Clone, Copy)]
+pub struct WeekQuestion<'a> {
+    /// Where is trained, all for the same person.
+    pub rooms: &'a [Room<'a>],
+    /// When.
+    pub days: &'a [Day],
+    /// What each region is to do.
+    pub aims: &'a Aims,
+    /// Usual weekly sets.
+    pub volumes: &'a Volumes,
+    /// The school that doses and orders.
+    pub school: &'a School,
+    /// What was done before.
+    pub history: &'a [LoggedSet],
+    /// Sets after this day are left out.
+    pub today: Option<NaiveDate>,
+    /// How it is to differ from the plain proposal.
+    pub wish: Wish,
+}
+
+impl WeekQuestion<'_> {
+    /// Checks days and rooms; the path names the field.
+    pub fn validate(&self) -> Result<(), RangeError> {
+        if self.days.is_empty() || self.days.len() > MOST_DAYS {
+            return Err(RangeError::new("days", format!("must hold 1 to {MOST_DAYS} days")));
+        }
+        for (i, day) in self.days.iter().enumerate() {
+            if day.room >= self.rooms.len() {
+                return Err(RangeError::new(format!("days[{i}].place"), "is no place of this request"));
+            }
+            let minutes = crate::ranges::SESSION_MINUTES;
+            minutes.check(&format!("days[{i}].minutes"), f64::from(day.minutes))?;
+            if day.weekday.is_some_and(|w| !(1..=7).contains(&w)) {
+                return Err(RangeError::new(format!("days[{i}].weekday"), "must be 1 to 7"));
+            }
+            let twice = |other: &Day| day.weekday.is_some() && other.weekday == day.weekday;
+            if self.days[..i].iter().any(twice) {
+                return Err(RangeError::new(format!("days[{i}].weekday"), "is there already"));
+            }
+        }
+        Ok(())
+    }
+
+    /// Weekly sets of a region, least and most.
+    pub(super) fn ranges(&self, region: Region) -> [f64; 2] {
+        let experience = self.rooms.first().map_or(Experience::Novice, |r| r.person.experience);
+        self.aims.weekly_sets(region, self.volumes, experience)
+    }
+
+    /// What a set of a region counts.
+    pub(super) fn weight(&self, region: Region) -> f64 {
+        let aim = self.aims.of(region).aim;
+        WEIGHTS.iter().find(|(a, _)| *a == aim).map_or(1.0, |(_, w)| *w)
+    }
+
+    /// What the aims make of a session.
+    pub(super) const fn emphasis(&self) -> Emphasis {
+        match self.aims.goal {
+            Some(Goal::StrengthWithSize) => Emphasis::Strength,
+            Some(Goal::GeneralShape) => Emphasis::General,
+            _ => Emphasis::Size,
+        }
+    }
+
+    /// The weekday of a day, 0 Monday to 6 Sunday: as stated, else spread over the week.
+    fn weekday(&self, day: usize) -> usize {
+        self.days[day].weekday.map_or_else(|| day * 7 / self.days.len(), |w| usize::from(w) - 1)
+    }
+
+    /// Whether one day follows the other at once.
+    pub fn follows(&self, day: usize, other: usize) -> bool {
+        day != other && (self.weekday(day) + 1) % 7 == self.weekday(other)
+    }
+}
+
+/// Share of the minutes that a shorter week takes.
+const SHORTER: f64 = 0.8;
+
+/// Most seconds of a day.
+pub(super) fn limit(question: &WeekQuestion<'_>, day: usize) -> f64 {
+    let share = if question.wish == Wish::Shorter { SHORTER } else { 1.0 };
+    share * 60.0 * f64::from(question.days[day].minutes)
+}
