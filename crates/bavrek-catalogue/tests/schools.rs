@@ -244,3 +244,22 @@ fn what_a_novice_takes_over_is_eased_in_every_school() {
     }
     assert!(eased >= 8, "{eased}");
 }
+
+#[test]
+fn every_press_has_a_pull_that_works_against_it_and_nothing_else_has() {
+    use bavrek_core::anatomy::Pattern;
+    use bavrek_core::school::{mirror, work_against_each_other};
+    let mut mirrored = 0;
+    for pattern in Pattern::ALL {
+        let press = pattern.id().ends_with("_press");
+        assert_eq!(mirror(*pattern).is_some(), press, "{pattern}");
+        if let Some((pull, region)) = mirror(*pattern) {
+            assert!(work_against_each_other(*pattern, pull), "{pattern}: {pull}");
+            let catalogue = bavrek_catalogue::load().unwrap();
+            let does = catalogue.movements.iter().any(|m| m.pattern == pull && m.trains_directly(region));
+            assert!(does, "nothing of {pull} trains the {region}");
+            mirrored += 1;
+        }
+    }
+    assert_eq!(mirrored, 4);
+}

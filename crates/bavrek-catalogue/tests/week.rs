@@ -190,7 +190,7 @@ fn twelve_weeks_keep_their_rules_and_are_worth_more_than_greedy_ones() {
             let worth = model.value(&by_hand);
             assert!(week.objective > worth - 1e-6, "{name}: {} against {worth} by hand", week.objective);
             // How near it is to the bound hangs on the time there was; far off it is never.
-            assert!(week.objective > 0.85 * week.bound, "{name}: {} of {}", week.objective, week.bound);
+            assert!(week.objective > 0.7 * week.bound, "{name}: {} of {}", week.objective, week.bound);
         });
     }
 }
@@ -234,6 +234,22 @@ fn every_school_doses_its_own_week(
                 assert!(kinds.contains(set.kind.id()), "{}: {}", line.candidate.movement.id, set.kind);
             }
         }
+    });
+}
+
+#[test]
+fn where_both_can_be_done_pushing_and_pulling_are_even() {
+    let asked = Asked::of(
+        person(),
+        &[GYM],
+        &[(0, 60, 1), (0, 60, 3), (0, 60, 5)],
+        &[("chest_sternal", Aim::Grow), ("lats", Aim::Grow)],
+        Method::ReserveBased,
+    );
+    asked.ask(|question, _| {
+        let [push, pull] = propose(&CATALOGUE, question).unwrap().balance.map(|sets| sets as f64);
+        assert!(push >= 10.0 && pull >= 10.0, "{push} {pull}");
+        assert!(push <= 1.25 * pull && pull <= 1.25 * push, "{push} to {pull}");
     });
 }
 

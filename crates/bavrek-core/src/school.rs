@@ -301,6 +301,17 @@ fn tire_first<K>(order: &mut Vec<&Laid<K>>) {
     }
 }
 
+/// The pull that mirrors the path of a press, with the region that it is for: towards the chest with the elbows out, towards the
+/// waist from below, or down from above. None of other patterns.
+pub const fn mirror(press: Pattern) -> Option<(Pattern, Region)> {
+    match press {
+        Pattern::HorizontalPress => Some((Pattern::WideRow, Region::TrapsMiddle)),
+        Pattern::DeclinePress => Some((Pattern::CloseRow, Region::Lats)),
+        Pattern::InclinePress | Pattern::OverheadPress => Some((Pattern::VerticalPull, Region::Lats)),
+        _ => None,
+    }
+}
+
 /// Whether two patterns work against each other, so that one rests while the other works.
 pub fn work_against_each_other(a: Pattern, b: Pattern) -> bool {
     let pair = |x: Pattern, y: Pattern| {

@@ -119,6 +119,8 @@ pub struct Kept {
     pub draft: Draft,
     /// Whether its sessions were made.
     pub taken: bool,
+    /// The sessions that went out of the plan for it.
+    pub instead: Vec<Uuid>,
 }
 
 /// Keeps a proposal. Sent twice it is kept once; those of the client that nobody took within a month go.
@@ -149,13 +151,14 @@ pub async fn keep(pool: &Pool, trainer: TrainerId, client: Uuid, id: Uuid, draft
 /// A proposal. `NotFound` where it is not this trainer's.
 pub async fn one(pool: &Pool, trainer: TrainerId, id: Uuid) -> Result<Kept, StoreError> {
     let row = sqlx::query!(
-        r#"select client_id, draft, taken_at is not null as "taken!" from weeks where trainer_id = $1 and id = $2"#,
+        r#"select client_id, draft, taken_at is not null as "taken!", instead from weeks where trainer_id = $1 and id = $2"#,
         trainer.0,
         id
     )
     .fetch_one(pool)
     .await?;
-    Ok(Kept { client_id: row.client_id, draft: document::read(row.draft, "weeks.draft", id)?, taken: row.taken })
+    let draft = document::read(row.draft, "weeks.draft", id)?;
+    Ok(Kept { client_id: row.client_id, draft, taken: row.taken, instead: row.instead })
 }
 
 /// What the client was last proposed, to begin from.
@@ -171,13 +174,15 @@ pub async fn latest(pool: &Pool, trainer: TrainerId, client: Uuid) -> Result<Opt
 }
 
 /// Makes the sessions of a proposal, with their movements, steps and doses, all or nothing: one for each day that has any
-/// work, with the name and on the date that go with the day. A second time it makes none. `ClearanceNeeded` where the
+/// work, with the name and on the date that go with the day; those of the client's that it is to stand instead of go out of the
+/// plan. A second time it makes none. `ClearanceNeeded` where the
 /// client's screening stops new plans, `NotFound` where a place is not the client's.
 pub async fn take(
     pool: &Pool,
     trainer: TrainerId,
     id: Uuid,
     days: &[(String, NaiveDate)],
+    instead: &[Uuid],
 ) -> Result<Vec<Uuid>, StoreError> {
     let mut tx = pool.begin().await?;
     let row = sqlx::query!(
@@ -237,9 +242,23 @@ pub async fn take(
         }
         made.push(head.id);
     }
-    sqlx::query!("update weeks set taken_at = now() where trainer_id = $1 and id = $2", trainer.0, id)
-        .execute(&mut *tx)
-        .await?;
+    let gone = sqlx::query_scalar!(
+        "update sessions set removed_at = now()
+         where trainer_id = $1 and client_id = $2 and id = any($3) and removed_at is null returning id",
+        trainer.0,
+        row.client_id,
+        instead
+    )
+    .fetch_all(&mut *tx)
+    .await?;
+    sqlx::query!(
+        "update weeks set taken_at = now(), instead = $3 where trainer_id = $1 and id = $2",
+        trainer.0,
+        id,
+        &gone
+    )
+    .execute(&mut *tx)
+    .await?;
     tx.commit().await?;
     Ok(made)
 }

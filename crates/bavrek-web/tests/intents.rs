@@ -329,3 +329,29 @@ async fn a_chosen_half_and_an_own_cue_take_effect_at_once_and_go_again(pool: Poo
     let page = visitor.post(&path, &with(&chosen, &[("cue", &long), ("version", "2")])).await;
     assert_refused(&page, "Your own cue: has 241 characters; at most 240 are kept", &long);
 }
+
+#[sqlx::test(migrations = "../bavrek-store/migrations")]
+async fn a_press_is_offered_the_pull_that_mirrors_it(pool: Pool) {
+    let (world, visitor) = desk(&pool).await;
+    let path = format!("/slots/{}/intent", world.slot);
+    let press =
+        [("pattern", "horizontal_press"), ("region_chest_sternal", "1"), ("line", "4 x 6-8, 1 in reserve, rest 90 s")];
+    visitor.post(&path, &with(&press, &[("version", "0")])).await;
+    let board = visitor.get(&format!("/sessions/{}", world.session)).await;
+    let link = format!("/sessions/{}/slots/new?mirror={}", world.session, world.slot);
+    assert!(board.text.contains(&link));
+    let form = visitor.get(&link).await;
+    assert_eq!(form.status, StatusCode::OK);
+    for filled in [
+        "<option value=\"wide_row\" selected>",
+        "name=\"region_traps_middle\" value=\"1\"",
+        "<option value=\"antagonist\" selected>",
+        "4 × 6–8",
+    ] {
+        assert!(form.text.contains(filled), "{filled}");
+    }
+    assert!(!form.text.contains("name=\"region_chest_sternal\" value=\"1\""));
+    // A slot of another session mirrors nothing here.
+    let strange = visitor.get(&format!("/sessions/{}/slots/new?mirror={}", world.session, new_id())).await;
+    assert_eq!(strange.status, StatusCode::NOT_FOUND);
+}

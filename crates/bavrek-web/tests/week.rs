@@ -142,3 +142,24 @@ async fn what_is_asked_again_begins_from_the_last_and_a_shorter_week_is_shorter(
     assert!(form.text.contains("<option value=\"shorter\" selected>"));
     assert!(form.text.contains("name=\"minutes_5\" value=\"25\""));
 }
+
+#[sqlx::test(migrations = "../bavrek-store/migrations")]
+async fn what_was_planned_stays_unless_it_is_ticked_and_comes_back(pool: Pool) {
+    let (world, visitor) = desk(&pool).await;
+    let shown = ask(&visitor, &world, &[]).await;
+    let own = world.session.to_string();
+    assert!(shown.text.contains(&format!("name=\"instead\" value=\"{own}\"")), "what is planned already is said");
+    let taken = visitor.post(&format!("{}/take", shown.address), &[("instead", &own)]).await;
+    assert_eq!((taken.status, &taken.address), (StatusCode::OK, &shown.address));
+    assert!(taken.text.contains("Session went out of the plan for this week"));
+    let heads = async || sessions::of_client(&pool, world.trainer, world.client).await.unwrap();
+    assert_eq!((heads().await.len(), heads().await.iter().any(|s| s.id == world.session)), (2, false));
+    assert_eq!(visitor.post(&format!("/sessions/{own}/restore"), &[]).await.status, StatusCode::OK);
+    assert_eq!(heads().await.len(), 3);
+    assert!(!visitor.get(&shown.address).await.text.contains("went out of the plan"));
+    // A session of somebody else is not touched by its name.
+    let theirs = common::world(&pool, "b@bavrek.example").await;
+    let again = ask(&visitor, &world, &[]).await;
+    visitor.post(&format!("{}/take", again.address), &[("instead", &theirs.session.to_string())]).await;
+    assert_eq!(sessions::of_client(&pool, theirs.trainer, theirs.client).await.unwrap().len(), 1);
+}

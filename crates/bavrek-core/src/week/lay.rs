@@ -191,8 +191,12 @@ pub(super) fn cut_to_minutes<'a>(
     found.objective = model.value(&found.picks);
 }
 
-/// Adds sets where the clock leaves room for them, the one that is worth most first.
-pub(super) fn fill_minutes<'a>(
+/// Most changes that a day is polished by.
+const MOST_CHANGES: usize = 40;
+
+/// Makes of each day what the clock leaves room for: a set more, a line more, one line in place of another, whatever gains most
+/// first. What was reckoned a little too long or too short comes right here.
+pub(super) fn polish<'a>(
     question: &WeekQuestion<'_>,
     model: &Model<'_, 'a>,
     found: &mut Proposal,
@@ -200,26 +204,44 @@ pub(super) fn fill_minutes<'a>(
 ) {
     let choices = model.choices();
     for (day, plan) in days.iter_mut().enumerate() {
-        let mut closed: Vec<usize> = Vec::new();
-        loop {
-            let more = |at: usize| {
-                let mut picks = found.picks.clone();
-                picks[at].sets += 1;
-                picks
-            };
-            let own = (0..found.picks.len()).filter(|i| found.picks[*i].day == day && !closed.contains(i));
-            let worth = own
-                .map(|i| (i, model.value(&more(i))))
-                .filter(|(i, value)| *value > found.objective + 1e-9 && model.allows_but_time(&more(*i)));
-            let Some((at, value)) = worth.max_by(|a, b| a.1.total_cmp(&b.1)) else { break };
-            let picks = more(at);
-            let own: Vec<Pick> = picks.iter().copied().filter(|p| p.day == day).collect();
-            let longer = one(question, choices, day, &own);
-            if longer.total.value() <= limit(question, day) {
-                (found.picks, found.objective, *plan) = (picks, value, longer);
-            } else {
-                closed.push(at);
-            }
+        for _ in 0..MOST_CHANGES {
+            let mut better: Vec<(f64, Vec<Pick>)> = changes(question, model, &found.picks, day)
+                .into_iter()
+                .map(|picks| (model.value(&picks), picks))
+                .filter(|(value, picks)| *value > found.objective + 1e-9 && model.allows_but_time(picks))
+                .collect();
+            better.sort_by(|a, b| b.0.total_cmp(&a.0));
+            let fits = better.into_iter().find_map(|(value, picks)| {
+                let own: Vec<Pick> = picks.iter().copied().filter(|p| p.day == day).collect();
+                let changed = one(question, choices, day, &own);
+                (changed.total.value() <= limit(question, day)).then_some((value, picks, changed))
+            });
+            let Some((value, picks, changed)) = fits else { break };
+            (found.objective, found.picks, *plan) = (value, picks, changed);
         }
     }
+}
+
+/// What one change makes of the picks of a day.
+fn changes(question: &WeekQuestion<'_>, model: &Model<'_, '_>, picks: &[Pick], day: usize) -> Vec<Vec<Pick>> {
+    let own: Vec<usize> = (0..picks.len()).filter(|at| picks[*at].day == day).collect();
+    let put = |at: usize, pick: Pick| {
+        let mut changed = picks.to_vec();
+        changed[at] = pick;
+        changed
+    };
+    let mut all: Vec<Vec<Pick>> =
+        own.iter().map(|at| put(*at, Pick { sets: picks[*at].sets + 1, ..picks[*at] })).collect();
+    let there = |choice: usize| own.iter().any(|at| picks[*at].choice == choice);
+    for (choice, one) in model.choices().iter().enumerate() {
+        if one.room != question.days[day].room || there(choice) {
+            continue;
+        }
+        for sets in one.sets[0]..=one.sets[1] {
+            let pick = Pick { day, choice, sets };
+            all.push(picks.iter().copied().chain([pick]).collect());
+            all.extend(own.iter().map(|at| put(*at, pick)));
+        }
+    }
+    all
 }

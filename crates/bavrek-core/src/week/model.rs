@@ -8,6 +8,7 @@ use good_lp::{Expression, ProblemVariables, Solution, SolverModel, Variable, coi
 use super::pool::Choice;
 use super::question::{WeekQuestion, Wish, limit};
 use crate::anatomy::{Pattern, Region};
+use crate::movement::Movement;
 use crate::units::Seconds;
 use crate::warm_up::cool_down;
 
@@ -30,7 +31,7 @@ const FIRST: f64 = 3.0;
 const WELL_DONE: f64 = 0.15;
 /// Ratio of pushing and pulling sets that is balanced, and what a set beyond it costs.
 const BALANCED: f64 = 1.2;
-const UNBALANCED: f64 = 0.3;
+const UNBALANCED: f64 = 0.6;
 /// Share of a region's most that one day may hold where there are several, and the fewest that it may in any case.
 const OF_A_DAY: f64 = 0.6;
 const A_DAY: f64 = 4.0;
@@ -97,19 +98,18 @@ struct Tally {
     movements: usize,
 }
 
-/// Patterns that push and those that pull, for the balance.
-pub(super) const fn side_of(pattern: Pattern) -> i8 {
-    match pattern {
-        Pattern::HorizontalPress
-        | Pattern::InclinePress
-        | Pattern::DeclinePress
-        | Pattern::OverheadPress
-        | Pattern::Fly
-        | Pattern::FlyLowToHigh
-        | Pattern::FlyHighToLow => 1,
-        Pattern::VerticalPull | Pattern::WideRow | Pattern::CloseRow | Pattern::RearFly => -1,
+/// Whether a movement pushes (1), pulls (-1) or does neither, by the region that has most of it.
+pub(super) fn side_of(movement: &Movement) -> i8 {
+    match main_region(movement) {
+        Some(Region::ChestClavicular | Region::ChestSternal | Region::ChestCostal | Region::DeltFront) => 1,
+        Some(Region::Lats | Region::TrapsMiddle | Region::TrapsLower | Region::DeltRear) => -1,
         _ => 0,
     }
+}
+
+/// The region that has most of a movement.
+fn main_region(movement: &Movement) -> Option<Region> {
+    movement.direct.iter().max_by(|a, b| a.1.total_cmp(b.1)).map(|(region, _)| *region)
 }
 
 impl<'q, 'a> Model<'q, 'a> {
@@ -191,7 +191,7 @@ impl<'q, 'a> Model<'q, 'a> {
                 tally.direct[pick.day][*region as usize] += own * sets;
                 tally.all[*region as usize] += total * sets;
             }
-            match side_of(choice.candidate.movement.pattern) {
+            match side_of(choice.candidate.movement) {
                 1 => tally.push += sets,
                 -1 => tally.pull += sets,
                 _ => {}
@@ -360,8 +360,7 @@ impl<'q, 'a> Model<'q, 'a> {
     }
 
     fn side(&self, columns: &[(usize, usize, Variable, Variable)], which: i8) -> Expression {
-        let own =
-            |c: &&(usize, usize, Variable, Variable)| side_of(self.choices[c.1].candidate.movement.pattern) == which;
+        let own = |c: &&(usize, usize, Variable, Variable)| side_of(self.choices[c.1].candidate.movement) == which;
         columns.iter().filter(own).map(|(_, _, _, sets)| *sets).sum()
     }
 
@@ -450,6 +449,5 @@ impl<'q, 'a> Model<'q, 'a> {
 /// What of a movement is not done twice on a day.
 fn job(choice: &Choice<'_>) -> (Pattern, Region) {
     let movement = choice.candidate.movement;
-    let main = movement.direct.iter().max_by(|a, b| a.1.total_cmp(b.1)).map_or(choice.region, |(r, _)| *r);
-    (movement.pattern, main)
+    (movement.pattern, main_region(movement).unwrap_or(choice.region))
 }

@@ -47,7 +47,7 @@ pub fn propose<'a>(catalogue: &'a Catalogue, question: &WeekQuestion<'a>) -> Res
     found.objective = model.value(&found.picks);
     let mut days = lay::days(question, &pool.choices, &found.picks);
     lay::cut_to_minutes(question, &model, &mut found, &mut days);
-    lay::fill_minutes(question, &model, &mut found, &mut days);
+    lay::polish(question, &model, &mut found, &mut days);
     let mut volume = Volume::default();
     for line in days.iter().flat_map(DayPlan::lines) {
         volume.plan(line.candidate.movement, &line.candidate.prescription);
@@ -60,7 +60,7 @@ pub fn propose<'a>(catalogue: &'a Catalogue, question: &WeekQuestion<'a>) -> Res
 fn balance(days: &[DayPlan<'_>]) -> [usize; 2] {
     let of = |which: i8| {
         let lines = days.iter().flat_map(DayPlan::lines).map(|line| &line.candidate);
-        lines.filter(|c| model::side_of(c.movement.pattern) == which).map(|c| c.prescription.sets.len()).sum()
+        lines.filter(|c| model::side_of(c.movement) == which).map(|c| c.prescription.sets.len()).sum()
     };
     [of(1), of(-1)]
 }

@@ -17,6 +17,17 @@ pub(super) struct Typed {
     errors: BTreeMap<String, String>,
 }
 
+/// Fewest letters by which a unit is known: `min`, `rep`.
+const OF_A_UNIT: usize = 3;
+
+/// A number without the unit that stands behind it, in full or cut short.
+fn without_unit<'t>(text: &'t str, unit: &str) -> &'t str {
+    let number = text.trim_end_matches(|c: char| c.is_alphabetic());
+    let word = text[number.len()..].to_lowercase();
+    let known = word.len() >= OF_A_UNIT && unit.starts_with(&word);
+    if known { number.trim_end() } else { text }
+}
+
 impl Typed {
     /// The fields as they were sent.
     pub(super) fn of(fields: &Fields) -> Self {
@@ -110,13 +121,13 @@ impl Typed {
         self.word(name, read)
     }
 
-    /// A number inside its range, `12,5` and `12.5` alike; none where nothing was typed.
+    /// A number inside its range, `12,5` and `12.5` alike, with its unit or without: `45 min`; none where nothing was typed.
     pub(super) fn number(&mut self, name: &str, range: LegalRange) -> Option<f64> {
         let text = self.value(name).replace(',', ".").replace('−', "-");
         if text.is_empty() {
             return None;
         }
-        match text.parse::<f64>() {
+        match without_unit(&text, range.unit).parse::<f64>() {
             Ok(value) if value.is_finite() => {
                 let checked = range.check(name, value);
                 self.take(name, checked)
@@ -326,5 +337,16 @@ mod tests {
         let (mine, stored) = (typed("a"), typed("b"));
         assert_eq!(mine.differing(&stored).get("f").map(String::as_str), Some("b"));
         assert!(mine.differing(&mine.clone()).is_empty());
+    }
+
+    #[rstest]
+    #[case("45 min", "45")]
+    #[case("45 Minutes", "45")]
+    #[case("45", "45")]
+    #[case("45 mi", "45 mi")]
+    #[case("45 kg", "45 kg")]
+    #[case("soon", "soon")]
+    fn a_unit_behind_a_number_is_taken_off_and_no_other_word(#[case] text: &str, #[case] number: &str) {
+        assert_eq!(without_unit(text, "minutes"), number);
     }
 }

@@ -10,7 +10,9 @@ use bavrek_core::person::Person;
 use bavrek_core::plan::{BlockKind, Intent, Sides, StopRule};
 use bavrek_core::ranges::LegalRange;
 use bavrek_core::reference::Named;
+use bavrek_core::school::mirror;
 use bavrek_core::units::trim_number;
+use uuid::Uuid;
 
 use crate::features::catalogue::{gym_named, named};
 use crate::features::dosing;
@@ -44,6 +46,22 @@ pub(super) fn of_region(catalogue: &Catalogue, region: Region) -> Typed {
         values.insert("pattern".to_owned(), pattern.id().to_owned());
     }
     Typed::from_map(values)
+}
+
+/// What a new slot shows that mirrors a press: the pull along its path with the same dose, by turns with it. None where it is no
+/// press.
+pub(super) fn mirrored(catalogue: &Catalogue, press: &Intent, block: Uuid) -> Option<Typed> {
+    let (pattern, region) = mirror(press.pattern)?;
+    let mut values = typed_of(catalogue, press).into_map();
+    values.retain(|name, _| KEPT.contains(&name.as_str()));
+    for name in ["range", "elbows", "cue"] {
+        values.remove(name);
+    }
+    values.insert("pattern".to_owned(), pattern.id().to_owned());
+    values.insert(region_field(region), "1".to_owned());
+    values.insert("block".to_owned(), block.to_string());
+    values.insert("kind".to_owned(), BlockKind::Antagonist.id().to_owned());
+    Some(Typed::from_map(values))
 }
 
 /// The form that an intent fills.

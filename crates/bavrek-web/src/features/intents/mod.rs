@@ -119,6 +119,8 @@ struct Wanted {
     /// A region that the new slot is to train.
     #[serde(default)]
     region: String,
+    /// A press of the session whose path the new slot is to mirror, by turns with it.
+    mirror: Option<Uuid>,
 }
 
 async fn fresh(
@@ -129,6 +131,15 @@ async fn fresh(
     chrome: Chrome,
 ) -> Result<Page, WebError> {
     let desk = Desk::of_session(&app, trainer, session).await?;
+    if let Some(press) = wanted.mirror {
+        let found = desk.blocks.iter().find_map(|b| Some((b.id, b.slots.iter().find(|s| s.id == press)?)));
+        let (block, slot) = found.ok_or(WebError::NotFound)?;
+        let typed = form::mirrored(&app.catalogue, &slot.intent, block);
+        return match typed {
+            Some(typed) => tried(desk, &app, trainer, chrome, typed).await,
+            None => desk.page(&app, trainer, chrome, form::usual(), None).await,
+        };
+    }
     match Region::from_id(&wanted.region) {
         Some(region) => tried(desk, &app, trainer, chrome, form::of_region(&app.catalogue, region)).await,
         None => desk.page(&app, trainer, chrome, form::usual(), None).await,

@@ -7,6 +7,7 @@ use bavrek_core::fit::{Basis, Mate, Worked, tired};
 use bavrek_core::plan::{BlockKind, Intent};
 use bavrek_core::progress::{Call, CallKind};
 use bavrek_core::rigging::Rigged;
+use bavrek_core::school::mirror;
 use bavrek_core::units::{Seconds, trim_number};
 use bavrek_core::volume::{self, share_of_set};
 use bavrek_core::warm_up::drill;
@@ -94,6 +95,8 @@ pub(super) struct Picked {
     /// Other ways in which its block can be done.
     pub(super) kinds: Vec<(&'static str, &'static str, bool)>,
     pub(super) joined: bool,
+    /// Whether it is a press on its own, so that the pull that mirrors it can be added.
+    pub(super) mirrored: bool,
     pub(super) acts: Vec<Act>,
     pub(super) pinned: bool,
 }
@@ -310,6 +313,7 @@ pub(super) fn picked<'a>(app: &'a App, table: &Table<'a>, slot: Uuid, typed: &Ty
         line: (line, error),
         kinds: kinds.map(|k| (k.id(), k.label(), k == block.kind)).to_vec(),
         joined,
+        mirrored: !joined && mirror(piece.slot.intent.pattern).is_some(),
         acts: acts(joined),
         pinned: false,
     };

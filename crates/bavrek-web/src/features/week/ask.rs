@@ -9,11 +9,13 @@ use bavrek_core::method::Method;
 use bavrek_core::movement::Style;
 use bavrek_core::ranges::SESSION_MINUTES;
 use bavrek_core::school::School;
+use bavrek_core::script::WorkoutState;
 use bavrek_core::week::{self, Day, DayPlan, WeekQuestion, Wish};
 use bavrek_store::own_schools::{self, Follows, OwnSchool};
 use bavrek_store::places::{self, PlaceHead};
+use bavrek_store::sessions::SessionHead;
 use bavrek_store::weeks::{Asked, AskedDay, Draft, DraftDay, DraftLine, DraftSets, DraftUnmet};
-use bavrek_store::{TrainerId, aims};
+use bavrek_store::{TrainerId, aims, sessions};
 use tokio::sync::Semaphore;
 use uuid::Uuid;
 
@@ -38,6 +40,8 @@ pub(super) struct Desk {
     pub(super) who: Who,
     pub(super) places: Vec<PlaceHead>,
     pub(super) aims: Option<Aims>,
+    /// Sessions that are planned from today on.
+    pub(super) planned: Vec<SessionHead>,
     own: Vec<OwnSchool>,
 }
 
@@ -70,13 +74,15 @@ fn school_id(method: Method, follows: Option<Follows>) -> String {
 impl Desk {
     pub(super) async fn load(app: &App, trainer: TrainerId, client: Uuid) -> Result<Self, WebError> {
         let who = Who::load(app, trainer, client).await?;
-        let (places, aims, own) = tokio::try_join!(
+        let (places, aims, own, mut planned) = tokio::try_join!(
             places::in_use(&app.pool, trainer, client),
             aims::of_client(&app.pool, trainer, client),
             own_schools::all(&app.pool, trainer),
+            sessions::of_client(&app.pool, trainer, client),
         )?;
+        planned.retain(|s| s.state == WorkoutState::Planned && s.planned_on >= who.today);
         let aims = aims.into_iter().next().map(|a| a.aims);
-        Ok(Self { who, places, aims, own })
+        Ok(Self { who, places, aims, planned, own })
     }
 
     /// What the profile says of days and minutes, at the first place.

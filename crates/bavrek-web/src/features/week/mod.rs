@@ -10,11 +10,12 @@ use axum::http::StatusCode;
 use axum::response::{IntoResponse, Redirect, Response};
 use axum::routing::get;
 use bavrek_store::weeks::{self, Kept};
-use bavrek_store::{StoreError, TrainerId, new_id};
+use bavrek_store::{StoreError, TrainerId, new_id, sessions};
 use chrono::{Datelike, Duration, NaiveDate};
 use uuid::Uuid;
 
 use self::ask::{Desk, Form};
+use super::roster::day;
 use super::typed::Typed;
 use crate::chrome::Chrome;
 use crate::error::WebError;
@@ -43,15 +44,22 @@ struct Page {
     /// Whether nobody said yet what each region is to do.
     aimless: bool,
     week: Option<views::WeekView>,
+    /// What is planned already: identifier, name, day.
+    planned: Vec<(Uuid, String, String)>,
+    /// What went out of the plan for this week and can come back.
+    gone: Vec<(Uuid, String)>,
 }
 
 fn page(app: &App, desk: &Desk, chrome: Chrome, typed: &Typed, kept: Option<(Uuid, Kept)>) -> Page {
+    let today = desk.who.today;
     Page {
         client: (desk.who.client.id, desk.who.client.name.clone()),
         form: desk.form(typed),
         id: new_id(),
         stopped: desk.who.stopped(),
         aimless: desk.aims.is_none(),
+        planned: desk.planned.iter().map(|s| (s.id, s.name.clone(), day(s.planned_on, today))).collect(),
+        gone: Vec::new(),
         week: kept.map(|(id, kept)| views::week(app, desk, id, &kept)),
         chrome: desk.who.frame(chrome, format!("Week of {}", desk.who.client.name)),
     }
@@ -96,7 +104,14 @@ async fn show(
     let kept = kept(&app, trainer, client, week).await?;
     let desk = Desk::load(&app, trainer, client).await?;
     let typed = desk.typed_of(&kept.draft.asked);
-    Ok(page(&app, &desk, chrome, &typed, Some((week, kept))))
+    let mut gone = Vec::new();
+    for session in &kept.instead {
+        // What came back is no longer offered.
+        if desk.planned.iter().all(|s| s.id != *session) {
+            gone.push((*session, sessions::head(&app.pool, trainer, *session).await?.name));
+        }
+    }
+    Ok(Page { gone, ..page(&app, &desk, chrome, &typed, Some((week, kept))) })
 }
 
 async fn back(Ids((client, week)): Ids<(Uuid, Uuid)>) -> Redirect {
@@ -104,7 +119,12 @@ async fn back(Ids((client, week)): Ids<(Uuid, Uuid)>) -> Redirect {
 }
 
 /// Makes the sessions of a proposal as it was shown, each on the next of its weekdays.
-async fn take(Mine(app): Mine, Me(trainer): Me, Ids((client, week)): Ids<(Uuid, Uuid)>) -> Result<Redirect, WebError> {
+async fn take(
+    Mine(app): Mine,
+    Me(trainer): Me,
+    Ids((client, week)): Ids<(Uuid, Uuid)>,
+    fields: Fields,
+) -> Result<Redirect, WebError> {
     let kept = kept(&app, trainer, client, week).await?;
     let desk = Desk::load(&app, trainer, client).await?;
     let days = kept.draft.asked.days.iter().map(|day| {
@@ -112,8 +132,10 @@ async fn take(Mine(app): Mine, Me(trainer): Me, Ids((client, week)): Ids<(Uuid, 
         let name = format!("{}, {place}", weekday(day.weekday));
         (name, next(day.weekday, desk.who.today))
     });
-    weeks::take(&app.pool, trainer, week, &days.collect::<Vec<_>>()).await?;
-    Ok(Redirect::to(&format!("/clients/{client}")))
+    let instead: Vec<Uuid> = fields.all("instead").filter_map(|id| id.parse().ok()).collect();
+    weeks::take(&app.pool, trainer, week, &days.collect::<Vec<_>>(), &instead).await?;
+    let tail = if instead.is_empty() { String::new() } else { format!("/week/{week}") };
+    Ok(Redirect::to(&format!("/clients/{client}{tail}")))
 }
 
 fn weekday(number: u8) -> &'static str {
