@@ -48,11 +48,9 @@ pub(super) fn improve(question: &WeekQuestion<'_>, model: &Model<'_, '_>, from: 
                 }
                 // In place of another of the day.
                 for at in (0..picks.len()).filter(|at| picks[*at].day == day) {
-                    for sets in fewest..=most {
-                        let mut moved = picks.clone();
-                        moved[at] = Pick { day, choice, sets };
-                        tried(moved);
-                    }
+                    let mut moved = picks.clone();
+                    moved[at] = Pick { day, choice, sets: picks[at].sets.clamp(fewest, most) };
+                    tried(moved);
                 }
             }
         }
