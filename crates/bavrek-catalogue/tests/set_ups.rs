@@ -2,11 +2,12 @@
 
 use std::sync::LazyLock;
 
-use bavrek_core::fit::Mate;
+use bavrek_core::fit::{Mate, may_replace};
 use bavrek_core::kit::{KitItem, full_room};
 use bavrek_core::ladder::{Ladder, LadderStep};
 use bavrek_core::movement::{Catalogue, Movement};
 use bavrek_core::person::Person;
+use bavrek_core::plan::BlockKind;
 use bavrek_core::set_ups::{fewest, in_order, stands};
 use proptest::prelude::*;
 use rstest::rstest;
@@ -70,6 +71,25 @@ fn what_shares_a_bench_comes_together_and_heavy_stays_first() {
     assert_eq!(fewest(&settled, &ROOM), None, "once is enough");
     assert_eq!(fewest(&[press], &ROOM), None);
     assert_eq!(fewest(&[], &ROOM), None);
+}
+
+/// Heavy stays with heavy, a pair works against each other, no region is worked twice by turns.
+#[rstest]
+#[case::a_press_for_a_press("dumbbell_bench_press", "push_up", BlockKind::Antagonist, "dumbbell_row", true)]
+#[case::two_presses_are_no_pair("dumbbell_row", "push_up", BlockKind::Antagonist, "dumbbell_bench_press", false)]
+#[case::a_curl_for_a_press("dumbbell_bench_press", "dumbbell_curl", BlockKind::Antagonist, "overhead_extension", false)]
+#[case::other_regions_by_turns("side_raise", "dumbbell_curl", BlockKind::Superset, "overhead_extension", true)]
+#[case::one_region_twice("side_raise", "hammer_curl", BlockKind::Circuit, "hammer_curl", false)]
+#[case::straight_sets_have_no_partner("side_raise", "dumbbell_curl", BlockKind::Straight, "overhead_extension", false)]
+fn a_partner_takes_anothers_place_only_where_it_suits(
+    #[case] own: &str,
+    #[case] new: &str,
+    #[case] kind: BlockKind,
+    #[case] beside: &str,
+    #[case] may: bool,
+) {
+    let [own, new, beside] = [own, new, beside].map(|id| CATALOGUE.movement(id).unwrap());
+    assert_eq!(may_replace(own, new, kind, &[new, beside]), may);
 }
 
 proptest! {

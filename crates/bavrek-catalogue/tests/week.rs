@@ -117,6 +117,12 @@ fn assert_kept(name: &str, question: &WeekQuestion<'_>, school: &School, week: &
         let minutes = day.total.value() / 60.0;
         assert!(minutes <= f64::from(asked.minutes) + 1e-6, "{name}, day {i}: {minutes} of {}", asked.minutes);
         assert!(day.lines().count() <= usize::from(school.movements[1]), "{name}, day {i}");
+        for line in day.lines() {
+            let zone = line.candidate.prescription.zone().unwrap_or_default();
+            let reps = line.candidate.start.reps;
+            let id = &line.candidate.movement.id;
+            assert!(reps >= 0.55 * f64::from(zone[0]), "{name}, day {i}: {reps} of {zone:?} left of {id}");
+        }
         let movements: BTreeSet<&str> = day.lines().map(|l| l.candidate.movement.id.as_str()).collect();
         assert_eq!(movements.len(), day.lines().count(), "{name}, day {i}: a movement twice");
         for line in day.lines() {
@@ -147,7 +153,8 @@ fn assert_kept(name: &str, question: &WeekQuestion<'_>, school: &School, week: &
 fn greedy(question: &WeekQuestion<'_>, pool: &[bavrek_core::week::Choice<'_>], model: &Model<'_, '_>) -> Vec<Pick> {
     let in_time = |picks: &[Pick], day: usize| {
         let own: Vec<Pick> = picks.iter().copied().filter(|p| p.day == day).collect();
-        lay_days(question, pool, &own)[day].total.value() <= 60.0 * f64::from(question.days[day].minutes)
+        let plan = &lay_days(question, pool, &own)[day];
+        plan.too_tired.is_none() && plan.total.value() <= 60.0 * f64::from(question.days[day].minutes)
     };
     let mut picks: Vec<Pick> = Vec::new();
     let mut closed: BTreeSet<(usize, usize)> = BTreeSet::new();
@@ -294,6 +301,14 @@ fn what_is_not_met_says_what_stands_in_the_way() {
     let (why, text) = &short[&Region::Lats];
     assert_eq!(*why, Why::Minutes);
     assert!(text.starts_with("the days are full: about "), "{text}");
+    let days: &[(usize, u16, u8)] = &[(0, 240, 1), (0, 240, 2)];
+    let running = unmet(&Asked::of(person(), &[GYM], days, &[("lats", Aim::Focus)], Method::ReserveBased));
+    assert_eq!(running[&Region::Lats].0, Why::Days, "six sets on two days running: {}", running[&Region::Lats].1);
+    let shorter = Asked {
+        wish: Wish::Shorter,
+        ..Asked::of(person(), &[GYM], &[(0, 25, 1)], &[("lats", Aim::Focus)], Method::ReserveBased)
+    };
+    assert!(unmet(&shorter)[&Region::Lats].1.starts_with("the shorter days are full: about "));
 }
 
 #[test]

@@ -5,9 +5,14 @@
 
 use crate::anatomy::vocabulary;
 use crate::dose::{SetKind, SetPlan};
-use crate::script::{Script, Turn};
+use crate::fit::{Mate, block_conflicts};
+use crate::kit::KitItem;
+use crate::person::{Person, Side};
+use crate::plan::BlockKind;
+use crate::script::{Block, Script, Station, Turn};
+use crate::set_ups;
 use crate::units::Seconds;
-use crate::warm_up::WarmUp;
+use crate::warm_up::{Ahead, WarmUp, cool_down};
 
 vocabulary!(
     /// What a stretch of time goes into.
@@ -144,6 +149,36 @@ impl<K: Copy + PartialEq> Clock<K> {
     fn sum(&self, counts: impl Fn(&Span<K>) -> bool) -> Seconds {
         Seconds(self.spans.iter().filter(|s| counts(s)).map(|s| s.long.value()).sum())
     }
+}
+
+/// The clock of a session as it will be done: what stands already is not set up twice, heavy work is warmed up to, and what the
+/// stations of a block cost each other is paid every round. Nothing takes no time. The side that begins changes none.
+pub fn of_session<K: Copy + PartialEq>(
+    person: &Person,
+    kit: &[KitItem],
+    blocks: &[(BlockKind, Vec<Ahead<'_, K>>)],
+) -> Clock<K> {
+    let ahead: Vec<Ahead<'_, K>> = blocks.iter().flat_map(|(_, stations)| stations.iter().copied()).collect();
+    if ahead.is_empty() {
+        return Clock { spans: Vec::new() };
+    }
+    let station = |a: &Ahead<'_, K>| Station::of(a.key, a.movement, a.step, a.dose.clone(), Side::Left);
+    let mut written: Vec<Block<K>> = blocks
+        .iter()
+        .map(|(kind, stations)| Block { kind: *kind, stations: stations.iter().map(station).collect() })
+        .collect();
+    set_ups::settle(&mut written, &mates(&ahead), kit);
+    let mut clock = Clock::of(&Script::of(&written), Some(&WarmUp::of(person, &ahead)), cool_down());
+    for (place, (_, stations)) in blocks.iter().enumerate().filter(|(_, (kind, _))| *kind != BlockKind::Straight) {
+        for conflict in block_conflicts(&mates(stations), kit) {
+            clock = clock.slowed(place, conflict.added_s);
+        }
+    }
+    clock
+}
+
+fn mates<'a, K>(stations: &[Ahead<'a, K>]) -> Vec<Mate<'a>> {
+    stations.iter().map(|a| Mate { movement: a.movement, step: a.step }).collect()
 }
 
 /// Whether a turn is expected to be needed: a total has more turns than it usually takes.

@@ -5,6 +5,7 @@ use serde::{Deserialize, Serialize};
 
 use crate::anatomy::{Joint, Region, vocabulary};
 use crate::dose::{SetKind, StampedLoad, Tempo};
+use crate::execution::RangePart;
 use crate::kit::KitItem;
 use crate::person::Side;
 use crate::ranges::{self, RangeError};
@@ -155,6 +156,13 @@ impl LoggedSet {
             band.validate().map_err(|e| e.under("band"))?;
         }
         Ok(())
+    }
+
+    /// Whether it was done in the part of the range that is asked, as far as they can be compared: a half is compared with the
+    /// same half alone, and short of lock-out with the whole.
+    pub fn is_of_part(&self, asked: Option<RangePart>) -> bool {
+        let half = |part: Option<RangePart>| part.filter(|p| p.is_half());
+        half(self.setup.and_then(|setup| setup.range)) == half(asked)
     }
 
     /// Whether its repetitions tell of strength: those of a mixed set, a timed station or an extension were done tired, or

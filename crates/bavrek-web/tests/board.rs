@@ -186,7 +186,8 @@ async fn the_order_with_less_to_set_up_is_offered_once_and_undone(pool: Pool) {
     }
     let lay = format!("/sessions/{}/board/order", world.session);
     assert_eq!(lies(&pool, &world, &all).await, "0 1 2");
-    assert!(!board(&visitor, &world).await.text.contains("less of setting up"));
+    let page = board(&visitor, &world).await;
+    assert!(page.status == StatusCode::OK && !page.text.contains("less of setting up"));
     act(&visitor, &world, all[2], "earlier").await;
     assert_eq!(lies(&pool, &world, &all).await, "0 2 1");
     let page = board(&visitor, &world).await;
@@ -198,7 +199,8 @@ async fn the_order_with_less_to_set_up_is_offered_once_and_undone(pool: Pool) {
     assert_eq!(laid.status, StatusCode::OK);
     let after = lies(&pool, &world, &all).await;
     assert!(after.contains("0 1") || after.contains("1 0"), "{after}");
-    assert!(!board(&visitor, &world).await.text.contains("less of setting up"));
+    let page = board(&visitor, &world).await;
+    assert!(page.status == StatusCode::OK && !page.text.contains("less of setting up"));
     step(&visitor, &world, "undo").await;
     assert_eq!(lies(&pool, &world, &all).await, "0 2 1");
     // Another order is a change of the plan: it waits for a clearance.

@@ -6,7 +6,7 @@ use bavrek_core::fit::Leanings;
 use bavrek_core::plan::{BlockKind, Sides, StopRule};
 use bavrek_store::slots::{self, Joining};
 use bavrek_store::{Pool, fits, new_id, sessions, trainers};
-use common::{DESK, Refusal, Visitor, World, assert_refused, desk, start, with, world};
+use common::{DESK, Refusal, Visitor, World, assert_refused, desk, now, start, start_at, with, world};
 use reqwest::StatusCode;
 
 /// The fields of a slot for the lats.
@@ -309,6 +309,9 @@ async fn a_chosen_half_and_an_own_cue_take_effect_at_once_and_go_again(pool: Poo
     assert_eq!(taken.status, StatusCode::OK);
     let fit = async || fits::of_slot(&pool, world.trainer, slot, world.place).await.unwrap().unwrap();
     let whole = fit().await;
+    let id = new_id().to_string();
+    let day = [("id", id.as_str()), ("slot", &slot.to_string()), ("reps", "10"), ("rir", "2")];
+    assert_eq!(visitor.post(&format!("/sessions/{}/train", world.session), &day).await.status, StatusCode::OK);
     let curl = [("pattern", "elbow_flexion"), ("region_biceps_long", "1"), ("rir", "2"), ("sets", "2")];
     let usual = with(&curl, &[("reps_low", "8"), ("reps_high", "12"), ("stop", "reserve"), ("version", "0")]);
     let path = format!("/slots/{slot}/intent");
@@ -322,6 +325,10 @@ async fn a_chosen_half_and_an_own_cue_take_effect_at_once_and_go_again(pool: Poo
     assert_eq!(phone.status, StatusCode::OK);
     assert!(phone.text.contains("Stop at the belt. Only the lengthened half. Elbows at the sides."));
     assert!(visitor.get(&path).await.text.contains("value=\"Stop at the belt.\""));
+    // What was done over the whole range is told as such.
+    let tomorrow = visitor.through(&start_at(pool.clone(), now() + chrono::Duration::days(1)).await);
+    let board = tomorrow.get(&format!("/sessions/{}", world.session)).await;
+    assert!(board.text.contains("yesterday: 10, in another part of the range"));
     let page = visitor.post(&path, &with(&chosen, &[("range", ""), ("version", "1")])).await;
     assert_eq!(page.status, StatusCode::OK);
     assert_eq!(fit().await.step.label, whole.step.label);

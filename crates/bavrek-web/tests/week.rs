@@ -3,7 +3,7 @@
 mod common;
 
 use bavrek_store::{Pool, fits, new_id, sessions, weeks};
-use common::{DESK, Page, Visitor, World, assert_refused, desk, now, start, with, world};
+use common::{DESK, LIMIT, Page, Visitor, World, assert_refused, desk, now, start, with, world};
 use reqwest::StatusCode;
 use uuid::Uuid;
 
@@ -156,10 +156,41 @@ async fn what_was_planned_stays_unless_it_is_ticked_and_comes_back(pool: Pool) {
     assert_eq!((heads().await.len(), heads().await.iter().any(|s| s.id == world.session)), (2, false));
     assert_eq!(visitor.post(&format!("/sessions/{own}/restore"), &[]).await.status, StatusCode::OK);
     assert_eq!(heads().await.len(), 3);
-    assert!(!visitor.get(&shown.address).await.text.contains("went out of the plan"));
+    let back = visitor.get(&shown.address).await;
+    assert!(back.status == StatusCode::OK && !back.text.contains("went out of the plan"));
     // A session of somebody else is not touched by its name.
     let theirs = common::world(&pool, "b@bavrek.example").await;
     let again = ask(&visitor, &world, &[]).await;
     visitor.post(&format!("{}/take", again.address), &[("instead", &theirs.session.to_string())]).await;
     assert_eq!(sessions::of_client(&pool, theirs.trainer, theirs.client).await.unwrap().len(), 1);
+}
+
+/// What changed while a proposal waited is said, and it is not taken as if nothing had.
+#[sqlx::test(migrations = "../bavrek-store/migrations")]
+async fn a_week_that_can_no_longer_be_done_is_not_taken(pool: Pool) {
+    let (world, visitor) = desk(&pool).await;
+    let shown = ask(&visitor, &world, &[]).await;
+    let take = format!("{}/take", shown.address);
+    let refused = async |why: &str| {
+        let page = visitor.get(&shown.address).await;
+        assert!(page.status == StatusCode::OK && page.text.contains("something changed"), "{why}");
+        assert!(page.text.contains(why), "{why} is not said");
+        assert_eq!(visitor.post(&take, &[]).await.status, StatusCode::CONFLICT, "{why}");
+        assert_eq!(sessions_of(&pool, &world).await.len(), 1, "{why}: sessions were made all the same");
+    };
+    // The dumbbells are gone.
+    let draft = weeks::one(&pool, world.trainer, id_of(&shown)).await.unwrap().draft;
+    let lines = || draft.days.iter().flat_map(|d| &d.blocks).flat_map(|(_, lines)| lines);
+    assert!(lines().any(|l| l.step.load.is_some()), "the room's dumbbells are used");
+    bavrek_store::kit::remove(&pool, world.trainer, world.place, world.dumbbells).await.unwrap();
+    refused("dumbbell").await;
+    bavrek_store::kit::restore(&pool, world.trainer, world.place, world.dumbbells).await.unwrap();
+    let page = visitor.get(&shown.address).await;
+    assert!(page.status == StatusCode::OK && !page.text.contains("something changed"));
+    // A limit has come up.
+    let id = new_id().to_string();
+    let elbow = with(&LIMIT, &[("id", &id), ("joint", "elbow"), ("what", "pain_loaded"), ("side", "both")]);
+    let limited = visitor.post(&format!("/clients/{}/limits", world.client), &elbow).await;
+    assert_eq!(limited.status, StatusCode::OK);
+    refused("elbow").await;
 }

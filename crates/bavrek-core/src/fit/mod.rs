@@ -31,7 +31,7 @@ pub use question::{FitQuestion, Room};
 pub use refit::{Because, Known, Refit};
 pub use start::{Basis, FEELER_REPS, FEELER_RESERVE, Miss, Start};
 pub use tired::{Worked, tired};
-pub use together::{BlockConflict, Repair, block_conflicts, repair};
+pub use together::{BlockConflict, Repair, block_conflicts, may_replace, repair};
 pub use weights::Weights;
 
 use std::cell::RefCell;

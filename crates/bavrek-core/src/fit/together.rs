@@ -5,6 +5,9 @@ use std::collections::BTreeSet;
 use super::beside::{ConflictCode, Mate, conflicts};
 use crate::kit::KitItem;
 use crate::ladder::{Ladder, LadderStep};
+use crate::movement::Movement;
+use crate::plan::BlockKind;
+use crate::school::{is_compound, work_against_each_other};
 use crate::units::Seconds;
 
 /// How far a step that spares a change may be from today's, as a ratio: three repetitions or so make up for it. Assumed.
@@ -89,4 +92,17 @@ pub fn repair(conflict: &BlockConflict, stations: &[Mate<'_>], ladders: &[&Ladde
         spared.then_some(Repair { station, step: i, change })
     };
     offers.filter_map(spares).min_by(|a, b| a.change.abs().total_cmp(&b.change.abs()))
+}
+
+/// Whether a movement may take another's place in a block: what one joint carries does not take the place of what several do,
+/// a pair works against each other, and no region is worked twice where rest is what the turns are for. `block` is what would
+/// stand there then.
+pub fn may_replace(own: &Movement, new: &Movement, kind: BlockKind, block: &[&Movement]) -> bool {
+    let pairs = || block.iter().enumerate().flat_map(|(i, a)| block[i + 1..].iter().map(move |b| (a, b)));
+    is_compound(own.pattern) == is_compound(new.pattern)
+        && match kind {
+            BlockKind::Antagonist => pairs().all(|(a, b)| work_against_each_other(a.pattern, b.pattern)),
+            BlockKind::Superset | BlockKind::Circuit => pairs().all(|(a, b)| a.main_region() != b.main_region()),
+            BlockKind::Straight | BlockKind::Extension => false,
+        }
 }

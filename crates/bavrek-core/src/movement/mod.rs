@@ -281,6 +281,12 @@ impl Movement {
         self.direct.get(&region).is_some_and(|weight| *weight >= 0.5)
     }
 
+    /// The region that it trains most; the first of equals. None where it trains none directly.
+    pub fn main_region(&self) -> Option<Region> {
+        let most = self.direct.values().copied().fold(0.0, f64::max);
+        self.direct.iter().find(|(_, w)| **w >= most).map(|(region, _)| *region)
+    }
+
     /// Whether it trains one side at a time.
     pub const fn unilateral(&self) -> bool {
         matches!(self.hands, Hands::One)

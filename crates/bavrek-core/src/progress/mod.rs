@@ -80,7 +80,9 @@ impl<'a> Caller<'a> {
 
     fn decide(&self) -> Call {
         let Some(last) = self.sessions.last() else {
-            return self.call(CallKind::Hold, self.at, vec!["no set is logged yet".into()]);
+            let elsewhere = self.question.history.iter().any(|s| s.exercise == self.movement.id);
+            let part = if elsewhere { " in this part of the range" } else { "" };
+            return self.call(CallKind::Hold, self.at, vec![format!("no set is logged yet{part}")]);
         };
         let mut call = self
             .impossible()

@@ -4,7 +4,6 @@ use chrono::NaiveDate;
 
 use super::call::NextQuestion;
 use crate::dose::SetKind;
-use crate::execution::RangePart;
 use crate::log::{LoggedSet, Observation};
 use crate::movement::{Catalogue, Movement, Style};
 use crate::person::Side;
@@ -154,13 +153,8 @@ pub(super) fn called<'a>(catalogue: &'a Catalogue, question: &NextQuestion<'a>) 
 
 /// The sessions of a movement up to today, oldest first.
 pub(super) fn of<'a>(movement: &Movement, question: &NextQuestion<'a>) -> Vec<Session<'a>> {
-    // Repetitions of half a range and of the whole are not compared.
-    let half = |part: Option<RangePart>| part.filter(|p| p.is_half());
-    let asked = half(question.intent.part_for(movement));
-    let in_question = |s: &&LoggedSet| {
-        let part = half(s.setup.and_then(|setup| setup.range));
-        s.exercise == movement.id && s.date <= question.today && part == asked
-    };
+    let asked = question.intent.part_for(movement);
+    let in_question = |s: &&LoggedSet| s.exercise == movement.id && s.date <= question.today && s.is_of_part(asked);
     let mut sets: Vec<&LoggedSet> = question.history.iter().filter(in_question).collect();
     sets.sort_by_key(|s| s.date);
     let days = sets.chunk_by(|a, b| a.date == b.date);

@@ -4,17 +4,15 @@ use super::model::{Model, Pick, Proposal};
 use super::pool::Choice;
 use super::question::{WeekQuestion, limit};
 use crate::arrangement::Arrangement;
-use crate::clock::Clock;
+use crate::clock;
 use crate::fit::{Candidate, Mate, Worked, block_conflicts, repair};
 use crate::kit::KitItem;
 use crate::ladder::Ladder;
-use crate::person::Side;
 use crate::plan::{BlockKind, Intent};
 use crate::school::Laid;
-use crate::script::{Block, Script, Station};
 use crate::set_ups;
 use crate::units::Seconds;
-use crate::warm_up::{Ahead, WarmUp, cool_down};
+use crate::warm_up::Ahead;
 
 /// A line of a proposed day.
 #[derive(Debug, Clone)]
@@ -29,6 +27,11 @@ impl Line<'_> {
     fn mate(&self) -> Mate<'_> {
         Mate { movement: self.candidate.movement, step: self.candidate.step() }
     }
+
+    fn ahead(&self, key: usize) -> Ahead<'_, usize> {
+        let c = &self.candidate;
+        Ahead { key, movement: c.movement, ladder: &c.ladder, step: c.step(), dose: &c.prescription }
+    }
 }
 
 /// A proposed day.
@@ -38,6 +41,8 @@ pub struct DayPlan<'a> {
     pub blocks: Vec<(BlockKind, Vec<Line<'a>>)>,
     /// From the first minute to the last.
     pub total: Seconds,
+    /// The first pick that what is done before it leaves too little of: a proposal has none.
+    pub too_tired: Option<Pick>,
 }
 
 impl<'a> DayPlan<'a> {
@@ -46,6 +51,9 @@ impl<'a> DayPlan<'a> {
         self.blocks.iter().flat_map(|(_, lines)| lines)
     }
 }
+
+/// Share of the fewest repetitions of its zone below which a tired line is no training of it any more. Assumed.
+const TIRED_OUT: f64 = 0.6;
 
 /// The days of picks.
 pub(super) fn days<'a>(question: &WeekQuestion<'_>, choices: &[Choice<'a>], picks: &[Pick]) -> Vec<DayPlan<'a>> {
@@ -78,6 +86,7 @@ fn one<'a>(question: &WeekQuestion<'_>, choices: &[Choice<'a>], day: usize, pick
         arrangement = after;
     }
     let mut before: Vec<Worked<'a>> = Vec::new();
+    let mut too_tired = None;
     let mut blocks = Vec::new();
     for block in arrangement.blocks {
         let mut lines = Vec::new();
@@ -86,6 +95,10 @@ fn one<'a>(question: &WeekQuestion<'_>, choices: &[Choice<'a>], day: usize, pick
             let mut candidate = choice.candidate.clone();
             candidate.prescription = choice.dose(pick.sets);
             let candidate = candidate.after(&before, false);
+            let few = |zone: [u16; 2]| candidate.start.reps < TIRED_OUT * f64::from(zone[0]);
+            if !before.is_empty() && candidate.prescription.zone().is_some_and(few) {
+                too_tired = too_tired.or(Some(*pick));
+            }
             before.push(Worked { movement: candidate.movement, sets: pick.sets });
             let intent = choice.intent.clone().dosed(candidate.prescription.loaded(None));
             lines.push(Line { intent, candidate });
@@ -94,7 +107,7 @@ fn one<'a>(question: &WeekQuestion<'_>, choices: &[Choice<'a>], day: usize, pick
         blocks.push((block.kind, lines));
     }
     let total = read(question, day, &blocks);
-    DayPlan { blocks, total }
+    DayPlan { blocks, total, too_tired }
 }
 
 /// Steps that spare the change-overs of a block, where they suit the dose as well.
@@ -104,9 +117,8 @@ fn spare(kind: BlockKind, lines: &mut [Line<'_>], kit: &[KitItem]) {
     }
     let mates: Vec<Mate<'_>> = lines.iter().map(Line::mate).collect();
     let ladders: Vec<&Ladder> = lines.iter().map(|line| &*line.candidate.ladder).collect();
-    let repairs: Vec<_> =
-        block_conflicts(&mates, kit).iter().filter_map(|c| repair(c, &mates, &ladders, kit)).take(1).collect();
-    for found in repairs {
+    let found = block_conflicts(&mates, kit).iter().find_map(|c| repair(c, &mates, &ladders, kit));
+    if let Some(found) = found {
         let candidate = &mut lines[found.station].candidate;
         let start = candidate.start.on(found.step, &candidate.ladder);
         if candidate.prescription.zone().is_none_or(|zone| start.misses(zone).is_none()) {
@@ -119,49 +131,17 @@ fn spare(kind: BlockKind, lines: &mut [Line<'_>], kit: &[KitItem]) {
 /// How long a day takes, by the session's clock.
 fn read(question: &WeekQuestion<'_>, day: usize, blocks: &[(BlockKind, Vec<Line<'_>>)]) -> Seconds {
     let room = &question.rooms[question.days[day].room];
-    let lines: Vec<&Line<'_>> = blocks.iter().flat_map(|(_, lines)| lines).collect();
-    if lines.is_empty() {
-        return Seconds(0.0);
-    }
-    let mut key = 0..;
-    let mut stations: Vec<Block<usize>> = blocks
+    let mut keys = 0..;
+    let blocks: Vec<(BlockKind, Vec<Ahead<'_, usize>>)> = blocks
         .iter()
-        .map(|(kind, own)| Block {
-            kind: *kind,
-            stations: own
-                .iter()
-                .map(|line| {
-                    let (c, key) = (&line.candidate, key.next().unwrap_or(0));
-                    Station::of(key, c.movement, c.step(), c.prescription.clone(), Side::Left)
-                })
-                .collect(),
-        })
+        .map(|(kind, lines)| (*kind, lines.iter().zip(&mut keys).map(|(line, key)| line.ahead(key)).collect()))
         .collect();
-    let all: Vec<Mate<'_>> = lines.iter().map(|line| line.mate()).collect();
-    set_ups::settle(&mut stations, &all, room.kit);
-    let ahead: Vec<Ahead<'_, usize>> = lines
-        .iter()
-        .enumerate()
-        .map(|(key, Line { candidate: c, .. })| Ahead {
-            key,
-            movement: c.movement,
-            ladder: &c.ladder,
-            step: c.step(),
-            dose: &c.prescription,
-        })
-        .collect();
-    let mut clock = Clock::of(&Script::of(&stations), Some(&WarmUp::of(room.person, &ahead)), cool_down());
-    for (place, (_, own)) in blocks.iter().enumerate().filter(|(_, (kind, _))| *kind != BlockKind::Straight) {
-        let mates: Vec<Mate<'_>> = own.iter().map(Line::mate).collect();
-        for conflict in block_conflicts(&mates, room.kit) {
-            clock = clock.slowed(place, conflict.added_s);
-        }
-    }
-    clock.total()
+    clock::of_session(room.person, room.kit, &blocks).total()
 }
 
-/// Takes sets away where a day runs over its minutes, the one that costs least first; a line below its fewest goes.
-pub(super) fn cut_to_minutes<'a>(
+/// Takes away what comes too tired, and sets where a day runs over its minutes, the one that costs least first; a line below its
+/// fewest goes.
+pub(super) fn cut<'a>(
     question: &WeekQuestion<'_>,
     model: &Model<'_, 'a>,
     found: &mut Proposal,
@@ -169,19 +149,26 @@ pub(super) fn cut_to_minutes<'a>(
 ) {
     let choices = model.choices();
     for (day, plan) in days.iter_mut().enumerate() {
-        while plan.total.value() > limit(question, day) {
+        while plan.too_tired.is_some() || plan.total.value() > limit(question, day) {
+            let tired = plan.too_tired.and_then(|pick| found.picks.iter().position(|p| *p == pick));
+            let without = |at: usize| {
+                let mut picks = found.picks.clone();
+                picks.remove(at);
+                picks
+            };
             let fewer = |at: usize| {
                 let mut picks = found.picks.clone();
-                let least = choices[picks[at].choice].sets[0];
-                if picks[at].sets > least {
-                    picks[at].sets -= 1;
-                } else {
-                    _ = picks.remove(at);
+                if picks[at].sets <= choices[picks[at].choice].sets[0] {
+                    return without(at);
                 }
+                picks[at].sets -= 1;
                 picks
             };
             let own = (0..found.picks.len()).filter(|i| found.picks[*i].day == day);
-            let best = own.map(fewer).max_by(|a, b| model.value(a).total_cmp(&model.value(b)));
+            let best = match tired {
+                Some(at) => Some(without(at)),
+                None => own.map(fewer).max_by(|a, b| model.value(a).total_cmp(&model.value(b))),
+            };
             let Some(picks) = best else { break };
             found.picks = picks;
             let own: Vec<Pick> = found.picks.iter().copied().filter(|p| p.day == day).collect();
@@ -214,7 +201,8 @@ pub(super) fn polish<'a>(
             let fits = better.into_iter().find_map(|(value, picks)| {
                 let own: Vec<Pick> = picks.iter().copied().filter(|p| p.day == day).collect();
                 let changed = one(question, choices, day, &own);
-                (changed.total.value() <= limit(question, day)).then_some((value, picks, changed))
+                let stands = changed.too_tired.is_none() && changed.total.value() <= limit(question, day);
+                stands.then_some((value, picks, changed))
             });
             let Some((value, picks, changed)) = fits else { break };
             (found.objective, found.picks, *plan) = (value, picks, changed);

@@ -1,7 +1,7 @@
 //! The week: which movements on which day with how many sets, so that the aims are met within the minutes there are.
 //!
-//! [`pool`](self) gathers what could be done in each room, a mixed-integer model picks from it with a proven bound, and the
-//! days are then laid as the school lays a session and read by the session's own clock.
+//! A pool of what could be done in each room, a mixed-integer program that says what a pick of it is worth and proves how much
+//! better any could be, a search, and sessions as the school lays them, read by the session's own clock.
 
 mod lay;
 mod model;

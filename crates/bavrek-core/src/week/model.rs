@@ -6,7 +6,7 @@ use good_lp::solvers::WithInitialSolution;
 use good_lp::{Expression, ProblemVariables, Solution, SolverModel, Variable, coin_cbc, constraint, variable};
 
 use super::pool::Choice;
-use super::question::{WeekQuestion, Wish, limit};
+use super::question::{MOST_DAYS, WeekQuestion, Wish, limit};
 use crate::anatomy::{Pattern, Region};
 use crate::movement::Movement;
 use crate::units::Seconds;
@@ -37,7 +37,7 @@ const OF_A_DAY: f64 = 0.6;
 const A_DAY: f64 = 4.0;
 /// Most direct sets of a region on one day, and on two days that follow each other.
 const MOST_A_DAY: f64 = 10.0;
-const TWO_DAYS: f64 = 6.0;
+pub(super) const TWO_DAYS: f64 = 6.0;
 /// Share of the best value within which the search ends, and its longest time, s.
 const GAP: &str = "0.01";
 const LONGEST: &str = "0.8";
@@ -60,7 +60,7 @@ pub struct Proposal {
     pub picks: Vec<Pick>,
     /// Its value in weighted sets.
     pub objective: f64,
-    /// No pick of this pool has more.
+    /// No pick of this pool has more, for the times as they are reckoned.
     pub bound: f64,
 }
 
@@ -76,6 +76,11 @@ pub struct Model<'q, 'a> {
     /// A number for each choice's movement, and its job.
     movements: Vec<usize>,
     jobs: Vec<(Pattern, Region)>,
+    /// Whether each pushes or pulls.
+    sides: Vec<i8>,
+    /// Most seconds of each day, and most direct sets of each region on one.
+    budgets: Vec<f64>,
+    bearable: Vec<f64>,
     /// The day that follows each at once.
     after: Vec<Option<usize>>,
 }
@@ -86,30 +91,25 @@ const REGIONS: usize = Region::ALL.len();
 #[derive(Debug, Default)]
 struct Tally {
     /// Direct sets by day and region, and all sets by region.
-    direct: Vec<[f64; REGIONS]>,
+    direct: [[f64; REGIONS]; MOST_DAYS],
     all: [f64; REGIONS],
     /// By day.
-    seconds: Vec<f64>,
+    seconds: [f64; MOST_DAYS],
     push: f64,
     pull: f64,
     well: f64,
     /// By day.
-    lines: Vec<usize>,
+    lines: [usize; MOST_DAYS],
     movements: usize,
 }
 
 /// Whether a movement pushes (1), pulls (-1) or does neither, by the region that has most of it.
 pub(super) fn side_of(movement: &Movement) -> i8 {
-    match main_region(movement) {
+    match movement.main_region() {
         Some(Region::ChestClavicular | Region::ChestSternal | Region::ChestCostal | Region::DeltFront) => 1,
         Some(Region::Lats | Region::TrapsMiddle | Region::TrapsLower | Region::DeltRear) => -1,
         _ => 0,
     }
-}
-
-/// The region that has most of a movement.
-fn main_region(movement: &Movement) -> Option<Region> {
-    movement.direct.iter().max_by(|a, b| a.1.total_cmp(b.1)).map(|(region, _)| *region)
 }
 
 impl<'q, 'a> Model<'q, 'a> {
@@ -118,15 +118,21 @@ impl<'q, 'a> Model<'q, 'a> {
         let ids: Vec<&str> = choices.iter().map(|c| c.candidate.movement.id.as_str()).collect();
         let number = |id: &&str| ids.iter().position(|known| known == id).unwrap_or_default();
         let days = question.days.len();
-        Self {
+        let bare = Self {
             question,
             choices,
+            sides: choices.iter().map(|c| side_of(c.candidate.movement)).collect(),
+            budgets: Vec::new(),
+            bearable: Vec::new(),
             scale: vec![1.0; days],
             regions: Region::ALL.iter().map(|r| (question.ranges(*r), question.weight(*r))).collect(),
             movements: ids.iter().map(number).collect(),
             jobs: choices.iter().map(job).collect(),
             after: (0..days).map(|a| (0..days).find(|b| question.follows(a, *b))).collect(),
-        }
+        };
+        let budgets = (0..days).map(|day| bare.budget(day)).collect();
+        let bearable = Region::ALL.iter().map(|r| bare.most_a_day(*r)).collect();
+        Self { budgets, bearable, ..bare }
     }
 
     /// The pool it picks from.
@@ -149,7 +155,7 @@ impl<'q, 'a> Model<'q, 'a> {
     }
 
     /// Seconds of a day for movements: without what goes before and after.
-    pub(super) fn budget(&self, day: usize) -> f64 {
+    fn budget(&self, day: usize) -> f64 {
         let one = &self.question.days[day];
         let person = self.question.rooms[one.room].person;
         // Three joints or so are moved before the work.
@@ -157,7 +163,8 @@ impl<'q, 'a> Model<'q, 'a> {
         (limit(self.question, day) - before - cool_down().value()).max(0.0)
     }
 
-    fn seconds(&self, pick: &Pick) -> f64 {
+    /// Seconds of a pick, as reckoned.
+    pub(super) fn seconds(&self, pick: &Pick) -> f64 {
         let choice = &self.choices[pick.choice];
         self.scale[pick.day] * (choice.once.value() + pick.sets as f64 * choice.a_set.value())
     }
@@ -170,6 +177,15 @@ impl<'q, 'a> Model<'q, 'a> {
         }
     }
 
+    /// Seconds that picks leave of each day, as reckoned; a hair more, for what rounding takes.
+    pub(super) fn left(&self, picks: &[Pick]) -> Vec<f64> {
+        let mut left: Vec<f64> = self.budgets.iter().map(|most| most + 1e-6).collect();
+        for pick in picks {
+            left[pick.day] -= self.seconds(pick);
+        }
+        left
+    }
+
     /// Seconds that picks take in all, as reckoned.
     pub(super) fn time(&self, picks: &[Pick]) -> f64 {
         picks.iter().map(|p| self.seconds(p)).sum()
@@ -177,13 +193,7 @@ impl<'q, 'a> Model<'q, 'a> {
 
     /// What picks add up to.
     fn tally(&self, picks: &[Pick]) -> Tally {
-        let mut tally = Tally {
-            direct: vec![[0.0; REGIONS]; self.question.days.len()],
-            all: [0.0; REGIONS],
-            seconds: vec![0.0; self.question.days.len()],
-            lines: vec![0; self.question.days.len()],
-            ..Tally::default()
-        };
+        let mut tally = Tally::default();
         let mut known: Vec<usize> = Vec::with_capacity(picks.len());
         for pick in picks {
             let (choice, sets) = (&self.choices[pick.choice], pick.sets as f64);
@@ -191,7 +201,7 @@ impl<'q, 'a> Model<'q, 'a> {
                 tally.direct[pick.day][*region as usize] += own * sets;
                 tally.all[*region as usize] += total * sets;
             }
-            match side_of(choice.candidate.movement) {
+            match self.sides[pick.choice] {
                 1 => tally.push += sets,
                 -1 => tally.pull += sets,
                 _ => {}
@@ -252,7 +262,7 @@ impl<'q, 'a> Model<'q, 'a> {
     /// The value of picks that are allowed; none of others.
     pub(super) fn allowed_value(&self, picks: &[Pick]) -> Option<f64> {
         let tally = self.tally(picks);
-        let in_time = tally.seconds.iter().enumerate().all(|(day, s)| *s <= self.budget(day) + 1e-6);
+        let in_time = self.budgets.iter().zip(&tally.seconds).all(|(most, own)| *own <= most + 1e-6);
         (in_time && self.bears(picks, &tally)).then(|| self.value_of(&tally))
     }
 
@@ -264,18 +274,17 @@ impl<'q, 'a> Model<'q, 'a> {
     fn bears(&self, picks: &[Pick], tally: &Tally) -> bool {
         let most = usize::from(self.question.school.movements[1]);
         let days = self.question.days.len();
-        let of_day = |day: usize| picks.iter().filter(move |p| p.day == day);
         picks.iter().enumerate().all(|(i, p)| {
             let choice = &self.choices[p.choice];
             choice.room == self.question.days[p.day].room
                 && (choice.sets[0]..=choice.sets[1]).contains(&p.sets)
                 && !picks[..i].iter().any(|q| q.day == p.day && self.jobs[q.choice] == self.jobs[p.choice])
         }) && (0..days).all(|day| {
-            of_day(day).count() <= most
+            tally.lines[day] <= most
                 && (0..REGIONS).all(|r| {
                     let own = tally.direct[day][r];
                     let two = |other: usize| tally.direct[other][r] + own <= TWO_DAYS + 1e-6;
-                    own <= self.most_a_day(Region::ALL[r]) + 1e-6 && self.after[day].is_none_or(two)
+                    own <= self.bearable[r] + 1e-6 && self.after[day].is_none_or(two)
                 })
         })
     }
@@ -360,7 +369,7 @@ impl<'q, 'a> Model<'q, 'a> {
     }
 
     fn side(&self, columns: &[(usize, usize, Variable, Variable)], which: i8) -> Expression {
-        let own = |c: &&(usize, usize, Variable, Variable)| side_of(self.choices[c.1].candidate.movement) == which;
+        let own = |c: &&(usize, usize, Variable, Variable)| self.sides[c.1] == which;
         columns.iter().filter(own).map(|(_, _, _, sets)| *sets).sum()
     }
 
@@ -449,5 +458,5 @@ impl<'q, 'a> Model<'q, 'a> {
 /// What of a movement is not done twice on a day.
 fn job(choice: &Choice<'_>) -> (Pattern, Region) {
     let movement = choice.candidate.movement;
-    (movement.pattern, main_region(movement).unwrap_or(choice.region))
+    (movement.pattern, movement.main_region().unwrap_or(choice.region))
 }

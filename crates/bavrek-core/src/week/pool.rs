@@ -79,8 +79,7 @@ pub(super) struct Pool<'a> {
 
 /// The jobs that movements of the catalogue do, by pattern and the region that has most of it.
 fn jobs(catalogue: &Catalogue) -> BTreeSet<(Pattern, Region)> {
-    let main = |m: &crate::movement::Movement| m.direct.iter().max_by(|a, b| a.1.total_cmp(b.1)).map(|(r, _)| *r);
-    catalogue.movements.iter().filter_map(|m| Some((m.pattern, main(m)?))).collect()
+    catalogue.movements.iter().filter_map(|m| Some((m.pattern, m.main_region()?))).collect()
 }
 
 pub(super) fn gather<'a>(catalogue: &'a Catalogue, question: &WeekQuestion<'a>) -> Pool<'a> {

@@ -46,7 +46,7 @@ pub fn propose<'a>(catalogue: &'a Catalogue, question: &WeekQuestion<'a>) -> Res
     found.picks = search::improve(question, &model, found.picks, Greed::Gain);
     found.objective = model.value(&found.picks);
     let mut days = lay::days(question, &pool.choices, &found.picks);
-    lay::cut_to_minutes(question, &model, &mut found, &mut days);
+    lay::cut(question, &model, &mut found, &mut days);
     lay::polish(question, &model, &mut found, &mut days);
     let mut volume = Volume::default();
     for line in days.iter().flat_map(DayPlan::lines) {

@@ -10,10 +10,12 @@ use crate::person::Experience;
 use crate::ranges::RangeError;
 use crate::school::{Emphasis, School};
 
-/// What a set up to the least of an aim counts, by aim: what lags first.
+/// What a set up to the least of an aim counts, by aim: what lags first. Assumed.
 const WEIGHTS: [(Aim, f64); 3] = [(Aim::Focus, 3.0), (Aim::Grow, 2.0), (Aim::Keep, 1.0)];
+
 /// Most days of a week.
 pub const MOST_DAYS: usize = 7;
+
 vocabulary!(
     /// How a proposal differs from the plain one.
     Wish {

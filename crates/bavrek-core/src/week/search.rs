@@ -18,73 +18,123 @@ pub(super) enum Greed {
     PerSecond,
 }
 
+/// The best of the moves that were tried from somewhere.
+struct Trial<'m, 'q, 'a> {
+    model: &'m Model<'q, 'a>,
+    greed: Greed,
+    /// Value and time of where it is tried from.
+    value: f64,
+    seconds: f64,
+    /// Seconds of each day that are left.
+    left: Vec<f64>,
+    /// Rank, value and picks.
+    best: Option<(f64, f64, Vec<Pick>)>,
+}
+
+impl Trial<'_, '_, '_> {
+    fn of(&mut self, moved: &[Pick]) {
+        let Some(worth) = self.model.allowed_value(moved).filter(|worth| *worth > self.value + 1e-9) else { return };
+        let gain = worth - self.value;
+        let rank = match self.greed {
+            Greed::Gain => gain,
+            Greed::PerSecond => gain / (self.model.time(moved) - self.seconds).max(1.0),
+        };
+        if self.best.as_ref().is_none_or(|(known, ..)| rank > *known) {
+            self.best = Some((rank, worth, moved.to_vec()));
+        }
+    }
+}
+
 /// Picks that no single move improves.
-pub(super) fn improve(question: &WeekQuestion<'_>, model: &Model<'_, '_>, from: Vec<Pick>, greed: Greed) -> Vec<Pick> {
-    let mut picks = from;
+pub(super) fn improve(
+    question: &WeekQuestion<'_>,
+    model: &Model<'_, '_>,
+    mut picks: Vec<Pick>,
+    greed: Greed,
+) -> Vec<Pick> {
     let mut value = model.value(&picks);
     for _ in 0..MOST_MOVES {
-        let mut best: Option<(f64, f64, Vec<Pick>)> = None;
-        let before = model.time(&picks);
-        let mut tried = |moved: Vec<Pick>| {
-            let Some(worth) = model.allowed_value(&moved).filter(|worth| *worth > value + 1e-9) else { return };
-            let gain = worth - value;
-            let rank = match greed {
-                Greed::Gain => gain,
-                Greed::PerSecond => gain / (model.time(&moved) - before).max(1.0),
-            };
-            if best.as_ref().is_none_or(|(known, ..)| rank > *known) {
-                best = Some((rank, worth, moved));
-            }
-        };
-        for (day, one) in question.days.iter().enumerate() {
-            let free = |choice: &usize| {
-                model.choices()[*choice].room == one.room && !picks.iter().any(|p| p.day == day && p.choice == *choice)
-            };
-            for choice in (0..model.choices().len()).filter(free) {
-                let [fewest, most] = model.choices()[choice].sets;
-                for sets in fewest..=most {
-                    let added = Pick { day, choice, sets };
-                    tried(picks.iter().copied().chain([added]).collect());
-                }
-                // In place of another of the day.
-                for at in (0..picks.len()).filter(|at| picks[*at].day == day) {
-                    let mut moved = picks.clone();
-                    moved[at] = Pick { day, choice, sets: picks[at].sets.clamp(fewest, most) };
-                    tried(moved);
-                }
-            }
-        }
-        for at in 0..picks.len() {
-            let mut less = picks.clone();
-            less.remove(at);
-            tried(less);
-            for sets in [picks[at].sets + 1, picks[at].sets - 1] {
-                let mut moved = picks.clone();
-                moved[at].sets = sets;
-                tried(moved.clone());
-                // A set from one line to another.
-                for other in (0..picks.len()).filter(|other| *other != at && sets < picks[at].sets) {
-                    let mut given = moved.clone();
-                    given[other].sets += 1;
-                    tried(given);
-                }
-            }
-            for day in 0..question.days.len() {
-                let mut moved = picks.clone();
-                moved[at].day = day;
-                tried(moved);
-            }
-        }
-        let Some((_, worth, moved)) = best else { break };
+        let mut trial =
+            Trial { model, greed, value, seconds: model.time(&picks), left: model.left(&picks), best: None };
+        others(question, &picks, &mut trial);
+        changed(question, &picks, &mut trial);
+        let Some((_, worth, moved)) = trial.best else { break };
         (value, picks) = (worth, moved);
     }
     picks.sort_unstable();
     picks
 }
 
+/// Tries what is not picked yet: besides the rest of its day, and in place of each of it.
+fn others(question: &WeekQuestion<'_>, picks: &[Pick], trial: &mut Trial<'_, '_, '_>) {
+    let choices = trial.model.choices();
+    let mut more = picks.to_vec();
+    let mut instead = picks.to_vec();
+    for (day, one) in question.days.iter().enumerate() {
+        let free = |choice: &usize| {
+            choices[*choice].room == one.room && !picks.iter().any(|p| p.day == day && p.choice == *choice)
+        };
+        for choice in (0..choices.len()).filter(free) {
+            let [fewest, most] = choices[choice].sets;
+            // Most days are nearly full: what does not go into the minutes is not weighed.
+            for sets in fewest..=most {
+                let pick = Pick { day, choice, sets };
+                if trial.model.seconds(&pick) <= trial.left[day] {
+                    more.push(pick);
+                    trial.of(&more);
+                    more.pop();
+                }
+            }
+            for at in (0..picks.len()).filter(|at| picks[*at].day == day) {
+                let pick = Pick { day, choice, sets: picks[at].sets.clamp(fewest, most) };
+                if trial.model.seconds(&pick) - trial.model.seconds(&picks[at]) <= trial.left[day] {
+                    instead[at] = pick;
+                    trial.of(&instead);
+                    instead[at] = picks[at];
+                }
+            }
+        }
+    }
+}
+
+/// Tries every pick left out, with a set more or fewer, with one of its sets given to another, and on another day.
+fn changed(question: &WeekQuestion<'_>, picks: &[Pick], trial: &mut Trial<'_, '_, '_>) {
+    let choices = trial.model.choices();
+    let sets = |at: usize| (picks[at].sets, choices[picks[at].choice].sets);
+    let mut moved = picks.to_vec();
+    for at in 0..picks.len() {
+        moved.remove(at);
+        trial.of(&moved);
+        moved.insert(at, picks[at]);
+        let (own, [fewest, most]) = sets(at);
+        if own < most {
+            moved[at].sets = own + 1;
+            trial.of(&moved);
+        }
+        if own > fewest {
+            moved[at].sets = own - 1;
+            trial.of(&moved);
+            let takes = |other: &usize| *other != at && sets(*other).0 < sets(*other).1[1];
+            for other in (0..picks.len()).filter(takes) {
+                moved[other].sets += 1;
+                trial.of(&moved);
+                moved[other].sets -= 1;
+            }
+        }
+        moved[at] = picks[at];
+        let room = question.days[picks[at].day].room;
+        let elsewhere = |day: &usize| *day != picks[at].day && question.days[*day].room == room;
+        for day in (0..question.days.len()).filter(elsewhere) {
+            moved[at].day = day;
+            trial.of(&moved);
+        }
+        moved[at] = picks[at];
+    }
+}
+
 /// Kicks: how often some lines are torn out and the rest is improved again, what share of them, and the seed by which they are
 /// drawn.
-const KICKS: usize = 30;
+const KICKS: usize = 16;
 const TORN: [f64; 2] = [0.15, 0.6];
 const SEED: u64 = 7;
 

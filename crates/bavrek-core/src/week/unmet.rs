@@ -1,9 +1,9 @@
 //! What of the aims a week does not meet, and what stands in the way.
 
 use super::lay::DayPlan;
-use super::model::{Model, Pick};
+use super::model::{Model, Pick, TWO_DAYS};
 use super::pool::Pool;
-use super::question::WeekQuestion;
+use super::question::{WeekQuestion, Wish, limit};
 use crate::anatomy::{Region, vocabulary};
 use crate::person::Experience;
 use crate::volume::Volume;
@@ -81,13 +81,14 @@ fn why(
         return (Why::Kit, text.unwrap_or_else(|| format!("nothing here trains the {region} for this client")));
     };
     let need = |i: usize| pool.choices[i].once.value() + pool.choices[i].sets[0] as f64 * pool.choices[i].a_set.value();
-    let left = |day: usize| 60.0 * f64::from(question.days[day].minutes) - days[day].total.value();
+    let left = |day: usize| limit(question, day) - days[day].total.value();
     let room_left = (0..days.len())
         .any(|day| able.iter().any(|i| pool.choices[*i].room == question.days[day].room && need(*i) <= left(day)));
     if !room_left {
         let choice = &pool.choices[cheapest];
         let minutes = ((short / gives(cheapest) * choice.a_set.value() + choice.once.value()) / 60.0).ceil().max(1.0);
-        return (Why::Minutes, format!("the days are full: about {minutes:.0} min more a week would do"));
+        let full = if question.wish == Wish::Shorter { "the shorter days are full" } else { "the days are full" };
+        return (Why::Minutes, format!("{full}: about {minutes:.0} min more a week would do"));
     }
     let model = Model::of(question, &pool.choices);
     let direct = |day: usize| -> f64 {
@@ -95,8 +96,13 @@ fn why(
         let sets = |p: &Pick| pool.choices[p.choice].gives.iter().find(|g| g.0 == region).map_or(0.0, |g| g.1);
         picks.iter().filter(own).map(|p| sets(p) * p.sets as f64).sum()
     };
-    if (0..days.len()).all(|day| direct(day) + 1.0 > model.most_a_day(region)) {
-        return (Why::Days, "each day has as much of it as it bears: another day would do".to_owned());
+    let borne = |day: usize| {
+        let beside = (0..days.len()).filter(|other| question.follows(day, *other) || question.follows(*other, day));
+        let most = beside.map(|other| TWO_DAYS - direct(other)).fold(model.most_a_day(region), f64::min);
+        direct(day) + 1.0 > most
+    };
+    if (0..days.len()).all(borne) {
+        return (Why::Days, "each day has as much of it as it bears: another day apart would do".to_owned());
     }
     let lines = |day: usize| days[day].lines().count() >= usize::from(question.school.movements[1]);
     if (0..days.len()).all(lines) {

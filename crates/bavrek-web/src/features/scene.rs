@@ -3,10 +3,10 @@
 use std::sync::Arc;
 
 use bavrek_core::dose::Prescription;
-use bavrek_core::fit::{Candidate, FitAnswer, Fitter, Leanings, Mate, PutAside, Room, Weights, Worked};
+use bavrek_core::fit::{Candidate, FitAnswer, Fitter, Leanings, Mate, PutAside, Room, Weights, Worked, ruled_out};
 use bavrek_core::handling::handling;
 use bavrek_core::kit::{KitItem, Place};
-use bavrek_core::ladder::LadderStep;
+use bavrek_core::ladder::{Ladder, LadderStep};
 use bavrek_core::log::LoggedSet;
 use bavrek_core::method::Method;
 use bavrek_core::movement::Movement;
@@ -164,6 +164,23 @@ impl Scene {
         beside: &[Mate<'_>],
     ) -> Option<Candidate<'a>> {
         self.fitter(app).on_step(movement, step, intent, beside)
+    }
+
+    /// Why a movement can no longer be done here on a step, in a sentence; none where it can.
+    pub(super) fn stands_no_more(&self, app: &App, exercise: &str, step: &LadderStep) -> Option<String> {
+        let Some(movement) = app.catalogue.movement(exercise) else {
+            return Some(format!("{exercise} is no longer in the catalogue"));
+        };
+        if self.put_aside.iter().any(|p| p.exercise == exercise) {
+            return Some(format!("{} was put aside", movement.name));
+        }
+        let barred = ruled_out(movement, &self.person, &self.place.kit);
+        if let Some(why) = barred.first() {
+            return Some(format!("{}: {}", movement.name, why.text));
+        }
+        let possible = Ladder::can_set_up(movement, &self.person, &self.place.kit, step);
+        (!possible)
+            .then(|| format!("{}: {} is no longer possible at {}", movement.name, step.label, self.place_head.name))
     }
 
     /// Sets logged today for a slot.

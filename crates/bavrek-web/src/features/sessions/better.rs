@@ -3,9 +3,8 @@
 use std::collections::BTreeMap;
 
 use bavrek_core::dose::Prescription;
-use bavrek_core::fit::{BlockConflict, Mate, block_conflicts};
+use bavrek_core::fit::{BlockConflict, Mate, block_conflicts, may_replace};
 use bavrek_core::plan::BlockKind;
-use bavrek_core::school::{is_compound, work_against_each_other};
 use bavrek_core::set_ups;
 use bavrek_core::units::Seconds;
 use uuid::Uuid;
@@ -98,7 +97,8 @@ pub(super) fn partner(table: &Table<'_>, block: &Together<'_>, conflict: &BlockC
         let (slot, own) = stations.get(station)?;
         let mut tried: Vec<&Done<'_>> = stations.iter().map(|(_, d)| *d).collect();
         tried[station] = done;
-        suits(block.kind, (own, done), &tried).then_some(())?;
+        let movements: Vec<_> = tried.iter().map(|d| d.movement).collect();
+        may_replace(own.movement, done.movement, block.kind, &movements).then_some(())?;
         let mates: Vec<Mate<'_>> = tried.iter().map(|d| d.mate()).collect();
         block_conflicts(&mates, &table.scene.place.kit).is_empty().then_some(())?;
         let swap = |id: &Uuid| match id {
@@ -113,20 +113,4 @@ pub(super) fn partner(table: &Table<'_>, block: &Together<'_>, conflict: &BlockC
         (saved >= WORTH).then_some((saved, PartnerView { slot: *slot, other: *other, words }))
     };
     pairs.filter_map(saves).max_by(|a, b| a.0.total_cmp(&b.0)).map(|(_, view)| view)
-}
-
-/// Whether stations may stand in a block together, one of them new: what one joint carries does not take the place of what
-/// several do, a pair works against each other, and no region is worked twice where rest is what the turns are for.
-fn suits(kind: BlockKind, (own, new): (&Done<'_>, &Done<'_>), stations: &[&Done<'_>]) -> bool {
-    let alike = is_compound(own.movement.pattern) == is_compound(new.movement.pattern);
-    let main = |d: &Done<'_>| d.movement.direct.iter().max_by(|a, b| a.1.total_cmp(b.1)).map(|(region, _)| *region);
-    let pairs = || stations.iter().enumerate().flat_map(|(i, a)| stations[i + 1..].iter().map(move |b| (a, b)));
-    alike
-        && match kind {
-            BlockKind::Antagonist => {
-                pairs().all(|(a, b)| work_against_each_other(a.movement.pattern, b.movement.pattern))
-            }
-            BlockKind::Superset | BlockKind::Circuit => pairs().all(|(a, b)| main(a) != main(b)),
-            BlockKind::Straight | BlockKind::Extension => false,
-        }
 }

@@ -4,12 +4,11 @@ use std::collections::BTreeMap;
 
 use bavrek_core::aims::Aims;
 use bavrek_core::anatomy::Region;
-use bavrek_core::clock::Clock;
+use bavrek_core::clock::{self, Clock};
 use bavrek_core::dose::Prescription;
 use bavrek_core::fit::{BlockConflict, Mate, Repair, block_conflicts, repair};
 use bavrek_core::ladder::Ladder;
 use bavrek_core::movement::Movement;
-use bavrek_core::person::Side;
 use bavrek_core::plan::BlockKind;
 use bavrek_core::progress::Call;
 use bavrek_core::script::{self, Block, Script, Station, WorkoutState};
@@ -135,44 +134,24 @@ impl<'a> Table<'a> {
 
     /// How long these blocks take with these doses, each slot with what is done there now. Slots without are left out.
     pub(super) fn long(&self, blocks: &[(BlockKind, Vec<Uuid>)], doses: &BTreeMap<Uuid, Prescription>) -> Seconds {
-        let done =
-            |key: &Uuid| self.find(*key).and_then(|(_, piece)| Some((*key, piece.done.as_ref()?, doses.get(key)?)));
-        let blocks: Vec<(BlockKind, Vec<_>)> =
-            blocks.iter().map(|(kind, keys)| (*kind, keys.iter().filter_map(done).collect())).collect();
-        let ahead: Vec<Ahead<'_, Uuid>> = blocks
-            .iter()
-            .flat_map(|(_, stations)| stations)
-            .map(|(key, d, dose)| Ahead { key: *key, movement: d.movement, ladder: &d.ladder, step: &d.fit.step, dose })
-            .collect();
-        // The side that begins changes no time.
-        let station = |(key, d, dose): &(Uuid, &Done<'_>, &Prescription)| {
-            Station::of(*key, d.movement, &d.fit.step, (*dose).clone(), Side::Left)
+        let ahead = |key: &Uuid| {
+            let (dose, done) = (doses.get(key)?, self.find(*key)?.1.done.as_ref()?);
+            Some(Ahead { key: *key, movement: done.movement, ladder: &done.ladder, step: &done.fit.step, dose })
         };
-        let mut written: Vec<Block<Uuid>> = blocks
-            .iter()
-            .map(|(kind, stations)| Block { kind: *kind, stations: stations.iter().map(station).collect() })
-            .collect();
-        let all: Vec<Mate<'_>> = blocks.iter().flat_map(|(_, b)| b).map(|(_, d, _)| d.mate()).collect();
-        set_ups::settle(&mut written, &all, &self.scene.place.kit);
-        let warm_up = WarmUp::of(&self.scene.person, &ahead);
-        let mut clock = Clock::of(&Script::of(&written), Some(&warm_up), cool_down());
-        for (place, (_, stations)) in blocks.iter().enumerate().filter(|(_, (kind, _))| *kind != BlockKind::Straight) {
-            let mates: Vec<Mate<'_>> = stations.iter().map(|(_, d, _)| d.mate()).collect();
-            for conflict in block_conflicts(&mates, &self.scene.place.kit) {
-                clock = clock.slowed(place, conflict.added_s);
-            }
-        }
-        clock.total()
+        let blocks: Vec<(BlockKind, Vec<Ahead<'_, Uuid>>)> =
+            blocks.iter().map(|(kind, keys)| (*kind, keys.iter().filter_map(ahead).collect())).collect();
+        clock::of_session(&self.scene.person, &self.scene.place.kit, &blocks).total()
     }
 
     /// The main region of what is done at a piece, what the week has of it without so many sets, and the least it is to have.
     pub(super) fn left_of(&self, app: &App, piece: &Piece<'_>, sets: usize) -> Option<(Region, f64, Option<f64>)> {
         let movement = piece.done.as_ref()?.movement;
-        let (region, weight) = movement.direct.iter().max_by(|a, b| a.1.total_cmp(b.1))?;
-        let left = (self.week.of(*region).total() - weight * sets as f64).max(0.0);
+        let region = movement.main_region()?;
+        let weight = movement.direct.get(&region)?;
+        let left = (self.week.of(region).total() - weight * sets as f64).max(0.0);
         let experience = self.scene.client.experience;
-        let least = self.aims.as_ref().map(|a| a.weekly_sets(*region, &app.intake.volumes, experience)[0]);
-        Some((*region, left, least))
+        let least = self.aims.as_ref().map(|a| a.weekly_sets(region, &app.intake.volumes, experience)[0]);
+        Some((region, left, least))
     }
 
     /// A piece by its slot, with its block.

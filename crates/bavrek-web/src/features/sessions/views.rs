@@ -11,6 +11,7 @@ use bavrek_core::school::mirror;
 use bavrek_core::units::{Seconds, trim_number};
 use bavrek_core::volume::{self, share_of_set};
 use bavrek_core::warm_up::drill;
+use bavrek_store::fits::Fit;
 use uuid::Uuid;
 
 use super::better::{self, PartnerView};
@@ -189,7 +190,7 @@ fn piece(app: &App, table: &Table<'_>, piece: &Piece<'_>, picked: Option<Uuid>) 
             name: movement.name.clone(),
             load: fit.step.label.clone(),
             dose: dose_text(app, &fit.exercise, &fit.prescription),
-            told: told(table, slot.id, &fit.exercise, fit.prescription.sets.len()),
+            told: told(table, fit),
         }),
         call: piece.call.as_ref().map(call),
     }
@@ -204,13 +205,14 @@ fn call(call: &Call) -> CallView {
 }
 
 /// `2 of 3 sets logged today`, `Thu 19 Nov: 10, 10, 9`, or that it was never done.
-fn told(table: &Table<'_>, slot: Uuid, exercise: &str, sets: usize) -> String {
-    let scene = &table.scene;
+fn told(table: &Table<'_>, fit: &Fit) -> String {
+    let (scene, slot, exercise) = (&table.scene, fit.slot_id, &fit.exercise);
+    let sets = fit.prescription.sets.len();
     let done: f64 = scene.done_today(slot).map(|r| share_of_set(r.set.side)).sum();
     if done > 0.0 {
         return format!("{} of {sets} sets logged today", done.floor());
     }
-    let own = || scene.records().iter().filter(|r| r.slot_id == Some(slot) && r.set.exercise == exercise);
+    let own = || scene.records().iter().filter(|r| r.slot_id == Some(slot) && r.set.exercise == *exercise);
     let Some(last) = own().map(|r| r.set.date).max() else { return "first time here".to_owned() };
     let figure = |set: &bavrek_core::log::LoggedSet| match (set.reps, set.seconds) {
         (Some(reps), _) => reps.to_string(),
@@ -218,7 +220,9 @@ fn told(table: &Table<'_>, slot: Uuid, exercise: &str, sets: usize) -> String {
         (None, None) => "–".to_owned(),
     };
     let figures: Vec<String> = own().filter(|r| r.set.date == last).map(|r| figure(&r.set)).collect();
-    format!("{}: {}", day(last, scene.today), figures.join(", "))
+    let part = own().filter(|r| r.set.date == last).any(|r| !r.set.is_of_part(fit.step.setup.range));
+    let part = if part { ", in another part of the range" } else { "" };
+    format!("{}: {}{part}", day(last, scene.today), figures.join(", "))
 }
 
 /// What the intent asks for: `fly, hardest lengthened, 3 × 8–12, 2 in reserve`.

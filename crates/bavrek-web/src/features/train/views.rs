@@ -388,8 +388,13 @@ fn last_time(floor: &Floor, post: &Post) -> Option<String> {
     let on = earlier().map(|r| r.set.date).max()?;
     let sets: Vec<&LoggedSet> = earlier().map(|r| &r.set).filter(|s| s.date == on).collect();
     let other = sets.iter().all(|s| s.exercise != post.fit.exercise);
+    let part = sets.iter().any(|s| !s.is_of_part(post.fit.step.setup.range));
     let told: Vec<String> = sets.iter().take(LAST_SETS).map(|s| what(s)).collect();
-    let with = if other { " (another movement)" } else { "" };
+    let with = match (other, part) {
+        (true, _) => " (another movement)",
+        (false, true) => " (another part of the range)",
+        (false, false) => "",
+    };
     Some(format!("Last time, {}{with}: {}", day(on, scene.today), told.join(" · ")))
 }
 

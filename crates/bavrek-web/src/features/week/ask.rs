@@ -19,7 +19,7 @@ use bavrek_store::{TrainerId, aims, sessions};
 use tokio::sync::Semaphore;
 use uuid::Uuid;
 
-use super::DAYS;
+use super::{DAYS, weekday};
 use crate::error::WebError;
 use crate::features::scene::Scene;
 use crate::features::typed::Typed;
@@ -180,6 +180,32 @@ impl Desk {
             None => app.intake.schools.iter().find(|s| s.id == asked.method).cloned(),
         }
     }
+}
+
+/// What of a proposal can no longer be done as it was shown: limits, pain, kit and places change while it waits to be taken.
+pub(super) async fn outdated(
+    app: &App,
+    trainer: TrainerId,
+    desk: &Desk,
+    draft: &Draft,
+) -> Result<Vec<String>, WebError> {
+    let mut found: Vec<String> = Vec::new();
+    let mut scenes: Vec<Scene> = Vec::new();
+    for (asked, day) in draft.asked.days.iter().zip(&draft.days).filter(|(_, day)| !day.blocks.is_empty()) {
+        if desk.places.iter().all(|p| p.id != asked.place) {
+            found.push(format!("{}: its place is no longer in use", weekday(asked.weekday)));
+            continue;
+        }
+        if scenes.iter().all(|s| s.place_head.id != asked.place) {
+            scenes.push(Scene::at(app, trainer, desk.who.client.id, asked.place).await?);
+        }
+        let Some(scene) = scenes.iter().find(|s| s.place_head.id == asked.place) else { continue };
+        let lines = day.blocks.iter().flat_map(|(_, lines)| lines);
+        found.extend(lines.filter_map(|line| scene.stands_no_more(app, &line.exercise, &line.step)));
+    }
+    found.sort_unstable();
+    found.dedup();
+    Ok(found)
 }
 
 /// Works the week out, on a thread that serves nobody else meanwhile.

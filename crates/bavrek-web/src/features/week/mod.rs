@@ -48,6 +48,8 @@ struct Page {
     planned: Vec<(Uuid, String, String)>,
     /// What went out of the plan for this week and can come back.
     gone: Vec<(Uuid, String)>,
+    /// What of it can no longer be done as it is shown.
+    outdated: Vec<String>,
 }
 
 fn page(app: &App, desk: &Desk, chrome: Chrome, typed: &Typed, kept: Option<(Uuid, Kept)>) -> Page {
@@ -60,6 +62,7 @@ fn page(app: &App, desk: &Desk, chrome: Chrome, typed: &Typed, kept: Option<(Uui
         aimless: desk.aims.is_none(),
         planned: desk.planned.iter().map(|s| (s.id, s.name.clone(), day(s.planned_on, today))).collect(),
         gone: Vec::new(),
+        outdated: Vec::new(),
         week: kept.map(|(id, kept)| views::week(app, desk, id, &kept)),
         chrome: desk.who.frame(chrome, format!("Week of {}", desk.who.client.name)),
     }
@@ -103,7 +106,18 @@ async fn show(
 ) -> Result<Page, WebError> {
     let kept = kept(&app, trainer, client, week).await?;
     let desk = Desk::load(&app, trainer, client).await?;
-    let typed = desk.typed_of(&kept.draft.asked);
+    proposal(&app, trainer, &desk, chrome, (week, kept)).await
+}
+
+/// The page of a proposal.
+async fn proposal(
+    app: &App,
+    trainer: TrainerId,
+    desk: &Desk,
+    chrome: Chrome,
+    (week, kept): (Uuid, Kept),
+) -> Result<Page, WebError> {
+    let outdated = if kept.taken { Vec::new() } else { ask::outdated(app, trainer, desk, &kept.draft).await? };
     let mut gone = Vec::new();
     for session in &kept.instead {
         // What came back is no longer offered.
@@ -111,31 +125,39 @@ async fn show(
             gone.push((*session, sessions::head(&app.pool, trainer, *session).await?.name));
         }
     }
-    Ok(Page { gone, ..page(&app, &desk, chrome, &typed, Some((week, kept))) })
+    let typed = desk.typed_of(&kept.draft.asked);
+    Ok(Page { gone, outdated, ..page(app, desk, chrome, &typed, Some((week, kept))) })
 }
 
 async fn back(Ids((client, week)): Ids<(Uuid, Uuid)>) -> Redirect {
     Redirect::to(&format!("/clients/{client}/week/{week}"))
 }
 
-/// Makes the sessions of a proposal as it was shown, each on the next of its weekdays.
+/// Makes the sessions of a proposal as it was shown, each on the next of its weekdays. One that can no longer be done so is not
+/// taken: the page says what changed.
 async fn take(
     Mine(app): Mine,
     Me(trainer): Me,
     Ids((client, week)): Ids<(Uuid, Uuid)>,
+    chrome: Chrome,
     fields: Fields,
-) -> Result<Redirect, WebError> {
+) -> Result<Response, WebError> {
     let kept = kept(&app, trainer, client, week).await?;
     let desk = Desk::load(&app, trainer, client).await?;
+    if !kept.taken && !desk.who.stopped() {
+        let shown = proposal(&app, trainer, &desk, chrome, (week, kept.clone())).await?;
+        if !shown.outdated.is_empty() {
+            return Ok((StatusCode::CONFLICT, shown).into_response());
+        }
+    }
     let days = kept.draft.asked.days.iter().map(|day| {
         let place = desk.places.iter().find(|p| p.id == day.place).map_or("", |p| p.name.as_str());
-        let name = format!("{}, {place}", weekday(day.weekday));
-        (name, next(day.weekday, desk.who.today))
+        (format!("{}, {place}", weekday(day.weekday)), next(day.weekday, desk.who.today))
     });
     let instead: Vec<Uuid> = fields.all("instead").filter_map(|id| id.parse().ok()).collect();
     weeks::take(&app.pool, trainer, week, &days.collect::<Vec<_>>(), &instead).await?;
     let tail = if instead.is_empty() { String::new() } else { format!("/week/{week}") };
-    Ok(Redirect::to(&format!("/clients/{client}{tail}")))
+    Ok(Redirect::to(&format!("/clients/{client}{tail}")).into_response())
 }
 
 fn weekday(number: u8) -> &'static str {

@@ -98,7 +98,10 @@ pub(super) fn week(app: &App, desk: &Desk, id: Uuid, kept: &Kept) -> WeekView {
         facts: vec![
             format!("{sets_in_all} sets on {} days", draft.days.iter().filter(|d| !d.blocks.is_empty()).count()),
             format!("{} sets of pushing to {} of pulling", draft.balance[0], draft.balance[1]),
-            format!("within {} % of the most that is possible here, as proven", trim_number(share.ceil(), 0)),
+            format!(
+                "within {} % of the most that these minutes can hold, as proven by the times reckoned",
+                trim_number(share.ceil(), 0)
+            ),
         ],
     }
 }
