@@ -29,8 +29,11 @@ fn weeks(c: &mut Criterion) {
         history: &[],
         today: None,
         wish: Wish::Balanced,
+        pins: &[],
     };
-    c.bench_function("what could be done in two rooms", |b| b.iter(|| choices(&catalogue, &question).len()));
+    c.bench_function("what could be done in two rooms", |b| {
+        b.iter(|| choices(&catalogue, &question).expect("a pool").len())
+    });
     let mut group = c.benchmark_group("week");
     group.sample_size(10);
     group.bench_function("four days", |b| b.iter(|| propose(&catalogue, &question).expect("a week").objective));

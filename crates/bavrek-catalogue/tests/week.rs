@@ -15,7 +15,7 @@ use bavrek_core::movement::Catalogue;
 use bavrek_core::person::{Experience, Person};
 use bavrek_core::school::School;
 use bavrek_core::volume::Volume;
-use bavrek_core::week::{Day, DayPlan, Model, Pick, Week, WeekQuestion, Why, Wish, choices, lay_days, propose};
+use bavrek_core::week::{Day, DayPlan, Model, Pick, Pin, Week, WeekQuestion, Why, Wish, choices, lay_days, propose};
 use common::{kit, limited, person};
 use rstest::rstest;
 
@@ -67,6 +67,7 @@ impl Asked {
             history: &[],
             today: None,
             wish: self.wish,
+            pins: &[],
         };
         then(&question, school)
     }
@@ -191,7 +192,7 @@ fn twelve_weeks_keep_their_rules_and_are_worth_more_than_greedy_ones() {
             let week = propose(&CATALOGUE, question).unwrap();
             assert_kept(name, question, school, &week);
             assert!(week.days.iter().any(|d| d.lines().count() > 0), "{name}: nothing at all");
-            let pool = choices(&CATALOGUE, question);
+            let pool = choices(&CATALOGUE, question).unwrap();
             let model = Model::of(question, &pool);
             let by_hand = greedy(question, &pool, &model);
             let worth = model.value(&by_hand);
@@ -338,4 +339,80 @@ fn what_cannot_be_asked_names_its_field(#[case] days: &[(usize, u16, u8)], #[cas
     let refused = asked.ask(|question, _| propose(&CATALOGUE, question).unwrap_err());
     assert_eq!(refused.path, path);
     assert!(refused.message.contains(says), "{}", refused.message);
+}
+
+/// A line of a week as a pin on another day.
+fn pin<'a>(line: &'a bavrek_core::week::Line<'_>, day: usize) -> Pin<'a> {
+    let candidate = &line.candidate;
+    Pin {
+        day,
+        intent: &line.intent,
+        exercise: &candidate.movement.id,
+        step: Some(candidate.step()),
+        dose: &candidate.prescription,
+    }
+}
+
+/// What stands on a day, by movement, step and number of sets.
+fn stands(day: &DayPlan<'_>) -> BTreeSet<(String, String, usize)> {
+    let line = |l: &bavrek_core::week::Line<'_>| {
+        let c = &l.candidate;
+        (c.movement.id.clone(), c.step().label.clone(), c.prescription.sets.len())
+    };
+    day.lines().map(line).collect()
+}
+
+#[test]
+fn what_is_pinned_stays_as_it_is_in_every_room_and_the_rest_keeps_to_the_rules() {
+    let mut pinned = 0;
+    for (name, asked) in twelve() {
+        asked.ask(|question, school| {
+            let first = propose(&CATALOGUE, question).unwrap();
+            // The last line of each day is pinned: what the builder would put last.
+            let last = first.days.iter().enumerate().filter_map(|(day, plan)| Some(pin(plan.lines().last()?, day)));
+            let pins: Vec<Pin<'_>> = last.collect();
+            pinned += pins.len();
+            let question = WeekQuestion { pins: &pins, wish: Wish::FewerMovements, ..*question };
+            let second = propose(&CATALOGUE, &question).unwrap();
+            for pin in &pins {
+                let wanted = (pin.exercise.to_owned(), pin.step.unwrap().label.clone(), pin.dose.sets.len());
+                assert!(stands(&second.days[pin.day]).contains(&wanted), "{name}: {wanted:?} is gone");
+            }
+            assert_kept(name, &question, school, &second);
+        });
+    }
+    assert!(pinned >= 20, "{pinned} pins are no test");
+}
+
+#[test]
+fn pins_that_run_over_their_day_stay_and_nothing_is_put_beside_them() {
+    let asked = Asked::of(person(), &[GYM], &[(0, 60, 1), (0, 15, 4)], &[("lats", Aim::Focus)], Method::ReserveBased);
+    asked.ask(|question, _| {
+        let first = propose(&CATALOGUE, question).unwrap();
+        // All of a long day on the short one.
+        let pins: Vec<Pin<'_>> = first.days[0].lines().map(|line| pin(line, 1)).collect();
+        assert!(pins.len() >= 4);
+        let question = WeekQuestion { pins: &pins, ..*question };
+        let second = propose(&CATALOGUE, &question).unwrap();
+        assert_eq!(stands(&second.days[1]), stands(&first.days[0]));
+        assert!(second.days[1].total.value() > 15.0 * 60.0);
+        assert!(second.days[0].total.value() <= 60.0 * 60.0 && second.days[0].lines().count() > 0);
+    });
+}
+
+#[test]
+fn a_pin_that_cannot_be_done_there_is_named() {
+    let asked = Asked::of(person(), &[GYM, BARE], &[(0, 60, 1), (1, 30, 4)], &[], Method::ReserveBased);
+    asked.ask(|question, _| {
+        let first = propose(&CATALOGUE, question).unwrap();
+        let line = first.days[0].lines().find(|l| l.candidate.step().load.is_some()).unwrap();
+        let refused = |pins: &[Pin<'_>]| {
+            propose(&CATALOGUE, &WeekQuestion { pins, ..*question }).map(|w| w.objective).unwrap_err()
+        };
+        let elsewhere = refused(&[pin(line, 1)]);
+        assert_eq!(elsewhere.path, "pins[0].exercise");
+        assert!(elsewhere.message.contains("can no longer be done there"), "{}", elsewhere.message);
+        assert_eq!(refused(&[pin(line, 9)]).path, "pins[0].day");
+        assert_eq!(refused(&[pin(line, 0), pin(line, 0)]).path, "pins[1].exercise");
+    });
 }

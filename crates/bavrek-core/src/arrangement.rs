@@ -1,4 +1,5 @@
-//! How a session is put together: blocks of stations in order, and the moves by which a trainer changes that.
+//! How a session is put together, and a week of them: blocks of stations in order, and the moves by which a trainer changes
+//! that.
 
 use crate::plan::BlockKind;
 
@@ -144,5 +145,71 @@ impl<B: Copy + PartialEq, K: Copy + PartialEq> Arrangement<B, K> {
             block.kind = BlockKind::Straight;
         }
         (self != *before).then_some(self)
+    }
+}
+
+/// Days, each with its arrangement: a station goes from one to another. No key stands twice.
+#[derive(Debug, Clone, PartialEq, Eq)]
+pub struct Days<B, K> {
+    /// In order; a day may be empty.
+    pub days: Vec<Arrangement<B, K>>,
+}
+
+impl<B: Copy + PartialEq, K: Copy + PartialEq> Days<B, K> {
+    /// The day on which a station stands.
+    pub fn day_of(&self, key: K) -> Option<usize> {
+        self.days.iter().position(|day| day.find(key).is_some())
+    }
+
+    /// The days after a move within the station's day. `None` as in [`Arrangement::after`].
+    #[must_use]
+    pub fn after(&self, key: K, change: Move) -> Option<Self> {
+        let day = self.day_of(key)?;
+        let mut moved = self.clone();
+        moved.days[day] = self.days[day].after(key, change)?;
+        Some(moved)
+    }
+
+    /// The days with a station on another day, last and on its own. `None` where it is there already.
+    #[must_use]
+    pub fn onto_day(&self, key: K, day: usize) -> Option<Self> {
+        let from = self.day_of(key).filter(|from| *from != day && day < self.days.len())?;
+        let mut moved = self.clone();
+        moved.days[from] = self.days[from].after(key, Move::TakeOut)?;
+        moved.days[day].blocks.push(Joined { id: None, kind: BlockKind::Straight, keys: vec![key] });
+        Some(moved)
+    }
+
+    /// The days with a new station, last and on its own on a day; in a block with another where that is named.
+    #[must_use]
+    pub fn added(&self, new: K, day: usize) -> Option<Self> {
+        let mut moved = self.clone();
+        let blocks = &mut moved.days.get_mut(day)?.blocks;
+        blocks.push(Joined { id: None, kind: BlockKind::Straight, keys: vec![new] });
+        Some(moved)
+    }
+
+    /// The days with a station dropped before the block of another, wherever that stands.
+    #[must_use]
+    pub fn before(&self, key: K, other: K) -> Option<Self> {
+        self.dropped(key, other, Arrangement::before)
+    }
+
+    /// The days with a station dropped onto another: behind it in its block.
+    #[must_use]
+    pub fn with(&self, key: K, other: K) -> Option<Self> {
+        self.dropped(key, other, Arrangement::with)
+    }
+
+    fn dropped(
+        &self,
+        key: K,
+        other: K,
+        drop: impl Fn(&Arrangement<B, K>, K, K) -> Option<Arrangement<B, K>>,
+    ) -> Option<Self> {
+        let (from, to) = (self.day_of(key)?, self.day_of(other)?);
+        let mut moved = if from == to { self.clone() } else { self.onto_day(key, to)? };
+        moved.days[to] = drop(&moved.days[to], key, other).or_else(|| (from != to).then(|| moved.days[to].clone()))?;
+        Some(moved)
     }
 }

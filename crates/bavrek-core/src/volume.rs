@@ -100,6 +100,16 @@ pub struct Owed {
     pub asked: [f64; 2],
 }
 
+/// Sets by which a region may be short without a word.
+const NEARLY: f64 = 0.5;
+
+impl Owed {
+    /// Whether it is short by more than what nobody would mind.
+    pub fn is_short(&self) -> bool {
+        self.asked[0] - self.sets > NEARLY
+    }
+}
+
 impl Volume {
     /// The regions that have fewer sets than their aim asks at least, the most short first.
     pub fn owed(&self, aims: &Aims, volumes: &Volumes, experience: Experience) -> Vec<Owed> {

@@ -1,6 +1,6 @@
 //! Moves on a session: what becomes of its blocks.
 
-use bavrek_core::arrangement::{Arrangement, Joined, Move};
+use bavrek_core::arrangement::{Arrangement, Days, Joined, Move};
 use bavrek_core::plan::BlockKind;
 use proptest::prelude::*;
 use rstest::rstest;
@@ -109,6 +109,76 @@ proptest! {
             prop_assert_eq!(all, vec!['A', 'B', 'C', 'D', 'E', 'F']);
             prop_assert!(arrangement.blocks.iter().all(|b| !b.keys.is_empty()));
             prop_assert!(arrangement.blocks.iter().all(|b| b.keys.len() > 1 || b.kind == BlockKind::Straight));
+        }
+    }
+}
+
+fn days(text: &str) -> Days<usize, char> {
+    Days { days: text.split('|').map(|day| read(day.trim())).collect() }
+}
+
+fn write_days(days: &Days<usize, char>) -> String {
+    days.days.iter().map(write).collect::<Vec<_>>().join(" | ")
+}
+
+#[rstest]
+#[case::to_another_day("A B | C", 'A', "B | C A")]
+#[case::out_of_a_block("A+B | C", 'B', "A | C B")]
+#[case::the_last_of_its_day("A | C", 'A', " | C A")]
+fn a_station_goes_to_another_day(#[case] before: &str, #[case] key: char, #[case] after: &str) {
+    assert_eq!(write_days(&days(before).onto_day(key, 1).unwrap()), after);
+}
+
+#[rstest]
+#[case::before("A B | C D", 'A', 'C', false, "B | A C D")]
+#[case::onto("A B | C D", 'A', 'C', true, "B | C+A D")]
+#[case::onto_a_pair("A | C+D E", 'A', 'C', true, " | C+A+D E")]
+#[case::within_a_day("A B | C D", 'D', 'C', false, "A B | D C")]
+#[case::back("A | B", 'B', 'A', true, "A+B | ")]
+fn a_station_is_dropped_on_another_day(
+    #[case] before: &str,
+    #[case] key: char,
+    #[case] other: char,
+    #[case] onto: bool,
+    #[case] after: &str,
+) {
+    let before = days(before);
+    let moved = if onto { before.with(key, other) } else { before.before(key, other) };
+    assert_eq!(write_days(&moved.unwrap()), after);
+}
+
+#[test]
+fn what_changes_nothing_is_no_move_between_days() {
+    let week = days("A B | C");
+    assert_eq!(week.onto_day('A', 0), None);
+    assert_eq!(week.onto_day('A', 7), None);
+    assert_eq!(week.onto_day('X', 1), None);
+    assert_eq!(week.with('A', 'A'), None);
+    assert_eq!(week.after('C', Move::Earlier), None);
+    assert_eq!(write_days(&week.after('B', Move::Earlier).unwrap()), "B A | C");
+    assert_eq!(write_days(&week.added('N', 1).unwrap()), "A B | C N");
+    assert_eq!(week.added('N', 2), None);
+}
+
+proptest! {
+    /// Whatever goes where, nothing is lost and nothing stands twice.
+    #[test]
+    fn no_move_between_days_loses_a_station(moves in prop::collection::vec((0_usize..6, 0_usize..6, 0_usize..4), 0..40)) {
+        let mut week = days("A B+C | D | E*F");
+        let keys = ['A', 'B', 'C', 'D', 'E', 'F'];
+        for (key, other, what) in moves {
+            let moved = match what {
+                0 => week.onto_day(keys[key], other % 3),
+                1 => week.before(keys[key], keys[other]),
+                2 => week.with(keys[key], keys[other]),
+                _ => week.after(keys[key], Move::Part),
+            };
+            week = moved.unwrap_or(week);
+            let mut all: Vec<char> =
+                week.days.iter().flat_map(|d| &d.blocks).flat_map(|b| b.keys.clone()).collect();
+            all.sort_unstable();
+            prop_assert_eq!(all, keys.to_vec());
+            prop_assert!(week.days.iter().flat_map(|d| &d.blocks).all(|b| !b.keys.is_empty()));
         }
     }
 }

@@ -75,12 +75,11 @@ impl Layout {
     /// What lies there, with what is done.
     async fn now(db: &mut PgConnection, trainer: TrainerId, session: Uuid) -> Result<Self, StoreError> {
         let rows = sqlx::query!(
-            r#"select f.slot_id, f.place_id, f.exercise, f.step as "step: Json<LadderStep>",
-                      f.prescription as "prescription: Json<Prescription>", f.pinned
-               from fits f
-               join slots s on s.trainer_id = f.trainer_id and s.id = f.slot_id
-               join blocks b on b.trainer_id = s.trainer_id and b.id = s.block_id
-               where f.trainer_id = $1 and b.session_id = $2 and f.replaced_at is null"#,
+            r#"select f.slot_id as "slot_id!", f.place_id as "place_id!", f.exercise as "exercise!",
+                      f.step as "step!: Json<LadderStep>", f.prescription as "prescription!: Json<Prescription>",
+                      f.pinned as "pinned!"
+               from session_days d, fits_for($1, $2, d.turn) f
+               where d.trainer_id = $1 and d.session_id = $2"#,
             trainer.0,
             session
         );
@@ -362,8 +361,9 @@ async fn copy(
     .execute(&mut *tx)
     .await?;
     sqlx::query!(
-        "insert into fits (trainer_id, id, slot_id, place_id, exercise, step, prescription, pinned)
-         select f.trainer_id, gen_random_uuid(), $3, f.place_id, f.exercise, f.step, f.prescription, f.pinned from fits f
+        "insert into fits (trainer_id, id, slot_id, place_id, exercise, step, prescription, pinned, turn)
+         select f.trainer_id, gen_random_uuid(), $3, f.place_id, f.exercise, f.step, f.prescription, f.pinned, f.turn
+         from fits f
          where f.trainer_id = $1 and f.slot_id = $2 and f.replaced_at is null
            and not exists (select 1 from fits n where n.trainer_id = $1 and n.slot_id = $3)",
         trainer.0,

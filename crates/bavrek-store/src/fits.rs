@@ -2,6 +2,7 @@
 
 use std::collections::BTreeMap;
 
+use bavrek_core::calendar::{Turn, light_dose};
 use bavrek_core::dose::Prescription;
 use bavrek_core::ladder::LadderStep;
 use bavrek_core::progress::CallKind;
@@ -31,6 +32,8 @@ pub struct Fit {
     pub prescription: Prescription,
     /// Stays at a re-fit unless the movement is impossible there.
     pub pinned: bool,
+    /// In which weeks it is done.
+    pub turn: Turn,
 }
 
 /// A fit as it is stored.
@@ -42,11 +45,15 @@ struct Row {
     step: Json<LadderStep>,
     prescription: Json<Prescription>,
     pinned: bool,
+    turn: String,
 }
 
-impl From<Row> for Fit {
-    fn from(row: Row) -> Self {
-        Self {
+impl TryFrom<Row> for Fit {
+    type Error = StoreError;
+
+    fn try_from(row: Row) -> Result<Self, StoreError> {
+        Ok(Self {
+            turn: word(&row.turn, Turn::from_id)?,
             id: row.id,
             slot_id: row.slot_id,
             place_id: row.place_id,
@@ -54,7 +61,7 @@ impl From<Row> for Fit {
             step: row.step.0,
             prescription: row.prescription.0,
             pinned: row.pinned,
-        }
+        })
     }
 }
 
@@ -95,7 +102,7 @@ pub async fn ever(pool: &Pool, trainer: TrainerId, slot_id: Uuid, id: Uuid) -> R
     let row = sqlx::query_as!(
         Row,
         r#"select id, slot_id, place_id, exercise, step as "step: Json<LadderStep>",
-                  prescription as "prescription: Json<Prescription>", pinned
+                  prescription as "prescription: Json<Prescription>", pinned, turn
            from fits where trainer_id = $1 and slot_id = $2 and id = $3"#,
         trainer.0,
         slot_id,
@@ -103,7 +110,7 @@ pub async fn ever(pool: &Pool, trainer: TrainerId, slot_id: Uuid, id: Uuid) -> R
     )
     .fetch_one(pool)
     .await?;
-    Ok(row.into())
+    row.try_into()
 }
 
 /// Takes a fit in place of the one in force, which stays on record. Taking the same one again changes nothing.
@@ -116,10 +123,90 @@ pub async fn take(pool: &Pool, trainer: TrainerId, new: &NewFit<'_>) -> Result<U
     Ok(id)
 }
 
+/// Takes a fit for the weeks of a turn, beside the one of the usual weeks. Otherwise as [`take`].
+pub async fn take_for(pool: &Pool, trainer: TrainerId, new: &NewFit<'_>, turn: Turn) -> Result<Uuid, StoreError> {
+    let mut tx = pool.begin().await?;
+    health::pass(&mut tx, trainer, Whose::Slot(new.slot_id), PlanChange::Hardens).await?;
+    let id = replace_for(&mut tx, trainer, new, turn).await?;
+    tx.commit().await?;
+    Ok(id)
+}
+
+/// Ends the fits of a turn at a place, so that the usual one is done in its weeks again. What was done with them stays.
+pub async fn end_turn(
+    pool: &Pool,
+    trainer: TrainerId,
+    slot_id: Uuid,
+    place_id: Uuid,
+    turn: Turn,
+) -> Result<(), StoreError> {
+    sqlx::query!(
+        "update fits set replaced_at = now()
+         where trainer_id = $1 and slot_id = $2 and place_id = $3 and turn = $4 and turn <> 'usual' and replaced_at is null",
+        trainer.0,
+        slot_id,
+        place_id,
+        turn.id()
+    )
+    .execute(pool)
+    .await?;
+    Ok(())
+}
+
+/// The fits of a client that alternate, with those of the usual weeks: session, and the fit of every second week.
+pub async fn alternating(pool: &Pool, trainer: TrainerId, client: Uuid) -> Result<Vec<(Uuid, Fit)>, StoreError> {
+    let rows = sqlx::query!(
+        r#"select x.id as session_id, f.id, f.slot_id, f.place_id, f.exercise, f.step as "step: Json<LadderStep>",
+                  f.prescription as "prescription: Json<Prescription>", f.pinned, f.turn
+           from sessions x
+           join blocks b on b.trainer_id = x.trainer_id and b.session_id = x.id
+           join slots s on s.trainer_id = b.trainer_id and s.block_id = b.id and s.removed_at is null
+           join fits f on f.trainer_id = s.trainer_id and f.slot_id = s.id and f.replaced_at is null and f.turn = 'other'
+           where x.trainer_id = $1 and x.client_id = $2 and x.removed_at is null
+           order by b.position, s.position"#,
+        trainer.0,
+        client
+    );
+    let rows = rows.fetch_all(pool).await?.into_iter();
+    rows.map(|row| {
+        let fit = Row {
+            id: row.id,
+            slot_id: row.slot_id,
+            place_id: row.place_id,
+            exercise: row.exercise,
+            step: row.step,
+            prescription: row.prescription,
+            pinned: row.pinned,
+            turn: row.turn,
+        };
+        Ok((row.session_id, fit.try_into()?))
+    })
+    .collect()
+}
+
+/// The same in place of what is done in the weeks that are next: of an alternating line that of its turn, else the usual one.
 pub(crate) async fn replace(
     tx: &mut sqlx::PgConnection,
     trainer: TrainerId,
     new: &NewFit<'_>,
+) -> Result<Uuid, StoreError> {
+    let turn = sqlx::query_scalar!(
+        "select turn from fits
+         where trainer_id = $1 and slot_id = $2 and place_id = $3 and replaced_at is null and turn = 'other'
+           and turn = turn_now($1, $2)",
+        trainer.0,
+        new.slot_id,
+        new.place_id
+    );
+    let turn = turn.fetch_optional(&mut *tx).await?.map(|turn| word(&turn, Turn::from_id)).transpose()?;
+    replace_for(tx, trainer, new, turn.unwrap_or(Turn::Usual)).await
+}
+
+async fn replace_for(
+    tx: &mut sqlx::PgConnection,
+    trainer: TrainerId,
+    new: &NewFit<'_>,
+    turn: Turn,
 ) -> Result<Uuid, StoreError> {
     // The slot's row serialises everyone who changes its fit.
     sqlx::query!("select id from slots where trainer_id = $1 and id = $2 for update", trainer.0, new.slot_id)
@@ -129,14 +216,15 @@ pub(crate) async fn replace(
     let prescription = serde_json::to_value(new.prescription)?;
     let same = sqlx::query!(
         "select id from fits where trainer_id = $1 and slot_id = $2 and place_id = $3 and replaced_at is null
-         and exercise = $4 and step = $5 and prescription = $6 and pinned >= $7",
+         and exercise = $4 and step = $5 and prescription = $6 and pinned >= $7 and turn = $8",
         trainer.0,
         new.slot_id,
         new.place_id,
         new.exercise,
         step,
         prescription,
-        new.pinned
+        new.pinned,
+        turn.id()
     )
     .fetch_optional(&mut *tx)
     .await?;
@@ -145,18 +233,20 @@ pub(crate) async fn replace(
     }
     let before = sqlx::query!(
         "update fits set replaced_at = now()
-         where trainer_id = $1 and slot_id = $2 and place_id = $3 and replaced_at is null returning exercise, pinned",
+         where trainer_id = $1 and slot_id = $2 and place_id = $3 and turn = $4 and replaced_at is null
+         returning exercise, pinned",
         trainer.0,
         new.slot_id,
-        new.place_id
+        new.place_id,
+        turn.id()
     )
     .fetch_optional(&mut *tx)
     .await?;
     let pinned = new.pinned || before.is_some_and(|old| old.pinned && old.exercise == new.exercise);
     let id = new_id();
     sqlx::query!(
-        "insert into fits (trainer_id, id, slot_id, place_id, exercise, step, prescription, pinned)
-         values ($1, $2, $3, $4, $5, $6, $7, $8)",
+        "insert into fits (trainer_id, id, slot_id, place_id, exercise, step, prescription, pinned, turn)
+         values ($1, $2, $3, $4, $5, $6, $7, $8, $9)",
         trainer.0,
         id,
         new.slot_id,
@@ -164,14 +254,15 @@ pub(crate) async fn replace(
         new.exercise,
         step,
         prescription,
-        pinned
+        pinned,
+        turn.id()
     )
     .execute(&mut *tx)
     .await?;
     Ok(id)
 }
 
-/// The fits in force for the slots of a session at a place, by slot.
+/// The fits in force for the slots of a session at a place on its next day, by slot.
 pub async fn of_session(
     pool: &Pool,
     trainer: TrainerId,
@@ -180,22 +271,34 @@ pub async fn of_session(
 ) -> Result<BTreeMap<Uuid, Fit>, StoreError> {
     let rows = sqlx::query_as!(
         Row,
-        r#"select f.id, f.slot_id, f.place_id, f.exercise, f.step as "step: Json<LadderStep>",
-                  f.prescription as "prescription: Json<Prescription>", f.pinned
-           from fits f
-           join slots s on s.trainer_id = f.trainer_id and s.id = f.slot_id
-           join blocks b on b.trainer_id = s.trainer_id and b.id = s.block_id
-           where f.trainer_id = $1 and b.session_id = $2 and f.place_id = $3 and f.replaced_at is null"#,
+        r#"select f.id as "id!", f.slot_id as "slot_id!", f.place_id as "place_id!", f.exercise as "exercise!",
+                  f.step as "step!: Json<LadderStep>", f.prescription as "prescription!: Json<Prescription>",
+                  f.pinned as "pinned!", f.turn as "turn!"
+           from session_days d, fits_for($1, $2, d.turn) f
+           where d.trainer_id = $1 and d.session_id = $2 and f.place_id = $3"#,
         trainer.0,
         session_id,
         place_id
-    )
-    .fetch_all(pool)
-    .await?;
-    Ok(rows.into_iter().map(|row| (row.slot_id, row.into())).collect())
+    );
+    rows.fetch_all(pool).await?.into_iter().map(|row| Ok((row.slot_id, row.try_into()?))).collect()
 }
 
-/// The fit in force for a slot at a place.
+/// The fits in force for the slots of a session in the weeks of a turn, at every place.
+pub async fn for_turn(pool: &Pool, trainer: TrainerId, session_id: Uuid, turn: Turn) -> Result<Vec<Fit>, StoreError> {
+    let rows = sqlx::query_as!(
+        Row,
+        r#"select id as "id!", slot_id as "slot_id!", place_id as "place_id!", exercise as "exercise!",
+                  step as "step!: Json<LadderStep>", prescription as "prescription!: Json<Prescription>",
+                  pinned as "pinned!", turn as "turn!"
+           from fits_for($1, $2, $3)"#,
+        trainer.0,
+        session_id,
+        turn.id()
+    );
+    rows.fetch_all(pool).await?.into_iter().map(TryInto::try_into).collect()
+}
+
+/// The fit in force for a slot at a place, on the next day of its session.
 pub async fn of_slot(
     pool: &Pool,
     trainer: TrainerId,
@@ -205,15 +308,17 @@ pub async fn of_slot(
     let row = sqlx::query_as!(
         Row,
         r#"select id, slot_id, place_id, exercise, step as "step: Json<LadderStep>",
-                  prescription as "prescription: Json<Prescription>", pinned
-           from fits where trainer_id = $1 and slot_id = $2 and place_id = $3 and replaced_at is null"#,
+                  prescription as "prescription: Json<Prescription>", pinned, turn
+           from fits where trainer_id = $1 and slot_id = $2 and place_id = $3 and replaced_at is null
+             and (turn = 'usual' or turn = turn_now($1, $2))
+           order by turn = 'usual' limit 1"#,
         trainer.0,
         slot_id,
         place_id
     )
     .fetch_optional(pool)
     .await?;
-    Ok(row.map(Into::into))
+    row.map(TryInto::try_into).transpose()
 }
 
 /// Every fit in force at a place, of whichever slot.
@@ -221,45 +326,45 @@ pub async fn at_place(pool: &Pool, trainer: TrainerId, place_id: Uuid) -> Result
     let rows = sqlx::query_as!(
         Row,
         r#"select id, slot_id, place_id, exercise, step as "step: Json<LadderStep>",
-                  prescription as "prescription: Json<Prescription>", pinned
+                  prescription as "prescription: Json<Prescription>", pinned, turn
            from fits where trainer_id = $1 and place_id = $2 and replaced_at is null order by slot_id"#,
         trainer.0,
         place_id
-    )
-    .fetch_all(pool)
-    .await?;
-    Ok(rows.into_iter().map(Into::into).collect())
+    );
+    rows.fetch_all(pool).await?.into_iter().map(TryInto::try_into).collect()
 }
 
-/// Gives the fits in force of a slot, wherever they are, new doses: what was changed takes effect at once.
+/// Gives the fits in force of a slot, wherever and in whichever weeks they are, new doses: what was changed takes effect at once.
+/// Without a turn it is that of what is done next.
 pub async fn redose(
     pool: &Pool,
     trainer: TrainerId,
     change: PlanChange,
-    doses: &[NewFit<'_>],
+    doses: &[(Option<Turn>, NewFit<'_>)],
 ) -> Result<(), StoreError> {
     let mut tx = pool.begin().await?;
-    for new in doses {
+    for (turn, new) in doses {
         health::pass(&mut tx, trainer, Whose::Slot(new.slot_id), change).await?;
-        replace(&mut tx, trainer, new).await?;
+        match turn {
+            Some(turn) => replace_for(&mut tx, trainer, new, *turn).await?,
+            None => replace(&mut tx, trainer, new).await?,
+        };
     }
     tx.commit().await?;
     Ok(())
 }
 
-/// The fits in force of a slot, at every place.
+/// The fits in force of a slot, at every place and for every turn.
 pub async fn of_slot_everywhere(pool: &Pool, trainer: TrainerId, slot_id: Uuid) -> Result<Vec<Fit>, StoreError> {
     let rows = sqlx::query_as!(
         Row,
         r#"select id, slot_id, place_id, exercise, step as "step: Json<LadderStep>",
-                  prescription as "prescription: Json<Prescription>", pinned
-           from fits where trainer_id = $1 and slot_id = $2 and replaced_at is null order by place_id"#,
+                  prescription as "prescription: Json<Prescription>", pinned, turn
+           from fits where trainer_id = $1 and slot_id = $2 and replaced_at is null order by place_id, turn"#,
         trainer.0,
         slot_id
-    )
-    .fetch_all(pool)
-    .await?;
-    Ok(rows.into_iter().map(Into::into).collect())
+    );
+    rows.fetch_all(pool).await?.into_iter().map(TryInto::try_into).collect()
 }
 
 /// Pins the fit in force, or lets it go.
@@ -272,7 +377,10 @@ pub async fn set_pinned(
 ) -> Result<(), StoreError> {
     let done = sqlx::query!(
         "update fits set pinned = $4
-         where trainer_id = $1 and slot_id = $2 and place_id = $3 and replaced_at is null",
+         where trainer_id = $1 and slot_id = $2 and place_id = $3 and replaced_at is null
+           and turn = coalesce(
+             (select o.turn from fits o where o.trainer_id = $1 and o.slot_id = $2 and o.place_id = $3
+                and o.replaced_at is null and o.turn = turn_now($1, $2)), 'usual')",
         trainer.0,
         slot_id,
         place_id,
@@ -283,26 +391,38 @@ pub async fn set_pinned(
     if done.rows_affected() == 1 { Ok(()) } else { Err(StoreError::NotFound) }
 }
 
-/// Moves sessions of a client to a place and takes fits there, all or nothing. What was taken elsewhere stays in force
-/// there. `NotFound` where a session or the place is not the client's.
+/// Moves sessions of a client from a place to another and takes fits there, all or nothing: their home where it is the place that
+/// is left, and what is planned there. What was taken elsewhere stays in force there. `NotFound` where a session or the place is
+/// not the client's.
 pub async fn refit(
     pool: &Pool,
     trainer: TrainerId,
     client_id: Uuid,
     sessions: &[Uuid],
-    to: Uuid,
+    [from, to]: [Uuid; 2],
     takes: &[NewFit<'_>],
 ) -> Result<(), StoreError> {
     let mut tx = pool.begin().await?;
     health::pass(&mut tx, trainer, Whose::Client(client_id), PlanChange::Hardens).await?;
     let moved = sqlx::query!(
-        "update sessions s set place_id = $4 from places p
+        "update sessions s set place_id = case when s.place_id = $5 then $4 else s.place_id end from places p
          where s.trainer_id = $1 and s.client_id = $2 and s.id = any($3) and p.trainer_id = $1 and p.id = $4
            and p.client_id = s.client_id and p.removed_at is null and p.proposal_of is null",
         trainer.0,
         client_id,
         sessions,
-        to
+        to,
+        from
+    )
+    .execute(&mut *tx)
+    .await?;
+    sqlx::query!(
+        "update workouts set place_id = $3
+         where trainer_id = $1 and session_id = any($2) and place_id = $4 and state = 'planned'",
+        trainer.0,
+        sessions,
+        to,
+        from
     )
     .execute(&mut *tx)
     .await?;
@@ -390,13 +510,12 @@ pub async fn planned(
     [from, until]: [NaiveDate; 2],
 ) -> Result<Vec<(Uuid, String, Prescription)>, StoreError> {
     let rows = sqlx::query!(
-        r#"select x.id, f.exercise, f.prescription as "prescription: Json<Prescription>"
+        r#"select x.id, f.exercise as "exercise!", f.prescription as "prescription!: Json<Prescription>", w.light
            from workouts w
            join sessions x on x.trainer_id = w.trainer_id and x.id = w.session_id and x.removed_at is null
            join blocks b on b.trainer_id = x.trainer_id and b.session_id = x.id
            join slots s on s.trainer_id = b.trainer_id and s.block_id = b.id and s.removed_at is null
-           join fits f on f.trainer_id = s.trainer_id and f.slot_id = s.id and f.place_id = w.place_id
-                and f.replaced_at is null
+           join fits_for($1, x.id, w.turn) f on f.slot_id = s.id and f.place_id = w.place_id
            where w.trainer_id = $1 and x.client_id = $2 and w.planned_on between $3 and $4 and w.state = 'planned'
            order by w.planned_on, b.position, s.position"#,
         trainer.0,
@@ -406,5 +525,6 @@ pub async fn planned(
     )
     .fetch_all(pool)
     .await?;
-    Ok(rows.into_iter().map(|row| (row.id, row.exercise, row.prescription.0)).collect())
+    let given = |dose: Prescription, light: bool| if light { light_dose(&dose) } else { dose };
+    Ok(rows.into_iter().map(|row| (row.id, row.exercise, given(row.prescription.0, row.light))).collect())
 }

@@ -19,6 +19,7 @@ pub mod observations;
 pub mod own_schools;
 pub mod pains;
 pub mod places;
+pub mod plans;
 pub mod put_aside;
 pub mod roster;
 pub mod sessions;

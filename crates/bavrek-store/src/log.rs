@@ -54,6 +54,8 @@ pub struct RecordedSet {
     pub position: i16,
     /// When it was done, where that is known.
     pub done_at: Option<DateTime<Utc>>,
+    /// Whether it was done in a lighter week: what says nothing about the next step.
+    pub light: bool,
     /// What was done.
     pub set: LoggedSet,
 }
@@ -205,8 +207,9 @@ pub async fn latest(
 ) -> Result<Vec<RecordedSet>, StoreError> {
     let rows = sqlx::query!(
         r#"select l.id as "id!", l.slot_id, l.place_id, l.source as "source!", l.position as "position!", l.done_at,
-                  l.entry as "entry!: Json<LoggedSet>", l.effective_kg as "effective_kg!"
-           from sets_in_force l
+                  l.entry as "entry!: Json<LoggedSet>", l.effective_kg as "effective_kg!",
+                  coalesce(w.light, false) as "light!"
+           from sets_in_force l left join workouts w on w.trainer_id = l.trainer_id and w.id = l.workout_id
            where l.trainer_id = $1 and l.client_id = $2 and l.performed_on <= $3
            order by l.performed_on desc, l.logged_at desc, l.position desc, l.id desc
            limit $4"#,
@@ -226,6 +229,7 @@ pub async fn latest(
                 source: word(&row.source, Source::from_id)?,
                 position: row.position,
                 done_at: row.done_at,
+                light: row.light,
                 set: LoggedSet { effective_kg: Some(Kilograms(row.effective_kg)), ..row.entry.0 },
             })
         })

@@ -22,11 +22,21 @@ pub struct ClientLog {
     pub records: Vec<RecordedSet>,
     /// The same as plain sets.
     pub sets: Vec<LoggedSet>,
+    /// The same without what was done in lighter weeks and did not hurt, where there is any: what steps are decided by.
+    usual: Option<Vec<LoggedSet>>,
 }
 
 impl ClientLog {
+    /// What steps are decided by: all but what was done in lighter weeks; what hurt in one counts.
+    pub fn usual(&self) -> &[LoggedSet] {
+        self.usual.as_deref().unwrap_or(&self.sets)
+    }
+
     fn of(records: Vec<RecordedSet>) -> Self {
-        Self { sets: records.iter().map(|r| r.set.clone()).collect(), records }
+        let counts = |r: &&RecordedSet| !r.light || r.set.pain.is_some_and(|pain| pain > 0);
+        let any = records.iter().any(|r| !counts(&r));
+        let usual = any.then(|| records.iter().filter(counts).map(|r| r.set.clone()).collect());
+        Self { sets: records.iter().map(|r| r.set.clone()).collect(), usual, records }
     }
 }
 

@@ -1,5 +1,6 @@
 //! Planned sessions: blocks and slots, each slot with its intent.
 
+use bavrek_core::calendar::Turn;
 use bavrek_core::method::Method;
 use bavrek_core::plan::{BlockKind, Intent};
 use bavrek_core::script::WorkoutState;
@@ -21,7 +22,7 @@ pub struct SessionHead {
     pub id: Uuid,
     /// Whose it is.
     pub client_id: Uuid,
-    /// Where it is.
+    /// Where it is on that day.
     pub place_id: Uuid,
     /// Its name.
     pub name: String,
@@ -29,6 +30,10 @@ pub struct SessionHead {
     pub planned_on: NaiveDate,
     /// How far the workout of that day is.
     pub state: WorkoutState,
+    /// Which of its lines' fits are done on that day.
+    pub turn: Turn,
+    /// Whether that lies in a lighter week.
+    pub light: bool,
     /// Minutes there are.
     pub minutes: i16,
     /// The school it follows; none where the trainer named none.
@@ -47,6 +52,8 @@ struct HeadRow {
     name: String,
     planned_on: NaiveDate,
     state: String,
+    turn: String,
+    light: bool,
     minutes: i16,
     method: Option<String>,
     school_id: Option<Uuid>,
@@ -58,11 +65,13 @@ impl TryFrom<HeadRow> for SessionHead {
     type Error = StoreError;
 
     fn try_from(row: HeadRow) -> Result<Self, StoreError> {
-        let HeadRow { id, client_id, place_id, name, planned_on, state, minutes, method, version, .. } = row;
+        let HeadRow { id, client_id, place_id, name, planned_on, state, turn, light, minutes, method, version, .. } =
+            row;
+        let turn = word(&turn, Turn::from_id)?;
         let follows = Follows::of(row.school_id, row.school_version);
         let state = word(&state, WorkoutState::from_id)?;
         let method = method.map(|m| word(&m, Method::from_id)).transpose()?;
-        Ok(Self { id, client_id, place_id, name, planned_on, state, minutes, method, follows, version })
+        Ok(Self { id, client_id, place_id, name, planned_on, state, turn, light, minutes, method, follows, version })
     }
 }
 
@@ -182,11 +191,11 @@ pub async fn change(pool: &Pool, trainer: TrainerId, head: &SessionHead) -> Resu
         .await?;
     } else if stored.planned_on != head.planned_on {
         sqlx::query!(
-            "insert into workouts (trainer_id, id, session_id, place_id, planned_on) values ($1, $2, $3, $4, $5)",
+            "insert into workouts (trainer_id, id, session_id, place_id, planned_on)
+             select trainer_id, $2, id, place_id, $4 from sessions where trainer_id = $1 and id = $3",
             trainer.0,
             new_id(),
             head.id,
-            stored.place_id,
             head.planned_on
         )
         .execute(&mut *tx)
@@ -220,7 +229,8 @@ pub async fn set_removed(pool: &Pool, trainer: TrainerId, id: Uuid, removed: boo
 pub async fn head(pool: &Pool, trainer: TrainerId, id: Uuid) -> Result<SessionHead, StoreError> {
     sqlx::query_as!(
         HeadRow,
-        r#"select s.id, s.client_id, s.place_id, s.name, d.planned_on as "planned_on!", d.state as "state!", s.minutes,
+        r#"select s.id, s.client_id, d.place_id as "place_id!", s.name, d.planned_on as "planned_on!", d.state as "state!",
+                  d.turn as "turn!", d.light as "light!", s.minutes,
                   s.method, s.school_id, s.school_version, s.version
            from sessions s join session_days d on d.trainer_id = s.trainer_id and d.session_id = s.id
            where s.trainer_id = $1 and s.id = $2"#,
@@ -232,11 +242,30 @@ pub async fn head(pool: &Pool, trainer: TrainerId, id: Uuid) -> Result<SessionHe
     .try_into()
 }
 
+/// A head with the place, turn and weight of the workout that was begun on a day, where one was; what is next may differ.
+pub async fn as_begun(
+    pool: &Pool,
+    trainer: TrainerId,
+    head: SessionHead,
+    on: NaiveDate,
+) -> Result<SessionHead, StoreError> {
+    let row = sqlx::query!(
+        "select place_id, turn, light from workouts
+         where trainer_id = $1 and session_id = $2 and planned_on = $3 and state in ('under_way', 'done')",
+        trainer.0,
+        head.id,
+        on
+    );
+    let Some(row) = row.fetch_optional(pool).await? else { return Ok(head) };
+    Ok(SessionHead { place_id: row.place_id, turn: word(&row.turn, Turn::from_id)?, light: row.light, ..head })
+}
+
 /// A client's sessions by day.
 pub async fn of_client(pool: &Pool, trainer: TrainerId, client_id: Uuid) -> Result<Vec<SessionHead>, StoreError> {
     let rows = sqlx::query_as!(
         HeadRow,
-        r#"select s.id, s.client_id, s.place_id, s.name, d.planned_on as "planned_on!", d.state as "state!", s.minutes,
+        r#"select s.id, s.client_id, d.place_id as "place_id!", s.name, d.planned_on as "planned_on!", d.state as "state!",
+                  d.turn as "turn!", d.light as "light!", s.minutes,
                   s.method, s.school_id, s.school_version, s.version
            from sessions s join session_days d on d.trainer_id = s.trainer_id and d.session_id = s.id
            where s.trainer_id = $1 and s.client_id = $2 and s.removed_at is null order by d.planned_on, s.id"#,
@@ -250,7 +279,8 @@ pub async fn of_client(pool: &Pool, trainer: TrainerId, client_id: Uuid) -> Resu
 pub async fn at_place(pool: &Pool, trainer: TrainerId, place_id: Uuid) -> Result<Vec<SessionHead>, StoreError> {
     let rows = sqlx::query_as!(
         HeadRow,
-        r#"select s.id, s.client_id, s.place_id, s.name, d.planned_on as "planned_on!", d.state as "state!", s.minutes,
+        r#"select s.id, s.client_id, d.place_id as "place_id!", s.name, d.planned_on as "planned_on!", d.state as "state!",
+                  d.turn as "turn!", d.light as "light!", s.minutes,
                   s.method, s.school_id, s.school_version, s.version
            from sessions s join session_days d on d.trainer_id = s.trainer_id and d.session_id = s.id
            where s.trainer_id = $1 and s.place_id = $2 and s.removed_at is null order by d.planned_on, s.id"#,

@@ -81,12 +81,12 @@ pub async fn plan(pool: &Pool, trainer: TrainerId, session: Uuid, id: Uuid, on: 
     let mut tx = pool.begin().await?;
     health::pass(&mut tx, trainer, Whose::Client(head.client_id), PlanChange::Hardens).await?;
     let done = sqlx::query!(
-        "insert into workouts (trainer_id, id, session_id, place_id, planned_on) values ($1, $2, $3, $4, $5)
+        "insert into workouts (trainer_id, id, session_id, place_id, planned_on)
+         select trainer_id, $2, id, place_id, $4 from sessions where trainer_id = $1 and id = $3
          on conflict (trainer_id, id) do nothing",
         trainer.0,
         id,
         session,
-        head.place_id,
         on
     )
     .execute(&mut *tx)
@@ -138,7 +138,7 @@ pub struct Start<'a> {
 }
 
 /// The workout of today, begun if it was not: the one planned for today, else the latest that was planned before and not
-/// done, which moves here, else a new one.
+/// done, which moves here, else a new one that is done as the next one would be.
 pub async fn begin(pool: &Pool, trainer: TrainerId, start: &Start<'_>) -> Result<Uuid, StoreError> {
     let mut tx = pool.begin().await?;
     // One at a time: two sets that arrive together belong to one workout.
@@ -176,8 +176,9 @@ pub async fn begin(pool: &Pool, trainer: TrainerId, start: &Start<'_>) -> Result
     } else {
         let id = new_id();
         sqlx::query!(
-            "insert into workouts (trainer_id, id, session_id, place_id, planned_on, state, started_at, script)
-             values ($1, $2, $3, $4, $5, 'under_way', $6, $7)",
+            "insert into workouts (trainer_id, id, session_id, place_id, planned_on, state, started_at, script, turn, light)
+             select $1, $2, $3, $4, $5, 'under_way', $6, $7, turn, light from session_days
+             where trainer_id = $1 and session_id = $3",
             trainer.0,
             id,
             start.session,

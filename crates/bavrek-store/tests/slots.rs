@@ -82,6 +82,8 @@ async fn a_session_is_made_once_and_changed_by_version(pool: Pool) {
         name: "Upper A".into(),
         planned_on: day("2026-03-12"),
         state: WorkoutState::Planned,
+        turn: bavrek_core::calendar::Turn::Usual,
+        light: false,
         minutes: 50,
         method: Some(Method::SlowTempo),
         follows: None,

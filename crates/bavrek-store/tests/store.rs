@@ -304,10 +304,13 @@ async fn a_refit_moves_and_takes_together_or_not_at_all(pool: Pool) {
     let there = NewFit { place_id: garage, pinned: true, ..fit(&world, "band_curl", &ten, &prescription) };
     let nowhere = NewFit { slot_id: new_id(), ..there.clone() };
     let both = [there.clone(), nowhere];
-    assert!(matches!(fits::refit(&pool, trainer, client, &[session], garage, &both).await, Err(StoreError::NotFound)));
+    assert!(matches!(
+        fits::refit(&pool, trainer, client, &[session], [place, garage], &both).await,
+        Err(StoreError::NotFound)
+    ));
     assert_eq!(sessions::head(&pool, trainer, session).await.unwrap().place_id, place);
     assert_eq!(fits::of_slot(&pool, trainer, slot, garage).await.unwrap(), None);
-    fits::refit(&pool, trainer, client, &[session], garage, &[there]).await.unwrap();
+    fits::refit(&pool, trainer, client, &[session], [place, garage], &[there]).await.unwrap();
     assert!(fits::of_slot(&pool, trainer, slot, garage).await.unwrap().unwrap().pinned);
     // Another step of a pinned movement stays pinned; another movement does not.
     let twelve = step(12.0);

@@ -132,6 +132,8 @@ async fn a_screening_stops_new_plans_until_somebody_clears_it(pool: Pool) {
         name: "More".into(),
         planned_on: day("2026-03-12"),
         state: WorkoutState::Planned,
+        turn: bavrek_core::calendar::Turn::Usual,
+        light: false,
         minutes: 30,
         method: None,
         follows: None,
@@ -248,7 +250,7 @@ async fn a_place_that_a_plan_uses_is_not_removed_but_put_away_or_left(pool: Pool
         [("Garage", false), ("P", true)]
     );
     assert_eq!(sessions::at_place(&pool, trainer, place).await.unwrap().len(), 1);
-    fits::refit(&pool, trainer, client, &[session], other, &[]).await.unwrap();
+    fits::refit(&pool, trainer, client, &[session], [place, other], &[]).await.unwrap();
     assert_eq!(sessions::head(&pool, trainer, session).await.unwrap().place_id, other);
     places::remove(&pool, trainer, place).await.unwrap();
     assert_eq!(places::of_client(&pool, trainer, client).await.unwrap().len(), 1);
@@ -264,14 +266,16 @@ async fn a_place_that_a_plan_uses_is_not_removed_but_put_away_or_left(pool: Pool
 #[sqlx::test(migrations = "./migrations")]
 async fn sessions_move_to_the_same_clients_places_only(pool: Pool) {
     let (mine, other) = (world(&pool, "a").await, world(&pool, "b").await);
-    let to = async |place| fits::refit(&pool, mine.trainer, mine.client, &[mine.session], place, &[]).await;
+    let to =
+        async |place| fits::refit(&pool, mine.trainer, mine.client, &[mine.session], [mine.place, place], &[]).await;
     assert!(matches!(to(other.place).await, Err(StoreError::NotFound)));
     let stranger = Client::new("Another", Kilograms(70.0), Metres(1.7), Experience::Novice);
     clients::add(&pool, mine.trainer, &stranger, day("2026-03-01")).await.unwrap();
     let theirs = new_id();
     places::add(&pool, mine.trainer, stranger.id, theirs, "Elsewhere", None).await.unwrap();
     assert!(matches!(to(theirs).await, Err(StoreError::NotFound)));
-    let strangers = fits::refit(&pool, mine.trainer, mine.client, &[other.session], mine.place, &[]).await;
+    let strangers =
+        fits::refit(&pool, mine.trainer, mine.client, &[other.session], [mine.place, mine.place], &[]).await;
     assert!(matches!(strangers, Err(StoreError::NotFound)));
     assert_eq!(sessions::head(&pool, mine.trainer, mine.session).await.unwrap().place_id, mine.place);
 }

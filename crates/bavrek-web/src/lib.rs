@@ -73,6 +73,25 @@ pub fn router(app: App) -> Router {
         .with_state(app)
 }
 
+/// Tends the plans of all trainers: opens weeks that are due, moves what was missed. Any number of processes may do it beside each
+/// other; twice is as good as once.
+pub async fn tend(app: &App) -> Result<(), WebError> {
+    features::plan::tend_all(app).await
+}
+
+/// How often plans are tended.
+const TENDED_EVERY: Duration = Duration::from_mins(1);
+
+/// Tends the plans now and every minute from now on. What goes wrong is told in the log, and tried again.
+pub async fn tend_always(app: App) {
+    loop {
+        if let Err(error) = tend(&app).await {
+            tracing::warn!(%error, "plans were not tended");
+        }
+        tokio::time::sleep(TENDED_EVERY).await;
+    }
+}
+
 /// Serves until `shutdown` resolves, then lets running requests finish.
 pub async fn serve(
     app: App,

@@ -113,6 +113,8 @@ async fn another_trainers_addresses_are_not_there(pool: Pool) {
         ("to", place.as_str()),
         ("from", place.as_str()),
         ("height", "1"),
+        ("plan", id.as_str()),
+        ("week", "1"),
     ];
     for route in routes().iter().filter(|r| is_somebodys(r)) {
         let path = filled(route, &theirs);

@@ -150,6 +150,7 @@ async fn serve(serving: Serving, with_demo: bool) -> anyhow::Result<()> {
     if with_demo {
         println!("Demo sign-in: {} with the password {}", demo::EMAIL, demo::PASSWORD);
     }
+    tokio::spawn(bavrek_web::tend_always(app.clone()));
     Ok(bavrek_web::serve(app, listener, stopped()).await?)
 }
 

@@ -152,6 +152,11 @@ impl<'a, 'r> Fitter<'a, 'r> {
         kept.or_else(|| self.one(movement, intent, &[], None))
     }
 
+    /// A movement where it would start for a job, whether it does that best or not. None where it is ruled out.
+    pub fn alone(&self, movement: &'a Movement, intent: &Intent) -> Option<Candidate<'a>> {
+        self.one(movement, intent, &[], None)
+    }
+
     /// A single movement judged for a job, whether it does that best or not.
     fn one(
         &self,

@@ -94,9 +94,9 @@ fn one<'a>(question: &WeekQuestion<'_>, choices: &[Choice<'a>], day: usize, pick
             let (pick, choice) = (&picks[key], &choices[picks[key].choice]);
             let mut candidate = choice.candidate.clone();
             candidate.prescription = choice.dose(pick.sets);
-            let candidate = candidate.after(&before, false);
+            let candidate = candidate.after(&before, choice.pin.is_some());
             let few = |zone: [u16; 2]| candidate.start.reps < TIRED_OUT * f64::from(zone[0]);
-            if !before.is_empty() && candidate.prescription.zone().is_some_and(few) {
+            if !before.is_empty() && choice.pin.is_none() && candidate.prescription.zone().is_some_and(few) {
                 too_tired = too_tired.or(Some(*pick));
             }
             before.push(Worked { movement: candidate.movement, sets: pick.sets });
@@ -164,7 +164,8 @@ pub(super) fn cut<'a>(
                 picks[at].sets -= 1;
                 picks
             };
-            let own = (0..found.picks.len()).filter(|i| found.picks[*i].day == day);
+            let free = |i: &usize| found.picks[*i].day == day && choices[found.picks[*i].choice].pin.is_none();
+            let own = (0..found.picks.len()).filter(free);
             let best = match tired {
                 Some(at) => Some(without(at)),
                 None => own.map(fewer).max_by(|a, b| model.value(a).total_cmp(&model.value(b))),
@@ -212,7 +213,8 @@ pub(super) fn polish<'a>(
 
 /// What one change makes of the picks of a day.
 fn changes(question: &WeekQuestion<'_>, model: &Model<'_, '_>, picks: &[Pick], day: usize) -> Vec<Vec<Pick>> {
-    let own: Vec<usize> = (0..picks.len()).filter(|at| picks[*at].day == day).collect();
+    let free = |at: &usize| picks[*at].day == day && model.choices()[picks[*at].choice].pin.is_none();
+    let own: Vec<usize> = (0..picks.len()).filter(free).collect();
     let put = |at: usize, pick: Pick| {
         let mut changed = picks.to_vec();
         changed[at] = pick;
@@ -222,7 +224,7 @@ fn changes(question: &WeekQuestion<'_>, model: &Model<'_, '_>, picks: &[Pick], d
         own.iter().map(|at| put(*at, Pick { sets: picks[*at].sets + 1, ..picks[*at] })).collect();
     let there = |choice: usize| own.iter().any(|at| picks[*at].choice == choice);
     for (choice, one) in model.choices().iter().enumerate() {
-        if one.room != question.days[day].room || there(choice) {
+        if one.room != question.days[day].room || one.pin.is_some() || there(choice) {
             continue;
         }
         for sets in one.sets[0]..=one.sets[1] {

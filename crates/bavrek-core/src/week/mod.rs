@@ -14,6 +14,6 @@ mod unmet;
 pub use lay::{DayPlan, Line};
 pub use model::{Model, Pick, Proposal};
 pub use pool::Choice;
-pub use propose::{Week, choices, lay_days, propose};
-pub use question::{Day, MOST_DAYS, WeekQuestion, Wish};
+pub use propose::{Week, balance, choices, lay_days, propose};
+pub use question::{Day, MOST_DAYS, Pin, WeekQuestion, Wish};
 pub use unmet::{Unmet, Why};

@@ -83,6 +83,8 @@ pub struct Model<'q, 'a> {
     bearable: Vec<f64>,
     /// The day that follows each at once.
     after: Vec<Option<usize>>,
+    /// What is in every week: the limits give way to it.
+    pins: Vec<Pick>,
 }
 
 const REGIONS: usize = Region::ALL.len();
@@ -129,10 +131,20 @@ impl<'q, 'a> Model<'q, 'a> {
             movements: ids.iter().map(number).collect(),
             jobs: choices.iter().map(job).collect(),
             after: (0..days).map(|a| (0..days).find(|b| question.follows(a, *b))).collect(),
+            pins: choices
+                .iter()
+                .enumerate()
+                .filter_map(|(choice, c)| Some(Pick { day: c.pin?, choice, sets: c.sets[1] }))
+                .collect(),
         };
         let budgets = (0..days).map(|day| bare.budget(day)).collect();
         let bearable = Region::ALL.iter().map(|r| bare.most_a_day(*r)).collect();
         Self { budgets, bearable, ..bare }
+    }
+
+    /// What is picked in any case.
+    pub(super) fn pins(&self) -> Vec<Pick> {
+        self.pins.clone()
     }
 
     /// The pool it picks from.
@@ -169,6 +181,33 @@ impl<'q, 'a> Model<'q, 'a> {
         self.scale[pick.day] * (choice.once.value() + pick.sets as f64 * choice.a_set.value())
     }
 
+    /// Most seconds of a day, or what its pins take.
+    fn allowed_seconds(&self, day: usize) -> f64 {
+        let pinned: f64 = self.pins.iter().filter(|p| p.day == day).map(|p| self.seconds(p)).sum();
+        self.budgets[day].max(pinned)
+    }
+
+    /// Most movements of a day, or its pins.
+    fn allowed_lines(&self, day: usize) -> usize {
+        let pinned = self.pins.iter().filter(|p| p.day == day).count();
+        usize::from(self.question.school.movements[1]).max(pinned)
+    }
+
+    /// Direct sets of a region that are pinned on a day.
+    fn pinned_direct(&self, day: usize, region: Region) -> f64 {
+        let gives = |p: &Pick| self.choices[p.choice].gives.iter().find(|g| g.0 == region).map_or(0.0, |g| g.1);
+        self.pins.iter().filter(|p| p.day == day).map(|p| gives(p) * p.sets as f64).sum()
+    }
+
+    /// Most direct sets of a region on a day, and on two that follow each other, or what is pinned.
+    fn borne(&self, day: usize, region: Region) -> f64 {
+        self.bearable[region as usize].max(self.pinned_direct(day, region))
+    }
+
+    fn borne_by_two(&self, day: usize, other: usize, region: Region) -> f64 {
+        TWO_DAYS.max(self.pinned_direct(day, region) + self.pinned_direct(other, region))
+    }
+
     const fn costs(&self) -> (f64, f64) {
         match self.question.wish {
             Wish::FewerMovements => (4.0 * A_LINE, 3.0 * A_MOVEMENT),
@@ -179,7 +218,7 @@ impl<'q, 'a> Model<'q, 'a> {
 
     /// Seconds that picks leave of each day, as reckoned; a hair more, for what rounding takes.
     pub(super) fn left(&self, picks: &[Pick]) -> Vec<f64> {
-        let mut left: Vec<f64> = self.budgets.iter().map(|most| most + 1e-6).collect();
+        let mut left: Vec<f64> = (0..self.budgets.len()).map(|day| self.allowed_seconds(day) + 1e-6).collect();
         for pick in picks {
             left[pick.day] -= self.seconds(pick);
         }
@@ -262,7 +301,7 @@ impl<'q, 'a> Model<'q, 'a> {
     /// The value of picks that are allowed; none of others.
     pub(super) fn allowed_value(&self, picks: &[Pick]) -> Option<f64> {
         let tally = self.tally(picks);
-        let in_time = self.budgets.iter().zip(&tally.seconds).all(|(most, own)| *own <= most + 1e-6);
+        let in_time = (0..self.budgets.len()).all(|day| tally.seconds[day] <= self.allowed_seconds(day) + 1e-6);
         (in_time && self.bears(picks, &tally)).then(|| self.value_of(&tally))
     }
 
@@ -272,19 +311,26 @@ impl<'q, 'a> Model<'q, 'a> {
     }
 
     fn bears(&self, picks: &[Pick], tally: &Tally) -> bool {
-        let most = usize::from(self.question.school.movements[1]);
         let days = self.question.days.len();
+        let pinned = |p: &Pick| self.choices[p.choice].pin.is_some();
         picks.iter().enumerate().all(|(i, p)| {
             let choice = &self.choices[p.choice];
             choice.room == self.question.days[p.day].room
                 && (choice.sets[0]..=choice.sets[1]).contains(&p.sets)
-                && !picks[..i].iter().any(|q| q.day == p.day && self.jobs[q.choice] == self.jobs[p.choice])
+                && !picks[..i]
+                    .iter()
+                    .any(|q| q.day == p.day && self.jobs[q.choice] == self.jobs[p.choice] && !(pinned(p) && pinned(q)))
         }) && (0..days).all(|day| {
-            tally.lines[day] <= most
-                && (0..REGIONS).all(|r| {
+            tally.lines[day] <= self.allowed_lines(day)
+                && Region::ALL.iter().all(|region| {
+                    let r = *region as usize;
                     let own = tally.direct[day][r];
-                    let two = |other: usize| tally.direct[other][r] + own <= TWO_DAYS + 1e-6;
-                    own <= self.bearable[r] + 1e-6 && self.after[day].is_none_or(two)
+                    let two = |other: usize| {
+                        let both = tally.direct[other][r] + own;
+                        both <= TWO_DAYS + 1e-6 || both <= self.borne_by_two(day, other, *region) + 1e-6
+                    };
+                    let bears = own <= self.bearable[r] + 1e-6 || own <= self.borne(day, *region) + 1e-6;
+                    bears && self.after[day].is_none_or(two)
                 })
         })
     }
@@ -295,9 +341,10 @@ impl<'q, 'a> Model<'q, 'a> {
         let mut vars = ProblemVariables::new();
         let mut columns: Vec<(usize, usize, Variable, Variable)> = Vec::new();
         for (day, one) in self.question.days.iter().enumerate() {
-            for (i, choice) in self.choices.iter().enumerate().filter(|(_, c)| c.room == one.room) {
+            let here = |c: &Choice<'_>| c.room == one.room && c.pin.is_none_or(|pin| pin == day);
+            for (i, choice) in self.choices.iter().enumerate().filter(|(_, c)| here(c)) {
                 let shortest = Pick { day, choice: i, sets: choice.sets[0] };
-                if self.seconds(&shortest) <= self.budget(day) {
+                if choice.pin.is_some() || self.seconds(&shortest) <= self.budget(day) {
                     let sets = variable().integer().min(0.0).max(choice.sets[1] as f64);
                     columns.push((day, i, vars.add(variable().binary()), vars.add(sets)));
                 }
@@ -408,6 +455,9 @@ impl<'q, 'a> Model<'q, 'a> {
             let [fewest, most] = self.choices[*i].sets.map(|n| n as f64);
             rows.push(constraint!(*sets <= most * *used));
             rows.push(constraint!(*sets >= fewest * *used));
+            if self.choices[*i].pin.is_some() {
+                rows.push(constraint!(*used >= 1.0));
+            }
         }
         let days = 0..self.question.days.len();
         let direct = |day: usize, region: Region| {
@@ -429,13 +479,15 @@ impl<'q, 'a> Model<'q, 'a> {
                 lines += *used;
                 *jobs.entry(self.jobs[*i]).or_insert_with(|| Expression::from(0.0)) += *used;
             }
-            rows.push(constraint!(time <= self.budget(day)));
-            rows.push(constraint!(lines <= f64::from(self.question.school.movements[1])));
-            rows.extend(jobs.into_values().map(|sum| constraint!(sum <= 1.0)));
+            rows.push(constraint!(time <= self.allowed_seconds(day)));
+            rows.push(constraint!(lines <= self.allowed_lines(day) as f64));
+            let pins = |job| self.pins.iter().filter(|p| p.day == day && self.jobs[p.choice] == job).count();
+            rows.extend(jobs.into_iter().map(|(job, sum)| constraint!(sum <= pins(job).max(1) as f64)));
             for region in Region::ALL {
-                rows.push(constraint!(direct(day, *region) <= self.most_a_day(*region)));
+                rows.push(constraint!(direct(day, *region) <= self.borne(day, *region)));
                 for other in days.clone().filter(|other| self.question.follows(day, *other)) {
-                    rows.push(constraint!(direct(day, *region) + direct(other, *region) <= TWO_DAYS));
+                    let most = self.borne_by_two(day, other, *region);
+                    rows.push(constraint!(direct(day, *region) + direct(other, *region) <= most));
                 }
             }
         }

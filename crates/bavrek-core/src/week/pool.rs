@@ -9,6 +9,7 @@ use crate::dose::{Prescription, SetKind};
 use crate::fit::{Candidate, ExclusionCode, FitAnswer, Fitter};
 use crate::movement::Catalogue;
 use crate::plan::Intent;
+use crate::ranges::RangeError;
 use crate::school::{Asked, Pairing};
 use crate::units::Seconds;
 use crate::volume::Volume;
@@ -47,6 +48,8 @@ pub struct Choice<'a> {
     pub once: Seconds,
     /// Fewest and most sets.
     pub sets: [usize; 2],
+    /// The day on which it is pinned; it is on no other then.
+    pub pin: Option<usize>,
 }
 
 impl Choice<'_> {
@@ -82,7 +85,7 @@ fn jobs(catalogue: &Catalogue) -> BTreeSet<(Pattern, Region)> {
     catalogue.movements.iter().filter_map(|m| Some((m.pattern, m.main_region()?))).collect()
 }
 
-pub(super) fn gather<'a>(catalogue: &'a Catalogue, question: &WeekQuestion<'a>) -> Pool<'a> {
+pub(super) fn gather<'a>(catalogue: &'a Catalogue, question: &WeekQuestion<'a>) -> Result<Pool<'a>, RangeError> {
     let mut pool = Pool::default();
     let used: BTreeSet<usize> = question.days.iter().map(|d| d.room).collect();
     for room in used {
@@ -114,11 +117,38 @@ pub(super) fn gather<'a>(catalogue: &'a Catalogue, question: &WeekQuestion<'a>) 
             }
         }
         pool.choices.extend(narrowed(question, here.into_values().collect()));
+        pool.choices.extend(pinned(catalogue, question, room, &fitter)?);
     }
     let trained: BTreeSet<Region> =
         pool.choices.iter().flat_map(|c| c.candidate.movement.direct.keys().copied()).collect();
     pool.lacking.retain(|region, _| !trained.contains(region));
-    pool
+    Ok(pool)
+}
+
+/// What is pinned in a room, as it is.
+fn pinned<'a>(
+    catalogue: &'a Catalogue,
+    question: &WeekQuestion<'a>,
+    room: usize,
+    fitter: &Fitter<'a, '_>,
+) -> Result<Vec<Choice<'a>>, RangeError> {
+    let here = question.pins.iter().enumerate().filter(|(_, pin)| question.days[pin.day].room == room);
+    here.map(|(i, pin)| {
+        let lost = |why: &str| RangeError::new(format!("pins[{i}].exercise"), format!("{}: {why}", pin.exercise));
+        let movement = catalogue.movement(pin.exercise).ok_or_else(|| lost("is no movement"))?;
+        let counted = pin.intent.counted();
+        let candidate = match pin.step {
+            Some(step) => fitter.on_step(movement, step, &counted, &[]),
+            None => fitter.alone(movement, &counted),
+        };
+        let mut candidate = candidate.ok_or_else(|| lost("can no longer be done there"))?;
+        candidate.prescription = pin.dose.loaded(candidate.step().load);
+        let region = pin.intent.main_region().or_else(|| movement.main_region());
+        let region = region.ok_or_else(|| lost("trains no region"))?;
+        let sets = [pin.dose.sets.len(); 2];
+        Ok(Choice { sets, pin: Some(pin.day), ..choice(question, room, region, pin.intent, candidate) })
+    })
+    .collect()
 }
 
 /// Those of a room that serve the aims most, and a few for every region.
@@ -232,7 +262,7 @@ fn choice<'a>(
     // A set-up goes on within the rest before it, and every second heavy movement finds the body warm.
     let rest = rest / asked.max(1) as f64;
     let once = Seconds((candidate.step().set_up_s.value() - share * rest).max(0.0) + 0.6 * ramps);
-    Choice { room, intent: intent.clone(), region, gives, a_set: Seconds(each), once, sets, candidate }
+    Choice { room, intent: intent.clone(), region, gives, a_set: Seconds(each), once, sets, candidate, pin: None }
 }
 
 /// How much a set of it serves the aims.

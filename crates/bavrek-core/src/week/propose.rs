@@ -6,7 +6,7 @@ use super::pool::{self, Choice};
 use super::question::WeekQuestion;
 use super::search::{self, Greed};
 use super::unmet::{self, Unmet};
-use crate::movement::Catalogue;
+use crate::movement::{Catalogue, Movement};
 use crate::ranges::RangeError;
 use crate::volume::Volume;
 
@@ -30,14 +30,15 @@ pub struct Week<'a> {
     pub balance: [usize; 2],
 }
 
-/// Proposes a week. The same question has the same answer unless the solver runs out of time.
+/// Proposes a week. The same question has the same answer unless the solver runs out of time. What is pinned stays as it is even
+/// where it runs over its day; an error names a pin that cannot be done there.
 pub fn propose<'a>(catalogue: &'a Catalogue, question: &WeekQuestion<'a>) -> Result<Week<'a>, RangeError> {
     question.validate()?;
-    let pool = pool::gather(catalogue, question);
+    let pool = pool::gather(catalogue, question)?;
     let mut model = Model::of(question, &pool.choices);
     // First what the clock says of a good week, so that the program reckons as the clock reads.
     for _ in 0..ROUNDS {
-        let picks = search::improve(question, &model, Vec::new(), Greed::PerSecond);
+        let picks = search::improve(question, &model, model.pins(), Greed::PerSecond);
         let totals: Vec<_> = lay::days(question, &pool.choices, &picks).iter().map(|d| d.total).collect();
         model.correct(&totals, &picks);
     }
@@ -53,21 +54,25 @@ pub fn propose<'a>(catalogue: &'a Catalogue, question: &WeekQuestion<'a>) -> Res
         volume.plan(line.candidate.movement, &line.candidate.prescription);
     }
     let unmet = unmet::of(question, &pool, &found.picks, &days, &volume);
-    let balance = balance(&days);
+    let balance = balance(days.iter().flat_map(DayPlan::lines).map(|line| {
+        let c = &line.candidate;
+        (c.movement, c.prescription.sets.len())
+    }));
     Ok(Week { days, volume, unmet, objective: found.objective, bound: found.bound.max(found.objective), balance })
 }
 
-fn balance(days: &[DayPlan<'_>]) -> [usize; 2] {
-    let of = |which: i8| {
-        let lines = days.iter().flat_map(DayPlan::lines).map(|line| &line.candidate);
-        lines.filter(|c| model::side_of(c.movement) == which).map(|c| c.prescription.sets.len()).sum()
-    };
-    [of(1), of(-1)]
+/// Sets that push, and sets that pull, of movements with so many sets each.
+pub fn balance<'m>(work: impl Iterator<Item = (&'m Movement, usize)>) -> [usize; 2] {
+    work.fold([0, 0], |[push, pull], (movement, sets)| match model::side_of(movement) {
+        1 => [push + sets, pull],
+        -1 => [push, pull + sets],
+        _ => [push, pull],
+    })
 }
 
 /// What could be done in the rooms of a question, from which a week is picked.
-pub fn choices<'a>(catalogue: &'a Catalogue, question: &WeekQuestion<'a>) -> Vec<Choice<'a>> {
-    pool::gather(catalogue, question).choices
+pub fn choices<'a>(catalogue: &'a Catalogue, question: &WeekQuestion<'a>) -> Result<Vec<Choice<'a>>, RangeError> {
+    Ok(pool::gather(catalogue, question)?.choices)
 }
 
 /// The days of picks, ordered and paired by the school and read by the clock.

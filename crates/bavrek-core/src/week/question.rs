@@ -4,9 +4,12 @@ use chrono::NaiveDate;
 
 use crate::aims::{Aim, Aims, Goal, Volumes};
 use crate::anatomy::{Region, vocabulary};
+use crate::dose::Prescription;
 use crate::fit::Room;
+use crate::ladder::LadderStep;
 use crate::log::LoggedSet;
 use crate::person::Experience;
+use crate::plan::Intent;
 use crate::ranges::RangeError;
 use crate::school::{Emphasis, School};
 
@@ -37,6 +40,21 @@ pub struct Day {
     pub weekday: Option<u8>,
 }
 
+/// A line that stays where it is, as it is.
+#[derive(Debug, Clone, Copy, PartialEq)]
+pub struct Pin<'a> {
+    /// The day's place.
+    pub day: usize,
+    /// What it is for.
+    pub intent: &'a Intent,
+    /// The movement.
+    pub exercise: &'a str,
+    /// Its step; where it would begin without.
+    pub step: Option<&'a LadderStep>,
+    /// Its sets.
+    pub dose: &'a Prescription,
+}
+
 /// What a week is asked for.
 #[derive(Debug, Clone, Copy)]
 pub struct WeekQuestion<'a> {
@@ -56,6 +74,8 @@ pub struct WeekQuestion<'a> {
     pub today: Option<NaiveDate>,
     /// How it is to differ from the plain proposal.
     pub wish: Wish,
+    /// What is not moved, whatever the rest.
+    pub pins: &'a [Pin<'a>],
 }
 
 impl WeekQuestion<'_> {
@@ -76,6 +96,16 @@ impl WeekQuestion<'_> {
             let twice = |other: &Day| day.weekday.is_some() && other.weekday == day.weekday;
             if self.days[..i].iter().any(twice) {
                 return Err(RangeError::new(format!("days[{i}].weekday"), "is there already"));
+            }
+        }
+        for (i, pin) in self.pins.iter().enumerate() {
+            if pin.day >= self.days.len() {
+                return Err(RangeError::new(format!("pins[{i}].day"), "is no day of this request"));
+            }
+            pin.dose.validate().map_err(|e| e.under(&format!("pins[{i}]")))?;
+            let twice = |other: &Pin<'_>| other.day == pin.day && other.exercise == pin.exercise;
+            if self.pins[..i].iter().any(twice) {
+                return Err(RangeError::new(format!("pins[{i}].exercise"), "is pinned on that day already"));
             }
         }
         Ok(())

@@ -72,7 +72,8 @@ fn others(question: &WeekQuestion<'_>, picks: &[Pick], trial: &mut Trial<'_, '_,
     let mut instead = picks.to_vec();
     for (day, one) in question.days.iter().enumerate() {
         let free = |choice: &usize| {
-            choices[*choice].room == one.room && !picks.iter().any(|p| p.day == day && p.choice == *choice)
+            let new = !picks.iter().any(|p| p.day == day && p.choice == *choice);
+            choices[*choice].room == one.room && choices[*choice].pin.is_none() && new
         };
         for choice in (0..choices.len()).filter(free) {
             let [fewest, most] = choices[choice].sets;
@@ -85,7 +86,8 @@ fn others(question: &WeekQuestion<'_>, picks: &[Pick], trial: &mut Trial<'_, '_,
                     more.pop();
                 }
             }
-            for at in (0..picks.len()).filter(|at| picks[*at].day == day) {
+            let gives_way = |at: &usize| picks[*at].day == day && choices[picks[*at].choice].pin.is_none();
+            for at in (0..picks.len()).filter(gives_way) {
                 let pick = Pick { day, choice, sets: picks[at].sets.clamp(fewest, most) };
                 if trial.model.seconds(&pick) - trial.model.seconds(&picks[at]) <= trial.left[day] {
                     instead[at] = pick;
@@ -102,7 +104,7 @@ fn changed(question: &WeekQuestion<'_>, picks: &[Pick], trial: &mut Trial<'_, '_
     let choices = trial.model.choices();
     let sets = |at: usize| (picks[at].sets, choices[picks[at].choice].sets);
     let mut moved = picks.to_vec();
-    for at in 0..picks.len() {
+    for at in (0..picks.len()).filter(|at| choices[picks[*at].choice].pin.is_none()) {
         moved.remove(at);
         trial.of(&moved);
         moved.insert(at, picks[at]);
@@ -138,18 +140,21 @@ const KICKS: usize = 16;
 const TORN: [f64; 2] = [0.15, 0.6];
 const SEED: u64 = 7;
 
-/// The best of a search from nothing that starts again from its best with some lines torn out. The same question leads to the
+/// The best of a search from what is pinned that starts again from its best with some lines torn out. The same question leads to the
 /// same picks.
 pub(super) fn search(question: &WeekQuestion<'_>, model: &Model<'_, '_>) -> Vec<Pick> {
     let mut draw = ChaCha8Rng::seed_from_u64(SEED);
-    let starts = [Greed::Gain, Greed::PerSecond].map(|greed| improve(question, model, Vec::new(), greed));
+    let starts = [Greed::Gain, Greed::PerSecond].map(|greed| improve(question, model, model.pins(), greed));
     let [a, b] = starts.map(|picks| (model.value(&picks), picks));
     let (mut value, mut best) = if a.0 >= b.0 { a } else { b };
     for kick in 0..KICKS {
         let mut torn = best.clone();
         let share = draw.random_range(TORN[0]..TORN[1]);
         for _ in 0..(share * best.len() as f64).ceil() as usize {
-            torn.remove(draw.random_range(0..torn.len()));
+            let at = draw.random_range(0..torn.len());
+            if model.choices()[torn[at].choice].pin.is_none() {
+                torn.remove(at);
+            }
         }
         let greed = if kick % 2 == 0 { Greed::PerSecond } else { Greed::Gain };
         let found = improve(question, model, torn, greed);

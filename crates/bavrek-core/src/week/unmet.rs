@@ -6,10 +6,7 @@ use super::pool::Pool;
 use super::question::{WeekQuestion, Wish, limit};
 use crate::anatomy::{Region, vocabulary};
 use crate::person::Experience;
-use crate::volume::Volume;
-
-/// Sets by which a region may be short without a word.
-const NEARLY: f64 = 0.5;
+use crate::volume::{Owed, Volume};
 
 vocabulary!(
     /// What keeps a region from its aim.
@@ -47,7 +44,7 @@ pub(super) fn of(
     let mut short: Vec<Unmet> = volume
         .owed(question.aims, question.volumes, experience)
         .into_iter()
-        .filter(|owed| owed.asked[0] - owed.sets > NEARLY)
+        .filter(Owed::is_short)
         .map(|owed| {
             let (why, text) = why(question, pool, picks, days, (owed.region, owed.asked[0] - owed.sets));
             Unmet { region: owed.region, sets: owed.sets, least: owed.asked[0], why, text }

@@ -11,8 +11,9 @@ use bavrek_core::log::LoggedSet;
 use bavrek_core::method::Method;
 use bavrek_core::person::Person;
 use bavrek_core::plan::{BlockKind, Intent};
+use bavrek_core::ranges::RangeError;
 use bavrek_core::rigging::Setup;
-use bavrek_core::week::{Day, DayPlan, Line, WeekQuestion, Why, Wish, propose};
+use bavrek_core::week::{Day, DayPlan, Line, Pin, WeekQuestion, Why, Wish, propose};
 use schemars::JsonSchema;
 use serde::{Deserialize, Serialize};
 
@@ -39,6 +40,21 @@ pub struct WeekRequest {
     /// How it is to differ from the plain proposal.
     #[serde(default)]
     wish: Option<Wish>,
+    /// Lines that stay where they are, as they are.
+    #[serde(default)]
+    pins: Vec<PinRequest>,
+}
+
+#[derive(Debug, Clone, Deserialize, JsonSchema)]
+#[serde(deny_unknown_fields)]
+struct PinRequest {
+    /// The day's place in `days`.
+    day: usize,
+    exercise: String,
+    prescription: Prescription,
+    /// What it is for; what the movement trains most where it is left out.
+    #[serde(default)]
+    intent: Option<Intent>,
 }
 
 #[derive(Debug, Clone, Deserialize, JsonSchema)]
@@ -139,6 +155,17 @@ pub(super) fn answer(knowledge: &Knowledge<'_>, request: &WeekRequest) -> Result
         goal: None,
         regions: request.aims.iter().map(|(r, aim)| (*r, RegionAim { aim: *aim, sets: None })).collect(),
     };
+    let mut intents = Vec::new();
+    for (i, pin) in request.pins.iter().enumerate() {
+        let intent = pinned_intent(knowledge, pin).map_err(|e| e.under(&format!("pins[{i}]")));
+        intents.push(intent.map_err(|e| RequestError::new(e.path, e.message))?);
+    }
+    let pins: Vec<Pin<'_>> = request
+        .pins
+        .iter()
+        .zip(&intents)
+        .map(|(pin, intent)| Pin { day: pin.day, intent, exercise: &pin.exercise, step: None, dose: &pin.prescription })
+        .collect();
     let question = WeekQuestion {
         rooms: &rooms,
         days: &days,
@@ -148,6 +175,7 @@ pub(super) fn answer(knowledge: &Knowledge<'_>, request: &WeekRequest) -> Result
         history: &request.history,
         today: None,
         wish: request.wish.unwrap_or(Wish::Balanced),
+        pins: &pins,
     };
     let week = propose(knowledge.catalogue, &question).map_err(|e| RequestError::new(e.path, e.message))?;
     let sets = |region: &Region| {
@@ -173,6 +201,23 @@ pub(super) fn answer(knowledge: &Knowledge<'_>, request: &WeekRequest) -> Result
         objective: week.objective,
         bound: week.bound,
     })
+}
+
+/// What a pinned line is for, with its dose.
+fn pinned_intent(knowledge: &Knowledge<'_>, pin: &PinRequest) -> Result<Intent, RangeError> {
+    let movement = knowledge.catalogue.movement(&pin.exercise);
+    let movement = movement.ok_or_else(|| RangeError::new("exercise", "is no movement of the catalogue"))?;
+    pin.prescription.validate().map_err(|e| e.under("prescription"))?;
+    let intent = match &pin.intent {
+        Some(intent) => intent.clone(),
+        None => Intent {
+            pattern: movement.pattern,
+            regions: movement.main_region().map(|r| (r, 1.0)).into_iter().collect(),
+            ..Intent::usual_dose()
+        },
+    };
+    intent.validate().map_err(|e| e.under("intent"))?;
+    Ok(intent.dosed(pin.prescription.clone()))
 }
 
 fn session(day: usize, place: String, plan: &DayPlan<'_>, person: &Person) -> SessionAnswer {

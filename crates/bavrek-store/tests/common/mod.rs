@@ -50,6 +50,8 @@ pub(crate) async fn world(pool: &Pool, email: &str) -> World {
         name: "S".into(),
         planned_on: day("2026-03-10"),
         state: WorkoutState::Planned,
+        turn: bavrek_core::calendar::Turn::Usual,
+        light: false,
         minutes: 45,
         method: None,
         follows: None,

@@ -115,13 +115,16 @@ async fn give(
         (step, dose)
     };
     let given: Vec<(LadderStep, Prescription)> = fits.iter().map(with).collect();
-    let news = fits.iter().zip(&given).map(|(fit, (step, prescription))| NewFit {
-        slot_id: fit.slot_id,
-        place_id: fit.place_id,
-        exercise: &fit.exercise,
-        step,
-        prescription,
-        pinned: fit.pinned,
+    let news = fits.iter().zip(&given).map(|(fit, (step, prescription))| {
+        let new = NewFit {
+            slot_id: fit.slot_id,
+            place_id: fit.place_id,
+            exercise: &fit.exercise,
+            step,
+            prescription,
+            pinned: fit.pinned,
+        };
+        (Some(fit.turn), new)
     });
     Ok(fits::redose(&app.pool, trainer, change, &news.collect::<Vec<_>>()).await?)
 }
@@ -145,13 +148,16 @@ pub(super) async fn restore(
         .iter()
         .filter(|(place, laid)| !same(place, laid))
         .partition(|(place, laid)| stands(app, scene, **place, laid));
-    let news = back.into_iter().map(|(place, laid)| NewFit {
-        slot_id: slot,
-        place_id: *place,
-        exercise: &laid.exercise,
-        step: &laid.step,
-        prescription: &laid.prescription,
-        pinned: laid.pinned,
+    let news = back.into_iter().map(|(place, laid)| {
+        let new = NewFit {
+            slot_id: slot,
+            place_id: *place,
+            exercise: &laid.exercise,
+            step: &laid.step,
+            prescription: &laid.prescription,
+            pinned: laid.pinned,
+        };
+        (None, new)
     });
     fits::redose(&app.pool, trainer, PlanChange::Hardens, &news.collect::<Vec<_>>()).await?;
     Ok(away.is_empty())

@@ -11,6 +11,7 @@ mod intents;
 mod lab;
 mod ladder;
 mod places;
+pub(crate) mod plan;
 mod reading;
 mod refit;
 mod rig;
@@ -50,6 +51,7 @@ pub(crate) fn closed_routes() -> Router<App> {
         .merge(rig::routes())
         .merge(lab::routes())
         .merge(week::routes())
+        .merge(plan::routes())
         .merge(weights::routes())
         .merge(compute::routes())
         .merge(sign_in::closed_routes())

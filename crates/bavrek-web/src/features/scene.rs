@@ -2,6 +2,7 @@
 
 use std::sync::Arc;
 
+use bavrek_core::calendar::{light_dose, light_step};
 use bavrek_core::dose::Prescription;
 use bavrek_core::fit::{Candidate, FitAnswer, Fitter, Leanings, Mate, PutAside, Room, Weights, Worked, ruled_out};
 use bavrek_core::handling::handling;
@@ -48,6 +49,8 @@ pub(super) struct Scene {
     pub(super) put_aside: Vec<PutAside>,
     /// The school that the session follows.
     pub(super) method: Option<Method>,
+    /// Whether the session's next day lies in a lighter week.
+    pub(super) light: bool,
     /// How the trainer weighs the parts of a fit.
     pub(super) weights: Weights,
     /// What the trainer has decided where schools differ.
@@ -62,7 +65,7 @@ pub(super) struct Scene {
 impl Scene {
     pub(super) async fn load(app: &App, trainer: TrainerId, session: &SessionHead) -> Result<Self, WebError> {
         let scene = Self::at(app, trainer, session.client_id, session.place_id).await?;
-        Ok(Self { method: session.method, ..scene })
+        Ok(Self { method: session.method, light: session.light, ..scene })
     }
 
     pub(super) async fn at(app: &App, trainer: TrainerId, client: Uuid, place: Uuid) -> Result<Self, WebError> {
@@ -82,7 +85,7 @@ impl Scene {
         let (banners, stopped) = (who.banners(), who.stopped());
         let limits_since = who.limits.iter().filter(|l| l.in_force(who.today)).map(|l| l.since).max();
         let Who { client, person, unspared, pains, today, .. } = who;
-        let method = None;
+        let (method, light) = (None, false);
         Ok(Self {
             client,
             person,
@@ -94,6 +97,7 @@ impl Scene {
             log,
             put_aside,
             method,
+            light,
             weights,
             leanings,
             banners,
@@ -183,14 +187,29 @@ impl Scene {
             .then(|| format!("{}: {} is no longer possible at {}", movement.name, step.label, self.place_head.name))
     }
 
+    /// A fit as the session's day does it: in a lighter week with half the sets, more in reserve and a step less.
+    pub(super) fn for_the_day(&self, app: &App, intent: &Intent, fit: Fit) -> Fit {
+        if !self.light {
+            return fit;
+        }
+        let movement = app.catalogue.movement(&fit.exercise);
+        let ladder = movement.map(|m| Ladder::of_line(m, &self.person, &self.place.kit, intent));
+        let lighter = ladder.and_then(|ladder| {
+            let at = ladder.steps.iter().position(|s| s.is_alike(&fit.step))?;
+            Some(ladder.steps[light_step(&ladder, at)].clone())
+        });
+        let step = lighter.unwrap_or_else(|| fit.step.clone());
+        Fit { prescription: light_dose(&fit.prescription).loaded(step.load), step, ..fit }
+    }
+
     /// Sets logged today for a slot.
     pub(super) fn done_today(&self, slot: Uuid) -> impl Iterator<Item = &RecordedSet> {
         self.records().iter().filter(move |r| r.slot_id == Some(slot) && r.set.date == self.today)
     }
 
-    /// The latest set of a slot with its own movement: a swap on the spot is another.
+    /// The latest set of a slot with its own movement: a swap on the spot is another, and a lighter week asks for no decision.
     fn latest_of(&self, slot: Uuid, exercise: &str) -> Option<&RecordedSet> {
-        self.records().iter().rfind(|r| r.slot_id == Some(slot) && r.set.exercise == exercise)
+        self.records().iter().rfind(|r| r.slot_id == Some(slot) && r.set.exercise == exercise && !r.light)
     }
 
     /// The call that the log of a slot leads to, with the set it rests on. None before a set of the fit in force.
@@ -208,8 +227,8 @@ impl Scene {
                 kit: &self.place.kit,
                 intent: &slot.intent,
                 prescription: &fit.prescription,
-                // The whole log: what hurt or was trained in other slots counts as well.
-                history: self.history(),
+                // The whole log but lighter weeks: what hurt or was trained in other slots counts as well.
+                history: self.log.usual(),
                 today: self.today,
                 limits_since: self.limits_since,
                 planned: Some(&fit.exercise),

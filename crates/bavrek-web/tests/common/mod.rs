@@ -61,6 +61,8 @@ pub(crate) async fn world(pool: &Pool, email: &str) -> World {
         name: "Session".into(),
         planned_on: now().date_naive(),
         state: WorkoutState::Planned,
+        turn: bavrek_core::calendar::Turn::Usual,
+        light: false,
         minutes: 30,
         method: None,
         follows: None,
@@ -77,8 +79,17 @@ pub(crate) async fn start(pool: Pool) -> String {
 
 /// The same on another day.
 pub(crate) async fn start_at(pool: Pool, now: DateTime<Utc>) -> String {
+    let app = app_at(pool, now);
+    let listener = tokio::net::TcpListener::bind("127.0.0.1:0").await.unwrap();
+    let address = format!("http://{}", listener.local_addr().unwrap());
+    tokio::spawn(bavrek_web::serve(app, listener, std::future::pending()));
+    address
+}
+
+/// The application on a day.
+pub(crate) fn app_at(pool: Pool, now: DateTime<Utc>) -> App {
     let catalogue = bavrek_catalogue::load().unwrap();
-    let app = App {
+    App {
         pool,
         library: Arc::new(Library::of(&catalogue)),
         catalogue: Arc::new(catalogue),
@@ -87,11 +98,7 @@ pub(crate) async fn start_at(pool: Pool, now: DateTime<Utc>) -> String {
         logs: Arc::default(),
         clock: Clock::Fixed(now),
         secure_cookies: false,
-    };
-    let listener = tokio::net::TcpListener::bind("127.0.0.1:0").await.unwrap();
-    let address = format!("http://{}", listener.local_addr().unwrap());
-    tokio::spawn(bavrek_web::serve(app, listener, std::future::pending()));
-    address
+    }
 }
 
 /// A page as it came.

@@ -84,6 +84,8 @@ async fn load_client(app: &App, trainer: TrainerId, plan: &ClientPlan, number: u
             name: name.to_owned(),
             planned_on: next_day(today, number),
             state: WorkoutState::Planned,
+            turn: bavrek_core::calendar::Turn::Usual,
+            light: false,
             minutes,
             method: None,
             follows: None,

@@ -7,11 +7,12 @@ use axum::extract::Query;
 use axum::http::StatusCode;
 use axum::response::{IntoResponse, Redirect, Response};
 use axum::routing::{get, post};
+use bavrek_core::calendar::Turn;
 use bavrek_core::fit::PutAside;
 use bavrek_core::kit::KitItem;
 use bavrek_core::ranges;
 use bavrek_store::fits::{self, NewFit};
-use bavrek_store::{TrainerId, kit, new_id, put_aside};
+use bavrek_store::{TrainerId, kit, new_id, plans, put_aside};
 use serde::Deserialize;
 use uuid::Uuid;
 
@@ -73,7 +74,10 @@ async fn bench(app: &App, trainer: TrainerId, slot: Uuid, asked: &Asked, chrome:
     let beside = scene::beside_slot(app, trainer, &placed).await?;
     let before = Before::slot(app, trainer, &placed).await?;
     let answer = scene.fit_here(app, &placed.slot.intent, &scene::mates(app, &beside)).after(&before.worked(app));
-    Ok(Page::new(chrome, app, &placed, &scene, current.as_ref(), &answer, asked))
+    let planned = plans::of_client(&app.pool, trainer, scene.client.id).await?.is_some();
+    let mut page = Page::new(chrome, app, &placed, &scene, current.as_ref(), &answer, asked);
+    page.alternates = planned && current.is_some();
+    Ok(page)
 }
 
 /// Puts a candidate in force. It is computed again, so that only what does the job here can be taken.
@@ -95,7 +99,10 @@ async fn take(Mine(app): Mine, Me(trainer): Me, Ids(slot): Ids, fields: Fields) 
         prescription: &candidate.prescription,
         pinned: false,
     };
-    fits::take(&app.pool, trainer, &new).await?;
+    match Turn::from_id(fields.text("turn")) {
+        Some(turn) => fits::take_for(&app.pool, trainer, &new, turn).await?,
+        None => fits::take(&app.pool, trainer, &new).await?,
+    };
     Ok(Redirect::to(&format!("/sessions/{}?pick={slot}#slot-{slot}", placed.session.id)))
 }
 

@@ -62,6 +62,8 @@ pub(super) struct Page {
     notes: Vec<String>,
     /// New fits wait for a clearance.
     stopped: bool,
+    /// Whether a candidate can be taken for every second week of a plan.
+    pub(super) alternates: bool,
     /// What the limits changed here.
     limited: Option<String>,
 }
@@ -183,6 +185,7 @@ impl Page {
             notes: answer.notes.clone(),
             ruled_out: ruled_out(answer),
             stopped: scene.stopped,
+            alternates: false,
             limited: limited(answer),
             picked: chosen.map(|c| picked(scene, &placed.slot, c, answer.reference.as_ref(), in_force(c))),
             chrome: chrome.titled(heading.clone()),

@@ -307,6 +307,8 @@ async fn lay(
         name: session.name.value.clone(),
         planned_on,
         state: WorkoutState::Planned,
+        turn: bavrek_core::calendar::Turn::Usual,
+        light: false,
         minutes: session.minutes,
         method: None,
         follows: None,

@@ -73,7 +73,7 @@ async fn take(Mine(app): Mine, Me(trainer): Me, Ids(client): Ids, fields: Fields
         });
     }
     let sessions: Vec<Uuid> = plan.sessions.iter().map(|s| s.head.id).collect();
-    fits::refit(&app.pool, trainer, client, &sessions, to, &takes).await?;
+    fits::refit(&app.pool, trainer, client, &sessions, [from, to], &takes).await?;
     Ok(Redirect::to(&match sessions.as_slice() {
         [only] => format!("/sessions/{only}"),
         _ => format!("/clients/{client}?place={to}"),

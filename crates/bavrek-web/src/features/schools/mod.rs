@@ -176,6 +176,7 @@ struct Line {
 }
 
 /// What a school asks of a slot.
+#[derive(Debug, Clone)]
 struct Asking {
     slot: Uuid,
     intent: Intent,
@@ -419,9 +420,47 @@ async fn take(Mine(app): Mine, Me(trainer): Me, Ids(session): Ids, fields: Field
     }
     let seen = fields.text("seen").parse().map_err(|_| WebError::bad("seen", "is no number"))?;
     let ticked = |name: &str| fields.text(name) == "on";
-    let before: BTreeMap<Uuid, Intent> = desk.slots().map(|s| (s.id, s.intent.clone())).collect();
     let mut taken = desk.changes(&app);
     taken.retain(|asking| ticked(&format!("dose-{}", asking.slot)));
+    lay(&app, trainer, &desk, seen, (&taken, ticked("order"))).await?;
+    Ok(Redirect::to(&format!("/sessions/{session}")))
+}
+
+/// Doses a session by another school than it follows, as one change of its board; says what became of each line. Nothing where it
+/// follows that school already, or where nobody offers it any more.
+pub(super) async fn follow(
+    app: &App,
+    trainer: TrainerId,
+    session: Uuid,
+    school: &str,
+) -> Result<Vec<String>, WebError> {
+    let desk = Desk::load(app, trainer, session, (school, "")).await?;
+    let stands = desk.head.follows.map(|f| f.id.to_string()).or(desk.head.method.map(|m| m.id().to_owned()));
+    if desk.chosen.key != school || stands.as_deref() == Some(school) {
+        return Ok(Vec::new());
+    }
+    let taken = desk.changes(app);
+    let told = desk.slots().zip(&taken).map(|(slot, asking)| {
+        let line = desk.line(app, slot, asking.clone());
+        let step = if line.onto.is_empty() { line.on } else { line.onto };
+        format!("{}: {}: {} on {step}, was {}", desk.head.name, line.movement, line.then, line.now)
+    });
+    let told: Vec<String> = told.collect();
+    let seen = boards::standing(&app.pool, trainer, session).await?.seq;
+    lay(app, trainer, &desk, seen, (&taken, false)).await?;
+    Ok(told)
+}
+
+/// Lays what was taken, in the school's order where that is: one change of the board.
+async fn lay(
+    app: &App,
+    trainer: TrainerId,
+    desk: &Desk,
+    seen: i32,
+    (taken, order): (&[Asking], bool),
+) -> Result<(), WebError> {
+    let session = desk.head.id;
+    let before: BTreeMap<Uuid, Intent> = desk.slots().map(|s| (s.id, s.intent.clone())).collect();
     let mut now = before.clone();
     now.extend(taken.iter().map(|asking| (asking.slot, asking.intent.clone())));
     let lie = |blocks: &[(Uuid, BlockKind, Vec<Uuid>)], intents: &BTreeMap<Uuid, Intent>| {
@@ -435,7 +474,7 @@ async fn take(Mine(app): Mine, Me(trainer): Me, Ids(session): Ids, fields: Field
     };
     let stand: Vec<_> =
         desk.blocks.iter().map(|b| (b.id, b.kind, b.slots.iter().map(|s| s.id).collect::<Vec<_>>())).collect();
-    let then: Vec<_> = if ticked("order") {
+    let then: Vec<_> = if order {
         as_laid(&desk.laid()).into_iter().map(|(kind, keys)| (new_id(), kind, keys)).collect()
     } else {
         stand.clone()
@@ -444,10 +483,9 @@ async fn take(Mine(app): Mine, Me(trainer): Me, Ids(session): Ids, fields: Field
     let layout = Layout { method: Some(desk.chosen.school.id), follows: desk.chosen.follows, blocks: lie(&then, &now) };
     let change = Change { seen, from: &from, kind: PlanChange::Hardens, layout: &layout, copied: None };
     boards::lay(&app.pool, trainer, session, change).await?;
-    for asking in &taken {
+    for asking in taken {
         let onto = asking.step.as_ref().map(|(step, _)| (desk.head.place_id, step));
-        dosing::redose_onto(&app, trainer, asking.slot, &asking.intent, onto).await?;
+        dosing::redose_onto(app, trainer, asking.slot, &asking.intent, onto).await?;
     }
-    boards::settle(&app.pool, trainer, session).await?;
-    Ok(Redirect::to(&format!("/sessions/{session}")))
+    Ok(boards::settle(&app.pool, trainer, session).await?)
 }

@@ -148,16 +148,7 @@ impl Desk {
             let intent = eased.map_or_else(|| asked.clone(), |dose| asked.clone().dosed(dose));
             // A pin is a wish for this client alone.
             let known = Known { today: fit.map(|f| (f.exercise.as_str(), f.pinned && own)), before: None };
-            let there = fitter.refit(&intent.counted(), &known);
-            let zone = intent.counted().reps;
-            let tired: Vec<Candidate<'a>> = there.candidates.into_iter().map(|c| c.after(&before, false)).collect();
-            // The proposed one first; what is too heavy there on every step is no proposal.
-            let proposed = there.proposed.filter(|(_, why)| *why != Because::Nearest);
-            let first = proposed.and_then(|(i, why)| Some((tired.get(i)?, why)));
-            let others = tired.iter().filter(|_| proposed.is_some()).map(|c| (c, Because::Best));
-            let candidate =
-                first.into_iter().chain(others).find(|(c, why)| *why == Because::Pinned || c.is_bearable(zone));
-            let candidate = candidate.map(|(c, why)| (c.clone(), why));
+            let candidate = fitter.carried(&intent, &known, &before);
             let goes_on = |(c, _): &(Candidate<'_>, Because), f: &Fit| c.movement.id == f.exercise;
             let kept = fit.filter(|f| own && here && candidate.as_ref().is_some_and(|c| goes_on(c, f)));
             before.extend(

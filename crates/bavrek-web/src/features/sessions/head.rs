@@ -127,6 +127,8 @@ impl Desk {
             name,
             planned_on: planned_on?,
             state: self.session.as_ref().map_or(WorkoutState::Planned, |s| s.state),
+            turn: bavrek_core::calendar::Turn::Usual,
+            light: false,
             minutes: minutes?,
             method,
             follows: None,

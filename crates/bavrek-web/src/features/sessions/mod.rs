@@ -72,6 +72,8 @@ struct Page {
     limits: Vec<String>,
     /// The school it follows.
     method: Option<String>,
+    /// Whether its next day is done lighter than it lies here.
+    light: bool,
     /// The slot just taken out.
     removed: Option<(Uuid, String)>,
     /// What an undo did not bring back, by what it is for.
@@ -168,6 +170,7 @@ async fn page(
         elsewhere: elsewhere(places, head.place_id),
         limits: scene.person.limits.iter().map(bavrek_core::person::Limit::text).collect(),
         method: follows.or(head.method.map(|m| m.label().to_owned())),
+        light: head.light && head.state.is_open(),
         removed,
         away: shown.away.and_then(|slot| Some(purpose(&table.find(slot)?.1.slot.intent))),
         blocks: views::blocks(app, &table, pick),

@@ -14,7 +14,7 @@ use bavrek_store::sessions::{self, SessionHead};
 use bavrek_store::skips::{self, Skip};
 use bavrek_store::slots::Slot;
 use bavrek_store::spot_swaps::SpotSwap;
-use bavrek_store::{TrainerId, spot_swaps};
+use bavrek_store::{TrainerId, clients, spot_swaps};
 use chrono::NaiveDate;
 use uuid::Uuid;
 
@@ -106,19 +106,25 @@ pub(super) struct Floor {
 /// The fit with the movement, step and dose of a swap in its place.
 fn swapped(fit: Fit, swap: SpotSwap) -> (Fit, Instead) {
     let SpotSwap { id, exercise, step, prescription, reason, .. } = swap;
-    let Fit { id: own, slot_id, place_id, exercise: of, pinned, .. } = fit;
-    (Fit { id: own, slot_id, place_id, exercise, step, prescription, pinned }, Instead { id, of, reason })
+    let of = fit.exercise.clone();
+    (Fit { exercise, step, prescription, ..fit }, Instead { id, of, reason })
 }
 
 impl Floor {
     pub(super) async fn load(app: &App, trainer: TrainerId, session: Uuid) -> Result<Self, WebError> {
         let head = sessions::head(&app.pool, trainer, session).await?;
+        let today = clients::one(&app.pool, trainer, head.client_id).await?;
+        let today = app.clock.today(&today.time_zone);
+        // What was begun today stays as it was given, whatever is next.
+        let head = sessions::as_begun(&app.pool, trainer, head, today).await?;
         let scene = Scene::load(app, trainer, &head).await?;
-        let (mut fits, mut swaps, skips) = tokio::try_join!(
-            fits::of_session(&app.pool, trainer, session, head.place_id),
+        let (fits, mut swaps, skips) = tokio::try_join!(
+            fits::for_turn(&app.pool, trainer, session, head.turn),
             spot_swaps::of_session(&app.pool, trainer, session, head.place_id, scene.today),
             skips::of_session(&app.pool, trainer, session, scene.today),
         )?;
+        let here = fits.into_iter().filter(|fit| fit.place_id == head.place_id);
+        let mut fits: BTreeMap<Uuid, Fit> = here.map(|fit| (fit.slot_id, fit)).collect();
         let (mut posts, mut blocks): (Vec<Post>, Vec<Block<Uuid>>) = (Vec::new(), Vec::new());
         for block in sessions::blocks(&app.pool, trainer, session).await? {
             let mut stations = Vec::new();
@@ -133,6 +139,7 @@ impl Floor {
                     }
                     None => (fit, None),
                 };
+                let fit = scene.for_the_day(app, &slot.intent, fit);
                 if let Some(movement) = app.catalogue.movement(&fit.exercise) {
                     let log = scene.history().iter();
                     let first = script::first_side(log, &movement.id, scene.today);

@@ -12,15 +12,15 @@ use axum::http::StatusCode;
 use axum::response::{IntoResponse, Redirect, Response};
 use axum::routing::get;
 use bavrek_core::anatomy::Joint;
-use bavrek_core::dose::Prescription;
 use bavrek_core::log::LoggedSet;
 use bavrek_core::movement::Movement;
 use bavrek_core::person::Side;
-use bavrek_store::fits;
+use bavrek_store::fits::{self, Fit};
 use bavrek_store::log::{self, NewSet, RecordedSet};
 use bavrek_store::skips::{self, Skip};
+use bavrek_store::spot_swaps::{self, SpotSwap};
 use bavrek_store::workouts::{self, Start};
-use bavrek_store::{StoreError, TrainerId, spot_swaps};
+use bavrek_store::{StoreError, TrainerId};
 use serde::Deserialize;
 use uuid::Uuid;
 
@@ -31,6 +31,7 @@ use self::views::{Page, Showing, Stale};
 use crate::chrome::Chrome;
 use crate::error::WebError;
 use crate::extract::{Fields, Ids, Me, Mine};
+use crate::features::scene::Scene;
 use crate::state::App;
 
 /// What is said of a form whose identifier stands for other figures.
@@ -94,15 +95,14 @@ pub(super) fn pain_free(slot: Uuid, joint: Joint, side: Option<Side>, strength: 
 }
 
 /// What a set is logged against: the fit or swap that the form was filled in with.
-async fn basis(app: &App, trainer: TrainerId, post: &Post, shown: Shown) -> Result<Basis, WebError> {
-    let fit = fits::ever(&app.pool, trainer, post.slot.id, shown.fit).await?;
-    let (exercise, step, dose): (String, _, Prescription) = match shown.swap {
-        Some(id) => {
-            let swap = spot_swaps::ever(&app.pool, trainer, post.slot.id, id).await?;
-            (swap.exercise, swap.step, swap.prescription)
-        }
-        None => (fit.exercise, fit.step, fit.prescription),
-    };
+async fn basis(app: &App, trainer: TrainerId, (scene, post): (&Scene, &Post), shown: Shown) -> Result<Basis, WebError> {
+    let mut fit = fits::ever(&app.pool, trainer, post.slot.id, shown.fit).await?;
+    if let Some(id) = shown.swap {
+        let SpotSwap { exercise, step, prescription, .. } =
+            spot_swaps::ever(&app.pool, trainer, post.slot.id, id).await?;
+        fit = Fit { exercise, step, prescription, ..fit };
+    }
+    let Fit { exercise, step, prescription: dose, .. } = scene.for_the_day(app, &post.slot.intent, fit);
     let one_sided = app.catalogue.movement(&exercise).is_some_and(Movement::unilateral);
     Ok(Basis { exercise, step, dose, day: shown.day, one_sided })
 }
@@ -137,7 +137,7 @@ async fn log_set(
     let shown = chosen.or_else(|| given("shown")).unwrap_or(now);
     let already = floor.scene.records().iter().any(|r| r.id == id);
     let stale = chosen.is_none() && corrected.is_none() && shown != now && !already;
-    let mut basis = basis(&app, trainer, post, shown).await?;
+    let mut basis = basis(&app, trainer, (&floor.scene, post), shown).await?;
     if let Some(corrected) = &corrected {
         // A correction is one of its own movement, whatever stands in the slot now.
         basis.one_sided = app.catalogue.movement(&corrected.set.exercise).is_some_and(Movement::unilateral);

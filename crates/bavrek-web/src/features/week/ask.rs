@@ -10,12 +10,12 @@ use bavrek_core::movement::Style;
 use bavrek_core::ranges::SESSION_MINUTES;
 use bavrek_core::school::School;
 use bavrek_core::script::WorkoutState;
-use bavrek_core::week::{self, Day, DayPlan, WeekQuestion, Wish};
+use bavrek_core::week::{self, Day, DayPlan, Pin, WeekQuestion, Wish};
 use bavrek_store::own_schools::{self, Follows, OwnSchool};
 use bavrek_store::places::{self, PlaceHead};
 use bavrek_store::sessions::SessionHead;
-use bavrek_store::weeks::{Asked, AskedDay, Draft, DraftDay, DraftLine, DraftSets, DraftUnmet};
-use bavrek_store::{TrainerId, aims, sessions};
+use bavrek_store::weeks::{Asked, AskedDay, Draft, DraftDay, DraftFit, DraftLine, DraftSets, DraftUnmet};
+use bavrek_store::{TrainerId, aims, new_id, sessions};
 use tokio::sync::Semaphore;
 use uuid::Uuid;
 
@@ -83,6 +83,11 @@ impl Desk {
         planned.retain(|s| s.state == WorkoutState::Planned && s.planned_on >= who.today);
         let aims = aims.into_iter().next().map(|a| a.aims);
         Ok(Self { who, places, aims, planned, own })
+    }
+
+    /// The aims, each region kept where nobody said so yet.
+    pub(super) fn aims_or_kept(&self) -> Aims {
+        self.aims.clone().unwrap_or_default()
     }
 
     /// What the profile says of days and minutes, at the first place.
@@ -200,36 +205,56 @@ pub(super) async fn outdated(
             scenes.push(Scene::at(app, trainer, desk.who.client.id, asked.place).await?);
         }
         let Some(scene) = scenes.iter().find(|s| s.place_head.id == asked.place) else { continue };
-        let lines = day.blocks.iter().flat_map(|(_, lines)| lines);
-        found.extend(lines.filter_map(|line| scene.stands_no_more(app, &line.exercise, &line.step)));
+        let lines = day.lines().filter_map(|line| line.done.as_ref());
+        found.extend(lines.filter_map(|done| scene.stands_no_more(app, &done.exercise, &done.step)));
     }
     found.sort_unstable();
     found.dedup();
     Ok(found)
 }
 
-/// Works the week out, on a thread that serves nobody else meanwhile.
-pub(super) async fn answer(app: &App, trainer: TrainerId, desk: &Desk, asked: Asked) -> Result<Draft, WebError> {
-    let mut scenes: Vec<Scene> = Vec::new();
-    for day in &asked.days {
-        if scenes.iter().all(|s| s.place_head.id != day.place) {
-            scenes.push(Scene::at(app, trainer, desk.who.client.id, day.place).await?);
-        }
-    }
+/// Works the week out, on a thread that serves nobody else meanwhile. The lines of `pinned` stay on the days on which they are.
+pub(super) async fn answer(
+    app: &App,
+    trainer: TrainerId,
+    desk: &Desk,
+    (asked, pinned): (Asked, Vec<Pinned>),
+) -> Result<Draft, WebError> {
+    let scenes = super::table::scenes(app, trainer, desk, &asked.days).await?;
     let school = desk.rules(app, &asked).ok_or(WebError::NotFound)?;
-    let aims = desk.aims.clone().unwrap_or_default();
+    let aims = desk.aims_or_kept();
     let app = app.clone();
     let _bench = BENCHES.acquire().await.map_err(|_| WebError::NotFound)?;
-    let done = tokio::task::spawn_blocking(move || draft(&app, &scenes, &school, &aims, asked)).await;
+    let done = tokio::task::spawn_blocking(move || draft(&app, &scenes, &school, &aims, (asked, pinned))).await;
     done.map_err(|_| WebError::bad("days", "could not be worked out"))?
 }
 
-fn draft(app: &App, scenes: &[Scene], school: &School, aims: &Aims, asked: Asked) -> Result<Draft, WebError> {
+/// A line that stays, with its day.
+pub(super) struct Pinned {
+    pub(super) day: usize,
+    pub(super) line: DraftLine,
+}
+
+fn draft(
+    app: &App,
+    scenes: &[Scene],
+    school: &School,
+    aims: &Aims,
+    (asked, pinned): (Asked, Vec<Pinned>),
+) -> Result<Draft, WebError> {
     let rooms: Vec<Room<'_>> =
         scenes.iter().map(|s| Room { method: Some(asked.method), ..s.room(&s.person, &s.place.kit) }).collect();
     let room = |place: Uuid| scenes.iter().position(|s| s.place_head.id == place).unwrap_or_default();
     let days: Vec<Day> =
         asked.days.iter().map(|d| Day { room: room(d.place), minutes: d.minutes, weekday: Some(d.weekday) }).collect();
+    let pins: Vec<Pin<'_>> = pinned
+        .iter()
+        .filter_map(|p| {
+            let done = p.line.done.as_ref()?;
+            let (intent, dose) = (&p.line.intent, &p.line.dose);
+            Some(Pin { day: p.day, intent, exercise: &done.exercise, step: Some(&done.step), dose })
+        })
+        .collect();
     let question = WeekQuestion {
         rooms: &rooms,
         days: &days,
@@ -239,8 +264,13 @@ fn draft(app: &App, scenes: &[Scene], school: &School, aims: &Aims, asked: Asked
         history: scenes.first().map_or(&[], |s| s.history()),
         today: scenes.first().map(|s| s.today),
         wish: asked.wish,
+        pins: &pins,
     };
     let week = week::propose(&app.catalogue, &question).map_err(|e| WebError::bad("days", e.message))?;
+    let mut days: Vec<DraftDay> = week.days.iter().map(kept_day).collect();
+    for (day, draft) in days.iter_mut().enumerate() {
+        own_again(&pinned, day, draft);
+    }
     let experience = scenes.first().map(|s| s.client.experience);
     let sets = |region: &Region| {
         let sets = week.volume.of(*region);
@@ -250,24 +280,39 @@ fn draft(app: &App, scenes: &[Scene], school: &School, aims: &Aims, asked: Asked
     let unmet = week.unmet.iter();
     let unmet = unmet.map(|u| DraftUnmet { region: u.region, sets: u.sets, least: u.least, why: u.text.clone() });
     Ok(Draft {
-        days: week.days.iter().map(kept_day).collect(),
+        days,
         sets: Region::ALL.iter().map(sets).collect(),
         unmet: unmet.collect(),
         objective: week.objective,
         bound: week.bound,
         balance: week.balance,
+        by_hand: false,
+        opened: Vec::new(),
         asked,
     })
 }
 
 fn kept_day(day: &DayPlan<'_>) -> DraftDay {
     let line = |line: &week::Line<'_>| DraftLine {
+        slot: new_id(),
         intent: line.intent.clone(),
-        exercise: line.candidate.movement.id.clone(),
-        step: line.candidate.step().clone(),
+        done: Some(DraftFit { exercise: line.candidate.movement.id.clone(), step: line.candidate.step().clone() }),
+        pinned: false,
+        kept: false,
         dose: line.candidate.prescription.clone(),
         expected: (line.candidate.movement.style != Style::Hold).then(|| line.candidate.start.expected_reps()),
     };
     let blocks = day.blocks.iter().map(|(kind, lines)| (*kind, lines.iter().map(line).collect()));
-    DraftDay { blocks: blocks.collect(), seconds: day.total.value() }
+    DraftDay { session: new_id(), name: None, blocks: blocks.collect(), seconds: day.total.value() }
+}
+
+/// The pinned lines of a day as they were: with their slot, pin and dose, not as copies of them.
+fn own_again(pinned: &[Pinned], day: usize, draft: &mut DraftDay) {
+    for line in draft.blocks.iter_mut().flat_map(|(_, lines)| lines) {
+        let exercise = |l: &DraftLine| l.done.as_ref().map(|done| done.exercise.clone());
+        let own = pinned.iter().find(|p| p.day == day && exercise(&p.line) == exercise(line));
+        if let Some(own) = own {
+            *line = DraftLine { expected: line.expected, ..own.line.clone() };
+        }
+    }
 }

@@ -1,17 +1,22 @@
 //! A client's week: asked for by days, places and minutes, proposed as a whole, taken as it was shown.
 
 mod ask;
+mod moves;
+mod table;
 mod views;
 
 use askama::Template;
 use askama_web::WebTemplate;
 use axum::Router;
+use axum::extract::Query;
 use axum::http::StatusCode;
 use axum::response::{IntoResponse, Redirect, Response};
 use axum::routing::get;
-use bavrek_store::weeks::{self, Kept};
+use bavrek_store::boards::Standing;
+use bavrek_store::weeks::{self, Kept, TakenAs};
 use bavrek_store::{StoreError, TrainerId, new_id, sessions};
 use chrono::{Datelike, Duration, NaiveDate};
+use serde::Deserialize;
 use uuid::Uuid;
 
 use self::ask::{Desk, Form};
@@ -23,13 +28,29 @@ use crate::extract::{Fields, Ids, Me, Mine};
 use crate::state::App;
 
 /// Days of the week, Monday first.
-const DAYS: [&str; 7] = ["Monday", "Tuesday", "Wednesday", "Thursday", "Friday", "Saturday", "Sunday"];
+pub(super) const DAYS: [&str; 7] = ["Monday", "Tuesday", "Wednesday", "Thursday", "Friday", "Saturday", "Sunday"];
 
 pub(super) fn routes() -> Router<App> {
     Router::new()
         .route("/clients/{client}/week", get(fresh).post(propose))
         .route("/clients/{client}/week/{week}", get(show))
         .route("/clients/{client}/week/{week}/take", get(back).post(take))
+        .merge(moves::routes())
+}
+
+/// What of a week is looked at.
+#[derive(Deserialize, Default)]
+struct Shown {
+    /// The line that is picked; the first one otherwise.
+    pick: Option<Uuid>,
+}
+
+/// What was refused: whose day, what was typed, what is wrong with it.
+#[derive(Default)]
+struct Wrong {
+    day: Option<usize>,
+    typed: String,
+    says: Option<String>,
 }
 
 #[derive(Template, WebTemplate)]
@@ -50,9 +71,41 @@ struct Page {
     gone: Vec<(Uuid, String)>,
     /// What of it can no longer be done as it is shown.
     outdated: Vec<String>,
+    wrong: Wrong,
+    /// For a week opened from what stands.
+    opening: Uuid,
+    /// Whether anything stands to be opened.
+    stands: bool,
 }
 
-fn page(app: &App, desk: &Desk, chrome: Chrome, typed: &Typed, kept: Option<(Uuid, Kept)>) -> Page {
+impl Page {
+    /// Undo and redo: address, words, key, and whether there is anything.
+    fn steps(&self) -> [(&'static str, &'static str, &'static str, bool); 2] {
+        let standing = self.week.as_ref().map(|w| w.standing);
+        let can = |which: fn(Standing) -> bool| standing.is_some_and(which);
+        [("undo", "Undo", "u", can(|s| s.undo)), ("redo", "Redo", "U", can(|s| s.redo))]
+    }
+
+    /// Whether it is of sessions that stand already.
+    fn is_open(&self) -> bool {
+        self.week.as_ref().is_some_and(|w| w.open)
+    }
+
+    /// Why nothing was proposed.
+    fn trouble(&self) -> Option<&str> {
+        self.wrong.says.as_deref().filter(|_| self.wrong.day.is_none())
+    }
+
+    /// Minutes of a day as they stand in its field, and what is wrong with them.
+    fn minutes(&self, day: &views::DayView) -> (String, Option<&str>) {
+        match &self.wrong {
+            Wrong { day: Some(at), typed, says } if *at == day.at => (typed.clone(), says.as_deref()),
+            _ => (day.minutes.to_string(), None),
+        }
+    }
+}
+
+fn page(desk: &Desk, chrome: Chrome, typed: &Typed, week: Option<views::WeekView>) -> Page {
     let today = desk.who.today;
     Page {
         client: (desk.who.client.id, desk.who.client.name.clone()),
@@ -63,7 +116,10 @@ fn page(app: &App, desk: &Desk, chrome: Chrome, typed: &Typed, kept: Option<(Uui
         planned: desk.planned.iter().map(|s| (s.id, s.name.clone(), day(s.planned_on, today))).collect(),
         gone: Vec::new(),
         outdated: Vec::new(),
-        week: kept.map(|(id, kept)| views::week(app, desk, id, &kept)),
+        wrong: Wrong::default(),
+        opening: new_id(),
+        stands: desk.planned.iter().any(|s| s.planned_on <= today + Duration::days(6)),
+        week,
         chrome: desk.who.frame(chrome, format!("Week of {}", desk.who.client.name)),
     }
 }
@@ -72,7 +128,7 @@ async fn fresh(Mine(app): Mine, Me(trainer): Me, Ids(client): Ids, chrome: Chrom
     let desk = Desk::load(&app, trainer, client).await?;
     let latest = weeks::latest(&app.pool, trainer, client).await?;
     let typed = latest.map_or_else(|| desk.usual(), |asked| desk.typed_of(&asked));
-    Ok(page(&app, &desk, chrome, &typed, None))
+    Ok(page(&desk, chrome, &typed, None))
 }
 
 async fn propose(
@@ -85,9 +141,9 @@ async fn propose(
     let desk = Desk::load(&app, trainer, client).await?;
     let mut typed = Typed::of(&fields);
     let Some(asked) = desk.read(&mut typed) else {
-        return Ok((StatusCode::UNPROCESSABLE_ENTITY, page(&app, &desk, chrome, &typed, None)).into_response());
+        return Ok((StatusCode::UNPROCESSABLE_ENTITY, page(&desk, chrome, &typed, None)).into_response());
     };
-    let draft = ask::answer(&app, trainer, &desk, asked).await?;
+    let draft = ask::answer(&app, trainer, &desk, (asked, Vec::new())).await?;
     let id = fields.id("id")?;
     weeks::keep(&app.pool, trainer, client, id, &draft).await?;
     Ok(Redirect::to(&format!("/clients/{client}/week/{id}")).into_response())
@@ -102,11 +158,12 @@ async fn show(
     Mine(app): Mine,
     Me(trainer): Me,
     Ids((client, week)): Ids<(Uuid, Uuid)>,
+    Query(shown): Query<Shown>,
     chrome: Chrome,
 ) -> Result<Page, WebError> {
     let kept = kept(&app, trainer, client, week).await?;
     let desk = Desk::load(&app, trainer, client).await?;
-    proposal(&app, trainer, &desk, chrome, (week, kept)).await
+    proposal(&app, trainer, &desk, chrome, (week, kept, shown.pick)).await
 }
 
 /// The page of a proposal.
@@ -115,7 +172,7 @@ async fn proposal(
     trainer: TrainerId,
     desk: &Desk,
     chrome: Chrome,
-    (week, kept): (Uuid, Kept),
+    (week, kept, pick): (Uuid, Kept, Option<Uuid>),
 ) -> Result<Page, WebError> {
     let outdated = if kept.taken { Vec::new() } else { ask::outdated(app, trainer, desk, &kept.draft).await? };
     let mut gone = Vec::new();
@@ -126,7 +183,9 @@ async fn proposal(
         }
     }
     let typed = desk.typed_of(&kept.draft.asked);
-    Ok(Page { gone, outdated, ..page(app, desk, chrome, &typed, Some((week, kept))) })
+    let before = weeks::before(&app.pool, trainer, week, kept.standing.seq).await?;
+    let view = views::week(app, desk, (week, &kept), (before.as_ref(), pick));
+    Ok(Page { gone, outdated, ..page(desk, chrome, &typed, Some(view)) })
 }
 
 async fn back(Ids((client, week)): Ids<(Uuid, Uuid)>) -> Redirect {
@@ -145,22 +204,26 @@ async fn take(
     let kept = kept(&app, trainer, client, week).await?;
     let desk = Desk::load(&app, trainer, client).await?;
     if !kept.taken && !desk.who.stopped() {
-        let shown = proposal(&app, trainer, &desk, chrome, (week, kept.clone())).await?;
+        let shown = proposal(&app, trainer, &desk, chrome, (week, kept.clone(), None)).await?;
         if !shown.outdated.is_empty() {
             return Ok((StatusCode::CONFLICT, shown).into_response());
         }
     }
-    let days = kept.draft.asked.days.iter().map(|day| {
-        let place = desk.places.iter().find(|p| p.id == day.place).map_or("", |p| p.name.as_str());
-        (format!("{}, {place}", weekday(day.weekday)), next(day.weekday, desk.who.today))
+    let days = kept.draft.asked.days.iter().zip(&kept.draft.days).map(|(asked, day)| {
+        let place = desk.places.iter().find(|p| p.id == asked.place).map_or("", |p| p.name.as_str());
+        TakenAs {
+            name: day.name.clone().unwrap_or_else(|| format!("{}, {place}", weekday(asked.weekday))),
+            on: next(asked.weekday, desk.who.today),
+        }
     });
     let instead: Vec<Uuid> = fields.all("instead").filter_map(|id| id.parse().ok()).collect();
-    weeks::take(&app.pool, trainer, week, &days.collect::<Vec<_>>(), &instead).await?;
+    let seen = fields.text("seen").parse().map_err(|_| WebError::bad("seen", "is no number"))?;
+    weeks::take(&app.pool, trainer, (week, seen), &days.collect::<Vec<_>>(), &instead).await?;
     let tail = if instead.is_empty() { String::new() } else { format!("/week/{week}") };
     Ok(Redirect::to(&format!("/clients/{client}{tail}")).into_response())
 }
 
-fn weekday(number: u8) -> &'static str {
+pub(super) fn weekday(number: u8) -> &'static str {
     DAYS[usize::from(number.clamp(1, 7)) - 1]
 }
 
