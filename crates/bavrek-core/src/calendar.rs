@@ -246,7 +246,8 @@ impl<K: Copy + PartialEq, F: Copy> Plan<K, F> {
 
     /// Whether a week is lighter, by rule or by hand.
     pub fn is_light(&self, week: u8) -> bool {
-        self.light_every.is_some_and(|every| every > 0 && week % every == 0) || self.light_weeks.contains(&week)
+        self.light_every.is_some_and(|every| every > 0 && week.is_multiple_of(every))
+            || self.light_weeks.contains(&week)
     }
 
     /// The phase in which a week lies; none before the first.
@@ -274,8 +275,8 @@ impl<K: Copy + PartialEq, F: Copy> Plan<K, F> {
         let monday = self.monday(number);
         let falls = |due: &&Due<K>| match due.every {
             Every::Week => true,
-            Every::Odd => number % 2 == 1,
-            Every::Even => number % 2 == 0,
+            Every::Odd => !number.is_multiple_of(2),
+            Every::Even => number.is_multiple_of(2),
         };
         let mut due: Vec<&Due<K>> = self.due.iter().filter(falls).collect();
         due.sort_by_key(|d| d.weekday);

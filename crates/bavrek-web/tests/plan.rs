@@ -100,7 +100,10 @@ async fn a_plan_is_begun_and_its_weeks_open_one_by_one(pool: Pool) {
     let form = visitor.get(&format!("/clients/{}/plan", world.client)).await;
     assert!(form.status == StatusCode::OK && form.text.contains("Begin this plan"));
     let begun = ask(&visitor, &world, &[]).await;
-    assert_eq!((begun.status, begun.address.as_str()), (StatusCode::OK, format!("/clients/{}/plan", world.client).as_str()));
+    assert_eq!(
+        (begun.status, begun.address.as_str()),
+        (StatusCode::OK, format!("/clients/{}/plan", world.client).as_str())
+    );
     assert!(begun.text.contains("Week 6") && begun.text.contains("Six weeks"), "{}", begun.text);
     // The tenth is six days ahead: nothing is open yet, and the session keeps its own day.
     assert!(days(&pool, &world).await.is_empty());
@@ -143,7 +146,10 @@ async fn a_changed_plan_lays_open_weeks_anew_and_leaves_what_was_done(pool: Pool
     let page = visitor.get(&format!("/clients/{}/plan", world.client)).await;
     assert!(page.status == StatusCode::OK && page.text.contains("was ended"));
     let id = page.hidden("plan");
-    assert_eq!(visitor.post(&format!("/clients/{}/plan/again", world.client), &[("plan", &id)]).await.status, StatusCode::OK);
+    assert_eq!(
+        visitor.post(&format!("/clients/{}/plan/again", world.client), &[("plan", &id)]).await.status,
+        StatusCode::OK
+    );
     assert_eq!(dates(&pool, &world).await, ["16 Mar", "17 Mar", "20 Mar"]);
 }
 
@@ -192,7 +198,7 @@ async fn a_lighter_week_halves_the_sets_for_its_days_alone(pool: Pool) {
     assert!(!board.contains("A lighter week"));
     let (board, phone) = in_week("2026-03-23").await;
     assert!(board.contains(&text(&usual)) && board.contains("A lighter week"));
-    assert!(phone.contains(&given(&light)) && phone.contains("4 in reserve"), "{}", text(&light));
+    assert!(phone.contains(&given(&light)) && phone.contains("stop with 4 in reserve"), "{}", text(&light));
     assert_eq!(fit(&pool, &world, world.place).await.unwrap().prescription, usual, "the line's own dose is as it was");
     let (board, phone) = in_week("2026-03-30").await;
     assert!(phone.contains(&given(&usual)) && !board.contains("A lighter week"));
@@ -235,7 +241,7 @@ async fn a_phase_doses_its_weeks_by_its_school_and_says_what_became_of_each_line
     assert_eq!(method().await, None);
     tend(&pool, "2026-03-20").await;
     let after = fit(&pool, &world, world.place).await.unwrap();
-    assert_eq!(method().await.map(|m| m.id()), Some("high_rep_band"));
+    assert_eq!(method().await.map(bavrek_core::method::Method::id), Some("high_rep_band"));
     assert_ne!(after.prescription.loaded(None), before.prescription.loaded(None));
     assert_eq!(after.exercise, before.exercise, "the movement goes on");
     let page = visitor.get(&format!("/clients/{}/plan", world.client)).await;

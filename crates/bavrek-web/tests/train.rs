@@ -127,8 +127,8 @@ async fn both_sides_are_one_set_and_only_its_last_goes_to_failure(pool: Pool) {
     take(&pool, &world, world.slot, "one_arm_dumbbell_curl", "2 x 8-12, 2 in reserve, last to failure").await;
     let path = format!("/sessions/{}/train", world.session);
     let shown = [
-        ("set 1 of 2 · left side", "stop with 2 left"),
-        ("set 1 of 2 · right side", "stop with 2 left"),
+        ("set 1 of 2 · left side", "stop with 2 in reserve"),
+        ("set 1 of 2 · right side", "stop with 2 in reserve"),
         ("set 2 of 2 · left side", "to failure"),
         ("set 2 of 2 · right side", "to failure"),
     ];
@@ -442,6 +442,18 @@ async fn every_write_that_hardens_a_plan_waits_for_a_clearance(pool: Pool) {
         ("school", "reserve_based"),
     ];
     let week = visitor.post(&format!("/clients/{}/week", world.client), &asked).await.address;
+    let (session_id, place_id, plan_id) = (world.session.to_string(), world.place.to_string(), new_id().to_string());
+    let weeks = [
+        ("id", plan_id.as_str()),
+        ("name", "Weeks"),
+        ("starts_on", "2026-03-16"),
+        ("weeks", "6"),
+        ("session_0", &session_id),
+        ("weekday_0", "1"),
+        ("at_0", &place_id),
+    ];
+    let plan = format!("/clients/{}/plan", world.client);
+    assert_eq!(visitor.post(&plan, &weeks).await.status, StatusCode::OK);
     let answers = common::answers(Some("heart"));
     let mut fields: Vec<(&str, &str)> = answers.iter().map(|(n, v)| (n.as_str(), v.as_str())).collect();
     let screening = new_id().to_string();
@@ -474,7 +486,12 @@ async fn every_write_that_hardens_a_plan_waits_for_a_clearance(pool: Pool) {
         (format!("{session}/board/step"), vec![("slot", &own), ("step", &heaviest.0), ("label", &heaviest.1)]),
         (format!("{session}/school"), vec![("seen", "0"), ("method", "slow_tempo"), ("for", "size"), ("order", "on")]),
         (format!("{session}/board/undo"), vec![("seen", "0")]),
-        (format!("{week}/take"), vec![]),
+        (format!("{week}/take"), vec![("seen", "0")]),
+        (plan.clone(), with(&weeks, &[("plan", &plan_id), ("version", "0"), ("weekday_0", "2")])),
+        (plan.clone(), with(&weeks, &[("id", &id)])),
+        (format!("{plan}/open"), vec![("week", "1")]),
+        (format!("{plan}/again"), vec![("plan", &plan_id)]),
+        (format!("{one}/fit"), vec![("exercise", "hammer_curl"), ("turn", "other")]),
         (format!("{session}/board/redo"), vec![("seen", "0")]),
     ];
     for (path, fields) in &refused {

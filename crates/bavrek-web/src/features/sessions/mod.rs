@@ -72,8 +72,8 @@ struct Page {
     limits: Vec<String>,
     /// The school it follows.
     method: Option<String>,
-    /// Whether its next day is done lighter than it lies here.
-    light: bool,
+    /// That its next day is done lighter than it lies here, where it is.
+    light: Option<&'static str>,
     /// The slot just taken out.
     removed: Option<(Uuid, String)>,
     /// What an undo did not bring back, by what it is for.
@@ -104,6 +104,10 @@ struct Page {
     planning: (Uuid, String, Option<String>),
     torso: Torso,
 }
+
+/// What is said on the board of a lighter week.
+const LIGHTER: &str = "A lighter week: on that day the phone gives half of these sets, with two more in reserve and a step less \
+                       where one is near. What lies here is for the weeks after it.";
 
 struct DayView {
     id: Uuid,
@@ -170,7 +174,7 @@ async fn page(
         elsewhere: elsewhere(places, head.place_id),
         limits: scene.person.limits.iter().map(bavrek_core::person::Limit::text).collect(),
         method: follows.or(head.method.map(|m| m.label().to_owned())),
-        light: head.light && head.state.is_open(),
+        light: (head.light && head.state.is_open()).then_some(LIGHTER),
         removed,
         away: shown.away.and_then(|slot| Some(purpose(&table.find(slot)?.1.slot.intent))),
         blocks: views::blocks(app, &table, pick),

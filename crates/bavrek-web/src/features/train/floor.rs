@@ -106,7 +106,7 @@ pub(super) struct Floor {
 /// The fit with the movement, step and dose of a swap in its place.
 fn swapped(fit: Fit, swap: SpotSwap) -> (Fit, Instead) {
     let SpotSwap { id, exercise, step, prescription, reason, .. } = swap;
-    let of = fit.exercise.clone();
+    let of = fit.exercise;
     (Fit { exercise, step, prescription, ..fit }, Instead { id, of, reason })
 }
 

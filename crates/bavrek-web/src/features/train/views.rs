@@ -73,6 +73,8 @@ pub(super) struct Page {
     session: (Uuid, String),
     client: String,
     segments: Vec<Segment>,
+    /// Whether it is a lighter week.
+    light: bool,
     segments_width: usize,
     nothing_chosen: bool,
     /// Minutes of walking after the last set.
@@ -217,6 +219,7 @@ impl Page {
         Ok(Self {
             session: (floor.session.id, floor.session.name.clone()),
             client: floor.scene.client.name.clone(),
+            light: floor.scene.light,
             segments_width: segments.len() * 10,
             segments,
             nothing_chosen: floor.posts.is_empty(),
@@ -479,10 +482,10 @@ fn stop_text(turn: &Turn<Uuid>, rule: Option<StopRule>, reserve: u8) -> String {
     let reps = if turn.side.is_some() { format!("{unit} a side") } else { unit.to_owned() };
     match rule {
         Some(rule @ (StopRule::RangeLost | StopRule::SpeedLost)) => {
-            format!("{reps}, stop {rule} or with {reserve} left")
+            format!("{reps}, stop {rule} or with {reserve} in reserve")
         }
         _ if reserve == 0 => format!("{reps}, to failure"),
-        _ => format!("{reps}, stop with {reserve} left"),
+        _ => format!("{reps}, stop with {reserve} in reserve"),
     }
 }
 

@@ -146,7 +146,7 @@ fn day_view(app: &App, desk: &Desk, draft: &Draft, at: usize, pick: Option<Uuid>
     let budget = 60.0 * f64::from(asked.minutes);
     let most = done.seconds.max(budget).max(1.0);
     let wide = |seconds: f64| trim_number(100.0 * seconds / most, 1);
-    let over = (done.seconds > budget + 1.0).then(|| Seconds(done.seconds - budget));
+    let over = (done.seconds > budget + 1.0).then_some(Seconds(done.seconds - budget));
     DayView {
         at,
         name: weekday(asked.weekday).to_owned(),
