@@ -88,6 +88,7 @@ pub mod shorten;
 pub mod simulate;
 pub mod spot;
 pub mod strength;
+pub mod template;
 pub mod units;
 pub mod volume;
 pub mod warm_up;

@@ -16,7 +16,7 @@ const LAYERS: &[(&str, &[&str])] = &[
     ("evidence", &["log", "strength", "volume", "simulate", "example"]),
     ("choice", &["fit", "spot", "feasibility"]),
     ("performing", &["set_ups", "script", "warm_up", "clock", "shorten"]),
-    ("deciding", &["progress", "week", "calendar"]),
+    ("deciding", &["progress", "week", "calendar", "template"]),
 ];
 
 /// What a module uses of others, read off its files.

@@ -1,7 +1,8 @@
-//! Documents in and out: the JSON contract of the computing commands.
+//! Documents in and out: the JSON contract of the computing commands, written plans, templates.
 
 pub mod compute;
 mod error;
+pub mod templates;
 pub mod written;
 
 pub use error::RequestError;

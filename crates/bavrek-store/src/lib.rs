@@ -26,6 +26,7 @@ pub mod sessions;
 pub mod skips;
 pub mod slots;
 pub mod spot_swaps;
+pub mod templates;
 pub mod trainers;
 pub mod weeks;
 pub mod workouts;

@@ -7,6 +7,7 @@ use bavrek_core::ladder::LadderStep;
 use bavrek_core::method::Method;
 use bavrek_core::plan::{BlockKind, Intent};
 use bavrek_core::script::WorkoutState;
+use bavrek_core::template::TemplateWeeks;
 use bavrek_core::week::Wish;
 use chrono::NaiveDate;
 use serde::{Deserialize, Serialize};
@@ -158,6 +159,12 @@ pub struct Draft {
     /// The sessions it was opened from, where it is of what stands already.
     #[serde(default)]
     pub opened: Vec<Opened>,
+    /// What is to be known of how it came about, in sentences.
+    #[serde(default)]
+    pub notes: Vec<String>,
+    /// How it is to go on over weeks, where it came from such a template.
+    #[serde(default)]
+    pub weeks: Option<TemplateWeeks>,
 }
 
 impl Draft {

@@ -11,8 +11,19 @@ use common::{Visitor, World, start, world};
 use reqwest::StatusCode;
 
 /// Addresses that are the same for everyone who is signed in, or that anyone may see.
-const NOBODYS: &[&str] =
-    &["/", "/sign-in", "/sign-out", "/lab", "/rig", "/catalogue", "/weights", "/api", "/clients/new", "/clients"];
+const NOBODYS: &[&str] = &[
+    "/",
+    "/sign-in",
+    "/sign-out",
+    "/lab",
+    "/rig",
+    "/catalogue",
+    "/weights",
+    "/api",
+    "/clients/new",
+    "/clients",
+    "/templates",
+];
 
 /// Answers for programs, a stream of readings, and the way out.
 const NO_PAGES: &[&str] = &["/api", "/lab/scale", "/sign-out"];

@@ -73,7 +73,8 @@ impl<'a> Fitter<'a, '_> {
     }
 
     /// What a line is done with here after what is done before it in the session: the proposed one of a re-fit, else the best
-    /// that is not too heavy on every step. None where nothing does the job so.
+    /// that is not too heavy on every step. None where nothing does the job so: what is resisted by the other hand is for who has
+    /// nothing else, and that is decided on the bench.
     pub fn carried(
         &self,
         intent: &Intent,
@@ -86,7 +87,11 @@ impl<'a> Fitter<'a, '_> {
         // What only works a little of it is no proposal.
         let (first, why) = there.proposed.filter(|(_, why)| *why != Because::Nearest)?;
         let others = (0..tired.len()).map(|i| (i, Because::Best));
-        let suits = |(i, why): &(usize, Because)| *why == Because::Pinned || tired[*i].is_bearable(counted.reps);
+        let suits = |(i, why): &(usize, Because)| {
+            let known = matches!(why, Because::Pinned | Because::Same);
+            let bearable = *why == Because::Pinned || tired[*i].is_bearable(counted.reps);
+            bearable && (known || !tired[*i].movement.rig.is_resisted())
+        };
         let (found, why) = std::iter::once((first, why)).chain(others).find(suits)?;
         tired.into_iter().nth(found).map(|candidate| (candidate, why))
     }

@@ -77,10 +77,11 @@ pub fn schemas() -> Vec<(String, serde_json::Value)> {
     ]
     .into_iter()
     .flatten()
+    .chain([("template.json".to_owned(), schemars::schema_for!(bavrek_core::template::Template).to_value())])
     .collect()
 }
 
-fn parse<T: DeserializeOwned>(request: &[u8]) -> Result<T, RequestError> {
+pub(crate) fn parse<T: DeserializeOwned>(request: &[u8]) -> Result<T, RequestError> {
     let mut reader = serde_json::Deserializer::from_slice(request);
     let value = serde_path_to_error::deserialize(&mut reader)
         .map_err(|e| RequestError::new(known_path(&e.path().to_string()), e.inner().to_string()))?;

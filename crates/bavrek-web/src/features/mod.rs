@@ -21,6 +21,7 @@ mod schools;
 mod sessions;
 mod sign_in;
 mod spot;
+mod templates;
 mod train;
 mod typed;
 mod week;
@@ -52,6 +53,7 @@ pub(crate) fn closed_routes() -> Router<App> {
         .merge(lab::routes())
         .merge(week::routes())
         .merge(plan::routes())
+        .merge(templates::routes())
         .merge(weights::routes())
         .merge(compute::routes())
         .merge(sign_in::closed_routes())

@@ -6,6 +6,7 @@ use bavrek_store::own_schools::Follows;
 use bavrek_store::places::PlaceHead;
 use bavrek_store::plans::{Plan, Rules};
 use bavrek_store::sessions::SessionHead;
+use bavrek_store::weeks::Draft;
 use chrono::{Datelike, Duration, NaiveDate};
 use uuid::Uuid;
 
@@ -109,6 +110,30 @@ pub(super) fn usual(sessions: &[SessionHead], today: NaiveDate) -> Typed {
         values.push((named("at", i), session.place_id.to_string()));
     }
     Typed::from_map(values.into_iter().collect())
+}
+
+/// What a week from a plan's template says: its sessions on its days, and how it goes on. None of other weeks.
+pub(super) fn typed_of_week(draft: &Draft, today: NaiveDate) -> Option<Typed> {
+    let weeks = draft.weeks.as_ref()?;
+    let monday = today + Duration::days(7 - i64::from(today.weekday().num_days_from_monday()));
+    let mut values = vec![
+        ("name".to_owned(), format!("{} weeks from {}", weeks.weeks, monday.format("%-d %b"))),
+        ("starts_on".to_owned(), monday.to_string()),
+        ("weeks".to_owned(), weeks.weeks.to_string()),
+        ("light_every".to_owned(), weeks.light_every.map_or_else(String::new, |n| n.to_string())),
+        ("light_weeks".to_owned(), weeks.light_weeks.iter().map(u8::to_string).collect::<Vec<_>>().join(", ")),
+        ("missed".to_owned(), weeks.missed.id().to_owned()),
+    ];
+    for (i, (asked, day)) in draft.asked.days.iter().zip(&draft.days).enumerate() {
+        values.push((named("session", i), day.session.to_string()));
+        values.push((named("weekday", i), asked.weekday.to_string()));
+        values.push((named("at", i), asked.place.to_string()));
+    }
+    for (i, (from, method)) in weeks.phases.iter().enumerate() {
+        values.push((named("phase", i), from.to_string()));
+        values.push((named("school", i), method.id().to_owned()));
+    }
+    Some(Typed::from_map(values.into_iter().collect()))
 }
 
 /// How many rows of a kind hold anything, and so how many are shown: one more.

@@ -7,6 +7,7 @@ mod views;
 use askama::Template;
 use askama_web::WebTemplate;
 use axum::Router;
+use axum::extract::Query;
 use axum::http::StatusCode;
 use axum::response::{IntoResponse, Redirect, Response};
 use axum::routing::get;
@@ -14,7 +15,8 @@ use bavrek_core::calendar::Turn;
 use bavrek_store::places::{self, PlaceHead};
 use bavrek_store::plans::{self, Plan};
 use bavrek_store::sessions::{self, SessionHead};
-use bavrek_store::{StoreError, TrainerId, fits, new_id};
+use bavrek_store::{StoreError, TrainerId, fits, new_id, weeks};
+use serde::Deserialize;
 use uuid::Uuid;
 
 use self::form::{Choices, Form};
@@ -53,6 +55,14 @@ struct Page {
     alternating: Vec<views::Alternating>,
     /// The plan that was ended last and can be taken up again.
     ended: Option<(Uuid, String)>,
+    /// For a template that is made of it.
+    template: Uuid,
+}
+
+#[derive(Deserialize, Default)]
+struct Shown {
+    /// A week from a plan's template, whose sessions were just made.
+    from: Option<Uuid>,
 }
 
 impl Page {
@@ -110,9 +120,11 @@ async fn page(
     typed: Option<Typed>,
 ) -> Result<Page, WebError> {
     let who = &desk.who;
+    let mut ahead = desk.sessions.clone();
+    ahead.retain(|s| s.state.is_open() && s.planned_on >= who.today);
     let usual = || match &desk.plan {
         Some(plan) => form::typed_of(plan),
-        None => form::usual(&desk.sessions, who.today),
+        None => form::usual(&ahead, who.today),
     };
     let typed = typed.unwrap_or_else(usual);
     let plan = match &desk.plan {
@@ -138,6 +150,7 @@ async fn page(
     Ok(Page {
         client: (who.client.id, who.client.name.clone()),
         id: new_id(),
+        template: new_id(),
         form: desk.choices().form(&typed),
         stopped: who.stopped(),
         bare: desk.sessions.is_empty() || desk.places.is_empty(),
@@ -148,9 +161,25 @@ async fn page(
     })
 }
 
-async fn show(Mine(app): Mine, Me(trainer): Me, Ids(client): Ids, chrome: Chrome) -> Result<Page, WebError> {
+async fn show(
+    Mine(app): Mine,
+    Me(trainer): Me,
+    Ids(client): Ids,
+    Query(shown): Query<Shown>,
+    chrome: Chrome,
+) -> Result<Page, WebError> {
     let desk = Desk::load(&app, trainer, client).await?;
-    page(&app, trainer, &desk, chrome, None).await
+    let typed = match shown.from {
+        Some(week) => {
+            let kept = weeks::one(&app.pool, trainer, week).await?;
+            if kept.client_id != client {
+                return Err(WebError::NotFound);
+            }
+            form::typed_of_week(&kept.draft, desk.who.today)
+        }
+        None => None,
+    };
+    page(&app, trainer, &desk, chrome, typed).await
 }
 
 /// Begins or changes the plan; open weeks are laid anew from today on, weeks that are due open.

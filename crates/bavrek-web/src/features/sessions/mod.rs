@@ -83,8 +83,9 @@ struct Page {
     /// The pieces before and after the picked one.
     around: [Option<Uuid>; 2],
     standing: Standing,
-    /// For a copy.
+    /// For a copy, and for a template that is made of it.
     copy: Uuid,
+    template: Uuid,
     strip: Strip,
     spent: String,
     over: Option<String>,
@@ -182,6 +183,7 @@ async fn page(
         around: around(&slots, pick),
         standing: table.standing,
         copy: new_id(),
+        template: new_id(),
         strip: views::strip(&table),
         spent: views::spent(&table),
         over: views::over(&table),

@@ -36,9 +36,9 @@ const USUAL: [&[u8]; 7] =
 /// Days a week where the profile says nothing.
 const USUAL_DAYS: i16 = 3;
 
-pub(super) struct Desk {
-    pub(super) who: Who,
-    pub(super) places: Vec<PlaceHead>,
+pub(in crate::features) struct Desk {
+    pub(in crate::features) who: Who,
+    pub(in crate::features) places: Vec<PlaceHead>,
     pub(super) aims: Option<Aims>,
     /// Sessions that are planned from today on.
     pub(super) planned: Vec<SessionHead>,
@@ -72,7 +72,7 @@ fn school_id(method: Method, follows: Option<Follows>) -> String {
 }
 
 impl Desk {
-    pub(super) async fn load(app: &App, trainer: TrainerId, client: Uuid) -> Result<Self, WebError> {
+    pub(in crate::features) async fn load(app: &App, trainer: TrainerId, client: Uuid) -> Result<Self, WebError> {
         let who = Who::load(app, trainer, client).await?;
         let (places, aims, own, mut planned) = tokio::try_join!(
             places::in_use(&app.pool, trainer, client),
@@ -86,7 +86,7 @@ impl Desk {
     }
 
     /// The aims, each region kept where nobody said so yet.
-    pub(super) fn aims_or_kept(&self) -> Aims {
+    pub(in crate::features) fn aims_or_kept(&self) -> Aims {
         self.aims.clone().unwrap_or_default()
     }
 
@@ -288,6 +288,8 @@ fn draft(
         balance: week.balance,
         by_hand: false,
         opened: Vec::new(),
+        notes: Vec::new(),
+        weeks: None,
         asked,
     })
 }

@@ -19,7 +19,9 @@ use chrono::{Datelike, Duration, NaiveDate};
 use serde::Deserialize;
 use uuid::Uuid;
 
-use self::ask::{Desk, Form};
+pub(super) use self::ask::Desk;
+use self::ask::Form;
+pub(super) use self::table::{reread, scenes};
 use super::roster::day;
 use super::typed::Typed;
 use crate::chrome::Chrome;
@@ -76,6 +78,8 @@ struct Page {
     opening: Uuid,
     /// Whether anything stands to be opened.
     stands: bool,
+    /// For a template that is made of it.
+    template: Uuid,
 }
 
 impl Page {
@@ -118,6 +122,7 @@ fn page(desk: &Desk, chrome: Chrome, typed: &Typed, week: Option<views::WeekView
         outdated: Vec::new(),
         wrong: Wrong::default(),
         opening: new_id(),
+        template: new_id(),
         stands: desk.planned.iter().any(|s| s.planned_on <= today + Duration::days(6)),
         week,
         chrome: desk.who.frame(chrome, format!("Week of {}", desk.who.client.name)),
@@ -219,7 +224,12 @@ async fn take(
     let instead: Vec<Uuid> = fields.all("instead").filter_map(|id| id.parse().ok()).collect();
     let seen = fields.text("seen").parse().map_err(|_| WebError::bad("seen", "is no number"))?;
     weeks::take(&app.pool, trainer, (week, seen), &days.collect::<Vec<_>>(), &instead).await?;
-    let tail = if instead.is_empty() { String::new() } else { format!("/week/{week}") };
+    let tail = match (kept.draft.weeks.is_some(), instead.is_empty()) {
+        // What came from a plan's template goes on as a plan.
+        (true, _) => format!("/plan?from={week}"),
+        (false, true) => String::new(),
+        (false, false) => format!("/week/{week}"),
+    };
     Ok(Redirect::to(&format!("/clients/{client}{tail}")).into_response())
 }
 

@@ -244,7 +244,7 @@ async fn anew(
         proposed => proposed?,
     };
     let before = kept.draft;
-    let mut draft = Draft { opened: before.opened.clone(), ..proposed };
+    let mut draft = Draft { opened: before.opened.clone(), weeks: before.weeks.clone(), ..proposed };
     for (day, (now, then)) in draft.days.iter_mut().zip(before.days).enumerate() {
         (now.session, now.name) = (then.session, then.name.clone());
         // Other days lie as they did: only the pick of their lines was asked for.

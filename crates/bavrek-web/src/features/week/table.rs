@@ -25,7 +25,7 @@ use crate::features::scene::Scene;
 use crate::state::App;
 
 /// The client in every room of a week.
-pub(super) async fn scenes(
+pub(in crate::features) async fn scenes(
     app: &App,
     trainer: TrainerId,
     desk: &Desk,
@@ -42,7 +42,7 @@ pub(super) async fn scenes(
 
 /// Reads the named days anew, each line after those before it, and what the week makes of it. Lines in `refit` are fitted to
 /// their day's room; the others keep movement and step, and what is open stays so. Days whose place is gone stay as they are.
-pub(super) fn reread(
+pub(in crate::features) fn reread(
     app: &App,
     scenes: &[Scene],
     aims: &Aims,
@@ -210,6 +210,8 @@ pub(super) async fn standing(app: &App, trainer: TrainerId, desk: &Desk) -> Resu
         balance: [0; 2],
         by_hand: true,
         opened,
+        notes: Vec::new(),
+        weeks: None,
     };
     let scenes = scenes(app, trainer, desk, &draft.asked.days).await?;
     let all: Vec<usize> = (0..draft.days.len()).collect();

@@ -34,6 +34,8 @@ pub(super) struct WeekView {
     pub(super) torso: Torso,
     /// How near to the best it is, and how pushing and pulling stand.
     pub(super) facts: Vec<String>,
+    /// How it came about.
+    pub(super) notes: Vec<String>,
 }
 
 pub(super) struct DayView {
@@ -119,6 +121,7 @@ pub(super) fn week(
         unmet: grouped(&draft.unmet),
         torso: crate::features::clients::aims::draw(app, desk.who.client.experience, &aims, &work, false),
         facts: facts(draft),
+        notes: draft.notes.clone(),
     }
 }
 
