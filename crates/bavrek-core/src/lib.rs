@@ -86,6 +86,7 @@ pub mod script;
 pub mod set_ups;
 pub mod shorten;
 pub mod simulate;
+pub mod spare;
 pub mod spot;
 pub mod strength;
 pub mod template;

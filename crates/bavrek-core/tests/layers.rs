@@ -14,7 +14,7 @@ const LAYERS: &[(&str, &[&str])] = &[
     ("rigging", &["rigging", "figure"]),
     ("ladder", &["ladder", "handling", "safety", "reference", "purchase"]),
     ("evidence", &["log", "strength", "volume", "simulate", "example"]),
-    ("choice", &["fit", "spot", "feasibility"]),
+    ("choice", &["fit", "spot", "spare", "feasibility"]),
     ("performing", &["set_ups", "script", "warm_up", "clock", "shorten"]),
     ("deciding", &["progress", "week", "calendar", "template"]),
 ];

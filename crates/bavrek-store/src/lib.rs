@@ -25,6 +25,7 @@ pub mod roster;
 pub mod sessions;
 pub mod skips;
 pub mod slots;
+pub mod spares;
 pub mod spot_swaps;
 pub mod templates;
 pub mod trainers;

@@ -302,3 +302,25 @@ async fn wrong_rows_are_said_beside_them_and_kept(pool: Pool) {
     assert_refused(&nothing, "put 1 to 14 sessions on weekdays", "value=\"Six weeks\"");
     assert!(plans::of_client(&pool, world.trainer, world.client).await.unwrap().is_none(), "nothing was begun");
 }
+
+#[sqlx::test(migrations = "../bavrek-store/migrations")]
+async fn what_the_plan_hangs_on_is_said_and_the_phone_has_what_stands_ready(pool: Pool) {
+    let (world, visitor) = fitted(&pool).await;
+    let band = r#"{"kind":"loop_band","count":1,"flat_length_m":1.04,"width_m":0.022,"thickness_m":0.0045}"#;
+    let band: KitItem = serde_json::from_str(band).unwrap();
+    kit::add(&pool, world.trainer, world.place, new_id(), &band).await.unwrap();
+    let page = visitor.get(&format!("/clients/{}/spares", world.client)).await;
+    assert!(page.status == StatusCode::OK && page.text.contains("kg dumbbells"));
+    let phone = async |visitor: &Visitor| visitor.get(&format!("/sessions/{}/train", world.session)).await.text;
+    assert!(!phone(&visitor).await.contains("Ready instead"), "nothing is kept yet");
+    assert_eq!(visitor.post(&format!("/clients/{}/spares", world.client), &[]).await.status, StatusCode::OK);
+    assert!(phone(&visitor).await.contains("Ready instead: "));
+    // A week that opens keeps them by itself; what was found for another movement is none.
+    let other = [("exercise", "hammer_curl")];
+    visitor.post(&format!("/slots/{}/fit", world.slot), &other).await;
+    assert!(!phone(&visitor).await.contains("Ready instead"));
+    ask(&visitor, &world, &[]).await;
+    tend(&pool, MONDAY).await;
+    let later = Visitor::signed_in(&start_at(pool.clone(), on(MONDAY)).await, DESK).await;
+    assert!(phone(&later).await.contains("Ready instead: "));
+}

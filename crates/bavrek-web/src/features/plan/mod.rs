@@ -2,6 +2,7 @@
 
 mod form;
 mod opening;
+mod spares;
 mod views;
 
 use askama::Template;
@@ -37,6 +38,7 @@ pub(super) fn routes() -> Router<App> {
         .route("/clients/{client}/plan/end", get(back).post(end))
         .route("/clients/{client}/plan/again", get(back).post(again))
         .route("/slots/{slot}/alternate/end", get(to_slot).post(end_alternating))
+        .merge(spares::routes())
 }
 
 #[derive(Template, WebTemplate)]

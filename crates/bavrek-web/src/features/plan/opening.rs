@@ -84,7 +84,12 @@ pub(super) async fn open_week(
         light: ahead.light,
     };
     let days: Vec<NewDay> = ahead.coming.iter().map(day).collect();
-    Ok(plans::open(&app.pool, trainer, (plan.id, plan.client_id, week), (&days, today), &notes).await?)
+    plans::open(&app.pool, trainer, (plan.id, plan.client_id, week), (&days, today), &notes).await?;
+    for session in &sessions {
+        let head = sessions::head(&app.pool, trainer, *session).await?;
+        super::spares::keep_for(app, trainer, &head).await?;
+    }
+    Ok(())
 }
 
 /// Fits the lines of a session that have nothing at a place, or nothing that can still be done there; says what each is done with.

@@ -15,7 +15,7 @@ use bavrek_core::spot::{are_twins, kindest_first};
 use bavrek_store::fits::{self, Fit};
 use bavrek_store::slots::PlacedSlot;
 use bavrek_store::spot_swaps::{self, SpotSwap};
-use bavrek_store::{TrainerId, kit, new_id};
+use bavrek_store::{TrainerId, kit, new_id, spares};
 use uuid::Uuid;
 
 use self::trouble::{Choice, Told, Trouble};
@@ -84,6 +84,8 @@ struct Spot {
     pieces: Vec<kit::Piece>,
     /// What was in the way earlier today.
     earlier: Vec<String>,
+    /// What stands ready for the line here.
+    ready: Option<String>,
 }
 
 impl Spot {
@@ -96,7 +98,9 @@ impl Spot {
         let (session, place) = (placed.session.id, scene.place_head.id);
         let told = spot_swaps::in_the_way(&app.pool, trainer, session, place, scene.today).await?;
         let (person, pieces, earlier) = trouble::earlier(&scene.person, &pieces, slot, &told);
-        Ok(Self { placed, scene, fit, beside, person, pieces, earlier })
+        let mut spares = spares::of_session(&app.pool, trainer, session, place).await?;
+        let ready = spares.remove(&slot).filter(|s| s.instead_of == fit.exercise).map(|s| s.exercise);
+        Ok(Self { placed, scene, fit, beside, person, pieces, earlier, ready })
     }
 
     /// The best answers to a trouble; where it hurts without the plan's own movement, and without the same with one arm or
@@ -111,6 +115,9 @@ impl Spot {
         let mut found: Vec<Candidate<'a>> = answer.candidates.into_iter().filter(other).collect();
         if let Some(joint) = trouble.joint() {
             kindest_first(&mut found, joint);
+        } else if let Some(at) = found.iter().position(|c| self.ready.as_ref() == Some(&c.movement.id)) {
+            // What stood ready comes first; where it hurts what is kindest does.
+            found[..=at].rotate_right(1);
         }
         found.truncate(BEST);
         found

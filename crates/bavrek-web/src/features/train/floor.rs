@@ -13,6 +13,7 @@ use bavrek_store::log::RecordedSet;
 use bavrek_store::sessions::{self, SessionHead};
 use bavrek_store::skips::{self, Skip};
 use bavrek_store::slots::Slot;
+use bavrek_store::spares::{self, Spare};
 use bavrek_store::spot_swaps::SpotSwap;
 use bavrek_store::{TrainerId, clients, spot_swaps};
 use chrono::NaiveDate;
@@ -100,6 +101,8 @@ pub(super) struct Floor {
     pub(super) posts: Vec<Post>,
     /// What is left out today, by slot.
     pub(super) skips: BTreeMap<Uuid, Skip>,
+    /// What stands ready, by slot.
+    spares: BTreeMap<Uuid, Spare>,
     pub(super) script: Script<Uuid>,
 }
 
@@ -118,10 +121,11 @@ impl Floor {
         // What was begun today stays as it was given, whatever is next.
         let head = sessions::as_begun(&app.pool, trainer, head, today).await?;
         let scene = Scene::load(app, trainer, &head).await?;
-        let (fits, mut swaps, skips) = tokio::try_join!(
+        let (fits, mut swaps, skips, spares) = tokio::try_join!(
             fits::for_turn(&app.pool, trainer, session, head.turn),
             spot_swaps::of_session(&app.pool, trainer, session, head.place_id, scene.today),
             skips::of_session(&app.pool, trainer, session, scene.today),
+            spares::of_session(&app.pool, trainer, session, head.place_id),
         )?;
         let here = fits.into_iter().filter(|fit| fit.place_id == head.place_id);
         let mut fits: BTreeMap<Uuid, Fit> = here.map(|fit| (fit.slot_id, fit)).collect();
@@ -154,7 +158,15 @@ impl Floor {
             .iter()
             .filter_map(|p| Some(Mate { movement: app.catalogue.movement(&p.fit.exercise)?, step: &p.fit.step }));
         set_ups::settle(&mut blocks, &done.collect::<Vec<_>>(), &scene.place.kit);
-        Ok(Self { session: head, scene, posts, skips, script: Script::of(&blocks) })
+        Ok(Self { session: head, scene, posts, skips, spares, script: Script::of(&blocks) })
+    }
+
+    /// What stands ready for a post, in words: of the movement it was found for, while it can be done.
+    pub(super) fn ready(&self, app: &App, post: &Post) -> Option<String> {
+        let spare = self.spares.get(&post.slot.id).filter(|s| s.instead_of == post.fit.exercise)?;
+        let movement = app.catalogue.movement(&spare.exercise)?;
+        let stands = self.scene.stands_no_more(app, &spare.exercise, &spare.step).is_none();
+        stands.then(|| format!("{}, {}", movement.name, spare.step.label))
     }
 
     pub(super) fn post(&self, slot: Uuid) -> Option<&Post> {

@@ -119,6 +119,8 @@ struct Now {
     call: Option<String>,
     /// Easy sets on the way up, before the first one.
     ramp: Vec<String>,
+    /// What stands ready, should something be missing.
+    ready: Option<String>,
     /// What comes after this set.
     then: Option<String>,
     cautions: Vec<String>,
@@ -314,6 +316,7 @@ fn now(app: &App, floor: &Floor, (turn, post): (&Turn<Uuid>, &Post), movement: &
         last: last_time(floor, post),
         call: None,
         ramp: Vec::new(),
+        ready: floor.ready(app, post),
         then: then(app, floor, turn),
         cautions: cautions(&app.catalogue, movement, &fit.step, &scene.place.kit).into_iter().map(|c| c.text).collect(),
         handled: handled(movement, &fit.step).collect(),

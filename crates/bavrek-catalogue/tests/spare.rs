@@ -1,0 +1,108 @@
+//! What a line hangs on, and what stands ready for it: over every movement, and in unlike rooms.
+
+mod common;
+
+use std::sync::LazyLock;
+
+use bavrek_core::fit::{Fitter, Room, ruled_out};
+use bavrek_core::kit::{KitItem, full_room};
+use bavrek_core::ladder::Ladder;
+use bavrek_core::movement::Catalogue;
+use bavrek_core::plan::Intent;
+use bavrek_core::spare::{Done, Loss, breaks, risk};
+use bavrek_core::spot::{are_twins, kit_without, sparing};
+use common::{kit, person};
+use rstest::rstest;
+
+static CATALOGUE: LazyLock<Catalogue> = LazyLock::new(|| bavrek_catalogue::load().unwrap());
+
+const HOME: &str = r#"[{"kind":"dumbbells","unit":"kg","pairs":[4,6,8,10,12,16]},{"kind":"loop_band","count":1,"flat_length_m":1.04,"width_m":0.022,"thickness_m":0.0045},{"kind":"chair"}]"#;
+const RINGS: &str =
+    r#"[{"kind":"rings","max_height_m":2.4},{"kind":"dip_bars"},{"kind":"pull_up_bar","height_m":2.3}]"#;
+const GYM: &str = r#"[{"kind":"dumbbells","unit":"kg","pairs":[2,4,6,8,10,12,14,16,18,20,24]},{"kind":"bench","angles_deg":[0,30,45,75]},{"kind":"pull_up_bar","height_m":2.3}]"#;
+
+fn intent(movement: &bavrek_core::movement::Movement) -> Option<Intent> {
+    let regions = movement.main_region().map(|r| (r, 1.0)).into_iter().collect();
+    let intent = Intent { pattern: movement.pattern, regions, ..Intent::usual_dose() };
+    intent.validate().is_ok().then_some(intent)
+}
+
+/// What is lost when a thing is missing.
+fn goes_on(
+    movement: &bavrek_core::movement::Movement,
+    step: &bavrek_core::ladder::LadderStep,
+    kit: &[KitItem],
+    loss: Loss,
+) -> bool {
+    match loss {
+        Loss::Piece { index, weight } => {
+            Ladder::can_set_up(movement, &person(), &kit_without(kit, index, weight), step)
+        }
+        Loss::Sore(joint) => ruled_out(movement, &sparing(&person(), joint, None, None), kit).is_empty(),
+    }
+}
+
+#[test]
+fn what_stops_a_movement_is_the_same_as_what_it_cannot_be_done_without_for_all_of_them() {
+    let (person, kit) = (person(), full_room());
+    let (mut asked, mut pieces, mut joints) = (0, 0, 0);
+    for movement in &CATALOGUE.movements {
+        let ladder = Ladder::of(movement, &person, &kit);
+        let Some(step) = ladder.steps.get(ladder.steps.len() / 2) else { continue };
+        let found = breaks(movement, step, &person, &kit);
+        asked += 1;
+        for loss in &found {
+            assert!(!goes_on(movement, step, &kit, *loss), "{}: {loss:?} does not stop it", movement.id);
+        }
+        // Whatever else is taken away, it goes on.
+        for index in 0..kit.len() {
+            let named = found.iter().any(|l| matches!(l, Loss::Piece { index: i, .. } if *i == index));
+            let loss = Loss::Piece { index, weight: None };
+            assert!(named || goes_on(movement, step, &kit, loss), "{}: {loss:?} is not named", movement.id);
+        }
+        pieces += found.iter().filter(|l| matches!(l, Loss::Piece { .. })).count();
+        joints += found.iter().filter(|l| matches!(l, Loss::Sore(_))).count();
+    }
+    assert!(asked > 150 && pieces > 100 && joints > 100, "{asked} movements, {pieces} pieces, {joints} joints");
+}
+
+#[rstest]
+#[case::home(HOME)]
+#[case::rings(RINGS)]
+#[case::gym(GYM)]
+fn what_stands_ready_is_another_movement_and_goes_on_as_it_says(#[case] room: &str) {
+    let (person, kit) = (person(), kit(room));
+    let fitter = Fitter::new(&CATALOGUE, Room::plain(&person, &kit), &[], None);
+    let (mut lines, mut ready, mut whole) = (0, 0, 0);
+    for movement in &CATALOGUE.movements {
+        let Some(intent) = intent(movement) else { continue };
+        let Some(candidate) = fitter.alone(movement, &intent) else { continue };
+        lines += 1;
+        let step = candidate.step().clone();
+        let risk = risk(&fitter, (&person, &kit), &Done { intent: &intent, movement, step: &step });
+        let Some((spare, still)) = &risk.spare else { continue };
+        ready += 1;
+        assert!(spare.movement.id != movement.id && !are_twins(spare.movement, movement), "{}", movement.id);
+        for loss in &risk.breaks {
+            let on = goes_on(spare.movement, spare.step(), &kit, *loss);
+            assert_eq!(on, !still.contains(loss), "{} for {}: {loss:?}", spare.movement.id, movement.id);
+        }
+        whole += usize::from(still.is_empty());
+    }
+    assert!(lines > 20 && ready * 2 > lines && whole > 0, "{lines} lines, {ready} with a spare, {whole} through all");
+}
+
+#[test]
+fn a_curl_with_the_dumbbells_gone_is_done_with_the_band() {
+    let (person, kit) = (person(), kit(HOME));
+    let fitter = Fitter::new(&CATALOGUE, Room::plain(&person, &kit), &[], None);
+    let movement = CATALOGUE.movement("dumbbell_curl").unwrap();
+    let intent = intent(movement).unwrap();
+    let step = fitter.alone(movement, &intent).unwrap().step().clone();
+    let risk = risk(&fitter, (&person, &kit), &Done { intent: &intent, movement, step: &step });
+    let weight = step.load.map(|l| l.value);
+    assert!(risk.breaks.contains(&Loss::Piece { index: 0, weight }), "{:?}", risk.breaks);
+    let (spare, still) = risk.spare.unwrap();
+    assert!(spare.movement.id.contains("band"), "{}", spare.movement.id);
+    assert!(still.iter().all(|l| matches!(l, Loss::Sore(_))), "{still:?}");
+}
