@@ -32,7 +32,7 @@ fn weeks(c: &mut Criterion) {
         pins: &[],
     };
     c.bench_function("what could be done in two rooms", |b| {
-        b.iter(|| choices(&catalogue, &question).expect("a pool").len())
+        b.iter(|| choices(&catalogue, &question).expect("a pool").len());
     });
     let mut group = c.benchmark_group("week");
     group.sample_size(10);

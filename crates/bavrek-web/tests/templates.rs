@@ -173,10 +173,7 @@ async fn documents_that_are_none_are_refused_with_their_field(pool: Pool) {
     refused(&good.replace("\"minutes\": 30", "\"minutes\": 3000"), "days[0].minutes: must be between 10 and 240").await;
     refused(&good.replace("\"kind\": \"session\"", "\"kind\": \"plan\""), "weeks: belongs to a plan").await;
     let nameless = visitor
-        .post(
-            &format!("/templates"),
-            &with(&[("id", &new_id().to_string())], &[("text", &good.replace("\"Arms\"", "\" \""))]),
-        )
+        .post("/templates", &with(&[("id", &new_id().to_string())], &[("text", &good.replace("\"Arms\"", "\" \""))]))
         .await;
     assert_refused(&nameless, "name: must have 1 to 80", "Keep it");
     let novel = format!("{good}{}", " ".repeat(bavrek_formats::templates::LONGEST));
