@@ -15,7 +15,9 @@ use bavrek_core::movement::Catalogue;
 use bavrek_core::person::{Experience, Person};
 use bavrek_core::school::School;
 use bavrek_core::volume::Volume;
-use bavrek_core::week::{Day, DayPlan, Model, Pick, Pin, Week, WeekQuestion, Why, Wish, choices, lay_days, propose};
+use bavrek_core::week::{
+    Day, DayPlan, Help, Model, Pick, Pin, Week, WeekQuestion, Why, Wish, choices, helps, lay_days, propose,
+};
 use common::{kit, limited, person};
 use rstest::rstest;
 
@@ -415,4 +417,26 @@ fn a_pin_that_cannot_be_done_there_is_named() {
         assert_eq!(refused(&[pin(line, 9)]).path, "pins[0].day");
         assert_eq!(refused(&[pin(line, 0), pin(line, 0)]).path, "pins[1].exercise");
     });
+}
+
+/// What would help a week, in the order of the answer.
+fn helped(asked: &Asked) -> Vec<(Help<'static>, f64)> {
+    let settings = vec![None; asked.kits.len()];
+    asked.ask(|question, _| helps(&CATALOGUE, question, (&INTAKE.cheap, &settings)).unwrap())
+}
+
+#[test]
+fn what_would_help_most_is_what_binds() {
+    // Full days of a room that has all: minutes and another day help, the most first, and each covers a set more at least.
+    let full = helped(&Asked::of(person(), &[GYM], &[(0, 20, 1), (0, 20, 4)], &[], Method::ReserveBased));
+    assert!(full.iter().any(|(h, _)| *h == Help::Minutes(0)) && full.iter().any(|(h, _)| matches!(h, Help::Day(_))));
+    assert!(full.windows(2).all(|pair| pair[0].1 >= pair[1].1) && full.iter().all(|(_, sets)| *sets >= 0.75));
+    let day = full.iter().find(|(h, _)| matches!(h, Help::Day(_))).unwrap().1;
+    let minutes = full.iter().find(|(h, _)| *h == Help::Minutes(0)).unwrap().1;
+    assert!(day > minutes, "another day of twenty minutes gives {day}, ten minutes {minutes}");
+    // A bare room with time to spare: things help, minutes do not.
+    let back: &[(&str, Aim)] = &[("lats", Aim::Focus), ("biceps_long", Aim::Grow)];
+    let bare = helped(&Asked::of(person(), &[BARE], &[(0, 120, 1), (0, 120, 4)], back, Method::ReserveBased));
+    assert!(matches!(bare[0].0, Help::Thing(_, 0)), "{:?}", bare[0]);
+    assert!(!bare.iter().any(|(h, _)| matches!(h, Help::Minutes(_))), "{bare:?}");
 }

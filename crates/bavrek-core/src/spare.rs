@@ -10,7 +10,11 @@ use crate::plan::Intent;
 use crate::spot::{are_twins, in_use, kit_without, sparing};
 
 /// Score, as a share of the best, below which a movement is no spare: it does another job. Assumed.
-const GOOD_ENOUGH: f64 = 0.6;
+const GOOD_ENOUGH: f64 = 0.7;
+/// Score, as a share of the best spare, down to which the one that spares more joints is taken. Assumed.
+const NEARLY_AS_GOOD: f64 = 0.9;
+/// Least and most of the load that another step may have, to go on with where the very weight is taken. Assumed.
+const NEAR: [f64; 2] = [0.7, 1.1];
 /// Movements of a line that are weighed as spares.
 const WEIGHED: usize = 24;
 
@@ -48,15 +52,24 @@ pub struct Risk<'a> {
     pub spare: Option<(Candidate<'a>, Vec<Loss>)>,
 }
 
-/// Whether a movement on a step can go on without something.
-fn stands(movement: &Movement, step: &LadderStep, (person, kit): (&Person, &[KitItem]), loss: Loss) -> bool {
+/// Whether a movement on a step can go on without something: where one weight is taken, on a step near it.
+pub fn stands(movement: &Movement, step: &LadderStep, (person, kit): (&Person, &[KitItem]), loss: Loss) -> bool {
     match loss {
-        Loss::Piece { index, weight } => Ladder::can_set_up(movement, person, &kit_without(kit, index, weight), step),
         Loss::Sore(joint) => ruled_out(movement, &sparing(person, joint, None, None), kit).is_empty(),
+        Loss::Piece { index, weight } => {
+            let left = kit_without(kit, index, weight);
+            let near = |other: &LadderStep| {
+                let ratio = other.effective_kg.value() / step.effective_kg.value().max(f64::MIN_POSITIVE);
+                (NEAR[0]..=NEAR[1]).contains(&ratio)
+            };
+            Ladder::can_set_up(movement, person, &left, step)
+                || (weight.is_some() && Ladder::of(movement, person, &left).steps.iter().any(near))
+        }
     }
 }
 
-/// What would stop a movement on a step: each piece it cannot do without, of dumbbells the very weight, and each joint.
+/// What would stop a movement on a step: each piece it cannot do without, of dumbbells the very weight where no other is near, and
+/// each joint.
 pub fn breaks(movement: &Movement, step: &LadderStep, person: &Person, kit: &[KitItem]) -> Vec<Loss> {
     let weight = |index: &usize| match &kit[*index] {
         KitItem::Dumbbells(_) => step.load.map(|load| load.value),
@@ -65,12 +78,11 @@ pub fn breaks(movement: &Movement, step: &LadderStep, person: &Person, kit: &[Ki
     let pieces = in_use(movement, person, kit, step);
     let pieces = pieces.into_iter().map(|index| Loss::Piece { index, weight: weight(&index) });
     let sore = Joint::ALL.iter().map(|joint| Loss::Sore(*joint));
-    let stops = |loss: &Loss| !stands(movement, step, (person, kit), *loss);
-    pieces.chain(sore.filter(stops)).collect()
+    pieces.chain(sore).filter(|loss| !stands(movement, step, (person, kit), *loss)).collect()
 }
 
-/// What may happen to a line, and what stands ready: the best other movement that goes on through all of it, else through most
-/// of it.
+/// What may happen to a line, and what stands ready: the best other movement that goes on without the kit that would stop it, of
+/// those nearly as good the one that spares most of the joints. One that the same kit would stop is none.
 pub fn risk<'a>(fitter: &Fitter<'a, '_>, (person, kit): (&Person, &[KitItem]), done: &Done<'_, 'a>) -> Risk<'a> {
     let breaks = breaks(done.movement, done.step, person, kit);
     let zone = done.intent.counted().reps;
@@ -80,17 +92,21 @@ pub fn risk<'a>(fitter: &Fitter<'a, '_>, (person, kit): (&Person, &[KitItem]), d
         let same = c.movement.id == done.movement.id || are_twins(c.movement, done.movement);
         !same && c.score >= GOOD_ENOUGH * best && c.is_bearable(zone) && !c.movement.rig.is_resisted()
     };
-    let mut spare: Option<(Candidate<'a>, Vec<Loss>)> = None;
-    for candidate in all.into_iter().filter(other).take(WEIGHED) {
+    let pieces = |losses: &[Loss]| losses.iter().filter(|l| matches!(l, Loss::Piece { .. })).count();
+    let still = |candidate: &Candidate<'a>| -> Vec<Loss> {
         let stopped = |loss: &&Loss| !stands(candidate.movement, candidate.step(), (person, kit), **loss);
-        let still: Vec<Loss> = breaks.iter().filter(stopped).copied().collect();
-        if spare.as_ref().is_none_or(|(_, known)| still.len() < known.len()) {
-            let through = still.is_empty();
-            spare = Some((candidate, still));
-            if through {
-                break;
-            }
-        }
-    }
+        breaks.iter().filter(stopped).copied().collect()
+    };
+    let weighed = all.into_iter().filter(other).take(WEIGHED).map(|c| {
+        let still = still(&c);
+        (c, still)
+    });
+    let mut ready: Vec<(Candidate<'a>, Vec<Loss>)> =
+        weighed.filter(|(_, still)| pieces(&breaks) == 0 || pieces(still) < pieces(&breaks)).collect();
+    let fewest = ready.iter().map(|(_, still)| pieces(still)).min().unwrap_or_default();
+    ready.retain(|(_, still)| pieces(still) == fewest);
+    let top = ready.iter().map(|(c, _)| c.score).fold(0.0, f64::max);
+    ready.retain(|(c, _)| c.score >= NEARLY_AS_GOOD * top);
+    let spare = ready.into_iter().min_by_key(|(_, still)| still.len());
     Risk { breaks, spare }
 }

@@ -310,7 +310,7 @@ async fn what_the_plan_hangs_on_is_said_and_the_phone_has_what_stands_ready(pool
     let band: KitItem = serde_json::from_str(band).unwrap();
     kit::add(&pool, world.trainer, world.place, new_id(), &band).await.unwrap();
     let page = visitor.get(&format!("/clients/{}/spares", world.client)).await;
-    assert!(page.status == StatusCode::OK && page.text.contains("kg dumbbells"));
+    assert!(page.status == StatusCode::OK && page.text.contains("nothing alone"));
     let phone = async |visitor: &Visitor| visitor.get(&format!("/sessions/{}/train", world.session)).await.text;
     assert!(!phone(&visitor).await.contains("Ready instead"), "nothing is kept yet");
     assert_eq!(visitor.post(&format!("/clients/{}/spares", world.client), &[]).await.status, StatusCode::OK);

@@ -355,3 +355,14 @@ async fn what_stands_is_moved_as_one_week_and_its_lines_go_on(pool: Pool) {
         .unwrap();
     assert_eq!(visitor.post(&format!("{}/take", second.address), &SEEN).await.status, StatusCode::CONFLICT);
 }
+
+#[sqlx::test(migrations = "../bavrek-store/migrations")]
+async fn what_would_help_most_is_told_on_demand_and_changes_nothing(pool: Pool) {
+    let (world, visitor) = desk(&pool).await;
+    let desktop = desktop(&pool, world, &visitor).await;
+    let before = desktop.kept().await;
+    assert!(!before.draft.unmet.is_empty(), "a room with dumbbells alone meets no week");
+    let page = visitor.get(&format!("{}/helps", desktop.address)).await;
+    assert!(page.status == StatusCode::OK && page.text.contains("more of the sets that are owed"), "{}", page.status);
+    assert_eq!(desktop.kept().await, before);
+}

@@ -3,6 +3,7 @@
 mod answer;
 mod as_written;
 mod beside;
+mod carry;
 mod case;
 mod exclude;
 mod joint_shares;
@@ -22,6 +23,7 @@ mod words;
 pub use answer::{Candidate, FitAnswer, Verdict};
 pub use as_written::AsWritten;
 pub use beside::{Conflict, ConflictCode, Mate, conflicts};
+pub use carry::{Carried, bent};
 pub use exclude::{Excluded, ExclusionCode, PutAside, Why};
 pub use joint_shares::{JointCurves, JointShares};
 pub use joints::{Bearing, bearing, kindness};

@@ -1,7 +1,7 @@
 //! A slot at another place, or at the same one after a change: what is proposed, and why.
 
+use super::Fitter;
 use super::answer::Candidate;
-use super::{Fitter, Worked};
 use crate::ladder::LadderStep;
 use crate::plan::Intent;
 
@@ -70,29 +70,5 @@ impl<'a> Fitter<'a, '_> {
             proposed.or(Some((0, Because::Best)))
         };
         Refit { candidates, proposed, stands: before.is_some(), unpinned: pinned && same.is_none() }
-    }
-
-    /// What a line is done with here after what is done before it in the session: the proposed one of a re-fit, else the best
-    /// that is not too heavy on every step. None where nothing does the job so: what is resisted by the other hand is for who has
-    /// nothing else, and that is decided on the bench.
-    pub fn carried(
-        &self,
-        intent: &Intent,
-        known: &Known<'_>,
-        before: &[Worked<'_>],
-    ) -> Option<(Candidate<'a>, Because)> {
-        let counted = intent.counted();
-        let there = self.refit(&counted, known);
-        let tired: Vec<Candidate<'a>> = there.candidates.into_iter().map(|c| c.after(before, false)).collect();
-        // What only works a little of it is no proposal.
-        let (first, why) = there.proposed.filter(|(_, why)| *why != Because::Nearest)?;
-        let others = (0..tired.len()).map(|i| (i, Because::Best));
-        let suits = |(i, why): &(usize, Because)| {
-            let known = matches!(why, Because::Pinned | Because::Same);
-            let bearable = *why == Because::Pinned || tired[*i].is_bearable(counted.reps);
-            bearable && (known || !tired[*i].movement.rig.is_resisted())
-        };
-        let (found, why) = std::iter::once((first, why)).chain(others).find(suits)?;
-        tired.into_iter().nth(found).map(|candidate| (candidate, why))
     }
 }

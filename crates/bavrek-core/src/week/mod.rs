@@ -3,6 +3,7 @@
 //! A pool of what could be done in each room, a mixed-integer program that says what a pick of it is worth and proves how much
 //! better any could be, a search, and sessions as the school lays them, read by the session's own clock.
 
+mod helps;
 mod lay;
 mod model;
 mod pool;
@@ -11,6 +12,7 @@ mod question;
 mod search;
 mod unmet;
 
+pub use helps::{Help, MORE_MINUTES, helps};
 pub use lay::{DayPlan, Line};
 pub use model::{Model, Pick, Proposal};
 pub use pool::Choice;

@@ -6,7 +6,7 @@ use super::question::{WeekQuestion, Wish};
 use crate::anatomy::{Pattern, Region};
 use crate::clock::seconds_of;
 use crate::dose::{Prescription, SetKind};
-use crate::fit::{Candidate, ExclusionCode, FitAnswer, Fitter};
+use crate::fit::{Candidate, ExclusionCode, FitAnswer, Fitter, bent};
 use crate::movement::Catalogue;
 use crate::plan::Intent;
 use crate::ranges::RangeError;
@@ -172,26 +172,6 @@ fn intent(question: &WeekQuestion<'_>, room: usize, pattern: Pattern, region: Re
     let asked = Asked { pattern, aim: question.aims.of(region).aim, experience, emphasis: question.emphasis() };
     let intent = Intent { pattern, regions: BTreeMap::from([(region, 1.0)]), ..Intent::usual_dose() };
     intent.dosed(question.school.dose(&asked).dose)
-}
-
-/// Fewest and most repetitions to which a dose is bent, and how wide its zone then is.
-const BENT: [u16; 2] = [4, 35];
-const BENT_ZONE: u16 = 6;
-
-/// A job with the zone that a movement can give where its own cannot be asked: long sets where nothing is heavier, short ones
-/// where nothing is lighter. None beyond what is training.
-fn bent<'a>(intent: &Intent, mut candidate: Candidate<'a>) -> Option<(Intent, Candidate<'a>)> {
-    candidate.prescription.zone()?;
-    let reps = candidate.start.reps.round();
-    let high = (BENT[0]..=BENT[1]).find(|n| f64::from(*n) >= reps).filter(|n| f64::from(*n) - reps < 1.0)?;
-    let zone = [high.saturating_sub(BENT_ZONE).max(BENT[0] - 1), high];
-    for set in candidate.prescription.sets.iter_mut().filter(|s| s.reps.is_some()) {
-        set.reps = Some(zone);
-    }
-    let way = if zone[1] > intent.reps[1] { "heavier" } else { "lighter" };
-    candidate.reasons.push(format!("nothing {way} here: {} to {} reps instead", zone[0], zone[1]));
-    let intent = intent.clone().dosed(candidate.prescription.loaded(None));
-    Some((intent, candidate))
 }
 
 /// What a room lacks for a region, in the words of the fit.

@@ -3,7 +3,7 @@
 use std::collections::BTreeSet;
 
 use bavrek_core::calendar::Turn;
-use bavrek_core::fit::{Fitter, Known, Room, Worked};
+use bavrek_core::fit::{Carried, Fitter, Known, Room, Worked};
 use bavrek_store::fits::{self, NewFit};
 use bavrek_store::plans::{self, NewDay, Plan};
 use bavrek_store::{TrainerId, sessions};
@@ -120,7 +120,7 @@ async fn fit_there(
         let intent =
             home.map_or_else(|| slot.intent.clone(), |fit| crate::features::dosing::in_force(app, fit, &slot.intent));
         let known = Known { today: home.map(|f| (f.exercise.as_str(), f.pinned)), before: None };
-        let Some((candidate, _)) = fitter.carried(&intent, &known, &before) else {
+        let Some(Carried { candidate, intent, bent, .. }) = fitter.carried(&intent, &known, &before) else {
             notes.push(format!(
                 "{} at {}: nothing there does {}; it stays open",
                 head.name,
@@ -141,12 +141,17 @@ async fn fit_there(
         };
         fits::take_for(&app.pool, trainer, &new, Turn::Usual).await?;
         notes.push(format!(
-            "{} at {}: {} with {}, {}",
+            "{} at {}: {} with {}, {}{}",
             head.name,
             scene.place_head.name,
             purpose(&slot.intent),
             candidate.movement.name,
-            step.label
+            step.label,
+            if bent {
+                format!("; dosed {} there, as no step suits its own", prescription.loaded(None).text())
+            } else {
+                String::new()
+            }
         ));
         before.push(Worked { movement: candidate.movement, sets: prescription.sets.len() });
     }

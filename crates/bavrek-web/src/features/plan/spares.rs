@@ -62,7 +62,14 @@ fn told(loss: Loss, kit: &[KitItem]) -> String {
             (Some(KitItem::Dumbbells(d)), Some(weight)) => {
                 format!("the {} {} dumbbells", trim_number(weight, 2), d.unit.symbol())
             }
-            (Some(item), _) => format!("the {}", item.name()),
+            (Some(KitItem::Bench(_)), _) => "the bench".to_owned(),
+            // What it is, without its measures.
+            (Some(item), _) if item.is_band() => format!("the {}", item.name()),
+            (Some(item), _) => {
+                let name = item.name();
+                let end = name.find([',', '0', '1', '2', '3', '4', '5', '6', '7', '8', '9']).unwrap_or(name.len());
+                format!("the {}", name[..end].trim_end().trim_end_matches(" at"))
+            }
             (None, _) => "a piece of the kit".to_owned(),
         },
     }

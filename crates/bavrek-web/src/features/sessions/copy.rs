@@ -148,7 +148,7 @@ impl Desk {
             let intent = eased.map_or_else(|| asked.clone(), |dose| asked.clone().dosed(dose));
             // A pin is a wish for this client alone.
             let known = Known { today: fit.map(|f| (f.exercise.as_str(), f.pinned && own)), before: None };
-            let candidate = fitter.carried(&intent, &known, &before);
+            let candidate = fitter.carried(&intent, &known, &before).map(|c| (c.candidate, c.because));
             let goes_on = |(c, _): &(Candidate<'_>, Because), f: &Fit| c.movement.id == f.exercise;
             let kept = fit.filter(|f| own && here && candidate.as_ref().is_some_and(|c| goes_on(c, f)));
             before.extend(

@@ -233,7 +233,17 @@ async fn lay(
     let scenes = scenes(&app, trainer, &desk, &draft.asked.days).await?;
     let all: Vec<usize> = (0..draft.days.len()).collect();
     let every: BTreeSet<Uuid> = draft.lines().map(|l| l.slot).collect();
+    let asked: Vec<_> = draft.lines().map(|l| (l.slot, l.dose.loaded(None))).collect();
     reread(&app, &scenes, &desk.aims_or_kept(), &mut draft, (&all, &every));
+    let bent = draft.lines().filter(|l| {
+        let same = asked.iter().any(|(slot, dose)| *slot == l.slot && *dose == l.intent.prescription());
+        l.done.is_some() && !same
+    });
+    let bent: Vec<String> =
+        bent.map(|l| format!("{}: {}", purpose(&l.intent), l.intent.prescription().text())).collect();
+    if !bent.is_empty() {
+        draft.notes.push(format!("No step there suits the dose of these, so it is another: {}.", bent.join("; ")));
+    }
     let open = draft.lines().filter(|l| l.done.is_none()).map(|l| purpose(&l.intent)).collect::<Vec<_>>();
     if !open.is_empty() {
         draft.notes.push(format!("Nothing does these there, so they stay open: {}.", open.join("; ")));

@@ -10,7 +10,7 @@ use bavrek_core::movement::Style;
 use bavrek_core::ranges::SESSION_MINUTES;
 use bavrek_core::school::School;
 use bavrek_core::script::WorkoutState;
-use bavrek_core::week::{self, Day, DayPlan, Pin, WeekQuestion, Wish};
+use bavrek_core::week::{self, Day, DayPlan, Help, Pin, WeekQuestion, Wish};
 use bavrek_store::own_schools::{self, Follows, OwnSchool};
 use bavrek_store::places::{self, PlaceHead};
 use bavrek_store::sessions::SessionHead;
@@ -235,13 +235,14 @@ pub(super) struct Pinned {
     pub(super) line: DraftLine,
 }
 
-fn draft(
+/// Asks the core about a week.
+fn asked_of<T>(
     app: &App,
     scenes: &[Scene],
-    school: &School,
-    aims: &Aims,
-    (asked, pinned): (Asked, Vec<Pinned>),
-) -> Result<Draft, WebError> {
+    (school, aims): (&School, &Aims),
+    (asked, pinned): (&Asked, &[Pinned]),
+    then: impl FnOnce(&WeekQuestion<'_>) -> T,
+) -> T {
     let rooms: Vec<Room<'_>> =
         scenes.iter().map(|s| Room { method: Some(asked.method), ..s.room(&s.person, &s.place.kit) }).collect();
     let room = |place: Uuid| scenes.iter().position(|s| s.place_head.id == place).unwrap_or_default();
@@ -255,7 +256,7 @@ fn draft(
             Some(Pin { day: p.day, intent, exercise: &done.exercise, step: Some(&done.step), dose })
         })
         .collect();
-    let question = WeekQuestion {
+    then(&WeekQuestion {
         rooms: &rooms,
         days: &days,
         aims,
@@ -265,11 +266,64 @@ fn draft(
         today: scenes.first().map(|s| s.today),
         wish: asked.wish,
         pins: &pins,
+    })
+}
+
+/// What would help the week most: what, and how many more of the sets that are owed it would cover. On a thread that serves nobody
+/// else meanwhile.
+pub(super) async fn helps(
+    app: &App,
+    trainer: TrainerId,
+    desk: &Desk,
+    (asked, pinned): (Asked, Vec<Pinned>),
+) -> Result<Vec<(String, f64)>, WebError> {
+    let scenes = super::table::scenes(app, trainer, desk, &asked.days).await?;
+    let school = desk.rules(app, &asked).ok_or(WebError::NotFound)?;
+    let aims = desk.aims_or_kept();
+    let app = app.clone();
+    let _bench = BENCHES.acquire().await.map_err(|_| WebError::NotFound)?;
+    let work = move || {
+        let settings: Vec<_> = scenes.iter().map(|s| s.place_head.setting).collect();
+        let things = (app.intake.cheap.as_slice(), settings.as_slice());
+        let found = asked_of(&app, &scenes, (&school, &aims), (&asked, &pinned), |question| {
+            week::helps(&app.catalogue, question, things)
+        });
+        let told = |help: Help<'_>| match help {
+            Help::Minutes(day) => {
+                format!("{} minutes more on {}", week::MORE_MINUTES, weekday(asked.days[day].weekday))
+            }
+            Help::Day(day) => format!("another day, on {}", weekday(day)),
+            Help::Thing(thing, room) => format!("{} at {}", thing.name, scenes[room].place_head.name),
+        };
+        found.map(|found| found.into_iter().map(|(help, sets)| (told(help), sets)).collect())
     };
-    let week = week::propose(&app.catalogue, &question).map_err(|e| WebError::bad("days", e.message))?;
+    let done = tokio::task::spawn_blocking(work).await.map_err(|_| WebError::bad("days", "could not be worked out"))?;
+    done.map_err(|e: bavrek_core::ranges::RangeError| WebError::bad("days", e.message))
+}
+
+fn draft(
+    app: &App,
+    scenes: &[Scene],
+    school: &School,
+    aims: &Aims,
+    (asked, pinned): (Asked, Vec<Pinned>),
+) -> Result<Draft, WebError> {
+    asked_of(app, scenes, (school, aims), (&asked, &pinned), |question| {
+        drafted(app, scenes, question, (&asked, &pinned))
+    })
+}
+
+fn drafted(
+    app: &App,
+    scenes: &[Scene],
+    question: &WeekQuestion<'_>,
+    (asked, pinned): (&Asked, &[Pinned]),
+) -> Result<Draft, WebError> {
+    let aims = question.aims;
+    let week = week::propose(&app.catalogue, question).map_err(|e| WebError::bad("days", e.message))?;
     let mut days: Vec<DraftDay> = week.days.iter().map(kept_day).collect();
     for (day, draft) in days.iter_mut().enumerate() {
-        own_again(&pinned, day, draft);
+        own_again(pinned, day, draft);
     }
     let experience = scenes.first().map(|s| s.client.experience);
     let sets = |region: &Region| {
@@ -290,7 +344,7 @@ fn draft(
         opened: Vec::new(),
         notes: Vec::new(),
         weeks: None,
-        asked,
+        asked: asked.clone(),
     })
 }
 

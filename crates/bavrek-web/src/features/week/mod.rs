@@ -80,6 +80,8 @@ struct Page {
     stands: bool,
     /// For a template that is made of it.
     template: Uuid,
+    /// What would help most, where that was asked: what, and how many more of the sets that are owed.
+    helps: Option<Vec<(String, String)>>,
 }
 
 impl Page {
@@ -123,6 +125,7 @@ fn page(desk: &Desk, chrome: Chrome, typed: &Typed, week: Option<views::WeekView
         wrong: Wrong::default(),
         opening: new_id(),
         template: new_id(),
+        helps: None,
         stands: desk.planned.iter().any(|s| s.planned_on <= today + Duration::days(6)),
         week,
         chrome: desk.who.frame(chrome, format!("Week of {}", desk.who.client.name)),

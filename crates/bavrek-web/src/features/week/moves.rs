@@ -10,6 +10,7 @@ use axum::routing::get;
 use bavrek_core::arrangement::{Arrangement, Days, Joined, Move};
 use bavrek_core::plan::BlockKind;
 use bavrek_core::ranges::SESSION_MINUTES;
+use bavrek_core::units::trim_number;
 use bavrek_store::boards::Step;
 use bavrek_store::weeks::{self, Draft, DraftDay, DraftLine, Kept};
 use bavrek_store::{TrainerId, new_id};
@@ -28,11 +29,14 @@ pub(super) fn routes() -> Router<App> {
         .route("/clients/{client}/week/{week}/move", get(super::back).post(act))
         .route("/clients/{client}/week/{week}/minutes", get(super::back).post(minutes))
         .route("/clients/{client}/week/{week}/anew", get(super::back).post(anew))
+        .route("/clients/{client}/week/{week}/helps", get(helps))
         .route("/clients/{client}/week/{week}/undo", get(super::back).post(undo))
         .route("/clients/{client}/week/{week}/redo", get(super::back).post(redo))
         .route("/clients/{client}/week/open", get(form).post(open))
 }
 
+/// Most that is listed of what would help.
+const MOST_HELPS: usize = 8;
 /// What names a day in what a button asks.
 const DAY: &str = "day-";
 const COPY: &str = "copy-";
@@ -231,11 +235,7 @@ async fn anew(
     let seen = seen(&fields)?;
     let only = if fields.text("day").is_empty() { None } else { Some(day_of(&kept.draft, &fields)?) };
     let desk = Desk::load(&app, trainer, client).await?;
-    let pinned = kept.draft.days.iter().enumerate().flat_map(|(day, one)| {
-        let stays = move |line: &&DraftLine| line.pinned || only.is_some_and(|only| only != day);
-        one.lines().filter(stays).map(move |line| Pinned { day, line: line.clone() })
-    });
-    let pinned: Vec<Pinned> = pinned.collect();
+    let pinned = pinned(&kept.draft, only);
     let proposed = match ask::answer(&app, trainer, &desk, (kept.draft.asked.clone(), pinned)).await {
         Err(WebError::BadRequest { message, .. }) => {
             let wrong = Wrong { says: Some(message), ..Wrong::default() };
@@ -256,6 +256,32 @@ async fn anew(
     draft.by_hand = only.is_some();
     weeks::lay(&app.pool, trainer, week, seen, &draft).await?;
     Ok(to_week((client, week), None))
+}
+
+/// What stays when a week is proposed anew: what is pinned, and where only one day is all that stands on the others.
+fn pinned(draft: &Draft, only: Option<usize>) -> Vec<Pinned> {
+    let days = draft.days.iter().enumerate().flat_map(|(day, one)| {
+        let stays = move |line: &&DraftLine| line.pinned || only.is_some_and(|only| only != day);
+        one.lines().filter(stays).map(move |line| Pinned { day, line: line.clone() })
+    });
+    days.collect()
+}
+
+/// The week with what would help it most.
+async fn helps(
+    Mine(app): Mine,
+    Me(trainer): Me,
+    Ids((client, week)): Ids<(Uuid, Uuid)>,
+    chrome: Chrome,
+) -> Result<Page, WebError> {
+    let kept = kept(&app, trainer, client, week).await?;
+    let desk = Desk::load(&app, trainer, client).await?;
+    let asked = (kept.draft.asked.clone(), pinned(&kept.draft, None));
+    let found = ask::helps(&app, trainer, &desk, asked).await?;
+    let told = found.into_iter().map(|(what, sets)| (what, trim_number(sets, 1)));
+    let helps = Some(told.take(MOST_HELPS).collect());
+    let page = proposal(&app, trainer, &desk, chrome, (week, kept, None)).await?;
+    Ok(Page { helps, ..page })
 }
 
 async fn undo(

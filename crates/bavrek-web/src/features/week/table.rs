@@ -5,7 +5,7 @@ use std::collections::BTreeSet;
 use bavrek_core::aims::Aims;
 use bavrek_core::anatomy::Region;
 use bavrek_core::clock;
-use bavrek_core::fit::{Candidate, Fitter, Known, Room, Worked};
+use bavrek_core::fit::{Candidate, Carried, Fitter, Known, Room, Worked};
 use bavrek_core::method::Method;
 use bavrek_core::movement::Style;
 use bavrek_core::plan::BlockKind;
@@ -107,16 +107,17 @@ fn read_day<'a>(app: &'a App, scene: &Scene, fitter: &Fitter<'a, '_>, day: &mut 
 /// A line with what does it in this room. Nothing where the room has nothing for it.
 fn fitted<'a>(fitter: &Fitter<'a, '_>, line: &mut DraftLine, before: &[Worked<'_>]) -> Option<Candidate<'a>> {
     let known = Known { today: line.done.as_ref().map(|done| (done.exercise.as_str(), line.pinned)), before: None };
-    let found = fitter.carried(&line.intent, &known, before).map(|(candidate, _)| candidate);
+    let found = fitter.carried(&line.intent, &known, before);
     line.kept = false;
     match &found {
-        Some(c) => {
+        Some(Carried { candidate: c, intent, .. }) => {
+            line.intent = intent.clone();
             line.done = Some(DraftFit { exercise: c.movement.id.clone(), step: c.step().clone() });
             line.dose = line.intent.prescription_for(c.movement.style).loaded(c.step().load);
         }
         None => line.done = None,
     }
-    found
+    found.map(|found| found.candidate)
 }
 
 /// A line as it stands; nothing where it can no longer be done so.
