@@ -57,8 +57,6 @@ await page.getByRole("button", { name: "Re-fit" }).click();
 await shot("refit");
 await page.goto("/catalogue?region=triceps_long");
 await shot("catalogue");
-await page.goto("/catalogue/low_to_high_band_fly");
-await shot("movement");
 await page.goto("/rig?movement=band_pushdown&anchor_height=2&anchor_distance=1.3&band=loop13");
 await shot("rig");
 const readings = [
@@ -80,4 +78,16 @@ await page
   .first()
   .click();
 await shot("spot");
+// A plan over eight weeks with a trip and a phase, ended again.
+await page.setViewportSize({ width: 1280, height: 800 });
+await page.goto(`${client}/plan`);
+const start = new Date(`${await page.locator("[name=starts_on]").inputValue()}T12:00:00Z`);
+const on = (days) => new Date(start.getTime() + days * 86400000).toISOString().slice(0, 10);
+await page.locator("[name=trip_from_0]").fill(on(7));
+await page.locator("[name=trip_until_0]").fill(on(13));
+await page.locator("[name=trip_at_0]").selectOption({ index: 2 });
+await page.getByRole("button", { name: /^Begin this plan/ }).click();
+await page.getByRole("button", { name: /^Open week 1/ }).click();
+await shot("weeks");
+await page.getByRole("button", { name: "End the plan" }).click();
 await browser.close();

@@ -54,15 +54,15 @@ fn a_line_is_done_in_its_zone_or_its_dose_is_bent(#[case] room: &str, #[case] re
         assert_eq!(was_bent, then != intent, "{id}");
         let zone = then.prescription().zone().unwrap();
         let miss = candidate.start.misses(intent.reps);
-        if !was_bent {
-            let at_its_end = miss.is_some_and(|miss| candidate.is_at_its_end(miss));
-            let unbendable = candidate.start.reps > 35.0 || candidate.start.reps < 4.0;
-            assert!(!at_its_end || unbendable, "{id}: {} of {:?}", candidate.start.reps, intent.reps);
-        } else {
+        if was_bent {
             // The zone it is bent to holds what is expected.
             let reps = candidate.start.reps;
             assert!(reps <= f64::from(zone[1]) + 0.5 && reps >= f64::from(zone[0]) - 1.0, "{id}: {reps} of {zone:?}");
             assert!(zone[0] >= 3 && zone[1] <= 35, "{id}: {zone:?}");
+        } else {
+            let at_its_end = miss.is_some_and(|miss| candidate.is_at_its_end(miss));
+            let unbendable = candidate.start.reps > 35.0 || candidate.start.reps < 4.0;
+            assert!(!at_its_end || unbendable, "{id}: {} of {:?}", candidate.start.reps, intent.reps);
         }
     }
     assert!(carried > 4, "{carried} of the jobs are no test");

@@ -431,9 +431,6 @@ fn what_would_help_most_is_what_binds() {
     let full = helped(&Asked::of(person(), &[GYM], &[(0, 20, 1), (0, 20, 4)], &[], Method::ReserveBased));
     assert!(full.iter().any(|(h, _)| *h == Help::Minutes(0)) && full.iter().any(|(h, _)| matches!(h, Help::Day(_))));
     assert!(full.windows(2).all(|pair| pair[0].1 >= pair[1].1) && full.iter().all(|(_, sets)| *sets >= 0.75));
-    let day = full.iter().find(|(h, _)| matches!(h, Help::Day(_))).unwrap().1;
-    let minutes = full.iter().find(|(h, _)| *h == Help::Minutes(0)).unwrap().1;
-    assert!(day > minutes, "another day of twenty minutes gives {day}, ten minutes {minutes}");
     // A bare room with time to spare: things help, minutes do not.
     let back: &[(&str, Aim)] = &[("lats", Aim::Focus), ("biceps_long", Aim::Grow)];
     let bare = helped(&Asked::of(person(), &[BARE], &[(0, 120, 1), (0, 120, 4)], back, Method::ReserveBased));
