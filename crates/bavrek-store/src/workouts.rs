@@ -138,7 +138,8 @@ pub struct Start<'a> {
 }
 
 /// The workout of today, begun if it was not: the one planned for today, else the latest that was planned before and not
-/// done, which moves here, else a new one that is done as the next one would be.
+/// done, which moves here, else of a plan over weeks the next one of this week, done ahead of its day, else a new one that is
+/// done as the next one would be.
 pub async fn begin(pool: &Pool, trainer: TrainerId, start: &Start<'_>) -> Result<Uuid, StoreError> {
     let mut tx = pool.begin().await?;
     // One at a time: two sets that arrive together belong to one workout.
@@ -148,8 +149,10 @@ pub async fn begin(pool: &Pool, trainer: TrainerId, start: &Start<'_>) -> Result
     let found = sqlx::query!(
         "select id, planned_on from workouts
          where trainer_id = $1 and session_id = $2
-           and (planned_on = $3 or (planned_on < $3 and state in ('planned', 'missed')))
-         order by planned_on desc limit 1",
+           and (planned_on = $3 or (planned_on < $3 and state in ('planned', 'missed'))
+                or (plan_id is not null and state = 'planned'
+                    and date_trunc('week', planned_on) = date_trunc('week', $3::date)))
+         order by planned_on > $3, abs(planned_on - $3) limit 1",
         trainer.0,
         start.session,
         start.today

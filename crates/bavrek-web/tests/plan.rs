@@ -324,3 +324,24 @@ async fn what_the_plan_hangs_on_is_said_and_the_phone_has_what_stands_ready(pool
     let later = Visitor::signed_in(&start_at(pool.clone(), on(MONDAY)).await, DESK).await;
     assert!(phone(&later).await.contains("Ready instead: "));
 }
+
+#[sqlx::test(migrations = "../bavrek-store/migrations")]
+async fn what_is_done_ahead_of_its_day_is_that_day_and_what_was_taken_out_is_planned_no_more(pool: Pool) {
+    let (world, visitor) = fitted(&pool).await;
+    ask(&visitor, &world, &[("weekday_0", "5"), ("session_1", "")]).await;
+    tend(&pool, MONDAY).await;
+    assert_eq!(dates(&pool, &world).await, ["20 Mar"]);
+    // Friday's is begun on Wednesday: it moves, and nothing is left for Friday.
+    let start = bavrek_store::workouts::Start {
+        session: world.session,
+        place: world.place,
+        today: day("2026-03-18"),
+        now: on("2026-03-18"),
+        script: &serde_json::json!([]),
+    };
+    bavrek_store::workouts::begin(&pool, world.trainer, &start).await.unwrap();
+    assert_eq!(dates(&pool, &world).await, ["18 Mar"]);
+    sessions::set_removed(&pool, world.trainer, world.session, true).await.unwrap();
+    tend(&pool, "2026-03-20").await;
+    assert_eq!(dates(&pool, &world).await, ["18 Mar"], "the second week has nothing of it");
+}

@@ -62,7 +62,10 @@ pub(super) async fn open_week(
     plan: &Plan,
     (week, today): (u8, NaiveDate),
 ) -> Result<(), WebError> {
-    let ahead = plan.rules.week(week);
+    let mut ahead = plan.rules.week(week);
+    // What was taken out of the plan meanwhile is planned no more.
+    let standing = sessions::of_client(&app.pool, trainer, plan.client_id).await?;
+    ahead.coming.retain(|c| standing.iter().any(|s| s.id == c.session));
     let mut notes = Vec::new();
     let sessions: BTreeSet<Uuid> = ahead.coming.iter().map(|c| c.session).collect();
     if let Some(phase) = plan.rules.phase(week) {
