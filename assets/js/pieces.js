@@ -1,9 +1,15 @@
-// Pieces of the board are dragged: onto another they are sewn to it, onto its upper edge they go before its block. Every
-// move has its key as well; what is dropped is sent by the form that lies on the table.
+// Pieces of the board are dragged: onto another they are sewn to it, onto its upper edge they go before its block, beside the
+// pieces of another day of a week they go to that day. Every move has its key as well; what is dropped is sent by the form
+// that lies on the table.
 const EDGE = 0.3;
 let dragged = null;
 
 const pieceAt = (event) => event.target.closest?.("[data-piece]");
+// The day beside whose pieces the pointer is, where the dragged one does not stand on it already.
+const dayAt = (event) => {
+  const day = event.target.closest?.("[data-day]");
+  return day?.querySelector(`[data-piece="${dragged}"]`) ? null : day;
+};
 
 function place(piece, event) {
   const box = piece.getBoundingClientRect();
@@ -23,10 +29,12 @@ document.addEventListener("dragstart", (event) => {
 });
 document.addEventListener("dragover", (event) => {
   const piece = pieceAt(event);
-  if (!dragged || !piece || piece.dataset.piece === dragged) return;
+  if (!dragged || piece?.dataset.piece === dragged) return;
+  const onto = piece ?? dayAt(event);
+  if (!onto) return;
   event.preventDefault();
   clear();
-  piece.dataset.drop = place(piece, event);
+  onto.dataset.drop = piece ? place(piece, event) : "day";
 });
 document.addEventListener("dragend", () => {
   dragged = null;
@@ -35,10 +43,11 @@ document.addEventListener("dragend", () => {
 document.addEventListener("drop", (event) => {
   const piece = pieceAt(event);
   const form = document.getElementById("drop");
-  if (!dragged || !piece || !form || piece.dataset.piece === dragged) return;
+  const day = piece ? null : dayAt(event);
+  if (!dragged || !form || !(piece ?? day) || piece?.dataset.piece === dragged) return;
   event.preventDefault();
   form.elements.slot.value = dragged;
-  form.elements.other.value = piece.dataset.piece;
-  form.elements.act.value = place(piece, event);
+  form.elements.other.value = piece?.dataset.piece ?? "";
+  form.elements.act.value = piece ? place(piece, event) : `day-${day.dataset.day}`;
   form.requestSubmit();
 });

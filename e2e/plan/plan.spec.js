@@ -57,6 +57,17 @@ test("a week is moved by keyboard, goes on as a plan with a trip, and fits anoth
   await expect(page.locator(".week-day").nth(0).locator(".week-line")).toHaveCount(first[0].length);
   expect([await linesOf(page, 0), await linesOf(page, 1)]).toEqual(first);
 
+  // Dragged beside the lines of the other day it goes there; undone it is back.
+  await page
+    .locator(".week-day")
+    .nth(0)
+    .locator(".week-line")
+    .first()
+    .dragTo(page.locator(".week-day").nth(1).locator("h2"));
+  await expect(page.locator(".week-day").nth(0).locator(".week-line")).toHaveCount(first[0].length - 1);
+  await page.keyboard.press("u");
+  await expect(page.locator(".week-day").nth(0).locator(".week-line")).toHaveCount(first[0].length);
+
   // Ten minutes less: what runs over sticks out until the day is proposed anew.
   const minutes = page.locator("#m-0");
   await minutes.fill("20");
