@@ -412,12 +412,19 @@ pub async fn settle(
     Ok(())
 }
 
-/// Plans of all trainers that run and may have something due by a day: a week to open or what was missed.
-pub async fn running(pool: &Pool, by: NaiveDate) -> Result<Vec<(TrainerId, Uuid)>, StoreError> {
+/// Plans of all trainers that may have something to be done: a week that is not open and begins by a day, or what was planned
+/// before today and not begun.
+pub async fn waiting(pool: &Pool, by: NaiveDate, today: NaiveDate) -> Result<Vec<(TrainerId, Uuid)>, StoreError> {
     let rows = sqlx::query!(
         "select p.trainer_id, p.id from plans p join clients c on c.trainer_id = p.trainer_id and c.id = p.client_id
-         where p.ended_at is null and c.archived_at is null and (p.plan->>'starts_on')::date <= $1",
-        by
+         where p.ended_at is null and c.archived_at is null and (p.plan->>'starts_on')::date <= $1
+           and ((select count(*) from plan_weeks o
+                 where o.trainer_id = p.trainer_id and o.plan_id = p.id and o.opened_at is not null)
+                  < least((p.plan->>'weeks')::integer, ($1 - (p.plan->>'starts_on')::date) / 7 + 1)
+                or exists (select 1 from workouts w where w.trainer_id = p.trainer_id and w.plan_id = p.id
+                             and w.state = 'planned' and w.planned_on < $2))",
+        by,
+        today
     );
     Ok(rows.fetch_all(pool).await?.into_iter().map(|row| (TrainerId(row.trainer_id), row.id)).collect())
 }

@@ -161,11 +161,13 @@ async fn fit_there(
     Ok(notes)
 }
 
-/// Tends every plan that runs: what any number of processes may do beside each other. A plan that cannot be tended is told in the
+/// Tends every plan that waits for something: what any number of processes may do beside each other. A plan that cannot be tended is told in the
 /// log and does not keep the others waiting.
 pub(crate) async fn tend_all(app: &App) -> Result<(), WebError> {
-    let by = app.clock.now().date_naive() + Duration::days(OPENS_BEFORE + 1);
-    for (trainer, id) in plans::running(&app.pool, by).await? {
+    let today = app.clock.now().date_naive();
+    // A day more than the rule, for clients who live ahead of this clock.
+    let by = today + Duration::days(OPENS_BEFORE + 1);
+    for (trainer, id) in plans::waiting(&app.pool, by, today).await? {
         let plan = plans::one(&app.pool, trainer, id).await?;
         if let Err(error) = tend(app, trainer, &plan, false).await {
             tracing::warn!(%error, "a plan was not tended");
