@@ -230,7 +230,7 @@ async fn lay(
         return Ok((StatusCode::UNPROCESSABLE_ENTITY, page).into_response());
     };
     let mut draft = draft(&template, &desk, days);
-    let scenes = scenes(&app, trainer, &desk, &draft.asked.days).await?;
+    let scenes = scenes(&app, trainer, client, &draft.asked.days).await?;
     let all: Vec<usize> = (0..draft.days.len()).collect();
     let every: BTreeSet<Uuid> = draft.lines().map(|l| l.slot).collect();
     let asked: Vec<_> = draft.lines().map(|l| (l.slot, l.dose.loaded(None))).collect();

@@ -220,7 +220,7 @@ pub(super) async fn answer(
     desk: &Desk,
     (asked, pinned): (Asked, Vec<Pinned>),
 ) -> Result<Draft, WebError> {
-    let scenes = super::table::scenes(app, trainer, desk, &asked.days).await?;
+    let scenes = super::table::scenes(app, trainer, desk.who.client.id, &asked.days).await?;
     let school = desk.rules(app, &asked).ok_or(WebError::NotFound)?;
     let aims = desk.aims_or_kept();
     let app = app.clone();
@@ -277,7 +277,7 @@ pub(super) async fn helps(
     desk: &Desk,
     (asked, pinned): (Asked, Vec<Pinned>),
 ) -> Result<Vec<(String, f64)>, WebError> {
-    let scenes = super::table::scenes(app, trainer, desk, &asked.days).await?;
+    let scenes = super::table::scenes(app, trainer, desk.who.client.id, &asked.days).await?;
     let school = desk.rules(app, &asked).ok_or(WebError::NotFound)?;
     let aims = desk.aims_or_kept();
     let app = app.clone();

@@ -13,7 +13,7 @@ use bavrek_core::ranges::SESSION_MINUTES;
 use bavrek_core::units::trim_number;
 use bavrek_store::boards::Step;
 use bavrek_store::weeks::{self, Draft, DraftDay, DraftLine, Kept};
-use bavrek_store::{TrainerId, new_id};
+use bavrek_store::{TrainerId, aims, new_id};
 use uuid::Uuid;
 
 use super::ask::{self, Desk, Pinned};
@@ -156,11 +156,13 @@ async fn keep(
 ) -> Result<(), WebError> {
     let mut draft = kept.draft;
     draft.by_hand = true;
-    let desk = Desk::load(app, trainer, kept.client_id).await?;
     let days: Vec<usize> = days.into_iter().collect();
     let touched: Vec<_> = days.iter().map(|day| draft.asked.days[*day].clone()).collect();
-    let scenes = table::scenes(app, trainer, &desk, &touched).await?;
-    table::reread(app, &scenes, &desk.aims_or_kept(), &mut draft, (&days, &refit));
+    let (scenes, aims) = tokio::try_join!(table::scenes(app, trainer, kept.client_id, &touched), async {
+        Ok(aims::of_client(&app.pool, trainer, kept.client_id).await?)
+    })?;
+    let aims = aims.into_iter().next().map(|dated| dated.aims).unwrap_or_default();
+    table::reread(app, &scenes, &aims, &mut draft, (&days, &refit));
     weeks::lay(&app.pool, trainer, week, seen, &draft).await?;
     Ok(())
 }

@@ -28,13 +28,13 @@ use crate::state::App;
 pub(in crate::features) async fn scenes(
     app: &App,
     trainer: TrainerId,
-    desk: &Desk,
+    client: Uuid,
     days: &[AskedDay],
 ) -> Result<Vec<Scene>, WebError> {
     let mut scenes: Vec<Scene> = Vec::new();
     for day in days {
         if scenes.iter().all(|s| s.place_head.id != day.place) {
-            scenes.push(Scene::at(app, trainer, desk.who.client.id, day.place).await?);
+            scenes.push(Scene::at(app, trainer, client, day.place).await?);
         }
     }
     Ok(scenes)
@@ -214,7 +214,7 @@ pub(super) async fn standing(app: &App, trainer: TrainerId, desk: &Desk) -> Resu
         notes: Vec::new(),
         weeks: None,
     };
-    let scenes = scenes(app, trainer, desk, &draft.asked.days).await?;
+    let scenes = scenes(app, trainer, desk.who.client.id, &draft.asked.days).await?;
     let all: Vec<usize> = (0..draft.days.len()).collect();
     reread(app, &scenes, &desk.aims_or_kept(), &mut draft, (&all, &BTreeSet::new()));
     Ok(Some(draft))
