@@ -21,6 +21,8 @@ create table plan_weeks (
     week smallint not null,
     claimed_at timestamptz not null default now(),
     opened_at timestamptz,
+    -- The school by which its lines were dosed when a phase began with it.
+    dosed_by text,
     notes jsonb not null default '[]',
     primary key (trainer_id, plan_id, week),
     foreign key (trainer_id, plan_id) references plans (trainer_id, id)
@@ -32,6 +34,8 @@ alter table workouts
     add column turn text not null default 'usual' check (turn in ('usual', 'other')),
     -- Half the sets and more in reserve.
     add column light boolean not null default false,
+    -- A plan planned it and does no more; it stays because a session keeps one day at least.
+    add column let_go boolean not null default false,
     add foreign key (trainer_id, plan_id) references plans (trainer_id, id);
 create index workouts_plan on workouts (trainer_id, plan_id, plan_week) where plan_id is not null;
 
@@ -77,7 +81,8 @@ create function fits_for(trainer uuid, session uuid, wanted text) returns setof 
     order by f.slot_id, f.place_id, f.turn = wanted desc
 $$;
 
--- Slots whose latest set that stands nobody has decided about. What was done in a lighter week asks for no decision.
+-- Slots whose latest set that stands nobody has decided about. What was done in a lighter week asks for no decision, unless it
+-- hurt.
 create or replace function waiting_slots(trainer uuid, client uuid) returns table (slot_id uuid) language sql stable as $$
     select t.id
     from sessions x
@@ -87,7 +92,7 @@ create or replace function waiting_slots(trainer uuid, client uuid) returns tabl
     cross join lateral (
         select g.id, g.place_id, g.exercise from sets_in_force g
         left join workouts w on w.trainer_id = g.trainer_id and w.id = g.workout_id
-        where g.trainer_id = t.trainer_id and g.slot_id = t.id and not coalesce(w.light, false)
+        where g.trainer_id = t.trainer_id and g.slot_id = t.id and (not coalesce(w.light, false) or coalesce((g.entry->>'pain')::integer, 0) > 0)
         order by g.performed_on desc, g.logged_at desc, g.position desc, g.id desc limit 1) latest
     where x.trainer_id = trainer and x.client_id = client and x.removed_at is null
       and not exists (

@@ -2,6 +2,7 @@
 
 use std::collections::BTreeMap;
 
+use bavrek_core::calendar::Turn;
 use bavrek_core::dose::Prescription;
 use bavrek_core::ladder::LadderStep;
 use bavrek_core::method::Method;
@@ -69,6 +70,14 @@ pub struct LaidFit {
     pub prescription: Prescription,
     /// Whether it is pinned.
     pub pinned: bool,
+    /// In which weeks it is done.
+    #[serde(default = "usual")]
+    pub turn: Turn,
+}
+
+/// What states of before say nothing about.
+const fn usual() -> Turn {
+    Turn::Usual
 }
 
 impl Layout {
@@ -77,7 +86,7 @@ impl Layout {
         let rows = sqlx::query!(
             r#"select f.slot_id as "slot_id!", f.place_id as "place_id!", f.exercise as "exercise!",
                       f.step as "step!: Json<LadderStep>", f.prescription as "prescription!: Json<Prescription>",
-                      f.pinned as "pinned!"
+                      f.pinned as "pinned!", f.turn as "turn!"
                from session_days d, fits_for($1, $2, d.turn) f
                where d.trainer_id = $1 and d.session_id = $2"#,
             trainer.0,
@@ -86,7 +95,8 @@ impl Layout {
         let mut fits: BTreeMap<Uuid, BTreeMap<Uuid, LaidFit>> = BTreeMap::new();
         for row in rows.fetch_all(&mut *db).await? {
             let (step, prescription) = (row.step.0, row.prescription.0);
-            let fit = LaidFit { exercise: row.exercise, step, prescription, pinned: row.pinned };
+            let turn = document::word(&row.turn, Turn::from_id)?;
+            let fit = LaidFit { exercise: row.exercise, step, prescription, pinned: row.pinned, turn };
             fits.entry(row.slot_id).or_default().insert(row.place_id, fit);
         }
         let mut slot = |s: crate::slots::Slot| LaidSlot {

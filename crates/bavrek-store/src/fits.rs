@@ -335,20 +335,16 @@ pub async fn at_place(pool: &Pool, trainer: TrainerId, place_id: Uuid) -> Result
 }
 
 /// Gives the fits in force of a slot, wherever and in whichever weeks they are, new doses: what was changed takes effect at once.
-/// Without a turn it is that of what is done next.
 pub async fn redose(
     pool: &Pool,
     trainer: TrainerId,
     change: PlanChange,
-    doses: &[(Option<Turn>, NewFit<'_>)],
+    doses: &[(Turn, NewFit<'_>)],
 ) -> Result<(), StoreError> {
     let mut tx = pool.begin().await?;
     for (turn, new) in doses {
         health::pass(&mut tx, trainer, Whose::Slot(new.slot_id), change).await?;
-        match turn {
-            Some(turn) => replace_for(&mut tx, trainer, new, *turn).await?,
-            None => replace(&mut tx, trainer, new).await?,
-        };
+        replace_for(&mut tx, trainer, new, *turn).await?;
     }
     tx.commit().await?;
     Ok(())

@@ -60,6 +60,13 @@ pub struct RecordedSet {
     pub set: LoggedSet,
 }
 
+impl RecordedSet {
+    /// Whether a next step may rest on it: not on what was done in a lighter week, unless it hurt.
+    pub fn counts_for_steps(&self) -> bool {
+        !self.light || self.set.pain.is_some_and(|pain| pain > 0)
+    }
+}
+
 /// What a new entry consists of.
 #[derive(Debug, Clone, PartialEq)]
 pub struct NewSet<'a> {

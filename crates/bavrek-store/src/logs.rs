@@ -33,9 +33,8 @@ impl ClientLog {
     }
 
     fn of(records: Vec<RecordedSet>) -> Self {
-        let counts = |r: &&RecordedSet| !r.light || r.set.pain.is_some_and(|pain| pain > 0);
-        let any = records.iter().any(|r| !counts(&r));
-        let usual = any.then(|| records.iter().filter(counts).map(|r| r.set.clone()).collect());
+        let counted = || records.iter().filter(|r| r.counts_for_steps());
+        let usual = (counted().count() < records.len()).then(|| counted().map(|r| r.set.clone()).collect());
         Self { sets: records.iter().map(|r| r.set.clone()).collect(), usual, records }
     }
 }

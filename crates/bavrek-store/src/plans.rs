@@ -228,7 +228,7 @@ async fn clear(
     .execute(&mut *tx)
     .await?;
     sqlx::query!(
-        "update workouts set plan_id = null, plan_week = null, light = false, turn = 'usual'
+        "update workouts set plan_id = null, plan_week = null, light = false, turn = 'usual', let_go = true
          where trainer_id = $1 and plan_id = $2 and ($3::smallint is null or plan_week = $3) and state = 'planned'",
         trainer.0,
         plan,
@@ -301,28 +301,29 @@ pub async fn claim(
 }
 
 /// Gives a week its workouts, in place of those of it that were planned and not begun, and says that it is open. What lies before
-/// `from` is left as it is. `ClearanceNeeded` where the client's screening stops new plans.
+/// `from` is left as it is. The first week that opens, or opens again, takes over what was planned for itself. `ClearanceNeeded`
+/// where the client's screening stops new plans.
 pub async fn open(
     pool: &Pool,
     trainer: TrainerId,
-    (plan, client, week): (Uuid, Uuid, u8),
-    (days, from): (&[NewDay], NaiveDate),
+    plan: &Plan,
+    (week, days, from): (u8, &[NewDay], NaiveDate),
     notes: &[String],
 ) -> Result<(), StoreError> {
     let mut tx = pool.begin().await?;
-    health::pass(&mut tx, trainer, Whose::Client(client), PlanChange::Hardens).await?;
+    health::pass(&mut tx, trainer, Whose::Client(plan.client_id), PlanChange::Hardens).await?;
     let number = i16::from(week);
     // What stands already of the week: a session that was begun or missed is not planned again.
     let settled = sqlx::query!(
         "select session_id, coalesce(moved_from, planned_on) as \"on!\" from workouts
          where trainer_id = $1 and plan_id = $2 and plan_week = $3 and state <> 'planned'",
         trainer.0,
-        plan,
+        plan.id,
         number
     );
     let settled: Vec<(Uuid, NaiveDate)> =
         settled.fetch_all(&mut *tx).await?.into_iter().map(|r| (r.session_id, r.on)).collect();
-    clear(&mut tx, trainer, plan, Some(number)).await?;
+    clear(&mut tx, trainer, plan.id, Some(number)).await?;
     for day in days {
         let asked = day.instead_of.unwrap_or(day.on);
         if day.on < from || settled.iter().any(|(session, on)| *session == day.session && *on == asked) {
@@ -334,7 +335,7 @@ pub async fn open(
              values ($1, $2, $3, $4, $5, $6, $7, $8, $9, $10)
              on conflict (trainer_id, session_id, planned_on) do update
              set place_id = excluded.place_id, plan_id = excluded.plan_id, plan_week = excluded.plan_week,
-                 turn = excluded.turn, light = excluded.light
+                 turn = excluded.turn, light = excluded.light, let_go = false
              where workouts.state = 'planned'",
             trainer.0,
             new_id(),
@@ -342,7 +343,7 @@ pub async fn open(
             day.place,
             day.on,
             day.instead_of,
-            plan,
+            plan.id,
             number,
             day.turn.id(),
             day.light
@@ -350,33 +351,90 @@ pub async fn open(
         .execute(&mut *tx)
         .await?;
     }
-    // What was planned for itself since the plan began, or before and not done, would be done beside it.
-    sqlx::query!(
-        "delete from workouts w using sessions s, plans p
-         where w.trainer_id = $1 and s.trainer_id = $1 and s.id = w.session_id and s.client_id = $2 and w.plan_id is null
-           and p.trainer_id = $1 and p.id = $4
-           and w.state = 'planned' and (w.planned_on < $3 or w.planned_on >= (p.plan->>'starts_on')::date)
-           and not exists (select 1 from logged_sets l where l.trainer_id = $1 and l.workout_id = w.id)
-           and exists (select 1 from workouts o where o.trainer_id = $1 and o.session_id = w.session_id and o.plan_id = $4)",
-        trainer.0,
-        client,
-        from,
-        plan
-    )
-    .execute(&mut *tx)
-    .await?;
+    take_over(&mut tx, trainer, plan, from).await?;
     sqlx::query!(
         "insert into plan_weeks (trainer_id, plan_id, week, opened_at, notes) values ($1, $2, $3, now(), $4)
          on conflict (trainer_id, plan_id, week) do update
          set opened_at = coalesce(plan_weeks.opened_at, now()), notes = plan_weeks.notes || excluded.notes",
         trainer.0,
-        plan,
+        plan.id,
         number,
         serde_json::to_value(notes)?
     )
     .execute(&mut *tx)
     .await?;
     tx.commit().await?;
+    Ok(())
+}
+
+/// What the plan let go because a session keeps one day at least is gone where the plan has days of it again; where it opens
+/// its first week, what was planned for itself before, since the plan began or overdue, would be done beside it. A day that was
+/// planned by hand while it runs stays.
+async fn take_over(
+    tx: &mut sqlx::PgConnection,
+    trainer: TrainerId,
+    plan: &Plan,
+    from: NaiveDate,
+) -> Result<(), StoreError> {
+    sqlx::query!(
+        "delete from workouts w using sessions s
+         where w.trainer_id = $1 and s.trainer_id = $1 and s.id = w.session_id and s.client_id = $2 and w.plan_id is null
+           and w.state = 'planned'
+           and (w.let_go
+                or ((w.planned_on < $3 or w.planned_on >= $5)
+                    and not exists (select 1 from plan_weeks o
+                                    where o.trainer_id = $1 and o.plan_id = $4 and o.opened_at is not null)))
+           and not exists (select 1 from logged_sets l where l.trainer_id = $1 and l.workout_id = w.id)
+           and exists (select 1 from workouts o where o.trainer_id = $1 and o.session_id = w.session_id and o.plan_id = $4)",
+        trainer.0,
+        plan.client_id,
+        from,
+        plan.id,
+        plan.rules.starts_on
+    )
+    .execute(tx)
+    .await?;
+    Ok(())
+}
+
+/// Whether the lines of a plan were dosed by a school in one of some weeks already.
+pub async fn dosed(
+    pool: &Pool,
+    trainer: TrainerId,
+    plan: Uuid,
+    [from, until]: [u8; 2],
+    school: &str,
+) -> Result<bool, StoreError> {
+    let row = sqlx::query_scalar!(
+        r#"select exists (select 1 from plan_weeks where trainer_id = $1 and plan_id = $2 and week between $3 and $4
+                            and dosed_by = $5) as "dosed!""#,
+        trainer.0,
+        plan,
+        i16::from(from),
+        i16::from(until),
+        school
+    );
+    Ok(row.fetch_one(pool).await?)
+}
+
+/// Says by which school the lines of a week were dosed, and what became of each.
+pub async fn say_dosed(
+    pool: &Pool,
+    trainer: TrainerId,
+    (plan, week): (Uuid, u8),
+    school: &str,
+    notes: &[String],
+) -> Result<(), StoreError> {
+    sqlx::query!(
+        "update plan_weeks set dosed_by = $4, notes = notes || $5 where trainer_id = $1 and plan_id = $2 and week = $3",
+        trainer.0,
+        plan,
+        i16::from(week),
+        school,
+        serde_json::to_value(notes)?
+    )
+    .execute(pool)
+    .await?;
     Ok(())
 }
 
@@ -412,8 +470,8 @@ pub async fn settle(
     Ok(())
 }
 
-/// Plans of all trainers that may have something to be done: a week that is not open and begins by a day, or what was planned
-/// before today and not begun.
+/// Plans of all trainers that may have something to be done: a week that is not open and begins by a day, what was planned before
+/// today and not begun, or a phase that has come and doses nothing yet.
 pub async fn waiting(pool: &Pool, by: NaiveDate, today: NaiveDate) -> Result<Vec<(TrainerId, Uuid)>, StoreError> {
     let rows = sqlx::query!(
         "select p.trainer_id, p.id from plans p join clients c on c.trainer_id = p.trainer_id and c.id = p.client_id
@@ -422,7 +480,13 @@ pub async fn waiting(pool: &Pool, by: NaiveDate, today: NaiveDate) -> Result<Vec
                  where o.trainer_id = p.trainer_id and o.plan_id = p.id and o.opened_at is not null)
                   < least((p.plan->>'weeks')::integer, ($1 - (p.plan->>'starts_on')::date) / 7 + 1)
                 or exists (select 1 from workouts w where w.trainer_id = p.trainer_id and w.plan_id = p.id
-                             and w.state = 'planned' and w.planned_on < $2))",
+                             and w.state = 'planned' and w.planned_on < $2)
+                or exists (select 1 from jsonb_array_elements(p.plan->'phases') f
+                           where (f->>'from_week')::integer <= ($2 + 1 - (p.plan->>'starts_on')::date) / 7 + 1
+                             and $2 + 1 >= (p.plan->>'starts_on')::date
+                             and not exists (select 1 from plan_weeks o
+                                             where o.trainer_id = p.trainer_id and o.plan_id = p.id
+                                               and o.week >= (f->>'from_week')::integer and o.dosed_by is not null)))",
         by,
         today
     );

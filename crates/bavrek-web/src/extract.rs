@@ -104,6 +104,11 @@ impl Fields {
         self.0.iter().filter(move |(n, _)| n == name).map(|(_, v)| v.as_str())
     }
 
+    /// The state that the form was filled in against.
+    pub(crate) fn seen(&self) -> Result<i32, WebError> {
+        self.text("seen").parse().map_err(|_| WebError::bad("seen", "is no number"))
+    }
+
     /// An identifier that the page put into the form.
     pub(crate) fn id(&self, name: &'static str) -> Result<Uuid, WebError> {
         self.text(name).parse().map_err(|_| WebError::bad(name, "is not an identifier"))

@@ -239,7 +239,10 @@ async fn a_phase_doses_its_weeks_by_its_school_and_says_what_became_of_each_line
     let before = fit(&pool, &world, world.place).await.unwrap();
     let method = async || sessions::head(&pool, world.trainer, world.session).await.unwrap().method;
     assert_eq!(method().await, None);
+    // The week opens on Friday; the days before its Monday are still done as they were.
     tend(&pool, "2026-03-20").await;
+    assert_eq!((method().await, fit(&pool, &world, world.place).await.unwrap()), (None, before.clone()));
+    tend(&pool, "2026-03-23").await;
     let after = fit(&pool, &world, world.place).await.unwrap();
     assert_eq!(method().await.map(bavrek_core::method::Method::id), Some("high_rep_band"));
     assert_ne!(after.prescription.loaded(None), before.prescription.loaded(None));
@@ -247,9 +250,18 @@ async fn a_phase_doses_its_weeks_by_its_school_and_says_what_became_of_each_line
     let page = visitor.get(&format!("/clients/{}/plan", world.client)).await;
     let told = after.prescription.loaded(None);
     assert!(page.text.contains("from here High-rep band") && page.text.contains("was "), "{}", told.text());
-    // Opened once, it is not dosed again.
+    // Dosed once, it is not dosed again: what the trainer changes after that stands.
+    let line =
+        [("seen", "2"), ("slot", &*world.slot.to_string()), ("line", "5 x 5 @ 3-0-1-0, 2 in reserve, rest 150 s")];
+    let seen = bavrek_store::boards::standing(&pool, world.trainer, world.session).await.unwrap().seq.to_string();
+    let changed =
+        visitor.post(&format!("/sessions/{}/board/dose", world.session), &with(&line, &[("seen", &seen)])).await;
+    assert_eq!(changed.status, StatusCode::OK);
+    let own = fit(&pool, &world, world.place).await.unwrap();
+    assert_eq!(own.prescription.sets.len(), 5);
     tend(&pool, "2026-03-24").await;
-    assert_eq!(fit(&pool, &world, world.place).await.unwrap(), after);
+    tend(&pool, "2026-03-30").await;
+    assert_eq!(fit(&pool, &world, world.place).await.unwrap(), own);
 }
 
 #[sqlx::test(migrations = "../bavrek-store/migrations")]
@@ -344,4 +356,49 @@ async fn what_is_done_ahead_of_its_day_is_that_day_and_what_was_taken_out_is_pla
     sessions::set_removed(&pool, world.trainer, world.session, true).await.unwrap();
     tend(&pool, "2026-03-20").await;
     assert_eq!(dates(&pool, &world).await, ["18 Mar"], "the second week has nothing of it");
+}
+
+/// Days that a trainer plans by hand beside a plan that runs stay; those from before it are taken over.
+#[sqlx::test(migrations = "../bavrek-store/migrations")]
+async fn a_day_planned_by_hand_beside_the_plan_stays(pool: Pool) {
+    let (world, visitor) = fitted(&pool).await;
+    ask(&visitor, &world, &[]).await;
+    tend(&pool, MONDAY).await;
+    let extra = [("id", new_id().to_string()), ("on", "2026-03-28".to_owned())];
+    let extra: Vec<(&str, &str)> = extra.iter().map(|(k, v)| (*k, v.as_str())).collect();
+    assert_eq!(visitor.post(&format!("/sessions/{}/days", world.session), &extra).await.status, StatusCode::OK);
+    tend(&pool, "2026-03-20").await;
+    change(&visitor, &pool, &world, &[("weekday_0", "2")]).await;
+    let all = bavrek_store::workouts::of_session(&pool, world.trainer, world.session).await.unwrap();
+    let planned: Vec<String> = all.iter().map(|d| d.on.to_string()).collect();
+    assert!(planned.contains(&"2026-03-28".to_owned()), "{planned:?}");
+    assert!(!planned.contains(&"2026-03-10".to_owned()), "what stood before the plan is the plan's: {planned:?}");
+}
+
+/// What is logged in a lighter week asks for no next step, unless it hurt.
+#[sqlx::test(migrations = "../bavrek-store/migrations")]
+async fn a_lighter_week_asks_for_no_step_but_pain_in_it_does(pool: Pool) {
+    let (world, visitor) = fitted(&pool).await;
+    ask(&visitor, &world, &[("light_weeks", "1")]).await;
+    tend(&pool, MONDAY).await;
+    let visitor_then = Visitor::signed_in(&start_at(pool.clone(), on(MONDAY)).await, DESK).await;
+    let log = async |pain: &str| {
+        let path = format!("/sessions/{}/train", world.session);
+        let page = visitor_then.get(&format!("{path}?slot={}", world.slot)).await;
+        let hidden = ["id", "slot", "shown", "turn"].map(|name| (name, page.hidden(name)));
+        let at = if pain == "0" { "" } else { "elbow" };
+        let typed = [("reps", "10"), ("rir", "4"), ("pain", pain), ("pain_at", at)];
+        let hidden = hidden.iter().map(|(name, value)| (*name, value.as_str()));
+        let fields: Vec<(&str, &str)> = hidden.chain(typed).collect();
+        assert_eq!(visitor_then.post(&path, &fields).await.status, StatusCode::OK);
+    };
+    let call = async || visitor_then.get(&format!("/slots/{}/call", world.slot)).await;
+    let roster = async || visitor_then.get("/").await.text.contains("1 call");
+    log("0").await;
+    let page = call().await;
+    assert!(page.status == StatusCode::OK && page.text.contains("No call yet"));
+    assert!(!roster().await, "nothing waits");
+    log("5").await;
+    let page = call().await;
+    assert!(page.status == StatusCode::OK && !page.text.contains("No call yet"), "pain is no less in a lighter week");
 }

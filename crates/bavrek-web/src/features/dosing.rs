@@ -124,7 +124,7 @@ async fn give(
             prescription,
             pinned: fit.pinned,
         };
-        (Some(fit.turn), new)
+        (fit.turn, new)
     });
     Ok(fits::redose(&app.pool, trainer, change, &news.collect::<Vec<_>>()).await?)
 }
@@ -140,8 +140,8 @@ pub(super) async fn restore(
     let fits = fits::of_slot_everywhere(&app.pool, trainer, slot).await?;
     let same = |place: &Uuid, laid: &LaidFit| {
         fits.iter().any(|fit| {
-            let now = (&fit.exercise, &fit.step, &fit.prescription, fit.pinned);
-            fit.place_id == *place && now == (&laid.exercise, &laid.step, &laid.prescription, laid.pinned)
+            let now = (fit.turn, &fit.exercise, &fit.step, &fit.prescription, fit.pinned);
+            fit.place_id == *place && now == (laid.turn, &laid.exercise, &laid.step, &laid.prescription, laid.pinned)
         })
     };
     let (back, away): (Vec<_>, Vec<_>) = laid
@@ -157,7 +157,7 @@ pub(super) async fn restore(
             prescription: &laid.prescription,
             pinned: laid.pinned,
         };
-        (None, new)
+        (laid.turn, new)
     });
     fits::redose(&app.pool, trainer, PlanChange::Hardens, &news.collect::<Vec<_>>()).await?;
     Ok(away.is_empty())

@@ -209,7 +209,7 @@ impl Scene {
 
     /// The latest set of a slot with its own movement: a swap on the spot is another, and a lighter week asks for no decision.
     fn latest_of(&self, slot: Uuid, exercise: &str) -> Option<&RecordedSet> {
-        self.records().iter().rfind(|r| r.slot_id == Some(slot) && r.set.exercise == exercise && !r.light)
+        self.records().iter().rfind(|r| r.slot_id == Some(slot) && r.set.exercise == exercise && r.counts_for_steps())
     }
 
     /// The call that the log of a slot leads to, with the set it rests on. None before a set of the fit in force.

@@ -10,7 +10,7 @@ use bavrek_store::weeks::Draft;
 use chrono::{Datelike, Duration, NaiveDate};
 use uuid::Uuid;
 
-use crate::features::schools::Chosen;
+use crate::features::schools::{self, Chosen};
 use crate::features::typed::Typed;
 use crate::features::week::DAYS;
 
@@ -57,10 +57,6 @@ fn named(what: &str, row: usize) -> String {
     format!("{what}_{row}")
 }
 
-fn school_key(phase: &Phase<Follows>) -> String {
-    phase.follows.map_or_else(|| phase.method.id().to_owned(), |f| f.id.to_string())
-}
-
 /// What a plan says, as its form holds it.
 pub(super) fn typed_of(plan: &Plan) -> Typed {
     let rules = &plan.rules;
@@ -80,7 +76,7 @@ pub(super) fn typed_of(plan: &Plan) -> Typed {
     }
     for (i, phase) in rules.phases.iter().enumerate() {
         values.push((named("phase", i), phase.from_week.to_string()));
-        values.push((named("school", i), school_key(phase)));
+        values.push((named("school", i), schools::key(phase.method, phase.follows)));
     }
     for (i, off) in rules.off.iter().enumerate() {
         values.push((named("off_from", i), off.from.to_string()));

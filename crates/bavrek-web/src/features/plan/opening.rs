@@ -1,4 +1,4 @@
-//! Weeks that open: the phase's school, the fits of other places, the workouts; and what was missed.
+//! Weeks that open: the fits of other places, the workouts; phases that begin; and what was missed.
 
 use std::collections::BTreeSet;
 
@@ -19,7 +19,8 @@ use crate::state::App;
 /// Days before its Monday on which a week opens by itself, so that the trainer sees it before the client does.
 pub(super) const OPENS_BEFORE: i64 = 3;
 
-/// Opens what is due of a plan by now, lays open weeks anew where `anew`, and settles what was missed.
+/// Opens what is due of a plan by now, lays open weeks anew where `anew`, begins a phase whose week has come, and settles what was
+/// missed.
 pub(super) async fn tend(app: &App, trainer: TrainerId, plan: &Plan, anew: bool) -> Result<(), WebError> {
     let who = Who::load(app, trainer, plan.client_id).await?;
     late(app, trainer, plan, who.today).await?;
@@ -39,7 +40,25 @@ pub(super) async fn tend(app: &App, trainer: TrainerId, plan: &Plan, anew: bool)
             open_week(app, trainer, plan, (week, who.today)).await?;
         }
     }
-    Ok(())
+    phase(app, trainer, plan, who.today).await
+}
+
+/// Doses the lines by the school of the phase in which today lies, once: not before its first Monday, since the week before is
+/// still done as it was, and not again, since what the trainer changes after that stands.
+async fn phase(app: &App, trainer: TrainerId, plan: &Plan, today: NaiveDate) -> Result<(), WebError> {
+    let Some(week) = plan.rules.week_of(today) else { return Ok(()) };
+    let Some(phase) = plan.rules.phase(week) else { return Ok(()) };
+    let school = schools::key(phase.method, phase.follows);
+    if plans::dosed(&app.pool, trainer, plan.id, [phase.from_week, week], &school).await? {
+        return Ok(());
+    }
+    let standing = sessions::of_client(&app.pool, trainer, plan.client_id).await?;
+    let due: BTreeSet<Uuid> = plan.rules.due.iter().map(|d| d.session).collect();
+    let mut notes = Vec::new();
+    for head in standing.iter().filter(|s| due.contains(&s.id)) {
+        notes.extend(schools::follow(app, trainer, head.id, &school).await?);
+    }
+    Ok(plans::say_dosed(&app.pool, trainer, (plan.id, week), &school, &notes).await?)
 }
 
 /// Moves what was missed by the plan's rule.
@@ -55,7 +74,7 @@ async fn late(app: &App, trainer: TrainerId, plan: &Plan, today: NaiveDate) -> R
     Ok(())
 }
 
-/// Gives a week its doses, fits and workouts, from today on.
+/// Gives a week its fits and workouts, from today on.
 pub(super) async fn open_week(
     app: &App,
     trainer: TrainerId,
@@ -68,12 +87,6 @@ pub(super) async fn open_week(
     ahead.coming.retain(|c| standing.iter().any(|s| s.id == c.session));
     let mut notes = Vec::new();
     let sessions: BTreeSet<Uuid> = ahead.coming.iter().map(|c| c.session).collect();
-    if let Some(phase) = plan.rules.phase(week) {
-        let school = phase.follows.map_or_else(|| phase.method.id().to_owned(), |f| f.id.to_string());
-        for session in &sessions {
-            notes.extend(schools::follow(app, trainer, *session, &school).await?);
-        }
-    }
     let rooms: BTreeSet<(Uuid, Uuid, Turn)> = ahead.coming.iter().map(|c| (c.session, c.place, c.turn)).collect();
     for (session, place, turn) in rooms {
         notes.extend(fit_there(app, trainer, session, (place, turn)).await?);
@@ -87,7 +100,7 @@ pub(super) async fn open_week(
         light: ahead.light,
     };
     let days: Vec<NewDay> = ahead.coming.iter().map(day).collect();
-    plans::open(&app.pool, trainer, (plan.id, plan.client_id, week), (&days, today), &notes).await?;
+    plans::open(&app.pool, trainer, plan, (week, &days, today), &notes).await?;
     for session in &sessions {
         let head = sessions::head(&app.pool, trainer, *session).await?;
         super::spares::keep_for(app, trainer, &head).await?;
@@ -161,8 +174,8 @@ async fn fit_there(
     Ok(notes)
 }
 
-/// Tends every plan that waits for something: what any number of processes may do beside each other. A plan that cannot be tended is told in the
-/// log and does not keep the others waiting.
+/// Tends every plan that waits for something: what any number of processes may do beside each other. A plan that cannot be tended
+/// is told in the log and does not keep the others waiting.
 pub(crate) async fn tend_all(app: &App) -> Result<(), WebError> {
     let today = app.clock.now().date_naive();
     // A day more than the rule, for clients who live ahead of this clock.

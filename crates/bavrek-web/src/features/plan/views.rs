@@ -1,6 +1,6 @@
 //! A plan as a calendar: what was, what stands, and what the rules will make of the weeks to come.
 
-use bavrek_core::calendar::Coming;
+use bavrek_core::calendar::{Coming, Missed};
 use bavrek_core::script::WorkoutState;
 use bavrek_store::fits::Fit;
 use bavrek_store::plans::{Opened, Plan, PlanDay};
@@ -9,6 +9,7 @@ use uuid::Uuid;
 
 use super::Desk;
 use crate::features::roster::day;
+use crate::features::schools;
 use crate::features::week::weekday;
 use crate::state::App;
 
@@ -116,7 +117,7 @@ fn week(desk: &Desk, plan: &Plan, number: u8, (opened, own): (Option<&Opened>, &
         marks.push("lighter: half the sets, two more in reserve".to_owned());
     }
     if let Some(phase) = rules.phases.iter().find(|p| p.from_week == number) {
-        let key = phase.follows.map_or_else(|| phase.method.id().to_owned(), |f| f.id.to_string());
+        let key = schools::key(phase.method, phase.follows);
         let name = desk.schools.iter().find(|s| s.key == key).map(|s| s.name.clone());
         marks.push(format!("from here {}", name.unwrap_or_else(|| phase.method.label().to_owned())));
     }
@@ -136,7 +137,7 @@ fn week(desk: &Desk, plan: &Plan, number: u8, (opened, own): (Option<&Opened>, &
     let on_day = |i: i64| {
         let on = ahead.monday + Duration::days(i);
         // An open week is what its workouts are; a week to come is what the rules will make of it.
-        let entries: Vec<Entry> = if opened.is_some() {
+        let entries: Vec<Entry> = if opened.is_some() || sunday < today {
             own.iter().filter(|d| d.on == on).map(|d| done(desk, d)).collect()
         } else {
             ahead.coming.iter().filter(|c| c.on == on).map(|c| coming(desk, c)).collect()
@@ -149,7 +150,7 @@ fn week(desk: &Desk, plan: &Plan, number: u8, (opened, own): (Option<&Opened>, &
             entries,
         }
     };
-    let left_out = ahead.left_out.iter().map(|(session, on)| left_out(desk, *session, *on));
+    let left_out = ahead.left_out.iter().map(|(session, on)| left_out(desk, (*session, *on), rules.missed));
     WeekView {
         number,
         from: day(ahead.monday, today),
@@ -161,12 +162,12 @@ fn week(desk: &Desk, plan: &Plan, number: u8, (opened, own): (Option<&Opened>, &
     }
 }
 
-fn left_out(desk: &Desk, session: Uuid, on: NaiveDate) -> String {
-    format!(
-        "{} of {} is left out: a day off, and no free day in that week",
-        session_name(desk, session),
-        day(on, desk.who.today)
-    )
+fn left_out(desk: &Desk, (session, on): (Uuid, NaiveDate), rule: Missed) -> String {
+    let why = match rule {
+        Missed::Move => "a day off, and no free day in that week",
+        Missed::Drop => "a day off",
+    };
+    format!("{} of {} is left out: {why}", session_name(desk, session), day(on, desk.who.today))
 }
 
 fn done(desk: &Desk, one: &PlanDay) -> Entry {

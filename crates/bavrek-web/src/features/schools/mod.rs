@@ -242,6 +242,11 @@ pub(super) async fn choices(app: &App, trainer: TrainerId) -> Result<Vec<Chosen>
     Ok(shipped.chain(own).collect())
 }
 
+/// How addresses and forms name a school: a shipped one by its word, an own one by its identifier.
+pub(super) fn key(method: Method, follows: Option<Follows>) -> String {
+    follows.map_or_else(|| method.id().to_owned(), |own| own.id.to_string())
+}
+
 impl Desk {
     async fn load(
         app: &App,
@@ -418,7 +423,7 @@ async fn take(Mine(app): Mine, Me(trainer): Me, Ids(session): Ids, fields: Field
     if desk.chosen.key != fields.text("method") {
         return Err(WebError::NotFound);
     }
-    let seen = fields.text("seen").parse().map_err(|_| WebError::bad("seen", "is no number"))?;
+    let seen = fields.seen()?;
     let ticked = |name: &str| fields.text(name) == "on";
     let mut taken = desk.changes(&app);
     taken.retain(|asking| ticked(&format!("dose-{}", asking.slot)));
@@ -439,13 +444,18 @@ pub(super) async fn follow(
     if desk.chosen.key != school || stands.as_deref() == Some(school) {
         return Ok(Vec::new());
     }
-    let taken = desk.changes(app);
+    let mut taken = desk.changes(app);
     let told = desk.slots().zip(&taken).map(|(slot, asking)| {
         let line = desk.line(app, slot, asking.clone());
         let step = if line.onto.is_empty() { line.on } else { line.onto };
-        format!("{}: {}: {} on {step}, was {}", desk.head.name, line.movement, line.then, line.now)
+        match line.doubt {
+            Some(doubt) => format!("{}: {} stays {}: {doubt}", desk.head.name, line.movement, line.now),
+            None => format!("{}: {}: {} on {step}, was {}", desk.head.name, line.movement, line.then, line.now),
+        }
     });
     let told: Vec<String> = told.collect();
+    // What no step here suits is not dosed so by itself: it is not ticked on the page either.
+    taken.retain(|asking| asking.doubt.is_none());
     let seen = boards::standing(&app.pool, trainer, session).await?.seq;
     lay(app, trainer, &desk, seen, (&taken, false)).await?;
     Ok(told)

@@ -128,10 +128,6 @@ fn to_board(session: Uuid, slot: Option<Uuid>) -> Response {
     Redirect::to(&format!("/sessions/{session}{pick}")).into_response()
 }
 
-pub(super) fn seen(fields: &Fields) -> Result<i32, WebError> {
-    fields.text("seen").parse().map_err(|_| WebError::bad("seen", "is no number"))
-}
-
 /// One move. What changes nothing, such as moving the first piece earlier, leaves all as it is.
 async fn act(Mine(app): Mine, Me(trainer): Me, Ids(session): Ids, fields: Fields) -> Result<Response, WebError> {
     let mut board = Board::load(&app, trainer, session).await?;
@@ -177,7 +173,7 @@ async fn act(Mine(app): Mine, Me(trainer): Me, Ids(session): Ids, fields: Fields
     };
     if changed.is_some() {
         let layout = board.layout();
-        let change = Change { seen: seen(&fields)?, from: &from, kind: act.change(), layout: &layout, copied };
+        let change = Change { seen: fields.seen()?, from: &from, kind: act.change(), layout: &layout, copied };
         boards::lay(&app.pool, trainer, session, change).await?;
         if let Some(now) = board.intents.get(&slot) {
             dosing::redose(&app, trainer, (slot, act.change()), (Some(&intent), now)).await?;
@@ -217,7 +213,7 @@ async fn dose(
         board.intents.insert(slot, now.clone());
         let layout = board.layout();
         let kind = PlanChange::Hardens;
-        let change = Change { seen: seen(&fields)?, from: &from, kind, layout: &layout, copied: None };
+        let change = Change { seen: fields.seen()?, from: &from, kind, layout: &layout, copied: None };
         boards::lay(&app.pool, trainer, session, change).await?;
         dosing::redose(&app, trainer, (slot, PlanChange::Hardens), (Some(&before), &now)).await?;
         boards::settle(&app.pool, trainer, session).await?;
@@ -237,7 +233,7 @@ async fn reorder(Mine(app): Mine, Me(trainer): Me, Ids(session): Ids, fields: Fi
         board.arrangement = after;
         let layout = board.layout();
         let kind = PlanChange::Hardens;
-        let change = Change { seen: seen(&fields)?, from: &from, kind, layout: &layout, copied: None };
+        let change = Change { seen: fields.seen()?, from: &from, kind, layout: &layout, copied: None };
         boards::lay(&app.pool, trainer, session, change).await?;
         boards::settle(&app.pool, trainer, session).await?;
     }
@@ -289,7 +285,7 @@ async fn stepped(
     step: Step,
 ) -> Result<Response, WebError> {
     let head = sessions::head(&app.pool, trainer, session).await?;
-    let now = boards::step(&app.pool, trainer, session, seen(fields)?, step).await?;
+    let now = boards::step(&app.pool, trainer, session, fields.seen()?, step).await?;
     let scene = Scene::load(app, trainer, &head).await?;
     let mut away = None;
     for slot in now.slots() {

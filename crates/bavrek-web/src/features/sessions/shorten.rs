@@ -19,7 +19,7 @@ use bavrek_store::boards::{self, Change};
 use bavrek_store::health::PlanChange;
 use uuid::Uuid;
 
-use super::moves::{Board, seen};
+use super::moves::Board;
 use super::table::{Piece, Table};
 use crate::chrome::Chrome;
 use crate::error::WebError;
@@ -215,7 +215,7 @@ async fn take(Mine(app): Mine, Me(trainer): Me, Ids(session): Ids, fields: Field
     let layout = board.layout();
     if layout != from {
         let kind = PlanChange::Eases;
-        let change = Change { seen: seen(&fields)?, from: &from, kind, layout: &layout, copied: None };
+        let change = Change { seen: fields.seen()?, from: &from, kind, layout: &layout, copied: None };
         boards::lay(&app.pool, trainer, session, change).await?;
         let changed: BTreeMap<_, _> =
             board.intents.iter().filter(|(id, intent)| before.get(id) != Some(intent)).collect();

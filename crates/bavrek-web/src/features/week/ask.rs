@@ -7,7 +7,7 @@ use bavrek_core::anatomy::Region;
 use bavrek_core::fit::Room;
 use bavrek_core::method::Method;
 use bavrek_core::movement::Style;
-use bavrek_core::ranges::SESSION_MINUTES;
+use bavrek_core::ranges::{RangeError, SESSION_MINUTES};
 use bavrek_core::school::School;
 use bavrek_core::script::WorkoutState;
 use bavrek_core::week::{self, Day, DayPlan, Help, Pin, WeekQuestion, Wish};
@@ -298,7 +298,7 @@ pub(super) async fn helps(
         found.map(|found| found.into_iter().map(|(help, sets)| (told(help), sets)).collect())
     };
     let done = tokio::task::spawn_blocking(work).await.map_err(|_| WebError::bad("days", "could not be worked out"))?;
-    done.map_err(|e: bavrek_core::ranges::RangeError| WebError::bad("days", e.message))
+    done.map_err(|e: RangeError| WebError::bad("days", e.message))
 }
 
 fn draft(
@@ -313,6 +313,15 @@ fn draft(
     })
 }
 
+/// What the core refuses, with the day it is about.
+fn refused(error: &RangeError, asked: &Asked) -> String {
+    let day = error.path.strip_prefix("days[").and_then(|rest| rest.split(']').next()?.parse::<usize>().ok());
+    match day.and_then(|day| asked.days.get(day)) {
+        Some(day) => format!("{}: {}", weekday(day.weekday), error.message),
+        None => error.message.clone(),
+    }
+}
+
 fn drafted(
     app: &App,
     scenes: &[Scene],
@@ -320,7 +329,7 @@ fn drafted(
     (asked, pinned): (&Asked, &[Pinned]),
 ) -> Result<Draft, WebError> {
     let aims = question.aims;
-    let week = week::propose(&app.catalogue, question).map_err(|e| WebError::bad("days", e.message))?;
+    let week = week::propose(&app.catalogue, question).map_err(|e| WebError::bad("days", refused(&e, asked)))?;
     let mut days: Vec<DraftDay> = week.days.iter().map(kept_day).collect();
     for (day, draft) in days.iter_mut().enumerate() {
         own_again(pinned, day, draft);

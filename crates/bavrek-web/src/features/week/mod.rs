@@ -22,6 +22,7 @@ use uuid::Uuid;
 pub(super) use self::ask::Desk;
 use self::ask::Form;
 pub(super) use self::table::{reread, scenes};
+use super::dosing;
 use super::roster::day;
 use super::typed::Typed;
 use crate::chrome::Chrome;
@@ -225,8 +226,9 @@ async fn take(
         }
     });
     let instead: Vec<Uuid> = fields.all("instead").filter_map(|id| id.parse().ok()).collect();
-    let seen = fields.text("seen").parse().map_err(|_| WebError::bad("seen", "is no number"))?;
+    let seen = fields.seen()?;
     weeks::take(&app.pool, trainer, (week, seen), &days.collect::<Vec<_>>(), &instead).await?;
+    redosed(&app, trainer, &kept).await?;
     let tail = match (kept.draft.weeks.is_some(), instead.is_empty()) {
         // What came from a plan's template goes on as a plan.
         (true, _) => format!("/plan?from={week}"),
@@ -234,6 +236,20 @@ async fn take(
         (false, false) => format!("/week/{week}"),
     };
     Ok(Redirect::to(&format!("/clients/{client}{tail}")).into_response())
+}
+
+/// A dose that was changed on a week that stood already takes effect wherever its line is done.
+async fn redosed(app: &App, trainer: TrainerId, kept: &Kept) -> Result<(), WebError> {
+    if kept.taken || kept.draft.opened.is_empty() {
+        return Ok(());
+    }
+    for (asked, day) in kept.draft.asked.days.iter().zip(&kept.draft.days) {
+        for line in day.lines().filter(|line| !line.kept) {
+            let onto = line.done.as_ref().map(|done| (asked.place, &done.step));
+            dosing::redose_onto(app, trainer, line.slot, &line.intent, onto).await?;
+        }
+    }
+    Ok(())
 }
 
 pub(super) fn weekday(number: u8) -> &'static str {

@@ -138,10 +138,6 @@ fn change(draft: &mut Draft, act: Act, line: Uuid, other: Option<Uuid>) -> Optio
     Some((BTreeSet::from([from, to]), refit))
 }
 
-fn seen(fields: &Fields) -> Result<i32, WebError> {
-    fields.text("seen").parse().map_err(|_| WebError::bad("seen", "is no number"))
-}
-
 fn to_week((client, week): (Uuid, Uuid), line: Option<Uuid>) -> Response {
     let tail = line.map_or_else(String::new, |l| format!("?pick={l}#line-{l}"));
     Redirect::to(&format!("/clients/{client}/week/{week}{tail}")).into_response()
@@ -178,7 +174,7 @@ async fn act(
     let line = fields.id("slot")?;
     let changed = change(&mut kept.draft, act, line, fields.text("other").parse().ok());
     if let Some(changed) = changed {
-        keep(&app, trainer, (week, kept, seen(&fields)?), changed).await?;
+        keep(&app, trainer, (week, kept, fields.seen()?), changed).await?;
     }
     Ok(to_week((client, week), Some(line)))
 }
@@ -202,7 +198,7 @@ async fn minutes(
     };
     if kept.draft.asked.days[day].minutes != minutes.unsigned_abs() {
         kept.draft.asked.days[day].minutes = minutes.unsigned_abs();
-        keep(&app, trainer, (week, kept, seen(&fields)?), (BTreeSet::from([day]), BTreeSet::new())).await?;
+        keep(&app, trainer, (week, kept, fields.seen()?), (BTreeSet::from([day]), BTreeSet::new())).await?;
     }
     Ok(to_week((client, week), None))
 }
@@ -234,7 +230,7 @@ async fn anew(
     fields: Fields,
 ) -> Result<Response, WebError> {
     let kept = kept(&app, trainer, client, week).await?;
-    let seen = seen(&fields)?;
+    let seen = fields.seen()?;
     let only = if fields.text("day").is_empty() { None } else { Some(day_of(&kept.draft, &fields)?) };
     let desk = Desk::load(&app, trainer, client).await?;
     let pinned = pinned(&kept.draft, only);
@@ -312,7 +308,7 @@ async fn stepped(
     step: Step,
 ) -> Result<Response, WebError> {
     kept(app, trainer, client, week).await?;
-    weeks::step(&app.pool, trainer, week, seen(fields)?, step).await?;
+    weeks::step(&app.pool, trainer, week, fields.seen()?, step).await?;
     Ok(to_week((client, week), fields.text("slot").parse().ok()))
 }
 
