@@ -31,6 +31,19 @@ await build({
   format: "iife",
   target: "es2022",
 });
+for (const [from, to] of [
+  ["phone/app.js", "phone.js"],
+  ["phone/worker.js", "go-worker.js"],
+]) {
+  await build({
+    entryPoints: [path.join(root, "assets/js", from)],
+    outfile: path.join(dist, to),
+    bundle: true,
+    minify: true,
+    format: "iife",
+    target: "es2022",
+  });
+}
 await build({
   entryPoints: [path.join(root, "assets/js/theme.js")],
   outfile: path.join(dist, "theme.js"),

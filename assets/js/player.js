@@ -60,6 +60,11 @@ export function hold() {
     label: "Start the clock",
     left: "",
     init() {
+      // Where the seconds are bound, they come a moment later.
+      if (this.$root.dataset.seconds === undefined) {
+        this.$nextTick(() => this.init());
+        return;
+      }
       this.asked = Number(this.$root.dataset.seconds);
       this.left = clockText(this.asked, this.asked);
     },

@@ -52,6 +52,7 @@
 pub mod aims;
 pub mod anatomy;
 pub mod arrangement;
+pub mod between;
 pub mod calendar;
 pub mod clock;
 pub mod dose;

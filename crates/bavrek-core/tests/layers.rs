@@ -15,7 +15,7 @@ const LAYERS: &[(&str, &[&str])] = &[
     ("ladder", &["ladder", "handling", "safety", "reference", "purchase"]),
     ("evidence", &["log", "strength", "volume", "simulate", "example"]),
     ("choice", &["fit", "spot", "spare", "feasibility"]),
-    ("performing", &["set_ups", "script", "warm_up", "clock", "shorten"]),
+    ("performing", &["between", "set_ups", "script", "warm_up", "clock", "shorten"]),
     ("deciding", &["progress", "week", "calendar", "template"]),
 ];
 

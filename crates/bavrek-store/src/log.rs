@@ -192,6 +192,32 @@ pub async fn set_withdrawn(
     if done.rows_affected() == 1 { Ok(()) } else { Err(StoreError::NotFound) }
 }
 
+/// Takes a set of a session back that should not have been logged: a new row that supersedes it and stands for nothing. Doing it
+/// twice under one identifier changes nothing; `Conflict` where it was corrected meanwhile, `NotFound` where it is none.
+pub async fn take_back(
+    pool: &Pool,
+    trainer: TrainerId,
+    client_id: Uuid,
+    id: Uuid,
+    supersedes: Uuid,
+) -> Result<(), StoreError> {
+    let done = sqlx::query!(
+        "insert into logged_sets (trainer_id, id, client_id, slot_id, place_id, position, performed_on, exercise, entry,
+                                  effective_kg, model_version, source, workout_id, done_at, supersedes, withdrawn)
+         select trainer_id, $4, client_id, slot_id, place_id, position, performed_on, exercise, entry, effective_kg,
+                model_version, source, workout_id, done_at, id, true
+         from logged_sets where trainer_id = $1 and client_id = $2 and id = $3 and source = 'session'
+         on conflict (trainer_id, id) do update set withdrawn = logged_sets.withdrawn",
+        trainer.0,
+        client_id,
+        supersedes,
+        id
+    )
+    .execute(pool)
+    .await?;
+    if done.rows_affected() == 1 { Ok(()) } else { Err(StoreError::NotFound) }
+}
+
 /// A client's sets in force (superseded and withdrawn ones left out) up to and including a day, in order of time.
 pub async fn of_client(
     pool: &Pool,

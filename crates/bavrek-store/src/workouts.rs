@@ -198,7 +198,7 @@ pub async fn begin(pool: &Pool, trainer: TrainerId, start: &Start<'_>) -> Result
     Ok(id)
 }
 
-/// Says that a workout is done, or that it goes on.
+/// Says that a workout is done, or that it goes on; one that was ended early is done, whatever comes late.
 pub async fn set_done(
     pool: &Pool,
     trainer: TrainerId,
@@ -207,8 +207,8 @@ pub async fn set_done(
     done: bool,
 ) -> Result<(), StoreError> {
     sqlx::query!(
-        "update workouts set state = case when $4 then 'done' else 'under_way' end,
-                finished_at = case when $4 then coalesce(finished_at, $3) end
+        "update workouts set state = case when $4 or ended_early is not null then 'done' else 'under_way' end,
+                finished_at = case when $4 or ended_early is not null then coalesce(finished_at, $3) end
          where trainer_id = $1 and id = $2",
         trainer.0,
         id,
@@ -218,6 +218,44 @@ pub async fn set_done(
     .execute(pool)
     .await?;
     Ok(())
+}
+
+/// Ends a workout before its last turn, with what was said of it.
+pub async fn end_early(
+    pool: &Pool,
+    trainer: TrainerId,
+    id: Uuid,
+    now: DateTime<Utc>,
+    why: &str,
+) -> Result<(), StoreError> {
+    sqlx::query!(
+        "update workouts set state = 'done', finished_at = coalesce(finished_at, $3), ended_early = $4
+         where trainer_id = $1 and id = $2",
+        trainer.0,
+        id,
+        now,
+        why
+    )
+    .execute(pool)
+    .await?;
+    Ok(())
+}
+
+/// Whether the workout of a session on a day is done, and what was said where it was ended early.
+pub async fn ended(
+    pool: &Pool,
+    trainer: TrainerId,
+    session: Uuid,
+    on: NaiveDate,
+) -> Result<Option<(bool, Option<String>)>, StoreError> {
+    let row = sqlx::query!(
+        r#"select state = 'done' as "done!", ended_early from workouts
+           where trainer_id = $1 and session_id = $2 and planned_on = $3"#,
+        trainer.0,
+        session,
+        on
+    );
+    Ok(row.fetch_optional(pool).await?.map(|r| (r.done, r.ended_early)))
 }
 
 /// The script with which a workout of a day began; none where none did.

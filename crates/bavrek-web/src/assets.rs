@@ -22,6 +22,11 @@ pub(crate) fn url(name: &str) -> String {
     format!("/assets/{name}?v={hash:012x}")
 }
 
+/// An asset as text.
+pub(crate) fn text(name: &str) -> Option<String> {
+    Dist::get(name).and_then(|file| String::from_utf8(file.data.into_owned()).ok())
+}
+
 pub(crate) fn routes() -> Router<App> {
     Router::new().route("/assets/{name}", get(serve)).route("/favicon.ico", get(icon))
 }

@@ -36,6 +36,9 @@ pub enum WebError {
     /// The sign-in session failed.
     #[error("session: {0}")]
     Session(String),
+    /// A computation was cut off.
+    #[error("a computation failed")]
+    Failed,
     /// A page could not be rendered.
     #[error("template: {0}")]
     Template(#[from] askama::Error),
@@ -102,7 +105,7 @@ impl IntoResponse for WebError {
             Self::BadRequest { field, message } => {
                 page(StatusCode::UNPROCESSABLE_ENTITY, "That cannot be done", format!("{field}: {message}"))
             }
-            Self::Store(_) | Self::Session(_) | Self::Template(_) => {
+            Self::Store(_) | Self::Session(_) | Self::Template(_) | Self::Failed => {
                 tracing::error!(error = %self, "failed");
                 page(
                     StatusCode::INTERNAL_SERVER_ERROR,

@@ -33,11 +33,18 @@ impl FromRequestParts<App> for Mine {
 
     async fn from_request_parts(parts: &mut Parts, app: &App) -> Result<Self, WebError> {
         let Me(trainer) = Me::from_request_parts(parts, app).await?;
-        let own = movements::all(&app.pool, trainer).await?;
+        Ok(Self(app.of(trainer).await?))
+    }
+}
+
+impl App {
+    /// The application as a trainer sees it.
+    pub(crate) async fn of(&self, trainer: TrainerId) -> Result<Self, WebError> {
+        let own = movements::all(&self.pool, trainer).await?;
         if own.is_empty() {
-            return Ok(Self(app.clone()));
+            return Ok(self.clone());
         }
-        let mut catalogue = app.catalogue.as_ref().clone();
+        let mut catalogue = self.catalogue.as_ref().clone();
         for own in own {
             if own.archived {
                 catalogue.add_retired(own.movement);
@@ -45,7 +52,7 @@ impl FromRequestParts<App> for Mine {
                 catalogue.add(own.movement);
             }
         }
-        Ok(Self(App { catalogue: Arc::new(catalogue), ..app.clone() }))
+        Ok(Self { catalogue: Arc::new(catalogue), ..self.clone() })
     }
 }
 
@@ -77,6 +84,12 @@ impl FromRequest<App> for Fields {
 fn clean(fields: Vec<(String, String)>) -> Vec<(String, String)> {
     let keep = |c: &char| !c.is_control() || matches!(c, '\n' | '\t');
     fields.into_iter().map(|(name, value)| (name, value.chars().filter(keep).collect())).collect()
+}
+
+impl From<Vec<(String, String)>> for Fields {
+    fn from(fields: Vec<(String, String)>) -> Self {
+        Self(clean(fields))
+    }
 }
 
 impl Fields {

@@ -41,7 +41,7 @@ use tower_sessions::{Expiry, SessionManagerLayer};
 const SIGNED_IN_FOR: time::Duration = time::Duration::days(14);
 /// What pages may load and run: only what ships with the application, nothing inline.
 const CONTENT_SECURITY_POLICY: &str = "default-src 'none'; script-src 'self'; style-src 'self'; font-src 'self'; \
-     img-src 'self' data:; connect-src 'self'; form-action 'self'; frame-ancestors 'none'; base-uri 'none'";
+     img-src 'self' data:; connect-src 'self'; manifest-src 'self'; form-action 'self'; frame-ancestors 'none'; base-uri 'none'";
 
 /// The whole application as a router.
 pub fn router(app: App) -> Router {
@@ -62,6 +62,8 @@ pub fn router(app: App) -> Router {
         .layer(middleware::from_fn(csrf::protect))
         .layer(auth)
         .merge(assets::routes())
+        // Whoever has a link has nothing else: no session, no token.
+        .merge(features::linked_routes())
         .fallback(error::nothing_here)
         .layer(CatchPanicLayer::custom(error::panicked))
         .layer(header(header::CONTENT_SECURITY_POLICY, CONTENT_SECURITY_POLICY))
@@ -99,8 +101,17 @@ pub async fn serve(
     shutdown: impl Future<Output = ()> + Send + 'static,
 ) -> std::io::Result<()> {
     let sweeping = tokio::spawn(sweep_sessions(HttpSessions::new(app.pool.clone())));
+    let (live, pool) = (app.live.clone(), app.pool.clone());
+    let listening = tokio::spawn(async move { live.listen(&pool).await });
+    let live = app.live.clone();
+    // Whoever watches a session would watch for ever.
+    let shutdown = async move {
+        shutdown.await;
+        live.close();
+    };
     let served = axum::serve(listener, router(app)).with_graceful_shutdown(shutdown).await;
     sweeping.abort();
+    listening.abort();
     served
 }
 

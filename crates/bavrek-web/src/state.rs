@@ -1,10 +1,12 @@
 //! What every handler may use.
 
+use std::path::PathBuf;
 use std::sync::Arc;
 
 use bavrek_catalogue::{GeneralCautions, Intake};
 use bavrek_core::movement::Catalogue;
 use bavrek_store::Pool;
+use bavrek_store::live::Live;
 use bavrek_store::logs::Logs;
 use chrono::{DateTime, NaiveDate, Utc};
 use chrono_tz::Tz;
@@ -51,6 +53,10 @@ pub struct App {
     pub intake: Arc<Intake>,
     /// Logs that were read before.
     pub logs: Arc<Logs>,
+    /// What happens in sessions, as it happens.
+    pub live: Arc<Live>,
+    /// The folder to which messages are delivered as files, where one is set: what a mail server would get.
+    pub outbox: Option<PathBuf>,
     /// Where the time comes from.
     pub clock: Clock,
     /// Whether cookies travel over HTTPS only.

@@ -56,6 +56,9 @@ struct Serving {
     /// Where to listen; port 0 takes a free one.
     #[arg(long, env = "BAVREK_LISTEN", default_value = "127.0.0.1:8080")]
     listen: SocketAddr,
+    /// The folder to which messages to clients are delivered as files; without one they are only shown.
+    #[arg(long, env = "BAVREK_OUTBOX")]
+    outbox: Option<PathBuf>,
     /// Whether cookies travel over HTTPS only: set it behind a proxy that speaks HTTPS.
     #[arg(long, env = "BAVREK_SECURE_COOKIES")]
     secure_cookies: bool,
@@ -138,6 +141,8 @@ async fn serve(serving: Serving, with_demo: bool) -> anyhow::Result<()> {
         cautions: Arc::new(bavrek_catalogue::general_cautions()?),
         intake: Arc::new(bavrek_catalogue::intake()?),
         logs: Arc::default(),
+        live: Arc::default(),
+        outbox: serving.outbox,
         clock: Clock::System,
         secure_cookies: serving.secure_cookies,
     };

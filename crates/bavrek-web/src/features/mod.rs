@@ -10,6 +10,7 @@ mod fields;
 mod intents;
 mod lab;
 mod ladder;
+mod outbox;
 mod places;
 pub(crate) mod plan;
 mod reading;
@@ -46,6 +47,7 @@ pub(crate) fn closed_routes() -> Router<App> {
         .merge(refit::routes())
         .merge(ladder::routes())
         .merge(train::routes())
+        .merge(outbox::routes())
         .merge(spot::routes())
         .merge(calls::routes())
         .merge(catalogue::routes())
@@ -62,4 +64,9 @@ pub(crate) fn closed_routes() -> Router<App> {
 /// Routes for everybody.
 pub(crate) fn open_routes() -> Router<App> {
     sign_in::open_routes()
+}
+
+/// Routes for whoever has a link.
+pub(crate) fn linked_routes() -> Router<App> {
+    train::linked_routes()
 }

@@ -4,6 +4,7 @@ use std::sync::Arc;
 
 use bavrek_core::calendar::{light_dose, light_step};
 use bavrek_core::dose::Prescription;
+use bavrek_core::figure::Figure;
 use bavrek_core::fit::{Candidate, FitAnswer, Fitter, Leanings, Mate, PutAside, Room, Weights, Worked, ruled_out};
 use bavrek_core::handling::handling;
 use bavrek_core::kit::{KitItem, Place};
@@ -14,6 +15,7 @@ use bavrek_core::movement::Movement;
 use bavrek_core::person::Person;
 use bavrek_core::plan::{BlockKind, Intent};
 use bavrek_core::progress::{Call, NextQuestion, next_by};
+use bavrek_core::rigging::Rigged;
 use bavrek_core::spot::Pain;
 use bavrek_core::strength::Ledger;
 use bavrek_store::clients::Client;
@@ -30,6 +32,7 @@ use uuid::Uuid;
 use super::who::Who;
 use crate::chrome::{Banner, Chrome};
 use crate::error::WebError;
+use crate::pictures::rig::{self, RigPicture};
 use crate::state::App;
 
 /// A client on a day, at a place, with the log up to then.
@@ -185,6 +188,15 @@ impl Scene {
         let possible = Ladder::can_set_up(movement, &self.person, &self.place.kit, step);
         (!possible)
             .then(|| format!("{}: {} is no longer possible at {}", movement.name, step.label, self.place_head.name))
+    }
+
+    /// A movement on a step as the client does it, drawn.
+    pub(super) fn drawing(&self, movement: &Movement, step: &LadderStep, detail: rig::Detail) -> Option<RigPicture> {
+        let rigged = Rigged::new(movement, &self.person, step.setup);
+        let loads = step.loads(&self.place.kit);
+        let assembly = rigged.load(&loads).ok();
+        let figure = Figure::of(&rigged, &loads, assembly.as_ref())?;
+        Some(rig::draw(&movement.name, &figure, assembly.as_ref(), self.person.height_m.value(), detail))
     }
 
     /// A fit as the session's day does it: in a lighter week with half the sets, more in reserve and a step less.

@@ -96,6 +96,8 @@ pub(crate) fn app_at(pool: Pool, now: DateTime<Utc>) -> App {
         cautions: Arc::new(bavrek_catalogue::general_cautions().unwrap()),
         intake: Arc::new(bavrek_catalogue::intake().unwrap()),
         logs: Arc::default(),
+        live: Arc::default(),
+        outbox: None,
         clock: Clock::Fixed(now),
         secure_cookies: false,
     }

@@ -3,13 +3,9 @@
 use askama::Template;
 use askama_web::WebTemplate;
 use bavrek_core::anatomy::Implement;
-use bavrek_core::figure::Figure;
 use bavrek_core::fit::{Candidate, Excluded, ExclusionCode, FitAnswer, JointCurves, Parts, Verdict};
-use bavrek_core::ladder::LadderStep;
-use bavrek_core::movement::Movement;
 use bavrek_core::plan::{Intent, StopRule};
 use bavrek_core::reference::{Named, Reference};
-use bavrek_core::rigging::Rigged;
 use bavrek_core::units::trim_number;
 use bavrek_core::volume::RegionSets;
 use bavrek_store::fits::Fit;
@@ -381,7 +377,7 @@ fn picked(
         id: movement.id.clone(),
         name: movement.name.clone(),
         how: step.setup.text(),
-        rig: drawing(movement, scene, step),
+        rig: scene.drawing(movement, step, rig::Detail::Whole),
         rig_page: crate::features::rig::forms::address(slot.id, movement, step),
         curves: curves::draw(&found, wanted.as_ref()),
         joints: JointCurves::of(movement, &scene.person, step).as_ref().and_then(curves::joints),
@@ -409,13 +405,4 @@ fn picked(
             .map(|disputed| format!("{disputed} Confidence {} %.", trim_number(movement.confidence * 100.0, 0))),
         current,
     }
-}
-
-fn drawing(movement: &Movement, scene: &Scene, step: &LadderStep) -> Option<RigPicture> {
-    let rigged = Rigged::new(movement, &scene.person, step.setup);
-    let loads = step.loads(&scene.place.kit);
-    let assembly = rigged.load(&loads).ok();
-    let figure = Figure::of(&rigged, &loads, assembly.as_ref())?;
-    let stature = scene.person.height_m.value();
-    Some(rig::draw(&movement.name, &figure, assembly.as_ref(), stature, rig::Detail::Whole))
 }

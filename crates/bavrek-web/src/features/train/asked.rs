@@ -35,7 +35,7 @@ impl Asked {
         Self::from_plan(&turn.work, turn.round)
     }
 
-    fn from_plan(plan: &SetPlan, round: usize) -> Self {
+    pub(super) fn from_plan(plan: &SetPlan, round: usize) -> Self {
         let (moved, held) = plan.mix().iter().fold((0_u16, 0_u16), |(moved, held), part| match part {
             Part::Reps { reps, .. } => (moved.saturating_add(*reps), held),
             Part::Holds { holds, seconds } => (moved, held.saturating_add(holds.saturating_mul(*seconds))),

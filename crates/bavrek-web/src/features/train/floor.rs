@@ -102,8 +102,10 @@ pub(super) struct Floor {
     /// What is left out today, by slot.
     pub(super) skips: BTreeMap<Uuid, Skip>,
     /// What stands ready, by slot.
-    spares: BTreeMap<Uuid, Spare>,
+    pub(super) spares: BTreeMap<Uuid, Spare>,
     pub(super) script: Script<Uuid>,
+    /// What the script was written of.
+    pub(super) blocks: Vec<Block<Uuid>>,
 }
 
 /// The fit with the movement, step and dose of a swap in its place.
@@ -116,11 +118,23 @@ fn swapped(fit: Fit, swap: SpotSwap) -> (Fit, Instead) {
 impl Floor {
     pub(super) async fn load(app: &App, trainer: TrainerId, session: Uuid) -> Result<Self, WebError> {
         let head = sessions::head(&app.pool, trainer, session).await?;
-        let today = clients::one(&app.pool, trainer, head.client_id).await?;
-        let today = app.clock.today(&today.time_zone);
-        // What was begun today stays as it was given, whatever is next.
-        let head = sessions::as_begun(&app.pool, trainer, head, today).await?;
-        let scene = Scene::load(app, trainer, &head).await?;
+        let client = clients::one(&app.pool, trainer, head.client_id).await?;
+        let today = app.clock.today(&client.time_zone);
+        Self::on(app, trainer, head, today).await
+    }
+
+    /// The same as it was on a day: of what comes late.
+    pub(super) async fn on(
+        app: &App,
+        trainer: TrainerId,
+        head: SessionHead,
+        day: NaiveDate,
+    ) -> Result<Self, WebError> {
+        // What was begun on that day stays as it was given, whatever is next.
+        let head = sessions::as_begun(&app.pool, trainer, head, day).await?;
+        let session = head.id;
+        let mut scene = Scene::load(app, trainer, &head).await?;
+        scene.today = day;
         let (fits, mut swaps, skips, spares) = tokio::try_join!(
             fits::for_turn(&app.pool, trainer, session, head.turn),
             spot_swaps::of_session(&app.pool, trainer, session, head.place_id, scene.today),
@@ -158,7 +172,14 @@ impl Floor {
             .iter()
             .filter_map(|p| Some(Mate { movement: app.catalogue.movement(&p.fit.exercise)?, step: &p.fit.step }));
         set_ups::settle(&mut blocks, &done.collect::<Vec<_>>(), &scene.place.kit);
-        Ok(Self { session: head, scene, posts, skips, spares, script: Script::of(&blocks) })
+        Ok(Self { session: head, scene, posts, skips, spares, script: Script::of(&blocks), blocks })
+    }
+
+    /// Adds a set that was logged since, in the place of the one that it corrects.
+    pub(super) fn add(&mut self, slot: Uuid, set: RecordedSet, supersedes: Option<Uuid>) {
+        let Some(post) = self.posts.iter_mut().find(|p| p.slot.id == slot) else { return };
+        post.done.retain(|r| r.id != set.id && Some(r.id) != supersedes);
+        post.done.push(set);
     }
 
     /// What stands ready for a post, in words: of the movement it was found for, while it can be done.

@@ -3,6 +3,8 @@
 mod asked;
 mod floor;
 mod forms;
+mod phone;
+mod record;
 mod views;
 mod warm;
 
@@ -16,10 +18,8 @@ use bavrek_core::log::LoggedSet;
 use bavrek_core::movement::Movement;
 use bavrek_core::person::Side;
 use bavrek_store::fits::{self, Fit};
-use bavrek_store::log::{self, NewSet, RecordedSet};
 use bavrek_store::skips::{self, Skip};
 use bavrek_store::spot_swaps::{self, SpotSwap};
-use bavrek_store::workouts::{self, Start};
 use bavrek_store::{StoreError, TrainerId};
 use serde::Deserialize;
 use uuid::Uuid;
@@ -27,6 +27,7 @@ use uuid::Uuid;
 use self::asked::Asked;
 use self::floor::{Floor, Post, Shown};
 use self::forms::{Basis, SetForm};
+use self::record::New;
 use self::views::{Page, Showing, Stale};
 use crate::chrome::Chrome;
 use crate::error::WebError;
@@ -47,6 +48,12 @@ pub(super) fn routes() -> Router<App> {
         .route("/sessions/{session}/train/warm-up", get(warm::show))
         .route("/sessions/{session}/train/skip", get(back).post(skip))
         .route("/sessions/{session}/train/take-up", get(back).post(take_up))
+        .merge(phone::routes())
+}
+
+/// What a client reaches by a link.
+pub(super) fn linked_routes() -> Router<App> {
+    phone::linked_routes()
 }
 
 #[derive(Deserialize, Default)]
@@ -144,10 +151,10 @@ async fn log_set(
     }
     let asked = Asked::of(&floor, post, &basis, fields.text("turn"));
     let (status, form) = match SetForm::read(&fields, &basis, asked.as_ref(), corrected.as_ref().map(|r| &r.set)) {
-        Ok(set) if !stale => match store(&app, trainer, &floor, post, (id, &set), corrected.as_ref(), supersedes).await
+        Ok(set) if !stale => match record::store(&app, trainer, &floor, &New { id, slot, position: record::position(post, corrected.as_ref()), set: &set, done_at: app.clock.now(), supersedes }).await
         {
             Ok(()) => {
-                finish(&app, trainer, session, set.date).await?;
+                record::finish(&app, trainer, session, set.date).await?;
                 let stopped = !fields.text("stop").is_empty();
                 return Ok(Redirect::to(&after(session, slot, &set, stopped)).into_response());
             }
@@ -167,36 +174,6 @@ async fn log_set(
     };
     let page = Page::of(&app, trainer, chrome, &floor, showing).await?;
     Ok((status, page).into_response())
-}
-
-/// Stores a set in the workout of its day, which begins with it.
-async fn store(
-    app: &App,
-    trainer: TrainerId,
-    floor: &Floor,
-    post: &Post,
-    (id, set): (Uuid, &LoggedSet),
-    corrected: Option<&RecordedSet>,
-    supersedes: Option<Uuid>,
-) -> Result<(), StoreError> {
-    let now = app.clock.now();
-    let script = serde_json::to_value(&floor.script)?;
-    let start =
-        Start { session: floor.session.id, place: floor.scene.place_head.id, today: set.date, now, script: &script };
-    let workout = workouts::begin(&app.pool, trainer, &start).await?;
-    let new = NewSet {
-        id,
-        client_id: floor.scene.client.id,
-        slot_id: post.slot.id,
-        place_id: floor.scene.place_head.id,
-        position: corrected.map_or(post.done.len() as i16 + 1, |r| r.position),
-        effective: set.effective_kg.unwrap_or(post.fit.step.effective_kg),
-        set,
-        workout: Some(workout),
-        done_at: now,
-        supersedes,
-    };
-    log::append(&app.pool, trainer, &new).await.map(drop)
 }
 
 async fn back(Ids(session): Ids) -> Redirect {
@@ -224,7 +201,7 @@ async fn skip(
     }
     let left_out = Skip { id: fields.id("id")?, slot_id: slot, on: floor.scene.today, reason };
     skips::add(&app.pool, trainer, session, &left_out).await?;
-    finish(&app, trainer, session, floor.scene.today).await?;
+    record::finish(&app, trainer, session, floor.scene.today).await?;
     Ok(Redirect::to(&format!("/sessions/{session}/train")).into_response())
 }
 
@@ -232,21 +209,6 @@ async fn take_up(Mine(app): Mine, Me(trainer): Me, Ids(session): Ids, fields: Fi
     let floor = Floor::load(&app, trainer, session).await?;
     let slot = fields.id("slot")?;
     skips::take_up(&app.pool, trainer, slot, floor.scene.today).await?;
-    finish(&app, trainer, session, floor.scene.today).await?;
+    record::finish(&app, trainer, session, floor.scene.today).await?;
     Ok(Redirect::to(&format!("/sessions/{session}/train?slot={slot}")))
-}
-
-/// The workout of today is done when no turn is left, and goes on where a correction or swap opens one again. That of
-/// another day stays as it is.
-async fn finish(app: &App, trainer: TrainerId, session: Uuid, day: chrono::NaiveDate) -> Result<(), WebError> {
-    let floor = Floor::load(app, trainer, session).await?;
-    // Before the first set nothing has begun, whatever was left out.
-    if day != floor.scene.today || floor.done().is_empty() {
-        return Ok(());
-    }
-    let done = floor.next().is_none();
-    if let Some(workout) = workouts::on_day(&app.pool, trainer, session, day).await? {
-        workouts::set_done(&app.pool, trainer, workout, app.clock.now(), done).await?;
-    }
-    Ok(())
 }

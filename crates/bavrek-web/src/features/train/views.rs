@@ -245,7 +245,7 @@ impl Page {
 }
 
 /// A logged set in a few words: `left: 8 kg × 12, 2 in reserve`.
-fn what(set: &LoggedSet) -> String {
+pub(super) fn what(set: &LoggedSet) -> String {
     let load = set.effective_kg.map_or_else(String::new, |kg| format!("{kg:.1} × "));
     let reps = set.reps.map(|r| r.to_string());
     let held = set.seconds.map(|s| format!("{s} s"));
@@ -371,7 +371,7 @@ fn amount(floor: &Floor, turn: &Turn<Uuid>) -> String {
 }
 
 /// Repetitions to tap: every number of the zone where it is short, else six from end to end.
-fn rep_choices(low: u16, high: u16) -> Vec<String> {
+pub(super) fn rep_choices(low: u16, high: u16) -> Vec<String> {
     const MOST: u16 = 6;
     let from = low.min(high).max(1);
     let wide = high.saturating_sub(from);
@@ -382,13 +382,13 @@ fn rep_choices(low: u16, high: u16) -> Vec<String> {
 }
 
 /// Seconds to tap: those asked for, less and more in steps of five.
-fn second_choices(asked: u16) -> Vec<String> {
+pub(super) fn second_choices(asked: u16) -> Vec<String> {
     let around = [-10_i32, -5, 0, 5, 10].map(|off| i32::from(asked) + off);
     around.into_iter().filter(|s| *s > 0).map(|s| s.to_string()).collect()
 }
 
 /// The sets of the latest earlier day of a slot, whatever movement it was done with.
-fn last_time(floor: &Floor, post: &Post) -> Option<String> {
+pub(super) fn last_time(floor: &Floor, post: &Post) -> Option<String> {
     let scene = &floor.scene;
     let earlier = || scene.records().iter().filter(|r| r.slot_id == Some(post.slot.id) && r.set.date < scene.today);
     let on = earlier().map(|r| r.set.date).max()?;
@@ -421,7 +421,7 @@ fn then(app: &App, floor: &Floor, turn: &Turn<Uuid>) -> Option<String> {
 }
 
 /// What hurt on an earlier day and is asked for again here.
-fn remembered(scene: &Scene, post: &Post, movement: &Movement) -> Option<(String, String)> {
+pub(super) fn remembered(scene: &Scene, post: &Post, movement: &Movement) -> Option<(String, String)> {
     let again = |p: &&Pain| p.on < scene.today && p.joint.is_some_and(|j| movement.loads_joint(j));
     let pain = scene.pains.iter().find(again)?;
     let text = format!(
@@ -433,7 +433,7 @@ fn remembered(scene: &Scene, post: &Post, movement: &Movement) -> Option<(String
 }
 
 /// The figure to read from the floor: the stamped weight, else the effective load.
-fn big_load(fit: &Fit, movement: &Movement) -> String {
+pub(super) fn big_load(fit: &Fit, movement: &Movement) -> String {
     match fit.step.load {
         Some(load) if !movement.rig.is_lever() => load.short(),
         _ if fit.step.bands.is_empty() && fit.step.load.is_none() => "body".into(),
@@ -441,7 +441,7 @@ fn big_load(fit: &Fit, movement: &Movement) -> String {
     }
 }
 
-fn how(fit: &Fit) -> String {
+pub(super) fn how(fit: &Fit) -> String {
     let surface = fit.step.setup.surface.map_or_else(String::new, |s| format!(" · {s}"));
     format!("{}{surface}", fit.step.label)
 }
@@ -472,7 +472,7 @@ fn rest_until(app: &App, floor: &Floor, turn: &Turn<Uuid>) -> Option<i64> {
 }
 
 /// When to stop a set, after what is asked.
-fn stop_text(turn: &Turn<Uuid>, rule: Option<StopRule>, reserve: u8) -> String {
+pub(super) fn stop_text(turn: &Turn<Uuid>, rule: Option<StopRule>, reserve: u8) -> String {
     let unit = match turn.work.kind {
         SetKind::Hold => return "held".into(),
         SetKind::Station => return "as many clean reps as the time allows".into(),

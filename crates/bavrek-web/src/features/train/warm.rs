@@ -2,7 +2,6 @@
 
 use askama::Template;
 use askama_web::WebTemplate;
-use bavrek_core::anatomy::Joint;
 use bavrek_core::ladder::Ladder;
 use bavrek_core::movement::Movement;
 use bavrek_core::warm_up::{Ahead, WarmUp, drill};
@@ -61,6 +60,11 @@ pub(super) fn ramp(warm_up: &WarmUp<Uuid>, slot: Uuid) -> Vec<String> {
     own.map(|r| format!("{} × {}", r.reps, r.step.label)).collect()
 }
 
+/// Joints to be moved before the work, each with how.
+pub(super) fn drills(warm_up: &WarmUp<Uuid>) -> Vec<(String, &'static str)> {
+    warm_up.joints.iter().map(|joint| (capital(joint.label()), drill(*joint))).collect()
+}
+
 pub(super) async fn show(
     Mine(app): Mine,
     Me(trainer): Me,
@@ -76,14 +80,13 @@ async fn page(app: &App, trainer: TrainerId, session: Uuid, chrome: Chrome) -> R
     let warm_up = of(app, &floor);
     let first = floor.next().and_then(|turn| floor.post(turn.key));
     let name = |post: &Post| app.catalogue.movement(&post.fit.exercise).map(|m| m.name.clone());
-    let named = |joint: &Joint| (capital(joint.label()), drill(*joint));
     let seconds = warm_up.general.value();
     Ok(Page {
         session: (floor.session.id, floor.session.name.clone()),
         client: floor.scene.client.name.clone(),
         general: seconds.round() as u32,
         minutes: format!("{:.0}", seconds / 60.0),
-        drills: warm_up.joints.iter().map(named).collect(),
+        drills: drills(&warm_up),
         ramp: first.map_or_else(Vec::new, |post| ramp(&warm_up, post.slot.id)),
         first: first.and_then(name),
         chrome: chrome.titled(format!("{}: warm-up", floor.session.name)),

@@ -1,0 +1,94 @@
+// Tells the server what was said, by itself, each thing until it has an answer. Whatever is sent twice counts once.
+import { entries, keep } from "./store.js";
+
+const MOST_AT_ONCE = 50;
+const SHORTEST = 1000;
+const LONGEST = 60000;
+
+export class Sync {
+  constructor(link, changed) {
+    this.link = link;
+    this.changed = changed;
+    this.wait = SHORTEST;
+    this.state = "idle";
+    this.ended = false;
+    window.addEventListener("online", () => this.now());
+    document.addEventListener("visibilitychange", () => document.visibilityState === "visible" && this.now());
+  }
+
+  now() {
+    clearTimeout(this.timer);
+    this.wait = SHORTEST;
+    return this.run();
+  }
+
+  async run() {
+    if (this.running) {
+      this.again = true;
+      return;
+    }
+    this.running = true;
+    try {
+      // One page at a time: what another page is sending is not sent beside it.
+      if (navigator.locks) await navigator.locks.request("bavrek-sync", () => this.send());
+      else await this.send();
+    } finally {
+      this.running = false;
+    }
+    if (this.again) {
+      this.again = false;
+      await this.run();
+    }
+  }
+
+  async send() {
+    for (;;) {
+      const queued = (await entries()).filter((entry) => entry.state === "queued" && entry.link === this.link);
+      if (queued.length === 0) {
+        this.say("idle");
+        return;
+      }
+      this.say("sending");
+      const batch = queued.slice(0, MOST_AT_ONCE).map(({ id, session, at, said }) => ({ id, session, at, said }));
+      let answer;
+      try {
+        answer = await fetch(`/go/${this.link}/entries`, {
+          method: "POST",
+          headers: { "Content-Type": "application/json" },
+          body: JSON.stringify({ now: new Date().toISOString(), entries: batch }),
+        });
+      } catch {
+        this.later("offline");
+        return;
+      }
+      if (!answer.ok) {
+        // A server that fails is asked again; what it was sent stays here.
+        this.later(answer.status === 404 ? "unknown" : "failing");
+        return;
+      }
+      await this.take(await answer.json());
+    }
+  }
+
+  async take({ answers }) {
+    const known = new Map((await entries()).map((entry) => [entry.id, entry]));
+    for (const { id, state, why } of answers) {
+      const entry = known.get(id);
+      if (entry) await keep({ ...entry, state, why, settled: Date.now() });
+    }
+    this.wait = SHORTEST;
+    await this.changed();
+  }
+
+  later(state) {
+    this.say(state);
+    this.timer = setTimeout(() => this.run(), this.wait);
+    this.wait = Math.min(LONGEST, this.wait * 2);
+  }
+
+  say(state) {
+    if (this.state === state) return;
+    this.state = state;
+    this.changed();
+  }
+}

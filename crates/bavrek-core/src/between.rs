@@ -1,0 +1,195 @@
+//! Between two sets: what the last one says about the next, at once and without a trainer beside it.
+//!
+//! What each outcome leads to is worked out before the workout, so that a phone without a signal knows it too.
+
+use serde::{Deserialize, Serialize};
+
+use crate::dose::{SetKind, SetPlan};
+use crate::ladder::LadderStep;
+use crate::log::{LoggedSet, Observation};
+
+/// Repetitions below the zone from which the load is too heavy, not the set a bad one. Assumed.
+const TOO_FEW_BY: u16 = 2;
+/// Repetitions in reserve above those asked for, at the top of the zone, from which the load is too light. Assumed.
+const EASY_BY: u8 = 2;
+/// Largest rise of the load from one set to the next, as a share: a larger one needs a bridge.
+const MOST_RISE: f64 = 0.10;
+/// Smallest share of the load that a lighter step may have: below it the next set is another exercise. Assumed.
+const LEAST_LEFT: f64 = 0.70;
+
+/// When an advice is due.
+#[derive(Debug, Clone, Copy, PartialEq, Eq, Serialize, Deserialize)]
+#[serde(tag = "when", rename_all = "snake_case")]
+pub enum When {
+    /// Something was seen or felt.
+    Seen {
+        /// What.
+        what: Observation,
+    },
+    /// Fewer repetitions than this were done.
+    Fewer {
+        /// Repetitions.
+        than: u16,
+    },
+    /// At least so many repetitions were done with at least so many in reserve.
+    Easy {
+        /// Repetitions.
+        from: u16,
+        /// In reserve.
+        reserve: u8,
+    },
+}
+
+/// What the next set is done on.
+#[derive(Debug, Clone, Copy, PartialEq, Eq, Serialize, Deserialize)]
+#[serde(rename_all = "snake_case")]
+pub enum Next {
+    /// The same step.
+    Same,
+    /// The step below.
+    Lighter,
+    /// The step above.
+    Heavier,
+    /// None before something was changed.
+    Stop,
+}
+
+/// What an outcome leads to.
+#[derive(Debug, Clone, PartialEq, Eq, Serialize, Deserialize)]
+pub struct Advice {
+    /// When.
+    #[serde(flatten)]
+    pub when: When,
+    /// On what to go on.
+    pub next: Next,
+    /// In words.
+    pub text: String,
+}
+
+/// A station as it is done, for what comes between its sets.
+#[derive(Debug, Clone, Copy)]
+pub struct Doing<'s> {
+    /// Its steps by rising load, and which of them is asked for.
+    pub steps: &'s [LadderStep],
+    /// The one asked for.
+    pub at: usize,
+    /// Whether a half of the range was chosen: that it is short is no fault.
+    pub half: bool,
+    /// Whether the load may rise within this workout: not in a lighter week, nor where a joint is spared.
+    pub may_rise: bool,
+}
+
+impl Doing<'_> {
+    fn ratio(&self, to: usize) -> Option<f64> {
+        let [own, other] = [self.at, to].map(|i| self.steps.get(i).map(|s| s.effective_kg.value()));
+        Some(other? / own?.max(f64::MIN_POSITIVE))
+    }
+
+    /// The step below, where it is still the same exercise.
+    fn below(&self) -> Option<&LadderStep> {
+        let at = self.at.checked_sub(1)?;
+        (self.ratio(at)? >= LEAST_LEFT).then(|| &self.steps[at])
+    }
+
+    /// The step above, where it can be made at once.
+    fn above(&self) -> Option<&LadderStep> {
+        let at = self.at + 1;
+        (self.may_rise && self.ratio(at)? <= 1.0 + MOST_RISE).then(|| &self.steps[at])
+    }
+
+    fn lighter(&self, when: When, told: &str, otherwise: &str) -> Advice {
+        match self.below() {
+            Some(step) => {
+                Advice { when, next: Next::Lighter, text: format!("{told} Next set one step down: {}.", step.label) }
+            }
+            None => Advice { when, next: Next::Same, text: format!("{told} {otherwise}") },
+        }
+    }
+
+    fn anchored(&self) -> bool {
+        self.steps.get(self.at).is_some_and(|s| s.setup.anchor_distance_m.is_some())
+    }
+
+    fn banded(&self) -> bool {
+        self.steps.get(self.at).is_some_and(|s| s.band_share > 0.0)
+    }
+}
+
+/// What each outcome of a set leads to, the most pressing first.
+pub fn between(doing: &Doing<'_>, work: &SetPlan, reserve: u8) -> Vec<Advice> {
+    let mut all: Vec<Advice> = Observation::ALL.iter().filter_map(|what| seen(doing, *what)).collect();
+    all.sort_by_key(|a| match a.next {
+        Next::Stop => 0,
+        Next::Lighter => 1,
+        Next::Same => 2,
+        Next::Heavier => 3,
+    });
+    if let Some([low, high]) = work.reps.filter(|_| work.kind == SetKind::Straight) {
+        let reserve = work.rir.unwrap_or(reserve);
+        let than = low.saturating_sub(TOO_FEW_BY - 1);
+        if than > 1 {
+            let few = When::Fewer { than };
+            all.push(doing.lighter(few, "Fewer than asked for.", "The same again, after a minute more of rest."));
+        }
+        let easy = When::Easy { from: high, reserve: reserve.saturating_add(EASY_BY) };
+        all.extend(doing.above().map(|step| Advice {
+            when: easy,
+            next: Next::Heavier,
+            text: format!("That was easy. Next set one step up: {}.", step.label),
+        }));
+        if doing.above().is_none() && doing.may_rise {
+            let text = "That was easy. The same again, a second slower on the way down.".to_owned();
+            all.push(Advice { when: easy, next: Next::Same, text });
+        }
+    }
+    all
+}
+
+/// What is seen, and what it decides at once. What only the next session can answer leads to nothing here.
+fn seen(doing: &Doing<'_>, what: Observation) -> Option<Advice> {
+    use Observation as O;
+    let when = When::Seen { what };
+    let same = |text: &str| Some(Advice { when, next: Next::Same, text: text.to_owned() });
+    match what {
+        O::AnchorMoved => {
+            let text = "Stop: what it hangs on or stands on moved. Change the set-up before the next set.".to_owned();
+            Some(Advice { when, next: Next::Stop, text })
+        }
+        O::BackLifted | O::HipsSagged => {
+            Some(doing.lighter(when, "The set ends there.", "Next set two reps fewer, braced."))
+        }
+        O::RangeShort if doing.half => None,
+        O::RangeShort | O::Swinging | O::ElbowDrift | O::ShoulderRolled => {
+            Some(doing.lighter(when, "The range and the form come first.", "Next set ends where they end."))
+        }
+        O::FlyBecamePress => {
+            Some(doing.lighter(when, "It has become a press.", "Next set with the elbows kept at one angle."))
+        }
+        O::ForearmTips => same("Hands so that the forearm stands upright; if it tips further down, stop there."),
+        O::Impossible => Some(doing.lighter(when, "That was too much.", "Next set two reps fewer.")),
+        O::BandTooEasy if doing.banded() && doing.anchored() => {
+            same("Step back by half a step, so that it pulls harder, and go on.")
+        }
+        O::BandTooEasy if doing.banded() => same("Hold it a hand's width shorter, and go on."),
+        O::BandSlack if doing.anchored() => same("Step away until it pulls from the first degree."),
+        O::BandSlack if doing.banded() => same("Hold it shorter until it pulls from the first degree."),
+        O::FeltInTriceps => same("Hands a hand's width wider, elbows under the hands."),
+        O::FeltInFrontShoulder => same("Tuck the elbows a little, blades back and down."),
+        O::FeltElsewhere => same("Slower, and think of where it should be felt."),
+        O::SpeedLost => same("That is the end of a slow set: the next one ends there too."),
+        O::SideGap => same("The weaker side first; the other does as many and no more."),
+        O::RingsShook => same("Normal at first. Stand more upright if the path is lost."),
+        O::BandTooEasy | O::BandSlack | O::Easy | O::Hard | O::FeltOnTarget => None,
+    }
+}
+
+/// The advice that a set leads to: the first that is due.
+pub fn due<'a>(all: &'a [Advice], set: &LoggedSet) -> Option<&'a Advice> {
+    all.iter().find(|advice| match advice.when {
+        When::Seen { what } => set.seen.contains(&what),
+        When::Fewer { than } => set.reps.is_some_and(|reps| reps < than),
+        When::Easy { from, reserve } => {
+            set.reps.is_some_and(|r| r >= from) && set.rir.is_some_and(|r| r >= reserve)
+        }
+    })
+}

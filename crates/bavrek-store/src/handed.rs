@@ -1,0 +1,97 @@
+//! What phones were given for a session: what they say later is said of this, whatever the plan is by then.
+
+use bavrek_core::dose::Prescription;
+use bavrek_core::ladder::LadderStep;
+use serde::{Deserialize, Serialize};
+use sha2::{Digest, Sha256};
+use uuid::Uuid;
+
+use crate::links::Admitted;
+use crate::{Pool, StoreError, document};
+
+/// One way to do a station: the plan's, or one that came along should something be missing.
+#[derive(Debug, Clone, PartialEq, Serialize, Deserialize)]
+pub struct Choice {
+    /// The movement.
+    pub exercise: String,
+    /// Steps that can be told, by rising load.
+    pub steps: Vec<LadderStep>,
+    /// Which of them is asked for.
+    pub at: usize,
+    /// How much of it.
+    pub dose: Prescription,
+    /// Whether one side works at a time.
+    pub one_sided: bool,
+}
+
+/// A station.
+#[derive(Debug, Clone, PartialEq, Serialize, Deserialize)]
+pub struct Station {
+    /// The slot.
+    pub slot: Uuid,
+    /// The plan's way first.
+    pub choices: Vec<Choice>,
+    /// The movement that the plan has, whatever is done today.
+    pub planned: String,
+}
+
+/// What a phone was given.
+#[derive(Debug, Clone, PartialEq, Default, Serialize, Deserialize)]
+pub struct Handed {
+    /// In order.
+    pub stations: Vec<Station>,
+    /// Where.
+    pub place: Uuid,
+    /// The turns as they were given.
+    pub script: serde_json::Value,
+}
+
+impl Handed {
+    /// A station's way to be done.
+    pub fn choice(&self, slot: Uuid, choice: usize) -> Option<(&Station, &Choice)> {
+        let station = self.stations.iter().find(|s| s.slot == slot)?;
+        Some((station, station.choices.get(choice)?))
+    }
+}
+
+/// Keeps what is given; the same is kept once. Returns the name by which the phone speaks of it.
+pub async fn keep(pool: &Pool, who: &Admitted, given: &Handed) -> Result<String, StoreError> {
+    let content = serde_json::to_value(given)?;
+    let digest = Sha256::digest(content.to_string().as_bytes()).to_vec();
+    sqlx::query!(
+        "insert into handed (trainer_id, session_id, digest, content) values ($1, $2, $3, $4) on conflict do nothing",
+        who.trainer.0,
+        who.session,
+        digest,
+        content
+    )
+    .execute(pool)
+    .await?;
+    Ok(hex(&digest))
+}
+
+/// What was given by that name; `NotFound` where nothing was.
+pub async fn of(pool: &Pool, who: &Admitted, name: &str) -> Result<Handed, StoreError> {
+    let digest = unhex(name).ok_or(StoreError::NotFound)?;
+    let row = sqlx::query!(
+        "select content from handed where trainer_id = $1 and session_id = $2 and digest = $3",
+        who.trainer.0,
+        who.session,
+        digest
+    )
+    .fetch_one(pool)
+    .await?;
+    document::read(row.content, "handed.content", who.session)
+}
+
+pub(crate) fn hex(bytes: &[u8]) -> String {
+    bytes.iter().map(|b| format!("{b:02x}")).collect()
+}
+
+fn unhex(text: &str) -> Option<Vec<u8>> {
+    let bytes = text.as_bytes();
+    if bytes.len() != 64 || !text.is_ascii() {
+        return None;
+    }
+    (0..32).map(|i| u8::from_str_radix(&text[2 * i..2 * i + 2], 16).ok()).collect()
+}

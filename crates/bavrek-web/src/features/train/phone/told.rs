@@ -1,0 +1,330 @@
+//! The client's phone as the trainer sees it: the link, when it was used, and what it said that needs a word.
+
+use askama::Template;
+use askama_web::WebTemplate;
+use axum::Router;
+use axum::http::{HeaderMap, StatusCode, header};
+use axum::response::{IntoResponse, Redirect, Response};
+use axum::routing::get;
+use bavrek_store::entries::{self, Kept, State};
+use bavrek_store::links::{self, Admitted, Link, NewLink};
+use bavrek_store::outbox::{self, Message};
+use bavrek_store::{TrainerId, new_id, sessions};
+use chrono::{DateTime, NaiveDate, Utc};
+use qrcode::QrCode;
+use qrcode::render::svg;
+use uuid::Uuid;
+
+use super::take::{Taker, ahead};
+use crate::chrome::Chrome;
+use crate::error::WebError;
+use crate::extract::{Fields, Ids, Me, Mine};
+use crate::features::roster::day;
+use crate::features::who::Who;
+use crate::state::App;
+
+/// Characters of a link that are told, so that two can be told apart.
+const TOLD: usize = 6;
+/// Smallest side of the picture of a link, px.
+const PICTURE: u32 = 176;
+/// Latest end of a link, days from today.
+const LONGEST_DAYS: i64 = 730;
+
+pub(super) fn routes() -> Router<App> {
+    Router::new()
+        .route("/clients/{client}/phone", get(show).post(make))
+        .route("/clients/{client}/phone/end", get(back).post(end))
+        .route("/clients/{client}/phone/entry", get(back).post(decide))
+}
+
+#[derive(Template, WebTemplate)]
+#[template(path = "train/phone.html")]
+struct Page {
+    chrome: Chrome,
+    client: (Uuid, String),
+    contact: String,
+    /// The link just made, told once: address and picture.
+    fresh: Option<(String, String)>,
+    /// For the next link.
+    id: Uuid,
+    sessions: Vec<(Uuid, String)>,
+    open: Vec<LinkView>,
+    ended: Vec<LinkView>,
+    entries: Vec<EntryView>,
+    ends: Typed,
+}
+
+/// The end of a link as it was typed.
+#[derive(Default)]
+struct Typed {
+    value: String,
+    error: Option<String>,
+}
+
+struct LinkView {
+    id: Uuid,
+    reach: String,
+    made: String,
+    until: String,
+    used: String,
+}
+
+struct EntryView {
+    id: Uuid,
+    digest: String,
+    what: String,
+    session: (Uuid, String),
+    when: String,
+    came: String,
+    state: &'static str,
+    why: String,
+    /// Whether the trainer can take or dismiss it.
+    open: bool,
+    /// Whether it can be taken at all: a conflict cannot, what was sent first has its place.
+    takeable: bool,
+}
+
+async fn show(Mine(app): Mine, Me(trainer): Me, Ids(client): Ids, chrome: Chrome) -> Result<Page, WebError> {
+    page(&app, trainer, client, chrome, None, Typed::default()).await
+}
+
+async fn back(Ids(client): Ids) -> Redirect {
+    Redirect::to(&format!("/clients/{client}/phone"))
+}
+
+async fn page(
+    app: &App,
+    trainer: TrainerId,
+    client: Uuid,
+    chrome: Chrome,
+    fresh: Option<(String, String)>,
+    ends: Typed,
+) -> Result<Page, WebError> {
+    let who = Who::load(app, trainer, client).await?;
+    let (known, told, heads) = tokio::try_join!(
+        links::of_client(&app.pool, trainer, client),
+        entries::told(&app.pool, trainer, client),
+        sessions::of_client(&app.pool, trainer, client),
+    )?;
+    let zone = &who.client.time_zone;
+    let when = |at: DateTime<Utc>| moment(at, zone, who.today);
+    let view = |link: &Link| LinkView {
+        id: link.id,
+        reach: link.session.clone().map_or("all workouts".into(), |name| format!("{name} alone")),
+        made: when(link.made_at),
+        until: link.ends_on.map_or("no end".into(), |on| format!("until {}", day(on, who.today))),
+        used: link.used_at.map_or("not used yet".into(), |at| format!("last used {}", when(at))),
+    };
+    let opens = |link: &&Link| link.ended_at.is_none() && link.ends_on.is_none_or(|on| who.today <= on);
+    Ok(Page {
+        client: (client, who.client.name.clone()),
+        contact: who.client.contact.clone(),
+        fresh,
+        id: new_id(),
+        sessions: heads.into_iter().map(|h| (h.id, h.name)).collect(),
+        open: known.iter().filter(opens).map(view).collect(),
+        ended: known.iter().filter(|l| !opens(l)).map(view).collect(),
+        entries: told.iter().map(|kept| entry_view(app, kept, &when)).collect(),
+        ends,
+        chrome: who.frame(chrome, format!("{}: phone", who.client.name)),
+    })
+}
+
+/// A moment in the client's time zone: `Tue 10 Mar, 13:00`.
+fn moment(at: DateTime<Utc>, zone: &str, today: NaiveDate) -> String {
+    let local = at.with_timezone(&zone.parse().unwrap_or(chrono_tz::Tz::UTC));
+    format!("{}, {}", day(local.date_naive(), today), local.format("%H:%M"))
+}
+
+fn entry_view(app: &App, kept: &Kept, when: &impl Fn(DateTime<Utc>) -> String) -> EntryView {
+    let open = matches!(kept.state, State::Waiting | State::Conflict | State::Refused);
+    let mut why = kept.why.clone();
+    if kept.state != State::Taken && kept.ahead_s.abs() > 300.0 {
+        why = format!("{why}; the phone's clock was {}", ahead(kept.ahead_s));
+    }
+    EntryView {
+        id: kept.id,
+        digest: kept.digest.iter().map(|b| format!("{b:02x}")).collect(),
+        what: in_words(app, &kept.body),
+        session: (kept.session_id, kept.session.clone()),
+        when: when(kept.done_at),
+        came: when(kept.came_at),
+        state: match kept.state {
+            State::Arrived => "arrived",
+            State::Taken => "in the log",
+            State::Waiting => "waits for you",
+            State::Conflict => "contradicts",
+            State::Refused => "refused",
+            State::Dismissed => "dismissed",
+        },
+        why,
+        open,
+        takeable: matches!(kept.state, State::Waiting | State::Refused),
+    }
+}
+
+/// What was said, in a few words.
+fn in_words(app: &App, body: &serde_json::Value) -> String {
+    let said = &body["said"];
+    let fields = said["fields"].as_array().map(Vec::as_slice).unwrap_or_default();
+    let field = |name: &str| {
+        let found = fields.iter().find(|pair| pair[0] == name).and_then(|pair| pair[1].as_str());
+        found.filter(|text| !text.is_empty())
+    };
+    let name = said["exercise"].as_str().and_then(|id| app.catalogue.movement(id)).map(|m| m.name.clone());
+    match said["kind"].as_str().unwrap_or_default() {
+        "set" => {
+            let figures = [("reps", "reps"), ("reps_typed", "reps"), ("seconds", "s"), ("seconds_typed", "s")];
+            let done = figures.into_iter().filter_map(|(f, unit)| field(f).map(|n| format!("{n} {unit}")));
+            let rest = [("rir", "in reserve"), ("side", "side")].into_iter();
+            let rest = rest.filter_map(|(f, unit)| field(f).map(|n| format!("{n} {unit}")));
+            let told: Vec<String> = name.into_iter().chain(done).chain(rest).collect();
+            let what = if said["supersedes"].is_null() { "A set" } else { "A correction" };
+            format!("{what}: {}", told.join(", "))
+        }
+        "undo" => "A set taken back".into(),
+        "skip" => format!("Left out: {}", said["reason"].as_str().unwrap_or_default()),
+        "take_up" => "Done after all".into(),
+        "swap" => format!("Swapped: {}", said["reason"].as_str().unwrap_or_default()),
+        "unswap" => "Back to the plan".into(),
+        "note" => format!("A note: {}", said["text"].as_str().unwrap_or_default()),
+        "finish" => format!("Ended early: {}", said["why"].as_str().unwrap_or_default()),
+        _ => "Something that could not be read".into(),
+    }
+}
+
+/// Makes a link in the place of the one before, and sends it.
+async fn make(
+    Mine(app): Mine,
+    Me(trainer): Me,
+    Ids(client): Ids,
+    chrome: Chrome,
+    headers: HeaderMap,
+    fields: Fields,
+) -> Result<Response, WebError> {
+    let who = Who::load(&app, trainer, client).await?;
+    let typed = fields.text("ends_on").to_owned();
+    let ends_on = match (typed.is_empty(), typed.parse::<NaiveDate>()) {
+        (true, _) => None,
+        (false, Ok(on)) if on >= who.today && (on - who.today).num_days() <= LONGEST_DAYS => Some(on),
+        _ => {
+            let error = format!("The last day must be a date from today on, at most {LONGEST_DAYS} days ahead.");
+            let ends = Typed { value: typed, error: Some(error) };
+            let page = page(&app, trainer, client, chrome, None, ends).await?;
+            return Ok((StatusCode::UNPROCESSABLE_ENTITY, page).into_response());
+        }
+    };
+    let session = if fields.text("session").is_empty() { None } else { Some(fields.id("session")?) };
+    if let Some(session) = session
+        && sessions::head(&app.pool, trainer, session).await?.client_id != client
+    {
+        return Err(WebError::NotFound);
+    }
+    let secret = format!("{}{}", Uuid::new_v4().simple(), Uuid::new_v4().simple());
+    let made_at = app.clock.now();
+    let new = NewLink { id: fields.id("id")?, client, session, secret: &secret, made_at, ends_on };
+    let fresh = if links::make(&app.pool, trainer, &new).await? {
+        let host = headers.get(header::HOST).and_then(|h| h.to_str().ok()).unwrap_or("localhost");
+        let scheme = if app.secure_cookies { "https" } else { "http" };
+        let address = format!("{scheme}://{host}/go/{secret}");
+        send(&app, trainer, &who, &address).await?;
+        Some((picture(&address), address)).map(|(picture, address)| (address, picture))
+    } else {
+        None
+    };
+    Ok(page(&app, trainer, client, chrome, fresh, Typed::default()).await?.into_response())
+}
+
+/// The link as a picture that a phone reads off the screen.
+fn picture(address: &str) -> String {
+    QrCode::new(address).map_or_else(
+        |_| String::new(),
+        |code| {
+            let svg = code.render::<svg::Color<'_>>().min_dimensions(PICTURE, PICTURE).build();
+            // What stands before the picture is for files alone.
+            svg.find("<svg").map_or_else(String::new, |at| svg[at..].to_owned())
+        },
+    )
+}
+
+/// Writes the message with the link: shown with the link's last characters alone, and delivered whole.
+async fn send(app: &App, trainer: TrainerId, who: &Who, address: &str) -> Result<(), WebError> {
+    let id = new_id();
+    let name = &who.client.name;
+    let text = |link: &str| {
+        format!(
+            "Hello {name},\n\nyour workouts: {link}\n\nOpen it once where there is a signal; from then on it works without one. \
+             It is yours alone: whoever has it can see and log your workouts.\n"
+        )
+    };
+    let subject = "Your workouts";
+    let now = app.clock.now();
+    let delivered = match &app.outbox {
+        Some(folder) => {
+            let mail = format!("To: {}\nSubject: {subject}\n\n{}", who.client.contact, text(address));
+            tokio::fs::create_dir_all(folder).await.is_ok()
+                && tokio::fs::write(folder.join(format!("{id}.txt")), mail).await.is_ok()
+        }
+        None => false,
+    };
+    let message = Message {
+        id,
+        client_id: who.client.id,
+        recipient: who.client.contact.clone(),
+        subject: subject.to_owned(),
+        body: text(&masked(address)),
+        written_at: now,
+        delivered_at: delivered.then_some(now),
+    };
+    outbox::add(&app.pool, trainer, &message).await?;
+    Ok(())
+}
+
+/// An address of which only the end of the link is told.
+fn masked(address: &str) -> String {
+    let secret = address.rsplit('/').next().unwrap_or_default();
+    let end = &secret[secret.len().saturating_sub(TOLD)..];
+    format!("{}…{end}", address.strip_suffix(secret).unwrap_or_default())
+}
+
+async fn end(Mine(app): Mine, Me(trainer): Me, Ids(client): Ids, fields: Fields) -> Result<Redirect, WebError> {
+    bavrek_store::clients::one(&app.pool, trainer, client).await?;
+    links::end(&app.pool, trainer, client, fields.id("link")?, app.clock.now()).await?;
+    Ok(Redirect::to(&format!("/clients/{client}/phone")))
+}
+
+/// The trainer's word on what a phone said: taken into the log as it was done, or dismissed. It stays on record either way.
+async fn decide(Mine(app): Mine, Me(trainer): Me, Ids(client): Ids, fields: Fields) -> Result<Redirect, WebError> {
+    let who = Who::load(&app, trainer, client).await?;
+    let digest: Option<Vec<u8>> = {
+        let text = fields.text("digest");
+        let pairs = (0..text.len() / 2).map(|i| text.get(2 * i..2 * i + 2));
+        pairs.map(|pair| u8::from_str_radix(pair?, 16).ok()).collect()
+    };
+    let digest = digest.ok_or(WebError::bad("digest", "is not one"))?;
+    let id = fields.id("id")?;
+    let kept = entries::one(&app.pool, trainer, client, (id, &digest)).await?;
+    let now = app.clock.now();
+    let outcome = match fields.text("act") {
+        "take" if matches!(kept.state, State::Waiting | State::Refused) => {
+            let admitted = Admitted::of_trainer(&app.pool, trainer, kept.session_id).await?;
+            // The clock was set right when it came.
+            let mut taker = Taker::new(app.clone(), admitted, &who.client.time_zone, now);
+            taker.make(id, &kept.body["said"], kept.done_at).await?
+        }
+        "dismiss" if kept.state != State::Taken => (State::Dismissed, kept.why.clone()),
+        _ => return Err(WebError::ChangedMeanwhile),
+    };
+    entries::settle(&app.pool, trainer, (id, &digest), (outcome.0, &outcome.1), now).await?;
+    Ok(Redirect::to(&format!("/clients/{client}/phone")))
+}
+
+#[cfg(test)]
+mod tests {
+    use super::masked;
+
+    #[test]
+    fn a_link_is_told_by_its_end() {
+        assert_eq!(masked("http://host/go/0123456789abcdef"), "http://host/go/…abcdef");
+    }
+}

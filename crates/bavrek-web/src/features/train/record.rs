@@ -1,0 +1,73 @@
+//! How a set gets into the log, and what that does to its workout.
+
+use bavrek_core::log::LoggedSet;
+use bavrek_core::units::Kilograms;
+use bavrek_store::log::{self, NewSet, RecordedSet};
+use bavrek_store::workouts::{self, Start};
+use bavrek_store::{StoreError, TrainerId};
+use chrono::{DateTime, NaiveDate, Utc};
+use uuid::Uuid;
+
+use super::floor::{Floor, Post};
+use crate::error::WebError;
+use crate::state::App;
+
+/// A set that is to be logged.
+pub(super) struct New<'a> {
+    pub(super) id: Uuid,
+    pub(super) slot: Uuid,
+    /// Its number within the slot that day, from 1.
+    pub(super) position: i16,
+    pub(super) set: &'a LoggedSet,
+    /// When it was done.
+    pub(super) done_at: DateTime<Utc>,
+    /// What it corrects.
+    pub(super) supersedes: Option<Uuid>,
+}
+
+/// The number of the next set of a slot; a correction keeps that of what it corrects.
+pub(super) fn position(post: &Post, corrected: Option<&RecordedSet>) -> i16 {
+    corrected.map_or(post.done.len() as i16 + 1, |r| r.position)
+}
+
+/// Stores a set in the workout of its day, which begins with it.
+pub(super) async fn store(app: &App, trainer: TrainerId, floor: &Floor, new: &New<'_>) -> Result<(), StoreError> {
+    let script = serde_json::to_value(&floor.script)?;
+    let (place, today) = (floor.scene.place_head.id, new.set.date);
+    let start = Start { session: floor.session.id, place, today, now: new.done_at, script: &script };
+    let workout = workouts::begin(&app.pool, trainer, &start).await?;
+    let new = NewSet {
+        id: new.id,
+        client_id: floor.scene.client.id,
+        slot_id: new.slot,
+        place_id: place,
+        position: new.position,
+        // A set told without its load weighs nothing in the log.
+        effective: new.set.effective_kg.unwrap_or(Kilograms(0.0)),
+        set: new.set,
+        workout: Some(workout),
+        done_at: new.done_at,
+        supersedes: new.supersedes,
+    };
+    log::append(&app.pool, trainer, &new).await.map(drop)
+}
+
+/// The workout of today is done when no turn is left, and goes on where a correction or swap opens one again. That of
+/// another day stays as it is.
+pub(super) async fn finish(app: &App, trainer: TrainerId, session: Uuid, day: NaiveDate) -> Result<(), WebError> {
+    let floor = Floor::load(app, trainer, session).await?;
+    if day == floor.scene.today { say_done(app, trainer, &floor).await } else { Ok(()) }
+}
+
+/// The same of the day that a floor is of.
+pub(super) async fn say_done(app: &App, trainer: TrainerId, floor: &Floor) -> Result<(), WebError> {
+    // Before the first set nothing has begun, whatever was left out.
+    if floor.done().is_empty() {
+        return Ok(());
+    }
+    let done = floor.next().is_none();
+    if let Some(workout) = workouts::on_day(&app.pool, trainer, floor.session.id, floor.scene.today).await? {
+        workouts::set_done(&app.pool, trainer, workout, app.clock.now(), done).await?;
+    }
+    Ok(())
+}
