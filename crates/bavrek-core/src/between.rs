@@ -188,8 +188,6 @@ pub fn due<'a>(all: &'a [Advice], set: &LoggedSet) -> Option<&'a Advice> {
     all.iter().find(|advice| match advice.when {
         When::Seen { what } => set.seen.contains(&what),
         When::Fewer { than } => set.reps.is_some_and(|reps| reps < than),
-        When::Easy { from, reserve } => {
-            set.reps.is_some_and(|r| r >= from) && set.rir.is_some_and(|r| r >= reserve)
-        }
+        When::Easy { from, reserve } => set.reps.is_some_and(|r| r >= from) && set.rir.is_some_and(|r| r >= reserve),
     })
 }

@@ -55,6 +55,7 @@ create table entries (
     foreign key (trainer_id, link_id) references links (trainer_id, id)
 );
 create index entries_client on entries (trainer_id, client_id, came_at desc);
+create index entries_session on entries (trainer_id, session_id, done_at);
 create index entries_open on entries (trainer_id, client_id) where state in ('waiting', 'conflict', 'refused');
 
 -- What was noted in a workout.

@@ -26,8 +26,7 @@ pub enum State {
 }
 
 impl State {
-    const ALL: [Self; 6] =
-        [Self::Arrived, Self::Taken, Self::Waiting, Self::Conflict, Self::Refused, Self::Dismissed];
+    const ALL: [Self; 6] = [Self::Arrived, Self::Taken, Self::Waiting, Self::Conflict, Self::Refused, Self::Dismissed];
 
     /// As it is stored and told to phones.
     pub const fn id(self) -> &'static str {
@@ -233,6 +232,32 @@ pub async fn one(
         digest
     );
     row.fetch_one(pool).await?.try_into()
+}
+
+/// Whether another set that a phone told stands for the same turn: the same set of a slot, on the same side, within half a day.
+pub async fn another_stands(
+    pool: &Pool,
+    who: &Admitted,
+    id: Uuid,
+    (slot, turn, side): (Uuid, usize, Option<&str>),
+    done_at: DateTime<Utc>,
+) -> Result<bool, StoreError> {
+    let row = sqlx::query!(
+        r#"select exists (
+             select 1 from entries e join sets_in_force l on l.trainer_id = e.trainer_id and l.id = e.id
+             where e.trainer_id = $1 and e.session_id = $2 and e.id <> $3 and e.state = 'taken'
+               and e.done_at between $6::timestamptz - interval '12 hours' and $6::timestamptz + interval '12 hours'
+               and l.slot_id = $4 and (e.body->'said'->>'turn')::integer = $5
+               and l.entry->>'side' is not distinct from $7) as "stands!""#,
+        who.trainer.0,
+        who.session,
+        id,
+        slot,
+        turn as i32,
+        done_at,
+        side
+    );
+    Ok(row.fetch_one(pool).await?.stands)
 }
 
 /// How many entries of a client wait for a word.

@@ -2,51 +2,21 @@
 
 mod common;
 
-use bavrek_core::dose::{Prescription, SetKind};
-use bavrek_core::log::LoggedSet;
+use bavrek_core::dose::SetKind;
 use bavrek_core::person::Side;
 use bavrek_core::plan::{BlockKind, Intent};
 use bavrek_core::script::WorkoutState;
-use bavrek_store::fits::{self, NewFit};
+use bavrek_store::fits;
 use bavrek_store::slots::{self, Joining};
 use bavrek_store::{Pool, clients, log, new_id, sessions, workouts};
 use chrono::{DateTime, Utc};
+use common::lines::{logged, slot, take};
 use common::{Page, Visitor, World, desk, now, start_at, with};
 use reqwest::StatusCode;
 use uuid::Uuid;
 
 fn at(text: &str) -> DateTime<Utc> {
     text.parse().unwrap()
-}
-
-/// One more slot, beside the first or alone, with a movement and a dose in a line.
-async fn slot(pool: &Pool, world: &World, exercise: &str, line: &str, joining: Joining) -> Uuid {
-    let id = new_id();
-    let first = slots::one(pool, world.trainer, world.slot).await.unwrap().slot.intent;
-    slots::add(pool, world.trainer, world.session, id, &first, joining).await.unwrap();
-    take(pool, world, id, exercise, line).await;
-    id
-}
-
-fn dose(line: &str) -> Prescription {
-    use bavrek_core::dose::Tempo;
-    use bavrek_core::dose::notation::{Usual, read};
-    read(line).unwrap().filled(Usual { tempo: Tempo::USUAL, rir: 2, rest_s: 90 })
-}
-
-/// Takes a movement for a slot on the lightest step of the room, dosed as the line says.
-async fn take(pool: &Pool, world: &World, slot: Uuid, exercise: &str, line: &str) -> Uuid {
-    let catalogue = bavrek_catalogue::load().unwrap();
-    let movement = catalogue.movement(exercise).unwrap();
-    let head = bavrek_store::places::one(pool, world.trainer, world.place).await.unwrap();
-    let kit = bavrek_store::kit::place(pool, world.trainer, &head).await.unwrap().kit;
-    let client = clients::one(pool, world.trainer, world.client).await.unwrap();
-    let ladder = bavrek_core::ladder::Ladder::of(movement, &client.person(&[], now().date_naive()), &kit);
-    let step = ladder.steps.iter().find(|s| s.load.is_some()).unwrap();
-    let prescription = dose(line);
-    let new =
-        NewFit { slot_id: slot, place_id: world.place, exercise, step, prescription: &prescription, pinned: false };
-    fits::take(pool, world.trainer, &new).await.unwrap()
 }
 
 /// The heaviest step of the curl: its place on the ladder and its words.
@@ -68,11 +38,6 @@ async fn log_as_shown(visitor: &Visitor, world: &World, typed: &[(&str, &str)]) 
     let hidden: Vec<(&str, String)> = names.iter().map(|n| (*n, page.hidden(n))).collect();
     let hidden: Vec<(&str, &str)> = hidden.iter().map(|(n, v)| (*n, v.as_str())).collect();
     visitor.post(&path, &with(&hidden, typed)).await
-}
-
-async fn logged(pool: &Pool, world: &World) -> Vec<LoggedSet> {
-    let all = log::of_client(pool, world.trainer, world.client, now().date_naive()).await.unwrap();
-    all.into_iter().map(|r| r.set).collect()
 }
 
 fn now_shows(page: &Page, what: &str) {

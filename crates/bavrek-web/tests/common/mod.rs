@@ -1,6 +1,8 @@
 //! A real server on a free port, two trainers with a client each, and a browser that only knows HTTP.
 #![allow(dead_code, reason = "each test file uses its part")]
 
+pub(crate) mod lines;
+
 use std::sync::Arc;
 
 use bavrek_core::kit::KitItem;
@@ -79,7 +81,11 @@ pub(crate) async fn start(pool: Pool) -> String {
 
 /// The same on another day.
 pub(crate) async fn start_at(pool: Pool, now: DateTime<Utc>) -> String {
-    let app = app_at(pool, now);
+    serve(app_at(pool, now)).await
+}
+
+/// The same of an application that was put together.
+pub(crate) async fn serve(app: App) -> String {
     let listener = tokio::net::TcpListener::bind("127.0.0.1:0").await.unwrap();
     let address = format!("http://{}", listener.local_addr().unwrap());
     tokio::spawn(bavrek_web::serve(app, listener, std::future::pending()));
@@ -164,6 +170,11 @@ impl Visitor {
     pub(crate) async fn post_bare(&self, path: &str, fields: &[(&str, &str)]) -> Page {
         let request = self.http.post(format!("{}{path}", self.base)).form(fields);
         Page::of(request.send().await.unwrap()).await
+    }
+
+    /// An answer that goes on.
+    pub(crate) async fn stream(&self, path: &str) -> Response {
+        self.http.get(format!("{}{path}", self.base)).send().await.unwrap()
     }
 
     pub(crate) async fn post_json(&self, path: &str, body: &str) -> Page {

@@ -124,12 +124,7 @@ impl Floor {
     }
 
     /// The same as it was on a day: of what comes late.
-    pub(super) async fn on(
-        app: &App,
-        trainer: TrainerId,
-        head: SessionHead,
-        day: NaiveDate,
-    ) -> Result<Self, WebError> {
+    pub(super) async fn on(app: &App, trainer: TrainerId, head: SessionHead, day: NaiveDate) -> Result<Self, WebError> {
         // What was begun on that day stays as it was given, whatever is next.
         let head = sessions::as_begun(&app.pool, trainer, head, day).await?;
         let session = head.id;

@@ -151,7 +151,20 @@ async fn log_set(
     }
     let asked = Asked::of(&floor, post, &basis, fields.text("turn"));
     let (status, form) = match SetForm::read(&fields, &basis, asked.as_ref(), corrected.as_ref().map(|r| &r.set)) {
-        Ok(set) if !stale => match record::store(&app, trainer, &floor, &New { id, slot, position: record::position(post, corrected.as_ref()), set: &set, done_at: app.clock.now(), supersedes }).await
+        Ok(set) if !stale => match record::store(
+            &app,
+            trainer,
+            &floor,
+            &New {
+                id,
+                slot,
+                position: record::position(post, corrected.as_ref()),
+                set: &set,
+                done_at: app.clock.now(),
+                supersedes,
+            },
+        )
+        .await
         {
             Ok(()) => {
                 record::finish(&app, trainer, session, set.date).await?;

@@ -30,12 +30,23 @@ pub(super) fn position(post: &Post, corrected: Option<&RecordedSet>) -> i16 {
     corrected.map_or(post.done.len() as i16 + 1, |r| r.position)
 }
 
+/// The workout of a day, which begins where it has not.
+pub(super) async fn begin(
+    app: &App,
+    trainer: TrainerId,
+    floor: &Floor,
+    (today, now): (NaiveDate, DateTime<Utc>),
+) -> Result<Uuid, StoreError> {
+    let script = serde_json::to_value(&floor.script)?;
+    let place = floor.scene.place_head.id;
+    let start = Start { session: floor.session.id, place, today, now, script: &script };
+    workouts::begin(&app.pool, trainer, &start).await
+}
+
 /// Stores a set in the workout of its day, which begins with it.
 pub(super) async fn store(app: &App, trainer: TrainerId, floor: &Floor, new: &New<'_>) -> Result<(), StoreError> {
-    let script = serde_json::to_value(&floor.script)?;
-    let (place, today) = (floor.scene.place_head.id, new.set.date);
-    let start = Start { session: floor.session.id, place, today, now: new.done_at, script: &script };
-    let workout = workouts::begin(&app.pool, trainer, &start).await?;
+    let place = floor.scene.place_head.id;
+    let workout = begin(app, trainer, floor, (new.set.date, new.done_at)).await?;
     let new = NewSet {
         id: new.id,
         client_id: floor.scene.client.id,

@@ -151,11 +151,7 @@ struct Answers {
 }
 
 /// Takes what a phone says. A link that was ended is still heard: what was done is kept until the trainer has decided.
-async fn receive(
-    Shared(app): Shared<App>,
-    Ids(link): Ids<String>,
-    body: Bytes,
-) -> Result<Response, WebError> {
+async fn receive(Shared(app): Shared<App>, Ids(link): Ids<String>, body: Bytes) -> Result<Response, WebError> {
     let (access, waits) = match opened(&app, &link).await? {
         Asked::Open(access) => (access, None),
         Asked::Ended(access) => (access, Some(LINK_ENDED)),

@@ -196,10 +196,7 @@ pub(super) async fn of(app: &App, who: &Admitted, floor: &Floor) -> Result<Pack,
         client: floor.scene.client.name.clone(),
         light: floor.scene.light,
         cautions: app.cautions.0.clone(),
-        warm_up: WarmUp {
-            seconds: warm_up.general.value().round() as u32,
-            joints: warm::drills(&warm_up),
-        },
+        warm_up: WarmUp { seconds: warm_up.general.value().round() as u32, joints: warm::drills(&warm_up) },
         cool_down: format!("{:.0}", cool_down().value() / 60.0),
         turns: floor
             .script
@@ -373,14 +370,15 @@ fn instead<'a>(app: &'a App, floor: &Floor, (post, own): (&Post, &Movement)) -> 
     for index in used.iter().rev() {
         bare = kit_without(&bare, *index, None);
     }
-    let without = |c: &Candidate<'_>| !used.is_empty() && Ladder::can_set_up(c.movement, &scene.person, &bare, c.step());
+    let without =
+        |c: &Candidate<'_>| !used.is_empty() && Ladder::can_set_up(c.movement, &scene.person, &bare, c.step());
     if let Some(at) = left.iter().position(without) {
         taken.push((left.remove(at), "without that kit"));
     }
-    let asks = |c: &Candidate<'_>| {
-        Joint::ALL.iter().filter(|j| own.loads_joint(**j) && c.movement.loads_joint(**j)).count()
-    };
-    let fewest = left.iter().map(asks).min().filter(|n| *n < Joint::ALL.iter().filter(|j| own.loads_joint(**j)).count());
+    let asks =
+        |c: &Candidate<'_>| Joint::ALL.iter().filter(|j| own.loads_joint(**j) && c.movement.loads_joint(**j)).count();
+    let fewest =
+        left.iter().map(asks).min().filter(|n| *n < Joint::ALL.iter().filter(|j| own.loads_joint(**j)).count());
     if let Some(at) = fewest.and_then(|fewest| left.iter().position(|c| asks(c) == fewest)) {
         taken.push((left.remove(at), "spares a joint"));
     }
@@ -399,9 +397,10 @@ fn advice(app: &App, floor: &Floor, turn: &Turn<Uuid>) -> Option<Vec<Advice>> {
 }
 
 fn order(floor: &Floor, turn: &Turn<Uuid>) -> [usize; 4] {
-    let nth = usize::from(turn.side.is_some_and(|side| {
-        floor.blocks[turn.block].stations.iter().any(|s| s.key == turn.key && s.first != side)
-    }));
+    let nth =
+        usize::from(turn.side.is_some_and(|side| {
+            floor.blocks[turn.block].stations.iter().any(|s| s.key == turn.key && s.first != side)
+        }));
     match floor.blocks[turn.block].kind {
         BlockKind::Straight => [turn.block, turn.station, turn.round, nth],
         _ => [turn.block, turn.round, turn.station, nth],

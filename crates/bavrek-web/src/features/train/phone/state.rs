@@ -72,11 +72,7 @@ impl State {
         done.sort_by_key(|d| (d.at, d.id));
         Ok(Self {
             day,
-            stands: floor
-                .posts
-                .iter()
-                .map(|p| (p.slot.id, p.fit.exercise.clone(), p.fit.step.label.clone()))
-                .collect(),
+            stands: floor.posts.iter().map(|p| (p.slot.id, p.fit.exercise.clone(), p.fit.step.label.clone())).collect(),
             done,
             skips: floor.skips.values().map(|s| (s.slot_id, s.reason.clone())).collect(),
             notes: noted.into_iter().map(|n| n.text).collect(),

@@ -3,6 +3,7 @@
 use std::collections::HashMap;
 
 use bavrek_core::log::LoggedSet;
+use bavrek_core::person::Side;
 use bavrek_store::entries::{self, Entry, State};
 use bavrek_store::handed;
 use bavrek_store::links::Admitted;
@@ -230,8 +231,9 @@ impl Taker {
                 return Ok(String::new());
             }
             What::Finish { why } => {
-                let workout = workouts::on_day(pool, trainer, session, on).await?;
-                let Some(workout) = workout else { return Err(refused("nothing was done on that day")) };
+                // What was done before may come after.
+                let floor = self.floor(on).await?;
+                let workout = record::begin(&app, trainer, floor, (on, done_at)).await?;
                 let why: String = why.chars().filter(|c| !c.is_control()).take(LONGEST_REASON).collect();
                 workouts::end_early(pool, trainer, workout, done_at, &why).await?;
                 return Ok(String::new());
@@ -259,17 +261,13 @@ impl Taker {
         if placed.session.id == self.who.session { Ok(()) } else { Err(refused("that job is of another session")) }
     }
 
-    async fn set(
-        &mut self,
-        id: Uuid,
-        told: Told,
-        (on, done_at): (NaiveDate, DateTime<Utc>),
-    ) -> Result<String, Unmade> {
+    async fn set(&mut self, id: Uuid, told: Told, (on, done_at): (NaiveDate, DateTime<Utc>)) -> Result<String, Unmade> {
         let (app, who) = (self.app.clone(), self.who);
         self.own(told.slot).await?;
         let given = handed::of(&app.pool, &who, &told.given).await?;
-        let (_, choice) =
-            given.choice(told.slot, told.choice).ok_or_else(|| refused("that was not among what the phone was given"))?;
+        let (_, choice) = given
+            .choice(told.slot, told.choice)
+            .ok_or_else(|| refused("that was not among what the phone was given"))?;
         let step = usize::try_from(choice.at as i64 + i64::from(told.rung)).ok().and_then(|at| choice.steps.get(at));
         let step = step.ok_or_else(|| refused("that step was not among what the phone was given"))?.clone();
         let basis = Basis {
@@ -289,7 +287,10 @@ impl Taker {
                 let records = floor.scene.records().iter();
                 let known = records.chain(floor.posts.iter().flat_map(|p| &p.done));
                 let found = known.into_iter().find(|r| r.id == old || r.id == id).cloned();
-                Some(found.ok_or_else(|| refused("the set that it corrects is not there, or was corrected elsewhere"))?)
+                Some(
+                    found
+                        .ok_or_else(|| refused("the set that it corrects is not there, or was corrected elsewhere"))?,
+                )
             }
             None => None,
         };
@@ -297,16 +298,23 @@ impl Taker {
         let set = SetForm::read(&fields, &basis, asked.as_ref(), corrected.as_ref().map(|r| &r.set))
             .map_err(|form| refused(&form.errors.join("; ")))?;
         let done = floor.posts.iter().find(|p| p.slot.id == told.slot).map_or(&[][..], |p| &p.done);
-        let same_side = done.iter().filter(|r| r.id != id && (set.side.is_none() || r.set.side == set.side)).count();
         // A total goes on for as many sets as it takes.
-        let open = plan.is_some_and(|plan| plan.total.is_some());
-        let again = corrected.is_none() && !open && same_side > told.turn && !done.iter().any(|r| r.id == id);
+        let one_more = corrected.is_none() && plan.is_some_and(|plan| plan.total.is_none());
+        let own = done.iter().filter(|r| r.id != id && (set.side.is_none() || r.set.side == set.side)).count();
+        let more = own >= sets.len();
         let position = corrected.as_ref().map_or(done.len() as i16 + 1, |r| r.position);
         let new = New { id, slot: told.slot, position, set: &set, done_at, supersedes: told.supersedes };
         record::store(&app, who.trainer, floor, &new).await?;
         floor.add(told.slot, recorded(&new, given.place), told.supersedes);
         record::say_done(&app, who.trainer, floor).await?;
-        Ok(if again { format!("another set stands for set {} of this job", told.turn + 1) } else { String::new() })
+        let turn = (told.slot, told.turn, set.side.map(Side::id));
+        Ok(match one_more {
+            true if more => format!("more sets than the {} that were asked for", sets.len()),
+            true if entries::another_stands(&app.pool, &who, id, turn, done_at).await? => {
+                format!("another set stands for set {} of this job", told.turn + 1)
+            }
+            _ => String::new(),
+        })
     }
 
     async fn swap(

@@ -1,0 +1,245 @@
+// What the phone works out by itself: held to the core's own cases, and what stands of a workout from what was said of it.
+import assert from "node:assert/strict";
+import { readFile } from "node:fs/promises";
+import { test } from "node:test";
+import { adviceNow, closed, current, localDay, restUntil, standing, turnsOf } from "../js/phone/derive.js";
+import { partAt, repsBy, within } from "../js/phone/pace.js";
+import { due, leftOfTotal, next, open, replaced, taken } from "../js/phone/script.js";
+
+const file = new URL("../../crates/bavrek-core/tests/data/phone_cases.json", import.meta.url);
+const cases = JSON.parse(await readFile(file, "utf8"));
+
+test("what comes next is what the core says", () => {
+  assert.ok(cases.scripts.length > 50);
+  for (const { turns, done, closed, ...expected } of cases.scripts) {
+    const at = (turn) => (turn ? turns.indexOf(turn) : null);
+    assert.deepEqual(taken(turns, done), expected.taken);
+    assert.deepEqual(open(turns, done).map(at), expected.open);
+    assert.deepEqual(
+      turns.map((turn) => leftOfTotal(turn, done)),
+      expected.left,
+    );
+    assert.equal(at(next(turns, done, closed)), expected.next);
+  }
+});
+
+test("the advice that is due is the one the core says", () => {
+  assert.ok(cases.advice.length > 100);
+  for (const { advice, set, due: expected } of cases.advice) {
+    const found = due(advice, set);
+    assert.equal(found ? advice.indexOf(found) : null, expected);
+  }
+});
+
+const turn = (slot, round, order, more = {}) => ({
+  slot,
+  round,
+  order,
+  side: null,
+  total: null,
+  rest_s: 90,
+  change_s: 0,
+  advice: [],
+  ...more,
+});
+const choice = (exercise, more = {}) => ({
+  exercise,
+  name: exercise,
+  at: 0,
+  steps: [["8", "8 kg"]],
+  joints: [],
+  turns: [],
+  ...more,
+});
+
+// A superset of a press and a row, then curls.
+function pack(state = {}) {
+  return {
+    given: "g",
+    day: localDay(),
+    asked: 1000,
+    turns: [
+      turn("press", 0, [0, 0, 0, 0]),
+      turn("row", 0, [0, 0, 1, 0]),
+      turn("press", 1, [0, 1, 0, 0]),
+      turn("row", 1, [0, 1, 1, 0]),
+      turn("curl", 0, [1, 0, 0, 0], { advice: [{ when: "fewer", than: 6, next: "lighter", text: "lighter" }] }),
+      turn("curl", 1, [1, 0, 1, 0]),
+    ],
+    stations: [
+      {
+        slot: "press",
+        choices: [
+          choice("bench"),
+          choice("floor", {
+            turns: [
+              turn("press", 0, [0, 0, 0, 0], { side: "left" }),
+              turn("press", 0, [0, 0, 0, 1], { side: "right" }),
+            ],
+          }),
+        ],
+      },
+      { slot: "row", choices: [choice("row")] },
+      { slot: "curl", choices: [choice("curl")] },
+    ],
+    state: { done: [], skips: [], notes: [], ended: null, ...state },
+  };
+}
+
+let nth = 0;
+function entry(said, state = "queued", more = {}) {
+  nth += 1;
+  const at = new Date(Date.now() + nth).toISOString();
+  return { id: `e${nth}`, at, nth, state, why: "", settled: 0, said, ...more };
+}
+const set = (slot, turnAt = 0, more = {}) => ({
+  kind: "set",
+  given: "g",
+  slot,
+  choice: 0,
+  rung: 0,
+  turn: turnAt,
+  fields: [["reps", "10"]],
+  supersedes: null,
+  exercise: slot === "press" ? "bench" : slot,
+  name: slot,
+  ...more,
+});
+const now = (p, entries, wanted) => current(p, standing(p, entries), wanted);
+
+test("a workout goes on from what was said, in the order of its blocks", () => {
+  const p = pack();
+  const order = [];
+  const said = [];
+  for (let t = now(p, said); t; t = now(p, said)) {
+    order.push(`${t.slot}${t.round}`);
+    said.push(entry(set(t.slot, t.round)));
+  }
+  assert.deepEqual(order, ["press0", "row0", "press1", "row1", "curl0", "curl1"]);
+});
+
+test("another job first, and back", () => {
+  const p = pack();
+  assert.equal(now(p, [], "curl").slot, "curl");
+  const said = [entry(set("curl")), entry(set("curl", 1))];
+  assert.equal(now(p, said, "curl").slot, "press", "what is done is not asked again");
+});
+
+test("what the server holds already is not counted twice, and what it refused is shown and counts as done", () => {
+  const done = {
+    id: "e-there",
+    slot: "press",
+    exercise: "bench",
+    name: "Bench",
+    side: null,
+    reps: 9,
+    at: new Date().toISOString(),
+    hurt: false,
+    what: "9",
+  };
+  const p = pack({ done: [done] });
+  const there = entry(set("press"), "taken", { id: "e-there", settled: 900 });
+  const after = entry(set("row"), "taken", { settled: 2000 });
+  const refused = entry(set("press", 1), "refused", { why: "because" });
+  const conflict = entry(set("row", 1), "conflict");
+  const stands = standing(p, [there, after, refused, conflict]);
+  assert.deepEqual(
+    stands.done.map((d) => `${d.slot} ${d.state}`),
+    ["press taken", "row taken", "press refused"],
+  );
+});
+
+test("a set that was taken back or corrected opens its turn, or stands corrected", () => {
+  const p = pack();
+  const first = entry(set("press"));
+  assert.equal(now(p, [first, entry({ kind: "undo", set: first.id })]).slot, "press");
+  const better = entry(set("press", 0, { supersedes: first.id, fields: [["reps", "12"]] }));
+  assert.deepEqual(
+    standing(p, [first, better]).done.map((d) => d.reps),
+    [12],
+  );
+});
+
+test("left out, done after all, swapped and back", () => {
+  const p = pack();
+  const skip = entry({ kind: "skip", slot: "press", reason: "no time" });
+  assert.equal(now(p, [skip]).slot, "row");
+  assert.equal(now(p, [skip, entry({ kind: "take_up", slot: "press" })]).slot, "press");
+  const swap = entry({ kind: "swap", given: "g", slot: "press", choice: 1 });
+  const sides = turnsOf(p, standing(p, [swap]).swaps).filter((t) => t.slot === "press");
+  assert.deepEqual(
+    sides.map((t) => t.side),
+    ["left", "right"],
+  );
+  const back = standing(p, [swap, entry({ kind: "unswap", slot: "press" })]);
+  assert.equal(turnsOf(p, back.swaps), p.turns);
+});
+
+test("what hurt is closed for today, and what is done instead is not", () => {
+  const p = pack();
+  const hurt = entry(
+    set("press", 0, {
+      fields: [
+        ["reps", "5"],
+        ["pain", "6"],
+        ["pain_at", "shoulder"],
+      ],
+    }),
+  );
+  assert.deepEqual(closed(p, standing(p, [hurt])), ["press"]);
+  assert.equal(now(p, [hurt]).slot, "row");
+  const swap = entry({ kind: "swap", given: "g", slot: "press", choice: 1 });
+  assert.deepEqual(closed(p, standing(p, [hurt, swap])), []);
+});
+
+test("yesterday is another workout", () => {
+  const p = { ...pack({ skips: [["press", "no time"]] }), day: "2020-01-01" };
+  const old = entry(set("press"), "queued", { at: "2020-01-01T10:00:00.000Z" });
+  assert.equal(now(p, [old]).slot, "press");
+});
+
+test("advice is of the latest set of the job that goes on", () => {
+  const p = pack();
+  const few = entry(set("curl", 0, { fields: [["reps", "4"]] }));
+  const stands = standing(p, [few]);
+  const turnNow = current(p, stands, "curl");
+  assert.equal(adviceNow(p, stands, turnNow).next, "lighter");
+  assert.equal(adviceNow(p, stands, current(p, stands, null)), null, "the press has nothing to do with it");
+});
+
+test("a rest is counted from when the set was done, and survives a reload", () => {
+  const p = pack();
+  const at = new Date(Date.now() - 30_000).toISOString();
+  const stands = standing(p, [entry(set("press"), "queued", { at })]);
+  assert.equal(restUntil(stands, current(p, stands, null)), new Date(at).getTime() + 90_000);
+});
+
+test("turns of another movement take the place of a job's, in order", () => {
+  const p = pack();
+  const own = [turn("press", 0, [0, 0, 0, 0]), turn("press", 1, [0, 1, 0, 0]), turn("press", 2, [0, 2, 0, 0])];
+  const order = replaced(p.turns, "press", own).map((t) => `${t.slot}${t.round}`);
+  assert.deepEqual(order, ["press0", "row0", "press1", "row1", "press2", "curl0", "curl1"]);
+});
+
+test("a repetition goes down, waits, goes up and waits in its seconds", () => {
+  const tempo = [3, 1, 1, 1];
+  const at = [0, 1.5, 3.2, 4.5, 5.5, 6].map((t) => within(tempo, t));
+  assert.deepEqual(
+    at.map((a) => `${a.phase} ${a.depth.toFixed(1)}`),
+    ["down 0.0", "down 0.5", "bottom 1.0", "up 0.5", "top 0.0", "down 0.0"],
+  );
+  assert.equal(repsBy(tempo, 17.9), 2);
+  assert.equal(within([0.5, 0, 0.5, 0], 0.75).phase, "up", "halves of a second");
+});
+
+test("a mixed set goes part by part", () => {
+  const parts = [
+    { seconds: 4, text: "4 fast" },
+    { seconds: 8, text: "hold" },
+  ];
+  assert.deepEqual(
+    [0, 3.9, 4, 11.5, 12].map((t) => partAt(parts, t)?.i ?? "over"),
+    [0, 0, 1, 1, "over"],
+  );
+  assert.equal(partAt(parts, 5).left, 7);
+});
