@@ -14,6 +14,13 @@ function recent(pack, entries) {
   return entries.filter((entry) => localDay(new Date(entry.at)) === today && !held(entry));
 }
 
+// A set in a few words: `left: 8 × 10 reps, 2 in reserve`.
+function inWords(side, load, figures, reserve) {
+  const done = figures.filter(Boolean).join(" + ") || "stopped";
+  const what = [load && done !== "stopped" ? `${load} × ${done}` : done, reserve].filter(Boolean).join(", ");
+  return side ? `${side}: ${what}` : what;
+}
+
 // A set as the phone has it, in the form in which the server tells of one.
 function doneOf(entry, pack) {
   const { said } = entry;
@@ -26,13 +33,13 @@ function doneOf(entry, pack) {
   const choice = said.given === pack.given ? station?.choices[said.choice] : null;
   const [reps, seconds, rir] = [number("reps", "reps_typed"), number("seconds", "seconds_typed"), number("rir")];
   const figures = [reps === null ? "" : `${reps} reps`, seconds === null ? "" : `${seconds} s`];
-  const reserve = rir === null ? "" : `, ${rir} in reserve`;
+  const reserve = rir === null ? "" : `${rir} in reserve`;
   const side = field("side");
   return {
     id: entry.id,
     slot: said.slot,
     exercise: said.exercise,
-    name: said.name,
+    name: entry.name,
     choice: said.choice,
     rung: said.rung,
     turn: said.turn,
@@ -44,7 +51,7 @@ function doneOf(entry, pack) {
     painAt: field("pain_at"),
     seen: said.fields.filter(([n]) => n === "seen").map(([, v]) => v),
     at: entry.at,
-    what: `${side ? `${side}: ` : ""}${choice ? `${choice.steps[choice.at + said.rung]?.[0] ?? choice.load} × ` : ""}${figures.filter(Boolean).join(" + ")}${reserve}`,
+    what: inWords(side, choice?.steps[choice.at + said.rung]?.[0], figures, reserve),
     state: entry.state,
     why: entry.why,
     here: true,

@@ -150,7 +150,9 @@ export function workout() {
       this.said = await entries(this.session);
       this.syncState = this.sync?.state ?? "idle";
       this.full = isLoose();
-      this.refusals = this.said.filter((e) => ["waiting", "conflict", "refused"].includes(e.state));
+      this.refusals = this.said
+        .filter((e) => ["waiting", "conflict", "refused"].includes(e.state))
+        .map((e) => ({ id: e.id, text: `${e.name || e.said.kind}: ${e.why}` }));
       this.draw();
       this.ready = true;
     },
@@ -371,18 +373,20 @@ export function workout() {
       if (this.error) return;
       const { view, form } = this;
       const hurt = Number(form.pain || 0) >= 4;
-      await this.say({
-        kind: "set",
-        given: this.pack.given,
-        slot: view.turn.slot,
-        choice: view.choiceAt,
-        rung: view.rung,
-        turn: view.turn.round,
-        fields: this.fields(stop),
-        supersedes: form.correcting,
-        exercise: view.choice.exercise,
-        name: view.choice.name,
-      });
+      await this.say(
+        {
+          kind: "set",
+          given: this.pack.given,
+          slot: view.turn.slot,
+          choice: view.choiceAt,
+          rung: view.rung,
+          turn: view.turn.round,
+          fields: this.fields(stop),
+          supersedes: form.correcting,
+          exercise: view.choice.exercise,
+        },
+        view.choice.name,
+      );
       if (this.pace.turn) this.stopPace();
       const { painAt } = form;
       this.form = fresh();
@@ -400,7 +404,7 @@ export function workout() {
       this.draw();
     },
     // Says something: kept first, then sent.
-    async say(said) {
+    async say(said, name = "") {
       const entry = {
         id: crypto.randomUUID(),
         link: this.link,
@@ -408,6 +412,7 @@ export function workout() {
         at: new Date().toISOString(),
         nth: this.said.length,
         said: JSON.parse(JSON.stringify(said)),
+        name,
         state: "queued",
         why: "",
       };

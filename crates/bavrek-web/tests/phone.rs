@@ -73,7 +73,10 @@ async fn make_link(trainer: &Visitor, world: &World, fields: &[(&str, &str)]) ->
 
 /// A set of a slot with what was tapped.
 fn set(pack: &Value, slot: Uuid, turn: usize, fields: &[(&str, &str)]) -> Value {
-    json!({ "kind": "set", "given": pack["given"], "slot": slot, "choice": 0, "rung": 0, "turn": turn,
+    let stations = pack["stations"].as_array().unwrap();
+    let station = stations.iter().find(|s| s["slot"] == json!(slot));
+    let exercise = station.map_or(&Value::Null, |s| &s["choices"][0]["exercise"]).as_str().unwrap_or("push_up");
+    json!({ "kind": "set", "given": pack["given"], "slot": slot, "choice": 0, "exercise": exercise, "rung": 0, "turn": turn,
             "fields": fields, "supersedes": null })
 }
 
@@ -322,6 +325,9 @@ async fn jobs_are_left_out_taken_up_swapped_and_noted_and_the_workout_ends_early
     assert_eq!(state().await["stands"][0][1], instead["exercise"]);
     let mut done = set(&pack, world.slot, 0, &[("reps", "9"), ("rir", "2")]);
     done["choice"] = json!(1);
+    let (_, answer) = phone.say(&done).await;
+    assert_eq!(answer.1, "the phone showed another movement than it was given");
+    done["exercise"] = instead["exercise"].clone();
     assert_eq!(phone.say(&done).await.1, taken());
     let sets = logged(&pool, &world).await;
     assert_eq!(json!(sets[0].exercise), instead["exercise"]);

@@ -51,6 +51,8 @@ enum What {
         given: String,
         slot: Uuid,
         choice: usize,
+        /// The movement that was shown.
+        exercise: String,
         /// Steps above the one that was asked for.
         rung: i32,
         /// Which set of the slot it was, from 0.
@@ -197,8 +199,8 @@ impl Taker {
         let (pool, trainer, session) = (&app.pool, who.trainer, who.session);
         let on = done_at.with_timezone(&self.zone).date_naive();
         match what {
-            What::Set { given, slot, choice, rung, turn, fields, supersedes } => {
-                let told = Told { given, slot, choice, rung, turn, fields, supersedes };
+            What::Set { given, slot, choice, exercise, rung, turn, fields, supersedes } => {
+                let told = Told { given, slot, choice, exercise, rung, turn, fields, supersedes };
                 return self.set(id, told, (on, done_at)).await;
             }
             What::Undo { set } => {
@@ -268,6 +270,9 @@ impl Taker {
         let (_, choice) = given
             .choice(told.slot, told.choice)
             .ok_or_else(|| refused("that was not among what the phone was given"))?;
+        if choice.exercise != told.exercise {
+            return Err(refused("the phone showed another movement than it was given"));
+        }
         let step = usize::try_from(choice.at as i64 + i64::from(told.rung)).ok().and_then(|at| choice.steps.get(at));
         let step = step.ok_or_else(|| refused("that step was not among what the phone was given"))?.clone();
         let basis = Basis {
@@ -351,6 +356,7 @@ struct Told {
     given: String,
     slot: Uuid,
     choice: usize,
+    exercise: String,
     rung: i32,
     turn: usize,
     fields: Vec<(String, String)>,
