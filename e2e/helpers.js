@@ -1,8 +1,8 @@
 import AxeBuilder from "@axe-core/playwright";
 import { expect } from "@playwright/test";
+import { EMAIL, PASSWORD } from "./demo.js";
 
-export const EMAIL = "trainer@bavrek.example";
-export const PASSWORD = "paper-and-ink";
+export { EMAIL, PASSWORD };
 
 export async function signIn(page) {
   await page.goto("/");
@@ -44,4 +44,36 @@ export function collectErrors(page) {
     if (message.type() === "error" && !message.text().includes("422")) errors.push(message.text());
   });
   return errors;
+}
+
+// A client with a place, as quickly as it goes; a client of its own disturbs no other journey.
+export async function takeIn(page, name) {
+  await page.getByRole("link", { name: /^New client/ }).click();
+  await page.getByLabel("Name", { exact: true }).fill(name);
+  await page.getByLabel("Height", { exact: true }).fill("1.74");
+  await page.getByLabel("Body mass", { exact: true }).fill("72");
+  await page.getByLabel("Experience", { exact: true }).selectOption("intermediate");
+  await page.getByRole("button", { name: "Take in, then health" }).click();
+  await page.waitForURL(/health/);
+  const client = page.url().replace("/health", "");
+  await page.goto(`${client}/places`);
+  await page.getByLabel("Name", { exact: true }).fill("Loft");
+  await page.getByLabel("Starts with", { exact: true }).selectOption("flat");
+  await page.getByRole("button", { name: "Add the place" }).click();
+  await expect(page.locator(".wall text", { hasText: "2 × 10 kg" })).toBeVisible();
+  return client;
+}
+
+// One more slot of a session, with the best that does it.
+export async function addSlot(page, session, slot) {
+  await page.goto(`${session}/slots/new`);
+  await page.getByLabel("Pattern", { exact: true }).selectOption({ label: slot.pattern });
+  await page.getByLabel(slot.region, { exact: true }).fill("1");
+  if (slot.sides) await page.getByLabel("Sides").selectOption({ label: slot.sides });
+  await page.getByLabel("In one line").fill(slot.line);
+  if (slot.beside) await page.getByLabel("Done").selectOption({ label: "with biceps, long head" });
+  await page.getByRole("button", { name: /Add the slot/ }).click();
+  await page.waitForURL(/bench/);
+  await page.getByRole("button", { name: /^Take/ }).click();
+  await page.waitForURL(/\/sessions\//);
 }

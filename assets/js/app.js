@@ -5,6 +5,7 @@ import { hold, rest, tempo } from "./player.js";
 import { readings, scale } from "./scale.js";
 import { theme } from "./theme-switch.js";
 import "./aims.js";
+import "./beside.js";
 import "./focus.js";
 import "./keys.js";
 import "./loads.js";

@@ -1,7 +1,7 @@
 // A session performed on the phone in the order of its script: sides, a superset, a hold, lowering only, a mixed set; and
 // the same session on another day.
 import { expect, test } from "@playwright/test";
-import { collectErrors, expectAccessible, expectNoSidewaysScroll, signIn } from "../helpers.js";
+import { addSlot, collectErrors, expectAccessible, expectNoSidewaysScroll, signIn, takeIn } from "../helpers.js";
 
 const CLIENT = "Sorrel Dane";
 const NAME = "Every kind of set";
@@ -35,42 +35,11 @@ const SLOTS = [
   },
 ];
 
-// A client with a place, as quickly as it goes; a client of its own disturbs no other journey.
-async function takeIn(page) {
-  await page.getByRole("link", { name: /^New client/ }).click();
-  await page.getByLabel("Name", { exact: true }).fill(CLIENT);
-  await page.getByLabel("Height", { exact: true }).fill("1.74");
-  await page.getByLabel("Body mass", { exact: true }).fill("72");
-  await page.getByLabel("Experience", { exact: true }).selectOption("intermediate");
-  await page.getByRole("button", { name: "Take in, then health" }).click();
-  await page.waitForURL(/health/);
-  const client = page.url().replace("/health", "");
-  await page.goto(`${client}/places`);
-  await page.getByLabel("Name", { exact: true }).fill("Loft");
-  await page.getByLabel("Starts with", { exact: true }).selectOption("flat");
-  await page.getByRole("button", { name: "Add the place" }).click();
-  await expect(page.locator(".wall text", { hasText: "2 × 10 kg" })).toBeVisible();
-  return client;
-}
-
-async function addSlot(page, session, slot) {
-  await page.goto(`${session}/slots/new`);
-  await page.getByLabel("Pattern", { exact: true }).selectOption({ label: slot.pattern });
-  await page.getByLabel(slot.region, { exact: true }).fill("1");
-  if (slot.sides) await page.getByLabel("Sides").selectOption({ label: slot.sides });
-  await page.getByLabel("In one line").fill(slot.line);
-  if (slot.beside) await page.getByLabel("Done").selectOption({ label: "with biceps, long head" });
-  await page.getByRole("button", { name: /Add the slot/ }).click();
-  await page.waitForURL(/bench/);
-  await page.getByRole("button", { name: /^Take/ }).click();
-  await page.waitForURL(/\/sessions\//);
-}
-
 test("every kind of set is performed and logged in the order of the script", async ({ page }) => {
   test.setTimeout(120_000);
   const errors = collectErrors(page);
   await signIn(page);
-  const client = await takeIn(page);
+  const client = await takeIn(page, CLIENT);
   await page.goto(`${client}/sessions/new`);
   await page.getByLabel("Name").fill(NAME);
   await page.getByRole("button", { name: "Make the session" }).click();

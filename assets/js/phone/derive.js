@@ -1,6 +1,9 @@
 // What stands of a workout: what the server said of it, and what was said here since. Nothing in here draws or waits.
 import { due, leftOfTotal, next, open, replaced, taken } from "./script.js";
 
+// Pain, of 10, from which a movement is stopped.
+const STOPS = 4;
+
 // The day by the phone: what was done on another one is not of this workout.
 export function localDay(at = new Date()) {
   const two = (n) => String(n).padStart(2, "0");
@@ -47,8 +50,9 @@ function doneOf(entry, pack) {
     reps,
     seconds,
     rir,
-    hurt: Number(field("pain") || 0) >= 4,
-    painAt: field("pain_at"),
+    hurt: Number(field("pain") || 0) >= STOPS,
+    pain: Number(field("pain") || 0),
+    pain_at: field("pain_at") || null,
     seen: said.fields.filter(([n]) => n === "seen").map(([, v]) => v),
     at: entry.at,
     what: inWords(side, choice?.steps[choice.at + said.rung]?.[0], figures, reserve),
@@ -124,6 +128,12 @@ export function current(pack, stands, wanted) {
     if (own) return own;
   }
   return next(turns, stands.done, shut);
+}
+
+// What hurt today in another movement and is loaded by this one.
+export function hurtHere(stands, choice) {
+  const again = (d) => d.hurt && d.exercise !== choice.exercise && choice.joints.includes(d.pain_at);
+  return stands.done.filter(again).toSorted((a, b) => b.pain - a.pain)[0] ?? null;
 }
 
 // What comes after the turn of now.

@@ -12,6 +12,10 @@ const opening = openDB("bavrek", 1, {
   },
 });
 
+// Other pages of this phone show the same.
+const channel = new BroadcastChannel("bavrek");
+export const onOthers = (changed) => channel.addEventListener("message", changed);
+
 // What the storage did not take: kept as long as the page is open, sent first, and told.
 const loose = new Map();
 
@@ -40,6 +44,7 @@ export async function keep(entry) {
   try {
     await (await opening).put("entries", entry);
     loose.delete(entry.id);
+    channel.postMessage("kept");
     return true;
   } catch {
     loose.set(entry.id, entry);

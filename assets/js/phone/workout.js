@@ -5,6 +5,7 @@ import {
   choiceOf,
   closed,
   current,
+  hurtHere,
   leftOfTotal,
   localDay,
   open,
@@ -15,7 +16,7 @@ import {
 } from "./derive.js";
 import { Pace } from "./pace.js";
 import { stayAwake, voice } from "./sound.js";
-import { entries, isLoose, keep, keepPack, pack as keptPack, setting, settings, tidy } from "./store.js";
+import { entries, isLoose, keep, keepPack, onOthers, pack as keptPack, setting, settings, tidy } from "./store.js";
 import { Sync } from "./sync.js";
 
 const RESERVE = [
@@ -90,7 +91,7 @@ export function workout() {
       this.sync.now();
       tidy(new Date(Date.now() - WEEKS_KEPT).toISOString());
       setInterval(() => this.tick(), 250);
-      new BroadcastChannel("bavrek").addEventListener("message", () => this.renew());
+      onOthers(() => this.renew());
       document.addEventListener("visibilitychange", () => document.visibilityState === "visible" && this.fetch());
     },
 
@@ -218,7 +219,26 @@ export function workout() {
           .map((c, i) => ({ ...c, i }))
           .filter((c) => c.i !== at && !(this.form.painAt && c.joints.includes(this.form.painAt))),
         swapped: at > 0,
+        sore: this.sore(hurtHere(stands, choice)),
+        long: load.length > 8,
       };
+    },
+    // What hurt today and is asked for again: the more it hurt, the plainer.
+    sore(done) {
+      if (!done) return null;
+      const joint = this.pack.joints.find(([id]) => id === done.pain_at)?.[1] ?? "a joint";
+      const rest =
+        done.pain >= 7 ? "Swap it or leave it out." : "A light set first, and stop at once if it comes back.";
+      return {
+        joint: done.pain_at,
+        text: `Your ${joint} hurt today (${done.pain} of 10), and this loads it too. ${rest}`,
+      };
+    },
+    // Asks for something that spares what hurt today.
+    spare() {
+      this.form.painAt = this.view.sore.joint;
+      this.open("swap");
+      this.draw();
     },
     fate(done) {
       if (done.state === "queued") return "kept here, not sent yet";
@@ -418,7 +438,6 @@ export function workout() {
       };
       await keep(entry);
       await this.renew();
-      new BroadcastChannel("bavrek").postMessage("said");
       this.sync.now();
       return entry.id;
     },
@@ -470,7 +489,7 @@ export function workout() {
     },
     answerPain(slot) {
       const last = this.view.done.find((d) => d.slot === slot && d.hurt);
-      this.form.painAt = last?.painAt ?? "";
+      this.form.painAt = last?.pain_at ?? "";
       this.hurtAt = slot;
       this.sheet = "painless";
     },

@@ -41,7 +41,7 @@ pub fn in_use(movement: &Movement, person: &Person, kit: &[KitItem], step: &Ladd
 }
 
 /// Pain, of 10, from which whatever loads the joint is left out, not only eased.
-const PAIN_THAT_EXCLUDES: u8 = 7;
+pub const PAIN_THAT_EXCLUDES: u8 = 7;
 
 /// A joint that hurt during training.
 #[derive(Debug, Clone, PartialEq, Eq)]

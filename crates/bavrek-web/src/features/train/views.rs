@@ -10,7 +10,7 @@ use bavrek_core::person::Side;
 use bavrek_core::plan::{BlockKind, StopRule};
 use bavrek_core::safety::cautions;
 use bavrek_core::script::{Script, Turn};
-use bavrek_core::spot::Pain;
+use bavrek_core::spot::{PAIN_THAT_EXCLUDES, Pain};
 use bavrek_core::warm_up::cool_down;
 use bavrek_store::TrainerId;
 use bavrek_store::fits::Fit;
@@ -246,8 +246,10 @@ impl Page {
 
 /// A logged set in a few words: `left: 8 kg × 12, 2 in reserve`.
 pub(super) fn what(set: &LoggedSet) -> String {
-    let load = set.effective_kg.map_or_else(String::new, |kg| format!("{kg:.1} × "));
-    let reps = set.reps.map(|r| r.to_string());
+    // Of a band or of the body what it weighs says nothing here: the step does.
+    let load = set.load.map_or_else(String::new, |load| format!("{} × ", load.short()));
+    let unit = if set.load.is_none() { " reps" } else { "" };
+    let reps = set.reps.map(|r| format!("{r}{unit}"));
     let held = set.seconds.map(|s| format!("{s} s"));
     let done: Vec<String> = reps.into_iter().chain(held).collect();
     let done = if done.is_empty() { "–".to_owned() } else { done.join(" + ") };
@@ -420,15 +422,17 @@ fn then(app: &App, floor: &Floor, turn: &Turn<Uuid>) -> Option<String> {
     Some(format!("Then: {what}{rest}"))
 }
 
-/// What hurt on an earlier day and is asked for again here.
+/// What hurt lately, on another day or today in another movement, and is asked for again here.
 pub(super) fn remembered(scene: &Scene, post: &Post, movement: &Movement) -> Option<(String, String)> {
-    let again = |p: &&Pain| p.on < scene.today && p.joint.is_some_and(|j| movement.loads_joint(j));
+    let elsewhere = |p: &Pain| p.on < scene.today || p.exercise != post.fit.exercise;
+    let again = |p: &&Pain| elsewhere(p) && p.joint.is_some_and(|j| movement.loads_joint(j));
     let pain = scene.pains.iter().find(again)?;
-    let text = format!(
-        "{} hurt {}: a light set first, and stop at once if it comes back.",
-        capital(&pain.text()),
-        day(pain.on, scene.today)
-    );
+    let advice = if pain.strength.is_some_and(|n| n >= PAIN_THAT_EXCLUDES) {
+        "this loads it: swap it or leave it out."
+    } else {
+        "a light set first, and stop at once if it comes back."
+    };
+    let text = format!("{} hurt {}: {advice}", capital(&pain.text()), day(pain.on, scene.today));
     Some((text, pain_free(post.slot.id, pain.joint?, pain.side, pain.strength)))
 }
 

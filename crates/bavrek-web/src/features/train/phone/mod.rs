@@ -133,7 +133,7 @@ async fn live_for_trainer(
 /// Says whenever something happened in a session.
 fn watching(watcher: Watcher) -> Sse<impl Stream<Item = Result<Event, Infallible>>> {
     let happened = stream::unfold(watcher, |mut watcher| async move {
-        watcher.next().await.then(|| (Ok(Event::default().event("happened").data("")), watcher))
+        watcher.next().await.then(|| (Ok(Event::default().event("happened").data("now")), watcher))
     });
     Sse::new(happened).keep_alive(KeepAlive::default())
 }

@@ -262,13 +262,15 @@ impl<'a> Way<'a> {
         let fit = self.fit(post);
         let intent = &post.slot.intent;
         let drawn = |detail| scene.drawing(movement, step, detail).and_then(|p| p.render().ok());
-        let figure = |step: &LadderStep| big_load(&Fit { step: step.clone(), ..fit.clone() }, movement);
+        let figure = |step: &LadderStep| figure(&Fit { step: step.clone(), ..fit.clone() }, movement);
+        let (load, how) = (figure(step), how(&fit));
         let part = intent.part_for(movement).is_some();
         ChoiceView {
             exercise: movement.id.clone(),
             name: movement.name.clone(),
-            load: big_load(&fit, movement),
-            how: how(&fit),
+            // What stands in the figure is not said twice.
+            how: how.strip_prefix(&format!("{load}, ")).map_or(how.clone(), str::to_owned),
+            load,
             thumb: drawn(rig::Detail::Card),
             picture: drawn(rig::Detail::Whole),
             cue: cue(intent, movement),
@@ -325,6 +327,13 @@ impl<'a> Way<'a> {
             may_rise: may_rise(floor, self.movement),
         }
     }
+}
+
+/// What is read from the floor: the stamped weight, the body, the band by its name.
+fn figure(fit: &Fit, movement: &Movement) -> String {
+    let banded = !fit.step.bands.is_empty() && fit.step.load.is_none() && fit.step.band_share > 0.99;
+    let name = fit.step.label.split(',').next().filter(|_| banded);
+    name.map_or_else(|| big_load(fit, movement), str::to_owned)
 }
 
 /// Whether a load may rise within a workout: not in a lighter week, not where a joint is spared, not while new plans wait for a

@@ -39,6 +39,9 @@ struct Done {
     rir: Option<u8>,
     /// Whether it hurt so that the movement is stopped.
     hurt: bool,
+    /// Where.
+    pain_at: Option<&'static str>,
+    pain: u8,
     at: Option<DateTime<Utc>>,
     what: String,
 }
@@ -65,6 +68,8 @@ impl State {
                 seconds: r.set.seconds,
                 rir: r.set.rir,
                 hurt: r.set.hurt(),
+                pain_at: r.set.pain_at.map(bavrek_core::anatomy::Joint::id),
+                pain: r.set.pain.unwrap_or(0),
                 at: r.done_at,
                 what: what(&r.set),
             })
