@@ -7,6 +7,7 @@ import { theme } from "./theme-switch.js";
 import "./aims.js";
 import "./beside.js";
 import "./focus.js";
+import "./grid.js";
 import "./keys.js";
 import "./loads.js";
 import "./pieces.js";

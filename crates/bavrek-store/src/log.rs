@@ -305,6 +305,61 @@ pub async fn worked(
         .collect()
 }
 
+/// A row of the log as it was appended, whatever became of it.
+#[derive(Debug, Clone, PartialEq)]
+pub struct Appended {
+    /// Identifier.
+    pub id: Uuid,
+    /// The slot.
+    pub slot_id: Option<Uuid>,
+    /// What was said.
+    pub set: LoggedSet,
+    /// When it was done.
+    pub done_at: Option<DateTime<Utc>>,
+    /// When it was said.
+    pub logged_at: DateTime<Utc>,
+    /// What it corrects.
+    pub supersedes: Option<Uuid>,
+    /// Whether it takes back what it supersedes.
+    pub withdrawn: bool,
+    /// Whether the client's phone said it.
+    pub by_phone: bool,
+}
+
+/// Every row of a session on a day in the order in which it was said: nothing that was corrected or taken back is gone.
+pub async fn history(
+    pool: &Pool,
+    trainer: TrainerId,
+    session: Uuid,
+    on: NaiveDate,
+) -> Result<Vec<Appended>, StoreError> {
+    let rows = sqlx::query!(
+        r#"select l.id, l.slot_id, l.entry as "entry: Json<LoggedSet>", l.done_at, l.logged_at, l.supersedes, l.withdrawn,
+                  exists (select 1 from entries e where e.trainer_id = l.trainer_id and e.id = l.id) as "by_phone!"
+           from blocks b
+           join slots s on s.trainer_id = b.trainer_id and s.block_id = b.id
+           join logged_sets l on l.trainer_id = s.trainer_id and l.slot_id = s.id
+           where b.trainer_id = $1 and b.session_id = $2 and l.performed_on = $3
+           order by l.done_at, l.logged_at, l.id"#,
+        trainer.0,
+        session,
+        on
+    )
+    .fetch_all(pool)
+    .await?;
+    let appended = rows.into_iter().map(|row| Appended {
+        id: row.id,
+        slot_id: row.slot_id,
+        set: row.entry.0,
+        done_at: row.done_at,
+        logged_at: row.logged_at,
+        supersedes: row.supersedes,
+        withdrawn: row.withdrawn,
+        by_phone: row.by_phone,
+    });
+    Ok(appended.collect())
+}
+
 /// Every row ever appended for a client, superseded ones included: proof that nothing is lost.
 pub async fn count_all(pool: &Pool, trainer: TrainerId, client_id: Uuid) -> Result<i64, StoreError> {
     let row = sqlx::query!(

@@ -3,6 +3,7 @@
 mod asked;
 mod floor;
 mod forms;
+mod logbook;
 mod phone;
 mod record;
 mod views;
@@ -48,6 +49,7 @@ pub(super) fn routes() -> Router<App> {
         .route("/sessions/{session}/train/warm-up", get(warm::show))
         .route("/sessions/{session}/train/skip", get(back).post(skip))
         .route("/sessions/{session}/train/take-up", get(back).post(take_up))
+        .merge(logbook::routes())
         .merge(phone::routes())
 }
 

@@ -2,7 +2,7 @@
 
 use bavrek_core::log::LoggedSet;
 use bavrek_core::units::Kilograms;
-use bavrek_store::log::{self, NewSet, RecordedSet};
+use bavrek_store::log::{self, NewSet, RecordedSet, Source};
 use bavrek_store::workouts::{self, Start};
 use bavrek_store::{StoreError, TrainerId};
 use chrono::{DateTime, NaiveDate, Utc};
@@ -23,6 +23,22 @@ pub(super) struct New<'a> {
     pub(super) done_at: DateTime<Utc>,
     /// What it corrects.
     pub(super) supersedes: Option<Uuid>,
+}
+
+impl New<'_> {
+    /// As the log has it from now on.
+    pub(super) fn recorded(&self, place: Uuid) -> RecordedSet {
+        RecordedSet {
+            id: self.id,
+            slot_id: Some(self.slot),
+            place_id: Some(place),
+            source: Source::Session,
+            position: self.position,
+            done_at: Some(self.done_at),
+            light: false,
+            set: self.set.clone(),
+        }
+    }
 }
 
 /// The number of the next set of a slot; a correction keeps that of what it corrects.

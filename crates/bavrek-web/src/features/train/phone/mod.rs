@@ -2,6 +2,7 @@
 
 mod given;
 mod pack;
+mod sheet;
 mod state;
 mod take;
 mod told;
@@ -43,6 +44,7 @@ pub(super) fn routes() -> Router<App> {
     Router::new()
         .route("/sessions/{session}/train/live", get(live_for_trainer))
         .route("/sessions/{session}/train/state", get(state_for_trainer))
+        .route("/sessions/{session}/sheet", get(sheet::for_trainer))
         .merge(told::routes())
 }
 
@@ -54,6 +56,7 @@ pub(super) fn linked_routes() -> Router<App> {
         .route("/go/{link}/{session}", get(given::player))
         .route("/go/{link}/{session}/pack", get(pack))
         .route("/go/{link}/{session}/state", get(state))
+        .route("/go/{link}/{session}/sheet", get(sheet::by_link))
         .route("/go/{link}/{session}/live", get(live))
         .route("/go-worker.js", get(given::worker))
 }

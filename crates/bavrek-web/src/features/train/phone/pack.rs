@@ -213,8 +213,8 @@ pub(super) async fn of(app: &App, who: &Admitted, floor: &Floor) -> Result<Pack,
 }
 
 /// A way to do a station.
-struct Way<'a> {
-    movement: &'a Movement,
+pub(super) struct Way<'a> {
+    pub(super) movement: &'a Movement,
     steps: Vec<LadderStep>,
     at: usize,
     dose: Prescription,
@@ -222,6 +222,14 @@ struct Way<'a> {
 }
 
 impl<'a> Way<'a> {
+    /// What is done now.
+    pub(super) fn own(app: &'a App, floor: &Floor, post: &Post) -> Option<Self> {
+        let movement = app.catalogue.movement(&post.fit.exercise)?;
+        let (person, kit) = (&floor.scene.person, &floor.scene.place.kit);
+        let ladder = Ladder::of_line(movement, person, kit, &post.slot.intent);
+        Some(Self::of(movement, (&ladder, &post.fit.step), post.fit.prescription.clone(), ""))
+    }
+
     /// A movement on a step, with the steps around it.
     fn of(movement: &'a Movement, (ladder, step): (&Ladder, &LadderStep), dose: Prescription, why: &str) -> Self {
         let at = ladder.steps.iter().position(|s| s.is_alike(step));
@@ -257,37 +265,58 @@ impl<'a> Way<'a> {
         }
     }
 
-    fn view(&self, app: &App, floor: &Floor, post: &Post, instead: bool) -> ChoiceView {
-        let (scene, step, movement) = (&floor.scene, self.step(), self.movement);
+    /// The figure to read from the floor, and how it is set up.
+    pub(super) fn figure(&self, post: &Post) -> (String, String) {
         let fit = self.fit(post);
-        let intent = &post.slot.intent;
-        let drawn = |detail| scene.drawing(movement, step, detail).and_then(|p| p.render().ok());
-        let figure = |step: &LadderStep| figure(&Fit { step: step.clone(), ..fit.clone() }, movement);
-        let (load, how) = (figure(step), how(&fit));
-        let part = intent.part_for(movement).is_some();
+        let (load, how) = (figure(&fit, self.movement), how(&fit));
+        // What stands in the figure is not said twice.
+        let how = how.strip_prefix(&format!("{load}, ")).map_or(how.clone(), str::to_owned);
+        (load, how)
+    }
+
+    pub(super) fn drawn(&self, floor: &Floor, detail: rig::Detail) -> Option<String> {
+        floor.scene.drawing(self.movement, self.step(), detail).and_then(|picture| picture.render().ok())
+    }
+
+    /// How it is got into, done, felt and got out of.
+    pub(super) fn facts(&self, post: &Post) -> Vec<(&'static str, String)> {
+        let (intent, cues) = (&post.slot.intent, &self.movement.cues);
+        let part = intent.part_for(self.movement).is_some();
+        [
+            ("Set up", cues.set_up.clone()),
+            ("Do", intent.execution.cue(&cues.action, part)),
+            ("Feel", cues.feel.clone()),
+            ("Avoid", cues.avoid.clone()),
+            ("Breathe", cues.breathing.clone()),
+        ]
+        .into_iter()
+        .chain(handled(self.movement, self.step()))
+        .collect()
+    }
+
+    pub(super) fn cautions(&self, app: &App, floor: &Floor) -> Vec<String> {
+        let all = cautions(&app.catalogue, self.movement, self.step(), &floor.scene.place.kit);
+        all.into_iter().map(|c| c.text).collect()
+    }
+
+    fn view(&self, app: &App, floor: &Floor, post: &Post, instead: bool) -> ChoiceView {
+        let movement = self.movement;
+        let fit = self.fit(post);
+        let told = |step: &LadderStep| figure(&Fit { step: step.clone(), ..fit.clone() }, movement);
+        let (load, how) = self.figure(post);
         ChoiceView {
             exercise: movement.id.clone(),
             name: movement.name.clone(),
-            // What stands in the figure is not said twice.
-            how: how.strip_prefix(&format!("{load}, ")).map_or(how.clone(), str::to_owned),
             load,
-            thumb: drawn(rig::Detail::Card),
-            picture: drawn(rig::Detail::Whole),
-            cue: cue(intent, movement),
-            facts: [
-                ("Set up", movement.cues.set_up.clone()),
-                ("Do", intent.execution.cue(&movement.cues.action, part)),
-                ("Feel", movement.cues.feel.clone()),
-                ("Avoid", movement.cues.avoid.clone()),
-                ("Breathe", movement.cues.breathing.clone()),
-            ]
-            .into_iter()
-            .chain(handled(movement, step))
-            .collect(),
-            cautions: cautions(&app.catalogue, movement, step, &scene.place.kit).into_iter().map(|c| c.text).collect(),
+            how,
+            thumb: self.drawn(floor, rig::Detail::Card),
+            picture: self.drawn(floor, rig::Detail::Whole),
+            cue: cue(&post.slot.intent, movement),
+            facts: self.facts(post),
+            cautions: self.cautions(app, floor),
             joints: Joint::ALL.iter().filter(|j| movement.loads_joint(**j)).map(|j| j.id()).collect(),
             one_sided: movement.unilateral(),
-            steps: self.steps.iter().map(|s| (figure(s), s.label.clone())).collect(),
+            steps: self.steps.iter().map(|s| (told(s), s.label.clone())).collect(),
             at: self.at,
             turns: if instead { self.turns(floor, post) } else { Vec::new() },
             why: self.why.clone(),
@@ -333,7 +362,14 @@ impl<'a> Way<'a> {
 fn figure(fit: &Fit, movement: &Movement) -> String {
     let banded = !fit.step.bands.is_empty() && fit.step.load.is_none() && fit.step.band_share > 0.99;
     let name = fit.step.label.split(',').next().filter(|_| banded);
-    name.map_or_else(|| big_load(fit, movement), str::to_owned)
+    match name {
+        Some(band) => band.to_owned(),
+        // Two numbers, not a sum.
+        None if !fit.step.bands.is_empty() && fit.step.load.is_some() => {
+            format!("{} + band", big_load(fit, movement))
+        }
+        None => big_load(fit, movement),
+    }
 }
 
 /// Whether a load may rise within a workout: not in a lighter week, not where a joint is spared, not while new plans wait for a
@@ -345,10 +381,10 @@ fn may_rise(floor: &Floor, movement: &Movement) -> bool {
 
 /// What is done now, and what came along to be done instead.
 fn ways<'a>(app: &'a App, floor: &Floor, post: &Post) -> Vec<Way<'a>> {
-    let Some(movement) = app.catalogue.movement(&post.fit.exercise) else { return Vec::new() };
+    let Some(own) = Way::own(app, floor, post) else { return Vec::new() };
     let scene = &floor.scene;
+    let movement = own.movement;
     let ladder = |m: &Movement| Ladder::of_line(m, &scene.person, &scene.place.kit, &post.slot.intent);
-    let own = Way::of(movement, (&ladder(movement), &post.fit.step), post.fit.prescription.clone(), "");
     let mut ways = vec![own];
     for (candidate, why) in instead(app, floor, (post, movement)) {
         let dose = &candidate.prescription;
@@ -398,10 +434,7 @@ fn instead<'a>(app: &'a App, floor: &Floor, (post, own): (&Post, &Movement)) -> 
 /// What each outcome of a turn of the plan leads to.
 fn advice(app: &App, floor: &Floor, turn: &Turn<Uuid>) -> Option<Vec<Advice>> {
     let post = floor.post(turn.key)?;
-    let movement = app.catalogue.movement(&post.fit.exercise)?;
-    let scene = &floor.scene;
-    let ladder = Ladder::of_line(movement, &scene.person, &scene.place.kit, &post.slot.intent);
-    let way = Way::of(movement, (&ladder, &post.fit.step), post.fit.prescription.clone(), "");
+    let way = Way::own(app, floor, post)?;
     Some(between(&way.doing(floor, post), &turn.work, post.slot.intent.reserve()))
 }
 

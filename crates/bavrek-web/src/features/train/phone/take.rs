@@ -2,12 +2,11 @@
 
 use std::collections::HashMap;
 
-use bavrek_core::log::LoggedSet;
 use bavrek_core::person::Side;
 use bavrek_store::entries::{self, Entry, State};
 use bavrek_store::handed;
 use bavrek_store::links::Admitted;
-use bavrek_store::log::{self, RecordedSet, Source};
+use bavrek_store::log;
 use bavrek_store::notes::{self, Note};
 use bavrek_store::skips::{self, Skip};
 use bavrek_store::spot_swaps::{self, InTheWay, SpotSwap};
@@ -310,7 +309,7 @@ impl Taker {
         let position = corrected.as_ref().map_or(done.len() as i16 + 1, |r| r.position);
         let new = New { id, slot: told.slot, position, set: &set, done_at, supersedes: told.supersedes };
         record::store(&app, who.trainer, floor, &new).await?;
-        floor.add(told.slot, recorded(&new, given.place), told.supersedes);
+        floor.add(told.slot, new.recorded(given.place), told.supersedes);
         record::say_done(&app, who.trainer, floor).await?;
         let turn = (told.slot, told.turn, set.side.map(Side::id));
         Ok(match one_more {
@@ -361,20 +360,6 @@ struct Told {
     turn: usize,
     fields: Vec<(String, String)>,
     supersedes: Option<Uuid>,
-}
-
-/// A set as the log has it from now on.
-fn recorded(new: &New<'_>, place: Uuid) -> RecordedSet {
-    RecordedSet {
-        id: new.id,
-        slot_id: Some(new.slot),
-        place_id: Some(place),
-        source: Source::Session,
-        position: new.position,
-        done_at: Some(new.done_at),
-        light: false,
-        set: LoggedSet::clone(new.set),
-    }
 }
 
 /// By how much a clock was ahead or behind, in words.
