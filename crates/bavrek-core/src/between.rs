@@ -4,6 +4,7 @@
 
 use serde::{Deserialize, Serialize};
 
+use crate::anatomy::{Implement, Pattern};
 use crate::dose::{SetKind, SetPlan};
 use crate::ladder::LadderStep;
 use crate::log::{LoggedSet, Observation};
@@ -16,6 +17,8 @@ const EASY_BY: u8 = 2;
 const MOST_RISE: f64 = 0.10;
 /// Smallest share of the load that a lighter step may have: below it the next set is another exercise. Assumed.
 const LEAST_LEFT: f64 = 0.70;
+/// Most in reserve that can be told.
+const MOST_RESERVE: u8 = 4;
 
 /// When an advice is due.
 #[derive(Debug, Clone, Copy, PartialEq, Eq, Serialize, Deserialize)]
@@ -69,6 +72,8 @@ pub struct Advice {
 /// A station as it is done, for what comes between its sets.
 #[derive(Debug, Clone, Copy)]
 pub struct Doing<'s> {
+    /// What the arms do.
+    pub pattern: Pattern,
     /// Its steps by rising load, and which of them is asked for.
     pub steps: &'s [LadderStep],
     /// The one asked for.
@@ -106,6 +111,19 @@ impl Doing<'_> {
         }
     }
 
+    const fn presses(&self) -> bool {
+        use Pattern::{DeclinePress, HorizontalPress, InclinePress, OverheadPress};
+        matches!(self.pattern, HorizontalPress | InclinePress | DeclinePress | OverheadPress)
+    }
+
+    const fn flies(&self) -> bool {
+        matches!(self.pattern, Pattern::Fly | Pattern::FlyLowToHigh | Pattern::FlyHighToLow)
+    }
+
+    fn in_rings(&self) -> bool {
+        self.steps.get(self.at).is_some_and(|s| s.implements.contains(&Implement::Rings))
+    }
+
     fn anchored(&self) -> bool {
         self.steps.get(self.at).is_some_and(|s| s.setup.anchor_distance_m.is_some())
     }
@@ -131,7 +149,7 @@ pub fn between(doing: &Doing<'_>, work: &SetPlan, reserve: u8) -> Vec<Advice> {
             let few = When::Fewer { than };
             all.push(doing.lighter(few, "Fewer than asked for.", "The same again, after a minute more of rest."));
         }
-        let easy = When::Easy { from: high, reserve: reserve.saturating_add(EASY_BY) };
+        let easy = When::Easy { from: high, reserve: reserve.saturating_add(EASY_BY).min(MOST_RESERVE) };
         all.extend(doing.above().map(|step| Advice {
             when: easy,
             next: Next::Heavier,
@@ -162,10 +180,12 @@ fn seen(doing: &Doing<'_>, what: Observation) -> Option<Advice> {
         O::RangeShort | O::Swinging | O::ElbowDrift | O::ShoulderRolled => {
             Some(doing.lighter(when, "The range and the form come first.", "Next set ends where they end."))
         }
-        O::FlyBecamePress => {
+        O::FlyBecamePress if doing.flies() => {
             Some(doing.lighter(when, "It has become a press.", "Next set with the elbows kept at one angle."))
         }
-        O::ForearmTips => same("Hands so that the forearm stands upright; if it tips further down, stop there."),
+        O::ForearmTips if doing.presses() => {
+            same("Hands so that the forearm stands upright; if it tips further down, stop there.")
+        }
         O::Impossible => Some(doing.lighter(when, "That was too much.", "Next set two reps fewer.")),
         O::BandTooEasy if doing.banded() && doing.anchored() => {
             same("Step back by half a step, so that it pulls harder, and go on.")
@@ -173,13 +193,17 @@ fn seen(doing: &Doing<'_>, what: Observation) -> Option<Advice> {
         O::BandTooEasy if doing.banded() => same("Hold it a hand's width shorter, and go on."),
         O::BandSlack if doing.anchored() => same("Step away until it pulls from the first degree."),
         O::BandSlack if doing.banded() => same("Hold it shorter until it pulls from the first degree."),
-        O::FeltInTriceps => same("Hands a hand's width wider, elbows under the hands."),
-        O::FeltInFrontShoulder => same("Tuck the elbows a little, blades back and down."),
-        O::FeltElsewhere => same("Slower, and think of where it should be felt."),
+        O::FeltInTriceps if doing.presses() => same("Hands a hand's width wider, elbows under the hands."),
+        O::FeltInFrontShoulder if doing.presses() => same("Tuck the elbows a little, blades back and down."),
+        O::FeltElsewhere | O::FeltInTriceps | O::FeltInFrontShoulder => {
+            same("Slower, and think of where it should be felt.")
+        }
         O::SpeedLost => same("That is the end of a slow set: the next one ends there too."),
         O::SideGap => same("The weaker side first; the other does as many and no more."),
-        O::RingsShook => same("Normal at first. Stand more upright if the path is lost."),
-        O::BandTooEasy | O::BandSlack | O::Easy | O::Hard | O::FeltOnTarget => None,
+        O::RingsShook if doing.in_rings() => same("Normal at first. Stand more upright if the path is lost."),
+        // What was told of something that this movement has not, and what the numbers tell better.
+        O::BandTooEasy | O::BandSlack | O::FlyBecamePress | O::ForearmTips | O::RingsShook => None,
+        O::Easy | O::Hard | O::FeltOnTarget => None,
     }
 }
 

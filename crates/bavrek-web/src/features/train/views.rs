@@ -436,12 +436,17 @@ pub(super) fn remembered(scene: &Scene, post: &Post, movement: &Movement) -> Opt
     Some((text, pain_free(post.slot.id, pain.joint?, pain.side, pain.strength)))
 }
 
-/// The figure to read from the floor: the stamped weight, else the effective load.
+/// What is read from the floor: the stamped weight, the body, the band by its name. A weight and a band are two things, not a sum.
 pub(super) fn big_load(fit: &Fit, movement: &Movement) -> String {
-    match fit.step.load {
-        Some(load) if !movement.rig.is_lever() => load.short(),
-        _ if fit.step.bands.is_empty() && fit.step.load.is_none() => "body".into(),
-        _ => format!("{:.1}", fit.step.effective_kg.two_figures()),
+    let step = &fit.step;
+    match (step.load, step.bands.is_empty()) {
+        (Some(load), _) if movement.rig.is_lever() => format!("body + {}", load.short()),
+        (Some(load), true) => load.short(),
+        (Some(load), false) => format!("{} + band", load.short()),
+        (None, true) => "body".into(),
+        (None, false) if step.band_share < 0.0 => "body, band helps".into(),
+        (None, false) if step.band_share > 0.99 => step.label.split(',').next().map_or_else(String::new, str::to_owned),
+        (None, false) => "body + band".into(),
     }
 }
 

@@ -268,7 +268,7 @@ impl<'a> Way<'a> {
     /// The figure to read from the floor, and how it is set up.
     pub(super) fn figure(&self, post: &Post) -> (String, String) {
         let fit = self.fit(post);
-        let (load, how) = (figure(&fit, self.movement), how(&fit));
+        let (load, how) = (big_load(&fit, self.movement), how(&fit));
         // What stands in the figure is not said twice.
         let how = how.strip_prefix(&format!("{load}, ")).map_or(how.clone(), str::to_owned);
         (load, how)
@@ -302,7 +302,7 @@ impl<'a> Way<'a> {
     fn view(&self, app: &App, floor: &Floor, post: &Post, instead: bool) -> ChoiceView {
         let movement = self.movement;
         let fit = self.fit(post);
-        let told = |step: &LadderStep| figure(&Fit { step: step.clone(), ..fit.clone() }, movement);
+        let told = |step: &LadderStep| big_load(&Fit { step: step.clone(), ..fit.clone() }, movement);
         let (load, how) = self.figure(post);
         ChoiceView {
             exercise: movement.id.clone(),
@@ -350,25 +350,12 @@ impl<'a> Way<'a> {
 
     fn doing(&self, floor: &Floor, post: &Post) -> Doing<'_> {
         Doing {
+            pattern: self.movement.pattern,
             steps: &self.steps,
             at: self.at,
             half: post.slot.intent.part_for(self.movement).is_some_and(|part| part.is_half()),
             may_rise: may_rise(floor, self.movement),
         }
-    }
-}
-
-/// What is read from the floor: the stamped weight, the body, the band by its name.
-fn figure(fit: &Fit, movement: &Movement) -> String {
-    let banded = !fit.step.bands.is_empty() && fit.step.load.is_none() && fit.step.band_share > 0.99;
-    let name = fit.step.label.split(',').next().filter(|_| banded);
-    match name {
-        Some(band) => band.to_owned(),
-        // Two numbers, not a sum.
-        None if !fit.step.bands.is_empty() && fit.step.load.is_some() => {
-            format!("{} + band", big_load(fit, movement))
-        }
-        None => big_load(fit, movement),
     }
 }
 
@@ -402,7 +389,8 @@ fn instead<'a>(app: &'a App, floor: &Floor, (post, own): (&Post, &Movement)) -> 
     let best = found.first().map_or(0.0, |c| c.score);
     let fine = |c: &Candidate<'_>| {
         let same = c.movement.id == own.id || are_twins(c.movement, own);
-        !same && c.score >= GOOD_ENOUGH * best && c.is_bearable(intent.reps) && !c.movement.rig.is_resisted()
+        let alike = c.movement.style == own.style;
+        !same && alike && c.score >= GOOD_ENOUGH * best && c.is_bearable(intent.reps) && !c.movement.rig.is_resisted()
     };
     let mut left: Vec<Candidate<'a>> = found.into_iter().filter(fine).collect();
     let mut taken = Vec::new();
