@@ -69,9 +69,17 @@ const readings = [
 ];
 await page.goto(`/lab?kind=loop&rest=1.04${readings.map(([m, kg]) => `&length=${m}&kg=${kg}`).join("")}`);
 await shot("lab");
+await page.goto(`${client}/phone`);
+await page.getByRole("button", { name: "Make and send a link" }).click();
+const link = await page.getByLabel("The link", { exact: true }).inputValue();
+const phone = await browser.newContext({ viewport: { width: 390, height: 844 }, colorScheme: "dark" });
+const screen = await phone.newPage();
+await screen.goto(`${link}/${session.split("/").at(-1)}`);
+await screen.getByRole("button", { name: "Warm: to the first set" }).click();
+await screen.screenshot({ path: `${folder}train.png` });
+await phone.close();
 await page.setViewportSize({ width: 390, height: 844 });
 await page.goto(`${session}/train`);
-await shot("train");
 await page.getByRole("link", { name: "Swap", exact: true }).click();
 await page
   .getByRole("link", { name: /^taken/ })

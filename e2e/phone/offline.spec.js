@@ -141,16 +141,34 @@ test("a coach beside sees what the phone logs, and the phone what the coach logs
   await phone.close();
 });
 
-test("pain stops a movement on the phone, what spares it is offered, and the link is replaced in one tap", async ({
+test("a full storage loses nothing, pain stops a movement, and a link is replaced in one tap", async ({
   page,
   browser,
 }) => {
   test.setTimeout(120_000);
-  const { client, player } = await planned(page, "Corin Wexley", SLOTS.slice(1, 3));
+  const { client, session, player } = await planned(page, "Corin Wexley", SLOTS.slice(1, 3));
   const phone = await browser.newContext(PHONE);
+  await phone.addInitScript(() => {
+    const put = IDBObjectStore.prototype.put;
+    IDBObjectStore.prototype.put = function (...of) {
+      if (window.full && this.name === "entries") throw new DOMException("no room", "QuotaExceededError");
+      return put.apply(this, of);
+    };
+  });
   const screen = await phone.newPage();
   await screen.goto(player);
   await tap(screen, "Warm: to the first set");
+  // Without a signal and without room: it is told, and sent as soon as it can be.
+  await phone.setOffline(true);
+  await screen.evaluate(() => (window.full = true));
+  await tap(screen, "10");
+  await tap(screen, "Log set");
+  await expect(screen.getByRole("status").first()).toContainText("the phone's storage is full");
+  await phone.setOffline(false);
+  await expect(screen.getByRole("status").first()).toHaveText("all sent", { timeout: 60_000 });
+  await page.goto(`${session}/train`);
+  await expect(page.locator(".logged tr")).toHaveCount(1);
+  await screen.evaluate(() => (window.full = false));
   await tap(screen, "Pain");
   await tap(screen, "It hurts: stop here");
   await expect(screen.getByRole("alert").filter({ hasText: "Say how strong" }).first()).toBeVisible();
@@ -160,6 +178,7 @@ test("pain stops a movement on the phone, what spares it is offered, and the lin
   await screen.locator(".pain-sheet select").first().selectOption("elbow");
   await tap(screen, "It hurts: stop here");
   await expect(screen.getByText(/^It hurt in .*: stopped for today/)).toBeVisible();
+  await expect(screen.locator(".done-list li")).toHaveCount(2);
   // The next job loads the elbow too, and says so.
   await expect(screen.getByText(/^Your elbow hurt today \(6 of 10\), and this loads it too/)).toBeVisible();
   await expectAccessible(screen);

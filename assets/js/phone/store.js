@@ -62,7 +62,8 @@ export async function entries(session) {
     .sort((a, b) => a.at.localeCompare(b.at) || a.nth - b.nth);
 }
 
-export const isLoose = () => loose.size > 0;
+// Whether something is kept nowhere but on this page and not sent yet.
+export const isLoose = () => [...loose.values()].some((entry) => entry.state === "queued");
 
 // Forgets what the server has had for long.
 export async function tidy(before) {

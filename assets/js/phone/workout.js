@@ -66,7 +66,6 @@ export function workout() {
     note: "",
     now: Date.now(),
     pacing: null,
-    paceLabel: "Start",
     muted: false,
     spoken: false,
     syncState: "idle",
@@ -319,6 +318,11 @@ export function workout() {
       const turn = this.view?.turn;
       return Boolean(turn) && (turn.tempo !== null || turn.timed !== null || turn.parts.length > 0);
     },
+    get paceLabel() {
+      if (this.pacing !== null) return "Stop";
+      const { timed, parts } = this.view.turn;
+      return timed !== null || parts.length > 0 ? "Start the clock" : "Start the tempo";
+    },
     get depth() {
       return `translate(0 ${((this.pacing?.depth ?? 0) * 150).toFixed(1)})`;
     },
@@ -330,13 +334,11 @@ export function workout() {
         return;
       }
       this.skipRest();
-      this.paceLabel = "Stop";
       this.pace.start(JSON.parse(JSON.stringify(this.view.turn)));
     },
     stopPace() {
       const time = this.pace.stop();
       const { turn } = this.view;
-      this.paceLabel = "Start";
       this.pacing = null;
       // What the clock counted is filled in, and can be changed.
       if (turn.timed !== null && turn.seconds) this.form.seconds = String(Math.max(1, Math.round(time)));
