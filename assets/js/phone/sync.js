@@ -6,12 +6,10 @@ const SHORTEST = 1000;
 const LONGEST = 60000;
 
 export class Sync {
-  constructor(link, changed) {
-    this.link = link;
+  constructor(changed) {
     this.changed = changed;
     this.wait = SHORTEST;
     this.state = "idle";
-    this.ended = false;
     window.addEventListener("online", () => this.now());
     document.addEventListener("visibilitychange", () => document.visibilityState === "visible" && this.now());
   }
@@ -42,17 +40,22 @@ export class Sync {
   }
 
   async send() {
+    // What was said by an earlier link is sent by that one: it is heard even where it opens no more.
+    const unknown = new Set();
     for (;;) {
-      const queued = (await entries()).filter((entry) => entry.state === "queued" && entry.link === this.link);
+      const queued = (await entries()).filter((entry) => entry.state === "queued" && !unknown.has(entry.link));
       if (queued.length === 0) {
-        this.say("idle");
+        if (unknown.size > 0) this.later("unknown");
+        else this.say("idle");
         return;
       }
       this.say("sending");
-      const batch = queued.slice(0, MOST_AT_ONCE).map(({ id, session, at, said }) => ({ id, session, at, said }));
+      const [{ link }] = queued;
+      const own = queued.filter((entry) => entry.link === link).slice(0, MOST_AT_ONCE);
+      const batch = own.map(({ id, session, at, said }) => ({ id, session, at, said }));
       let answer;
       try {
-        answer = await fetch(`/go/${this.link}/entries`, {
+        answer = await fetch(`/go/${link}/entries`, {
           method: "POST",
           headers: { "Content-Type": "application/json" },
           body: JSON.stringify({ now: new Date().toISOString(), entries: batch }),
@@ -61,12 +64,15 @@ export class Sync {
         this.later("offline");
         return;
       }
-      if (!answer.ok) {
+      if (answer.status === 404) {
+        unknown.add(link);
+      } else if (answer.ok) {
+        await this.take(await answer.json());
+      } else {
         // A server that fails is asked again; what it was sent stays here.
-        this.later(answer.status === 404 ? "unknown" : "failing");
+        this.later("failing");
         return;
       }
-      await this.take(await answer.json());
     }
   }
 

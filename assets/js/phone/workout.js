@@ -77,7 +77,7 @@ export function workout() {
     async init() {
       const { link, session } = this.$root.dataset;
       Object.assign(this, { link, session, key: `${link}/${session}` });
-      this.sync = new Sync(link, () => this.renew());
+      this.sync = new Sync(() => this.renew());
       this.pace = new Pace(voice, (shown) => (this.pacing = shown));
       const choices = (await settings("sound")) ?? {};
       this.muted = voice.muted = choices.muted ?? false;

@@ -269,6 +269,64 @@ pub async fn latest(
         .collect()
 }
 
+/// A row as it was appended.
+pub(crate) struct Row {
+    pub(crate) set: RecordedSet,
+    pub(crate) supersedes: Option<Uuid>,
+    pub(crate) withdrawn: bool,
+    pub(crate) logged_at: DateTime<Utc>,
+}
+
+/// Every row of a client that was appended after a moment, in order of time, superseded and withdrawn ones as well.
+pub(crate) async fn since(
+    pool: &Pool,
+    trainer: TrainerId,
+    client_id: Uuid,
+    moment: DateTime<Utc>,
+) -> Result<Vec<Row>, StoreError> {
+    let rows = sqlx::query!(
+        r#"select l.id, l.slot_id, l.place_id, l.source, l.position, l.done_at, l.entry as "entry: Json<LoggedSet>",
+                  l.effective_kg, coalesce(w.light, false) as "light!", l.supersedes, l.withdrawn, l.logged_at
+           from logged_sets l left join workouts w on w.trainer_id = l.trainer_id and w.id = l.workout_id
+           where l.trainer_id = $1 and l.client_id = $2 and l.logged_at > $3
+           order by l.performed_on, l.logged_at, l.position, l.id"#,
+        trainer.0,
+        client_id,
+        moment
+    )
+    .fetch_all(pool)
+    .await?;
+    rows.into_iter()
+        .map(|row| {
+            let set = RecordedSet {
+                id: row.id,
+                slot_id: row.slot_id,
+                place_id: row.place_id,
+                source: word(&row.source, Source::from_id)?,
+                position: row.position,
+                done_at: row.done_at,
+                light: row.light,
+                set: LoggedSet { effective_kg: Some(Kilograms(row.effective_kg)), ..row.entry.0 },
+            };
+            Ok(Row { set, supersedes: row.supersedes, withdrawn: row.withdrawn, logged_at: row.logged_at })
+        })
+        .collect()
+}
+
+/// When a client's newest row was appended; none where there is none.
+pub(crate) async fn newest(
+    pool: &Pool,
+    trainer: TrainerId,
+    client_id: Uuid,
+) -> Result<Option<DateTime<Utc>>, StoreError> {
+    let row = sqlx::query!(
+        "select max(logged_at) as newest from logged_sets where trainer_id = $1 and client_id = $2",
+        trainer.0,
+        client_id
+    );
+    Ok(row.fetch_one(pool).await?.newest)
+}
+
 /// What was done in sessions from one day to another, as weekly work counts it: movement, day, side, repetitions and
 /// seconds. What was told or tested is no work of the week.
 pub async fn worked(

@@ -1,19 +1,23 @@
 //! Logs that were read before: a client's whole log is decoded once and again only when it grew. Nothing depends on what is
 //! kept here; any number of processes may each keep their own.
 
+use std::collections::HashSet;
 use std::sync::{Arc, Mutex, PoisonError};
 
 use bavrek_core::log::LoggedSet;
-use chrono::NaiveDate;
+use chrono::{DateTime, NaiveDate, Utc};
 use lru::LruCache;
 use uuid::Uuid;
 
 use crate::clients::Client;
-use crate::log::{self, RecordedSet};
+use crate::log::{self, RecordedSet, Row};
 use crate::{Pool, StoreError, TrainerId};
 
 /// Most sets that are kept, of all logs together: about 60 MB.
 const MOST_SETS: usize = 80_000;
+
+/// Most rows that are added to a log that was kept; where more came it is read as a whole.
+const MOST_AT_ONCE: i64 = 200;
 
 /// What a client did: the sets in force, in order of time.
 #[derive(Debug, Default, PartialEq)]
@@ -32,6 +36,21 @@ impl ClientLog {
         self.usual.as_deref().unwrap_or(&self.sets)
     }
 
+    /// The same with the rows that were appended since: each after all of its day, without what they supersede.
+    fn with(&self, rows: Vec<Row>) -> Self {
+        let superseded: HashSet<Uuid> = rows.iter().filter_map(|row| row.supersedes).collect();
+        let mut records: Vec<RecordedSet> =
+            self.records.iter().filter(|r| !superseded.contains(&r.id)).cloned().collect();
+        for Row { set, withdrawn, .. } in rows {
+            let stands = !withdrawn && !superseded.contains(&set.id) && records.iter().all(|r| r.id != set.id);
+            if stands {
+                let at = records.partition_point(|r| r.set.date <= set.set.date);
+                records.insert(at, set);
+            }
+        }
+        Self::of(records)
+    }
+
     fn of(records: Vec<RecordedSet>) -> Self {
         let counted = || records.iter().filter(|r| r.counts_for_steps());
         let usual = (counted().count() < records.len()).then(|| counted().map(|r| r.set.clone()).collect());
@@ -40,9 +59,11 @@ impl ClientLog {
 }
 
 /// A log as it was when it had grown so often.
-#[derive(Debug)]
+#[derive(Debug, Clone)]
 struct Kept {
     logged: i64,
+    /// When the newest row of it was appended.
+    newest: DateTime<Utc>,
     log: Arc<ClientLog>,
 }
 
@@ -67,12 +88,22 @@ impl Logs {
         client: &Client,
         until: NaiveDate,
     ) -> Result<Arc<ClientLog>, StoreError> {
-        let whole = if let Some(log) = self.known(trainer, client) {
-            log
-        } else {
-            let log = Arc::new(ClientLog::of(log::of_client(pool, trainer, client.id, NaiveDate::MAX).await?));
-            self.keep((trainer, client.id), Kept { logged: client.logged, log: log.clone() });
-            log
+        let known = self.known(trainer, client);
+        let whole = match known {
+            Some(kept) if kept.logged == client.logged => kept.log,
+            other => {
+                let kept = match other {
+                    Some(kept) => grown(pool, trainer, client, kept).await?,
+                    None => None,
+                };
+                let kept = match kept {
+                    Some(kept) => kept,
+                    None => whole(pool, trainer, client).await?,
+                };
+                let log = kept.log.clone();
+                self.keep((trainer, client.id), kept);
+                log
+            }
         };
         // What is dated later than today is rare.
         if whole.sets.last().is_none_or(|s| s.date <= until) {
@@ -82,9 +113,9 @@ impl Logs {
         Ok(Arc::new(ClientLog::of(records.collect())))
     }
 
-    fn known(&self, trainer: TrainerId, client: &Client) -> Option<Arc<ClientLog>> {
+    fn known(&self, trainer: TrainerId, client: &Client) -> Option<Kept> {
         let mut kept = self.kept.lock().unwrap_or_else(PoisonError::into_inner);
-        kept.get(&(trainer, client.id)).filter(|k| k.logged == client.logged).map(|k| k.log.clone())
+        kept.get(&(trainer, client.id)).cloned()
     }
 
     fn keep(&self, whose: (TrainerId, Uuid), new: Kept) {
@@ -95,4 +126,26 @@ impl Logs {
             sets -= kept.pop_lru().map_or(0, |(_, k)| k.log.sets.len());
         }
     }
+}
+
+/// A client's log decoded as a whole.
+async fn whole(pool: &Pool, trainer: TrainerId, client: &Client) -> Result<Kept, StoreError> {
+    let records = log::of_client(pool, trainer, client.id, NaiveDate::MAX).await?;
+    let newest = log::newest(pool, trainer, client.id).await?.unwrap_or(DateTime::UNIX_EPOCH);
+    Ok(Kept { logged: client.logged, newest, log: Arc::new(ClientLog::of(records)) })
+}
+
+/// A log that was kept with what was appended since. None where that is not all there is: a row that was begun before the newest and
+/// came after it, or one that was in it already. All that came since has a later time exactly where as many are later as came.
+async fn grown(pool: &Pool, trainer: TrainerId, client: &Client, kept: Kept) -> Result<Option<Kept>, StoreError> {
+    let came = client.logged - kept.logged;
+    if !(1..=MOST_AT_ONCE).contains(&came) {
+        return Ok(None);
+    }
+    let rows = log::since(pool, trainer, client.id, kept.newest).await?;
+    if rows.len() as i64 != came {
+        return Ok(None);
+    }
+    let newest = rows.iter().map(|row| row.logged_at).max().unwrap_or(kept.newest);
+    Ok(Some(Kept { logged: client.logged, newest, log: Arc::new(kept.log.with(rows)) }))
 }

@@ -56,3 +56,47 @@ async fn an_unchanged_log_is_read_once_and_each_client_has_its_own(pool: Pool) {
     // Who asks for another trainer's client finds nothing, whatever is kept.
     assert_eq!(logs.of_client(&pool, theirs.trainer, &client, until).await.unwrap().sets, []);
 }
+
+/// A log that grows is kept as a fresh reading has it, in whatever order rows come: on earlier days, on one day, corrected, corrected
+/// again, taken back, and begun before what came first.
+#[sqlx::test(migrations = "./migrations")]
+async fn a_log_that_grows_is_that_of_a_fresh_reading(pool: Pool) {
+    let (world, logs) = (world(&pool, "a").await, Logs::default());
+    let World { trainer, client, .. } = world;
+    assert_eq!(kept(&pool, &logs, &world, "2026-03-20").await, []);
+    let ids: Vec<_> = (0..6).map(|_| new_id()).collect();
+    let days = ["2026-03-08", "2026-03-10", "2026-03-06", "2026-03-08", "2026-03-10", "2026-03-10"];
+    for (i, (id, on)) in ids.iter().zip(days).enumerate() {
+        log::append(&pool, trainer, &entry(&world, *id, &set(on, i as u16))).await.unwrap();
+        // Seen one by one, and several at once.
+        if i % 2 == 0 {
+            assert_eq!(kept(&pool, &logs, &world, "2026-03-20").await.len(), i + 1);
+        }
+    }
+    let by_day = [2, 0, 3, 1, 4, 5].map(Some);
+    assert_eq!(kept(&pool, &logs, &world, "2026-03-20").await, by_day);
+    let (better, best) = (new_id(), new_id());
+    for (id, old, reps) in [(better, ids[3], 13), (best, better, 14)] {
+        let right = set("2026-03-08", reps);
+        log::append(&pool, trainer, &NewSet { supersedes: Some(old), ..entry(&world, id, &right) }).await.unwrap();
+    }
+    log::take_back(&pool, trainer, client, new_id(), ids[4]).await.unwrap();
+    assert_eq!(kept(&pool, &logs, &world, "2026-03-20").await, [2, 0, 14, 1, 5].map(Some));
+    // A row that was begun before the newest and comes after it.
+    let mut early = pool.begin().await.unwrap();
+    sqlx::query("select now()").execute(&mut *early).await.unwrap();
+    log::append(&pool, trainer, &entry(&world, new_id(), &set("2026-03-11", 7))).await.unwrap();
+    assert_eq!(kept(&pool, &logs, &world, "2026-03-20").await.len(), 6);
+    sqlx::query(
+        "insert into logged_sets (trainer_id, id, client_id, slot_id, place_id, position, performed_on, exercise, entry,
+                                  effective_kg, model_version, workout_id, done_at)
+         select trainer_id, gen_random_uuid(), client_id, slot_id, place_id, position, performed_on, exercise, entry,
+                effective_kg, model_version, workout_id, done_at from logged_sets where id = $1",
+    )
+    .bind(ids[0])
+    .execute(&mut *early)
+    .await
+    .unwrap();
+    early.commit().await.unwrap();
+    assert_eq!(kept(&pool, &logs, &world, "2026-03-20").await.len(), 7);
+}

@@ -442,6 +442,8 @@ async fn what_means_nothing_is_refused_with_its_reason_and_kept(pool: Pool) {
     assert!(logged(&pool, &world).await.is_empty());
     let page = trainer.get(&format!("/clients/{}/phone", world.client)).await;
     assert_eq!(page.text.matches(": refused").count(), count);
+    let page = trainer.get(&format!("/clients/{}", world.client)).await;
+    assert!(page.text.contains(&format!("{count} things that the phone said wait for your word.")));
     // A bundle that is none is no entry.
     for body in ["", "{}", "[]", r#"{"now":"yesterday","entries":[]}"#] {
         let page = phone.visitor.post_json(&format!("/go/{}/entries", phone.link), body).await;

@@ -14,7 +14,7 @@ use bavrek_core::volume::{self, RegionSets, Volume};
 use bavrek_store::kit::Piece;
 use bavrek_store::places::PlaceHead;
 use bavrek_store::sessions::SessionHead;
-use bavrek_store::{TrainerId, aims, kit, log, observations, places, sessions};
+use bavrek_store::{TrainerId, aims, entries, kit, log, observations, places, sessions};
 use chrono::{Duration, NaiveDate};
 use serde::Deserialize;
 use uuid::Uuid;
@@ -22,7 +22,7 @@ use uuid::Uuid;
 use super::profile::mass_text;
 use super::steps::{Step, StepView, steps};
 use super::strength::{PatternView, patterns};
-use crate::chrome::Chrome;
+use crate::chrome::{Banner, Chrome};
 use crate::error::WebError;
 use crate::extract::{Ids, Me, Mine};
 use crate::features::roster::day;
@@ -106,10 +106,11 @@ async fn show(
         None => None,
     };
     let evidence = app.logs.of_client(&app.pool, trainer, &who.client, who.today).await?;
-    let (aims, planned, notes) = tokio::try_join!(
+    let (aims, planned, notes, waits) = tokio::try_join!(
         aims::of_client(&app.pool, trainer, client),
         sessions::of_client(&app.pool, trainer, client),
         observations::of_client(&app.pool, trainer, client),
+        entries::waiting(&app.pool, trainer, client),
     )?;
     let wanted = aims.into_iter().next().map(|a| a.aims);
     let (week, before) = tokio::try_join!(
@@ -149,7 +150,7 @@ async fn show(
             .take(NOTES_SHOWN)
             .map(|n| (format!("{}, {}", day(n.on, who.today), n.kind), n.note))
             .collect(),
-        chrome: who.frame(chrome, who.client.name.clone()),
+        chrome: with_phone(who.frame(chrome, who.client.name.clone()), client, waits),
     })
 }
 
@@ -201,6 +202,18 @@ fn screening(who: &Who) -> Option<String> {
 fn focus(aims: &Aims) -> String {
     let focus: Vec<_> = aims.with(bavrek_core::aims::Aim::Focus).map(Region::label).collect();
     focus.join(", ")
+}
+
+/// What the phone said that waits for a word comes before all else on the page.
+fn with_phone(mut chrome: Chrome, client: Uuid, waits: i64) -> Chrome {
+    let text = match waits {
+        0 => return chrome,
+        1 => "One thing that the phone said waits for your word.".to_owned(),
+        n => format!("{n} things that the phone said wait for your word."),
+    };
+    let link = Some((format!("/clients/{client}/phone"), "Look at it"));
+    chrome.banners.push(Banner { text, link, stop: false });
+    chrome
 }
 
 /// The places to which sessions at a place can go: others first, and there after a change of kit or limits.
