@@ -183,11 +183,20 @@ test("a full storage loses nothing, pain stops a movement, and a link is replace
   await expect(screen.getByText(/^Your elbow hurt today \(6 of 10\), and this loads it too/)).toBeVisible();
   await expectAccessible(screen);
 
+  // Replaced while the phone is away: what was done by the old link waits for the trainer's word, and is taken.
+  await phone.setOffline(true);
+  await tap(screen, "Leave it out");
   await page.goto(`${client}/phone`);
   await page.getByRole("button", { name: "Replace the link and send it" }).click();
   await expect(page.getByLabel("The link", { exact: true })).toBeVisible();
+  await phone.setOffline(false);
   await screen.reload();
   await expect(screen.getByRole("heading", { name: "This link opens no more" })).toBeVisible();
+  await expect(screen.getByText("1 sent, waiting for your trainer's word")).toBeVisible();
+  await page.goto(client);
+  await page.getByRole("link", { name: "Look at it" }).click();
+  await page.getByRole("button", { name: "Into the log" }).click();
+  await expect(page.getByText("Nothing needs a word.")).toBeVisible();
   await page.goto("/outbox");
   await expect(page.getByText("Your workouts").first()).toBeVisible();
   await expectAccessible(page);

@@ -1,6 +1,7 @@
 import Alpine from "@alpinejs/csp";
 import { hold } from "../player.js";
 import { theme } from "../theme-switch.js";
+import { sending } from "./sending.js";
 import { workout } from "./workout.js";
 
 // What keeps the pages when the signal is gone.
@@ -27,6 +28,7 @@ Alpine.directive("picture", (element, { expression }, { evaluateLater, effect })
   );
 });
 Alpine.data("hold", hold);
+Alpine.data("sending", sending);
 Alpine.data("theme", theme);
 Alpine.data("workout", workout);
 Alpine.start();

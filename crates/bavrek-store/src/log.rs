@@ -230,6 +230,7 @@ pub async fn of_client(
     Ok(sets)
 }
 
+// A workout is looked up for each set: joined, all of the trainer's would be read for one client's log.
 /// The last `count` of a client's sets in force up to and including a day, the latest first.
 pub async fn latest(
     pool: &Pool,
@@ -241,8 +242,9 @@ pub async fn latest(
     let rows = sqlx::query!(
         r#"select l.id as "id!", l.slot_id, l.place_id, l.source as "source!", l.position as "position!", l.done_at,
                   l.entry as "entry!: Json<LoggedSet>", l.effective_kg as "effective_kg!",
-                  coalesce(w.light, false) as "light!"
-           from sets_in_force l left join workouts w on w.trainer_id = l.trainer_id and w.id = l.workout_id
+                  coalesce((select light from workouts w where w.trainer_id = l.trainer_id and w.id = l.workout_id),
+                           false) as "light!"
+           from sets_in_force l
            where l.trainer_id = $1 and l.client_id = $2 and l.performed_on <= $3
            order by l.performed_on desc, l.logged_at desc, l.position desc, l.id desc
            limit $4"#,
@@ -286,8 +288,10 @@ pub(crate) async fn since(
 ) -> Result<Vec<Row>, StoreError> {
     let rows = sqlx::query!(
         r#"select l.id, l.slot_id, l.place_id, l.source, l.position, l.done_at, l.entry as "entry: Json<LoggedSet>",
-                  l.effective_kg, coalesce(w.light, false) as "light!", l.supersedes, l.withdrawn, l.logged_at
-           from logged_sets l left join workouts w on w.trainer_id = l.trainer_id and w.id = l.workout_id
+                  l.effective_kg, l.supersedes, l.withdrawn, l.logged_at,
+                  coalesce((select light from workouts w where w.trainer_id = l.trainer_id and w.id = l.workout_id),
+                           false) as "light!"
+           from logged_sets l
            where l.trainer_id = $1 and l.client_id = $2 and l.logged_at > $3
            order by l.performed_on, l.logged_at, l.position, l.id"#,
         trainer.0,
