@@ -3,7 +3,7 @@
 //! A link is 32 random bytes, of which only the hash is kept: whoever reads the database cannot come in. What it reaches is a value,
 //! [`Access`]: it holds the trainer's identifier to itself, and gives out the right to one session of its client, nothing else.
 
-use chrono::{DateTime, NaiveDate, Utc};
+use chrono::{DateTime, Duration, NaiveDate, Utc};
 use sha2::{Digest, Sha256};
 use uuid::Uuid;
 
@@ -146,17 +146,25 @@ pub struct Admitted {
     pub link: Option<Uuid>,
 }
 
+/// How often it is marked that a link was used: a phone asks many times a minute.
+const MARKED_EVERY: Duration = Duration::minutes(1);
+
 /// Finds what a link reaches, ended or not, and marks that it was used where it still opens.
 pub async fn open(pool: &Pool, secret: &str, now: DateTime<Utc>) -> Result<Access, StoreError> {
     let row = sqlx::query!(
-        "update links l set used_at = case when l.ended_at is null then $2 else l.used_at end
-         from clients c where l.hash = $1 and c.trainer_id = l.trainer_id and c.id = l.client_id
-         returning l.trainer_id, l.id, l.client_id, l.session_id, l.ends_on, l.ended_at, c.time_zone",
+        r#"select l.trainer_id, l.id, l.client_id, l.session_id, l.ends_on, l.ended_at, c.time_zone,
+                  l.ended_at is null and coalesce(l.used_at < $2, true) as "to_mark!"
+           from links l join clients c on c.trainer_id = l.trainer_id and c.id = l.client_id where l.hash = $1"#,
         hash(secret),
-        now
+        now - MARKED_EVERY
     )
     .fetch_one(pool)
     .await?;
+    if row.to_mark {
+        sqlx::query!("update links set used_at = $3 where trainer_id = $1 and id = $2", row.trainer_id, row.id, now)
+            .execute(pool)
+            .await?;
+    }
     Ok(Access {
         trainer: TrainerId(row.trainer_id),
         client: row.client_id,

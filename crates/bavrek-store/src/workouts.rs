@@ -28,20 +28,21 @@ pub struct Day {
 /// Most days that are listed: of a session that was done for years nobody reads them all here.
 pub const MOST_DAYS: i64 = 24;
 
-/// The workout of a session plan on a day.
+/// The workout of a session plan on a day, and how far it is.
 pub async fn on_day(
     pool: &Pool,
     trainer: TrainerId,
     session: Uuid,
     day: NaiveDate,
-) -> Result<Option<Uuid>, StoreError> {
+) -> Result<Option<(Uuid, WorkoutState)>, StoreError> {
     let row = sqlx::query!(
-        "select id from workouts where trainer_id = $1 and session_id = $2 and planned_on = $3",
+        "select id, state from workouts where trainer_id = $1 and session_id = $2 and planned_on = $3",
         trainer.0,
         session,
         day
     );
-    Ok(row.fetch_optional(pool).await?.map(|r| r.id))
+    let found = row.fetch_optional(pool).await?;
+    found.map(|r| Ok((r.id, word(&r.state, WorkoutState::from_id)?))).transpose()
 }
 
 /// The latest [`MOST_DAYS`] days of a session plan, the latest first.
@@ -141,6 +142,11 @@ pub struct Start<'a> {
 /// done, which moves here, else of a plan over weeks the next one of this week, done ahead of its day, else a new one that is
 /// done as the next one would be.
 pub async fn begin(pool: &Pool, trainer: TrainerId, start: &Start<'_>) -> Result<Uuid, StoreError> {
+    // All sets but the first find it begun: nothing is locked or written for them.
+    let begun = on_day(pool, trainer, start.session, start.today).await?;
+    if let Some((id, WorkoutState::UnderWay | WorkoutState::Done)) = begun {
+        return Ok(id);
+    }
     let mut tx = pool.begin().await?;
     // One at a time: two sets that arrive together belong to one workout.
     sqlx::query!("select id from sessions where trainer_id = $1 and id = $2 for update", trainer.0, start.session)

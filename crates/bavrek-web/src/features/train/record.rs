@@ -1,6 +1,7 @@
 //! How a set gets into the log, and what that does to its workout.
 
 use bavrek_core::log::LoggedSet;
+use bavrek_core::script::WorkoutState;
 use bavrek_core::units::Kilograms;
 use bavrek_store::log::{self, NewSet, RecordedSet, Source};
 use bavrek_store::workouts::{self, Start};
@@ -93,8 +94,10 @@ pub(super) async fn say_done(app: &App, trainer: TrainerId, floor: &Floor) -> Re
         return Ok(());
     }
     let done = floor.next().is_none();
-    if let Some(workout) = workouts::on_day(&app.pool, trainer, floor.session.id, floor.scene.today).await? {
-        workouts::set_done(&app.pool, trainer, workout, app.clock.now(), done).await?;
+    let is = if done { WorkoutState::Done } else { WorkoutState::UnderWay };
+    let workout = workouts::on_day(&app.pool, trainer, floor.session.id, floor.scene.today).await?;
+    if let Some((id, _)) = workout.filter(|(_, state)| *state != is) {
+        workouts::set_done(&app.pool, trainer, id, app.clock.now(), done).await?;
     }
     Ok(())
 }
