@@ -2,6 +2,7 @@
 import { entries, keep } from "./store.js";
 
 const MOST_AT_ONCE = 50;
+const MOST_FAILING = 3;
 const SHORTEST = 1000;
 const LONGEST = 60000;
 
@@ -42,16 +43,21 @@ export class Sync {
   async send() {
     // What was said by an earlier link is sent by that one: it is heard even where it opens no more.
     const unknown = new Set();
+    // What a server cannot take does not keep the rest back.
+    const failing = new Set();
+    let most = MOST_AT_ONCE;
     for (;;) {
-      const queued = (await entries()).filter((entry) => entry.state === "queued" && !unknown.has(entry.link));
+      const all = (await entries()).filter((entry) => entry.state === "queued");
+      const queued = all.filter((entry) => !unknown.has(entry.link) && !failing.has(entry.id));
       if (queued.length === 0) {
-        if (unknown.size > 0) this.later("unknown");
+        if (failing.size > 0) this.later("failing");
+        else if (unknown.size > 0) this.later("unknown");
         else this.say("idle");
         return;
       }
       this.say("sending");
       const [{ link }] = queued;
-      const own = queued.filter((entry) => entry.link === link).slice(0, MOST_AT_ONCE);
+      const own = queued.filter((entry) => entry.link === link).slice(0, most);
       const batch = own.map(({ id, session, at, said }) => ({ id, session, at, said }));
       let answer;
       try {
@@ -68,10 +74,15 @@ export class Sync {
         unknown.add(link);
       } else if (answer.ok) {
         await this.take(await answer.json());
+      } else if (most > 1) {
+        most = 1;
       } else {
-        // A server that fails is asked again; what it was sent stays here.
-        this.later("failing");
-        return;
+        failing.add(own[0].id);
+        // A server that takes nothing at all is asked again later; what it was sent stays here.
+        if (failing.size > MOST_FAILING) {
+          this.later("failing");
+          return;
+        }
       }
     }
   }

@@ -202,8 +202,14 @@ fn seen(doing: &Doing<'_>, what: Observation) -> Option<Advice> {
         O::SideGap => same("The weaker side first; the other does as many and no more."),
         O::RingsShook if doing.in_rings() => same("Normal at first. Stand more upright if the path is lost."),
         // What was told of something that this movement has not, and what the numbers tell better.
-        O::BandTooEasy | O::BandSlack | O::FlyBecamePress | O::ForearmTips | O::RingsShook => None,
-        O::Easy | O::Hard | O::FeltOnTarget => None,
+        O::BandTooEasy
+        | O::BandSlack
+        | O::FlyBecamePress
+        | O::ForearmTips
+        | O::RingsShook
+        | O::Easy
+        | O::Hard
+        | O::FeltOnTarget => None,
     }
 }
 

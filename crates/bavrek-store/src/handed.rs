@@ -54,12 +54,17 @@ impl Handed {
     }
 }
 
-/// Keeps what is given; the same is kept once. Returns the name by which the phone speaks of it.
+/// How long what was given is kept after it was given last, days: what is said of it later than that waits for the trainer's word.
+pub const KEPT_DAYS: i32 = 90;
+
+/// Keeps what is given; the same is kept once, and what was given long ago no more. Returns the name by which the phone speaks of
+/// it.
 pub async fn keep(pool: &Pool, who: &Admitted, given: &Handed) -> Result<String, StoreError> {
     let content = serde_json::to_value(given)?;
     let digest = Sha256::digest(content.to_string().as_bytes()).to_vec();
     sqlx::query!(
-        "insert into handed (trainer_id, session_id, digest, content) values ($1, $2, $3, $4) on conflict do nothing",
+        "insert into handed (trainer_id, session_id, digest, content) values ($1, $2, $3, $4)
+         on conflict (trainer_id, session_id, digest) do update set handed_at = now()",
         who.trainer.0,
         who.session,
         digest,
@@ -67,12 +72,20 @@ pub async fn keep(pool: &Pool, who: &Admitted, given: &Handed) -> Result<String,
     )
     .execute(pool)
     .await?;
-    Ok(hex(&digest))
+    sqlx::query!(
+        "delete from handed where trainer_id = $1 and session_id = $2 and handed_at < now() - make_interval(days => $3)",
+        who.trainer.0,
+        who.session,
+        KEPT_DAYS
+    )
+    .execute(pool)
+    .await?;
+    Ok(hex::encode(digest))
 }
 
 /// What was given by that name; `NotFound` where nothing was.
 pub async fn of(pool: &Pool, who: &Admitted, name: &str) -> Result<Handed, StoreError> {
-    let digest = unhex(name).ok_or(StoreError::NotFound)?;
+    let digest = hex::decode(name).map_err(|_| StoreError::NotFound)?;
     let row = sqlx::query!(
         "select content from handed where trainer_id = $1 and session_id = $2 and digest = $3",
         who.trainer.0,
@@ -82,16 +95,4 @@ pub async fn of(pool: &Pool, who: &Admitted, name: &str) -> Result<Handed, Store
     .fetch_one(pool)
     .await?;
     document::read(row.content, "handed.content", who.session)
-}
-
-pub(crate) fn hex(bytes: &[u8]) -> String {
-    bytes.iter().map(|b| format!("{b:02x}")).collect()
-}
-
-fn unhex(text: &str) -> Option<Vec<u8>> {
-    let bytes = text.as_bytes();
-    if bytes.len() != 64 || !text.is_ascii() {
-        return None;
-    }
-    (0..32).map(|i| u8::from_str_radix(&text[2 * i..2 * i + 2], 16).ok()).collect()
 }

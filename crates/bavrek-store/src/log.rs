@@ -197,7 +197,7 @@ pub async fn set_withdrawn(
 pub async fn take_back(
     pool: &Pool,
     trainer: TrainerId,
-    client_id: Uuid,
+    session: Uuid,
     id: Uuid,
     supersedes: Uuid,
 ) -> Result<(), StoreError> {
@@ -206,10 +206,13 @@ pub async fn take_back(
                                   effective_kg, model_version, source, workout_id, done_at, supersedes, withdrawn)
          select trainer_id, $4, client_id, slot_id, place_id, position, performed_on, exercise, entry, effective_kg,
                 model_version, source, workout_id, done_at, id, true
-         from logged_sets where trainer_id = $1 and client_id = $2 and id = $3 and source = 'session'
+         from logged_sets l
+         where trainer_id = $1 and id = $3 and source = 'session'
+           and exists (select 1 from slots s join blocks b on b.trainer_id = s.trainer_id and b.id = s.block_id
+                       where s.trainer_id = l.trainer_id and s.id = l.slot_id and b.session_id = $2)
          on conflict (trainer_id, id) do update set withdrawn = logged_sets.withdrawn",
         trainer.0,
-        client_id,
+        session,
         supersedes,
         id
     )

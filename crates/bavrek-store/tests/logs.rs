@@ -62,7 +62,7 @@ async fn an_unchanged_log_is_read_once_and_each_client_has_its_own(pool: Pool) {
 #[sqlx::test(migrations = "./migrations")]
 async fn a_log_that_grows_is_that_of_a_fresh_reading(pool: Pool) {
     let (world, logs) = (world(&pool, "a").await, Logs::default());
-    let World { trainer, client, .. } = world;
+    let trainer = world.trainer;
     assert_eq!(kept(&pool, &logs, &world, "2026-03-20").await, []);
     let ids: Vec<_> = (0..6).map(|_| new_id()).collect();
     let days = ["2026-03-08", "2026-03-10", "2026-03-06", "2026-03-08", "2026-03-10", "2026-03-10"];
@@ -80,7 +80,7 @@ async fn a_log_that_grows_is_that_of_a_fresh_reading(pool: Pool) {
         let right = set("2026-03-08", reps);
         log::append(&pool, trainer, &NewSet { supersedes: Some(old), ..entry(&world, id, &right) }).await.unwrap();
     }
-    log::take_back(&pool, trainer, client, new_id(), ids[4]).await.unwrap();
+    log::take_back(&pool, trainer, world.session, new_id(), ids[4]).await.unwrap();
     assert_eq!(kept(&pool, &logs, &world, "2026-03-20").await, [2, 0, 14, 1, 5].map(Some));
     // A row that was begun before the newest and comes after it.
     let mut early = pool.begin().await.unwrap();

@@ -16,6 +16,7 @@ use uuid::Uuid;
 
 /// A phone with a link.
 struct Phone {
+    base: String,
     visitor: Visitor,
     link: String,
     session: Uuid,
@@ -27,7 +28,13 @@ impl Phone {
     /// The phone to which the trainer's new link was sent.
     async fn of(base: &str, trainer: &Visitor, world: &World) -> Self {
         let link = make_link(trainer, world, &[]).await;
-        Self { visitor: Visitor::new(base), link, session: world.session, ahead: Duration::zero() }
+        Self {
+            base: base.to_owned(),
+            visitor: Visitor::new(base),
+            link,
+            session: world.session,
+            ahead: Duration::zero(),
+        }
     }
 
     async fn get(&self, part: &str) -> Page {
@@ -107,7 +114,8 @@ async fn a_link_reaches_its_clients_workouts_and_nothing_else(pool: Pool) {
     for session in [other.session, new_id()] {
         let page = phone.visitor.get(&format!("/go/{}/{session}/pack", phone.link)).await;
         assert_eq!(page.status, StatusCode::NOT_FOUND);
-        let elsewhere = Phone { visitor: phone.visitor.through(""), link: phone.link.clone(), session, ..phone };
+        let (base, visitor, link) = (String::new(), phone.visitor.through(""), phone.link.clone());
+        let elsewhere = Phone { base, visitor, link, session, ahead: phone.ahead };
         let entry = elsewhere.entry(new_id(), now(), &json!({ "kind": "note", "slot": null, "text": "in" }));
         let answer = phone.send(&[entry]).await.remove(0);
         assert_eq!(answer, ("refused".into(), "this link does not reach that workout".into()));
@@ -139,6 +147,14 @@ async fn a_link_to_one_session_reaches_no_other_and_ends_on_its_day(pool: Pool) 
     let (second, _) = sessions::add(&pool, world.trainer, &head, &[]).await.unwrap();
     let only = world.session.to_string();
     let link = make_link(&trainer, &world, &[("session", &only), ("ends_on", "2026-03-11")]).await;
+    // Nor what was done in the other one: by that link nothing of it is corrected or taken back.
+    let pack = phone.pack().await;
+    let (done, _) = phone.say(&set(&pack, world.slot, 0, &[("reps", "9"), ("rir", "2")])).await;
+    let elsewhere = make_link(&trainer, &world, &[("session", &second.to_string())]).await;
+    let visitor = phone.visitor.through(&phone.base);
+    let other = Phone { base: phone.base.clone(), visitor, link: elsewhere, session: second, ahead: phone.ahead };
+    assert_eq!(other.say(&json!({ "kind": "undo", "set": done })).await.1.0, "refused");
+    assert_eq!(logged(&pool, &world).await.len(), 1);
     // The link to all workouts stays: it reaches something else.
     assert_eq!(phone.get("pack").await.status, StatusCode::OK);
     let narrow = |session: Uuid| format!("/go/{link}/{session}/pack");
@@ -337,6 +353,8 @@ async fn jobs_are_left_out_taken_up_swapped_and_noted_and_the_workout_ends_early
     assert_eq!(phone.say(&note).await.1, taken());
     let kept = notes::of_session(&pool, world.trainer, world.session, now().date_naive()).await.unwrap();
     assert_eq!(kept.iter().map(|n| (n.slot_id, n.text.as_str())).collect::<Vec<_>>(), [(Some(hammer), "grip slips")]);
+    let odd = json!({ "kind": "note", "slot": null, "text": "a\u{0}b" });
+    assert_eq!(phone.say(&odd).await.1, taken());
     assert_eq!(phone.say(&json!({ "kind": "finish", "why": "the baby woke" })).await.1, taken());
     let ended = || workouts::ended(&pool, world.trainer, world.session, now().date_naive());
     assert_eq!(ended().await.unwrap(), Some((true, Some("the baby woke".into()))));
@@ -391,6 +409,10 @@ async fn a_clock_that_is_a_day_wrong_and_a_set_that_comes_days_late_count_on_the
     let late =
         phone.entry(new_id(), now() - Duration::days(3), &set(&pack, world.slot, 0, &[("reps", "8"), ("rir", "2")]));
     assert_eq!(phone.send(&[late]).await, [taken()]);
+    // What is said to be very old is more likely wrong than late.
+    let old =
+        phone.entry(new_id(), now() - Duration::days(70), &set(&pack, world.slot, 0, &[("reps", "8"), ("rir", "2")]));
+    assert_eq!(phone.send(&[old]).await[0].0, "waiting");
     for (days, words) in [(1, "24 h ahead"), (-3, "3 days behind")] {
         phone.ahead = Duration::days(days);
         let (_, answer) = phone.say(&set(&pack, world.slot, 0, &[("reps", "9"), ("rir", "2")])).await;

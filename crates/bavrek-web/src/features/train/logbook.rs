@@ -63,7 +63,6 @@ struct Page {
 }
 
 /// A set that can be typed in.
-#[derive(Default)]
 struct Row {
     id: Uuid,
     slot: Uuid,
@@ -73,12 +72,10 @@ struct Row {
     name: String,
     how: String,
     asked: String,
-    counts_reps: bool,
-    counts_seconds: bool,
-    asks_reserve: bool,
-    reps: String,
-    seconds: String,
-    rir: String,
+    /// As typed; none where it is not asked for.
+    reps: Option<String>,
+    seconds: Option<String>,
+    rir: Option<String>,
     wrong: bool,
 }
 
@@ -159,10 +156,10 @@ fn rows(app: &App, floor: &Floor) -> Vec<Row> {
                     if side.is_empty() { "" } else { ", " },
                     turn.work.amount()
                 ),
-                counts_reps: asked.reps.is_some(),
-                counts_seconds: asked.seconds.is_some(),
-                asks_reserve: asked.asks_reserve(),
-                ..Row::default()
+                reps: asked.reps.map(|_| String::new()),
+                seconds: asked.seconds.map(|_| String::new()),
+                rir: asked.asks_reserve().then(String::new),
+                wrong: false,
             })
         })
         .collect()
@@ -292,12 +289,9 @@ async fn enter(
             name,
             how: basis.step.label.clone(),
             asked: plan.map_or_else(String::new, |plan| asked_text(turn, side, plan)),
-            counts_reps: asked.is_none_or(|a| a.reps.is_some()),
-            counts_seconds: asked.is_some_and(|a| a.seconds.is_some()),
-            asks_reserve: asked.is_none_or(|a| a.asks_reserve()),
-            reps,
-            seconds,
-            rir,
+            reps: asked.is_none_or(|a| a.reps.is_some()).then_some(reps),
+            seconds: asked.is_some_and(|a| a.seconds.is_some()).then_some(seconds),
+            rir: asked.is_none_or(|a| a.asks_reserve()).then_some(rir),
             wrong,
         });
     }
@@ -332,7 +326,7 @@ async fn take_back(Mine(app): Mine, Me(trainer): Me, Ids(session): Ids, fields: 
     let client = clients::one(&app.pool, trainer, head.client_id).await?;
     let on =
         wanted_day(Some(fields.text("on")), app.clock.today(&client.time_zone)).map_err(|e| WebError::bad("on", e))?;
-    log::take_back(&app.pool, trainer, head.client_id, fields.id("id")?, fields.id("set")?).await?;
+    log::take_back(&app.pool, trainer, session, fields.id("id")?, fields.id("set")?).await?;
     let floor = Floor::on(&app, trainer, head, on).await?;
     record::say_done(&app, trainer, &floor).await?;
     Ok(Redirect::to(&format!("/sessions/{session}/log?on={on}")))

@@ -27,7 +27,7 @@ use uuid::Uuid;
 
 use self::pack::Pack;
 use self::state::State;
-use self::take::{Answer, Said, Taker};
+use self::take::{Answer, Statement, Taker};
 use super::floor::Floor;
 use crate::error::WebError;
 use crate::extract::{Ids, Me, Mine};
@@ -145,7 +145,7 @@ fn watching(watcher: Watcher) -> Sse<impl Stream<Item = Result<Event, Infallible
 #[derive(Deserialize)]
 struct Batch {
     now: DateTime<Utc>,
-    entries: Vec<Said>,
+    entries: Vec<Statement>,
 }
 
 #[derive(Serialize)]

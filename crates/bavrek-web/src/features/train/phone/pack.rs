@@ -6,6 +6,7 @@ use bavrek_core::anatomy::{Joint, Region};
 use bavrek_core::between::{Advice, Doing, between};
 use bavrek_core::calendar::light_dose;
 use bavrek_core::dose::{Part, Prescription, SetKind, SetPlan};
+use bavrek_core::execution::RangePart;
 use bavrek_core::fit::{Bearing, Candidate, bearing};
 use bavrek_core::ladder::{Ladder, LadderStep};
 use bavrek_core::log::Observation;
@@ -353,7 +354,7 @@ impl<'a> Way<'a> {
             pattern: self.movement.pattern,
             steps: &self.steps,
             at: self.at,
-            half: post.slot.intent.part_for(self.movement).is_some_and(|part| part.is_half()),
+            half: post.slot.intent.part_for(self.movement).is_some_and(RangePart::is_half),
             may_rise: may_rise(floor, self.movement),
         }
     }

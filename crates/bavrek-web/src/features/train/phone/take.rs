@@ -6,7 +6,7 @@ use bavrek_core::person::Side;
 use bavrek_store::entries::{self, Entry, State};
 use bavrek_store::handed;
 use bavrek_store::links::Admitted;
-use bavrek_store::log;
+use bavrek_store::log::{self, RecordedSet};
 use bavrek_store::notes::{self, Note};
 use bavrek_store::skips::{self, Skip};
 use bavrek_store::spot_swaps::{self, InTheWay, SpotSwap};
@@ -27,12 +27,16 @@ use crate::state::App;
 
 /// How far ahead of the server a thing may have been done, once the phone's clock is set right, s.
 const AHEAD_S: i64 = 1;
+/// How late a thing may come and be taken without a word, days: what is said to be older is more likely wrong than late.
+const LATEST_DAYS: i64 = 60;
+/// What is said of it.
+const TOO_LATE: &str = "said to have been done more than 60 days ago: your trainer decides";
 /// How far a phone's clock may be wrong without its being told, s.
 const WRONG_CLOCK_S: f64 = 300.0;
 
 /// What a phone said.
 #[derive(Debug, Clone, Deserialize, Serialize)]
-pub(super) struct Said {
+pub(super) struct Statement {
     pub(super) id: Uuid,
     pub(super) session: Uuid,
     /// When, by the phone's clock.
@@ -150,10 +154,12 @@ impl Taker {
     }
 
     /// Keeps what was said and makes of it what can be made. `waits` says why the trainer has to decide first, where so.
-    pub(super) async fn take(&mut self, said: &Said, waits: Option<&str>) -> Result<Answer, WebError> {
+    pub(super) async fn take(&mut self, said: &Statement, waits: Option<&str>) -> Result<Answer, WebError> {
         let app = self.app.clone();
         let now = app.clock.now();
         let done_at = self.done_at(said.at);
+        let said = &Statement { said: plain(said.said.clone()), ..said.clone() };
+        let waits = waits.or_else(|| ((now - done_at).num_days() > LATEST_DAYS).then_some(TOO_LATE));
         let body = serde_json::json!({ "at": said.at, "said": said.said });
         let entry = Entry { id: said.id, body, done_at, ahead_s: self.ahead_s };
         let received = entries::receive(&app.pool, &self.who, &entry, now).await?;
@@ -203,7 +209,7 @@ impl Taker {
                 return self.set(id, told, (on, done_at)).await;
             }
             What::Undo { set } => {
-                log::take_back(pool, trainer, who.client, id, set).await?;
+                log::take_back(pool, trainer, session, id, set).await?;
             }
             What::Skip { slot, reason } => {
                 let reason: String = reason.chars().filter(|c| !c.is_control()).take(LONGEST_REASON).collect();
@@ -290,7 +296,8 @@ impl Taker {
             Some(old) => {
                 let records = floor.scene.records().iter();
                 let known = records.chain(floor.posts.iter().flat_map(|p| &p.done));
-                let found = known.into_iter().find(|r| r.id == old || r.id == id).cloned();
+                let own = |r: &&RecordedSet| r.slot_id == Some(told.slot) && (r.id == old || r.id == id);
+                let found = known.into_iter().find(own).cloned();
                 Some(
                     found
                         .ok_or_else(|| refused("the set that it corrects is not there, or was corrected elsewhere"))?,
@@ -360,6 +367,17 @@ struct Told {
     turn: usize,
     fields: Vec<(String, String)>,
     supersedes: Option<Uuid>,
+}
+
+/// The same without the one character that no text of the database may hold.
+fn plain(said: serde_json::Value) -> serde_json::Value {
+    use serde_json::Value;
+    match said {
+        Value::String(text) => Value::String(text.replace('\0', "")),
+        Value::Array(all) => all.into_iter().map(plain).collect(),
+        Value::Object(all) => all.into_iter().map(|(name, value)| (name.replace('\0', ""), plain(value))).collect(),
+        other => other,
+    }
 }
 
 /// By how much a clock was ahead or behind, in words.

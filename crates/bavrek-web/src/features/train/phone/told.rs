@@ -144,7 +144,7 @@ fn entry_view(app: &App, kept: &Kept, when: &impl Fn(DateTime<Utc>) -> String) -
     }
     EntryView {
         id: kept.id,
-        digest: kept.digest.iter().map(|b| format!("{b:02x}")).collect(),
+        digest: hex::encode(&kept.digest),
         what: in_words(app, &kept.body),
         session: (kept.session_id, kept.session.clone()),
         when: when(kept.done_at),
@@ -296,12 +296,7 @@ async fn end(Mine(app): Mine, Me(trainer): Me, Ids(client): Ids, fields: Fields)
 /// The trainer's word on what a phone said: taken into the log as it was done, or dismissed. It stays on record either way.
 async fn decide(Mine(app): Mine, Me(trainer): Me, Ids(client): Ids, fields: Fields) -> Result<Redirect, WebError> {
     let who = Who::load(&app, trainer, client).await?;
-    let digest: Option<Vec<u8>> = {
-        let text = fields.text("digest");
-        let pairs = (0..text.len() / 2).map(|i| text.get(2 * i..2 * i + 2));
-        pairs.map(|pair| u8::from_str_radix(pair?, 16).ok()).collect()
-    };
-    let digest = digest.ok_or(WebError::bad("digest", "is not one"))?;
+    let digest = hex::decode(fields.text("digest")).map_err(|_| WebError::bad("digest", "is not one"))?;
     let id = fields.id("id")?;
     let kept = entries::one(&app.pool, trainer, client, (id, &digest)).await?;
     let now = app.clock.now();
