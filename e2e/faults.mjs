@@ -11,9 +11,9 @@ const port = 8391;
 const base = `http://127.0.0.1:${port}`;
 const PHONES = 4;
 const SETS = 150;
-// A kill of the server or of the database takes a second or two; the rest are cuts, doublings and other orders.
-const KILLS = 0.03;
-const RESTARTS = 0.004;
+// The server is killed every half second or so, and every so many times PostgreSQL is restarted with it; the rest are cuts, doublings and
+// other orders.
+const RESTARTED_EVERY = 8;
 
 // Drawn anew from the same seed.
 let state = seed;
@@ -173,15 +173,13 @@ class Phone {
 async function trouble(living) {
   while (living.some((phone) => !phone.over)) {
     await pause(200 + draw() * 500);
-    const luck = draw();
-    if (luck < KILLS / (KILLS + RESTARTS)) {
-      fault("killed");
-      await kill();
-    } else {
+    if ((count.killed + count.restarted + 1) % RESTARTED_EVERY === 0) {
       fault("restarted");
       await restartDatabase();
-      await kill();
+    } else {
+      fault("killed");
     }
+    await kill();
   }
 }
 
