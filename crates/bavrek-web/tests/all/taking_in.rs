@@ -1,12 +1,10 @@
 //! Taking a client in over HTTP: what is stored, what is refused beside which field, what is kept, who is told.
 
-mod common;
-
+use crate::common::{LIMIT, PROFILE, Refusal, Visitor, answers, assert_refused, desk, now, start, with, world};
 use bavrek_core::aims::{Aim, Goal};
 use bavrek_core::anatomy::Region;
 use bavrek_core::kit::KitItem;
 use bavrek_store::{Pool, aims, clients, health, kit, log, new_id, observations, places};
-use common::{LIMIT, PROFILE, Refusal, Visitor, answers, assert_refused, desk, now, start, with, world};
 use reqwest::StatusCode;
 
 const A: &str = "a@bavrek.example";

@@ -1,20 +1,18 @@
 //! Sessions copied to another client: fitted anew, eased, and never to a stranger's.
 
-mod common;
-
+use crate::common::{Page, Visitor, World, desk};
 use bavrek_core::kit::KitItem;
 use bavrek_core::person::Experience;
 use bavrek_core::units::{Kilograms, Metres};
 use bavrek_store::clients::{self, Client};
 use bavrek_store::{Pool, TrainerId, fits, kit, new_id, places, sessions};
-use common::{Page, Visitor, World, desk};
 use reqwest::StatusCode;
 use uuid::Uuid;
 
 /// Another client of the trainer with a room of their own.
 async fn novice(pool: &Pool, trainer: TrainerId, kit_text: &str) -> (Uuid, Uuid) {
     let client = Client::new("Novice Oddly", Kilograms(60.0), Metres(1.65), Experience::Novice);
-    let client = clients::add(pool, trainer, &client, common::now().date_naive()).await.unwrap();
+    let client = clients::add(pool, trainer, &client, crate::common::now().date_naive()).await.unwrap();
     let place = new_id();
     places::add(pool, trainer, client, place, "Attic", None).await.unwrap();
     let item: KitItem = serde_json::from_str(kit_text).unwrap();
@@ -64,7 +62,7 @@ async fn wrong_days_are_named_and_strangers_places_are_not_found(pool: Pool) {
     let refused = copy(&me, &world, world.place, new_id(), "soon").await;
     assert_eq!(refused.status, StatusCode::UNPROCESSABLE_ENTITY);
     assert!(refused.text.contains("&#34;soon&#34; is no date") && refused.text.contains("value=\"Copied\""));
-    let other = common::world(&pool, "b@bavrek.example").await;
+    let other = crate::common::world(&pool, "b@bavrek.example").await;
     assert_eq!(copy(&me, &world, other.place, new_id(), "2026-03-20").await.status, StatusCode::NOT_FOUND);
     let list = me.get(&format!("/sessions/{}/copy?q=b@bavrek", world.session)).await;
     assert_eq!(list.status, StatusCode::OK);

@@ -1,11 +1,9 @@
 //! What goes round the sets on the phone: the warm-up before, what is left out between, the cool-down after.
 
-mod common;
-
+use crate::common::{Page, Visitor, desk, with};
 use bavrek_core::script::WorkoutState;
 use bavrek_store::slots::{self, Joining};
 use bavrek_store::{Pool, workouts};
-use common::{Page, Visitor, desk, with};
 use reqwest::StatusCode;
 use uuid::Uuid;
 
@@ -37,7 +35,7 @@ async fn a_session_begins_warm_and_says_the_sets_on_the_way_up_once(pool: Pool) 
     assert_eq!(page.status, StatusCode::OK);
     assert!(!page.text.contains(&begins) && page.text.contains(&format!("href=\"{train}\"")));
     // Another trainer finds no warm-up.
-    let other = common::world(&pool, "b@bavrek.example").await;
+    let other = crate::common::world(&pool, "b@bavrek.example").await;
     let theirs = me.get(&format!("/sessions/{}/train/warm-up", other.session)).await;
     assert_eq!(theirs.status, StatusCode::NOT_FOUND);
 }
@@ -91,7 +89,7 @@ async fn what_is_left_out_is_passed_over_told_and_can_be_taken_up_again(pool: Po
     let refused = me.post(&format!("{train}/skip"), &with(&form, &[("reason", &long)])).await;
     assert_eq!(refused.status, StatusCode::UNPROCESSABLE_ENTITY);
     assert!(refused.text.contains("at most 120 characters"));
-    let other = common::world(&pool, "b@bavrek.example").await;
+    let other = crate::common::world(&pool, "b@bavrek.example").await;
     let theirs = me.post(&format!("{train}/skip"), &with(&form, &[("slot", &other.slot.to_string())])).await;
     assert_eq!(theirs.status, StatusCode::NOT_FOUND);
     let count = sqlx::query_scalar::<_, i64>("select count(*) from skips").fetch_one(&pool).await.unwrap();

@@ -1,11 +1,9 @@
 //! Places and their kit over HTTP: typed, put up on the wall, checked, changed, put away.
 
-mod common;
-
+use crate::common::{assert_refused, desk};
 use bavrek_core::kit::{Anchor, KitItem, Setting};
 use bavrek_core::units::Metres;
 use bavrek_store::{Pool, kit, new_id, places, sessions};
-use common::{assert_refused, desk};
 use reqwest::StatusCode;
 use uuid::Uuid;
 
@@ -285,7 +283,7 @@ async fn what_travels_comes_along_and_a_park_has_no_door(pool: Pool) {
     assert_eq!(kit::at_hand(&pool, world.trainer, &park).await.unwrap().len(), 1);
     // It can stay at home again; another client has nothing of it.
     visitor.post(&travels(band.id), &[("travels", "0")]).await;
-    let other = common::world(&pool, "b@bavrek.example").await;
+    let other = crate::common::world(&pool, "b@bavrek.example").await;
     let theirs = places::one(&pool, other.trainer, other.place).await.unwrap();
     assert_eq!(kit::at_hand(&pool, other.trainer, &theirs).await.unwrap().len(), 2, "their own dumbbells and band");
     // A place can be told to be something else, but not anything.

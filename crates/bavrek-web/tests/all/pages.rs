@@ -1,9 +1,7 @@
 //! The whole line over HTTP: who gets in, what is stored, what is refused and what is said.
 
-mod common;
-
+use crate::common::{Refusal, Visitor, World, now, start, world};
 use bavrek_store::{Pool, StoreError, clients, fits, kit, log, new_id};
-use common::{Refusal, Visitor, World, now, start, world};
 use reqwest::StatusCode;
 
 const A: &str = "a@bavrek.example";
@@ -20,7 +18,7 @@ async fn take_curl(visitor: &Visitor, world: &World) {
 }
 
 /// Logs a set of ten repetitions with these fields changed or added.
-async fn log_set(visitor: &Visitor, world: &World, id: &str, fields: &[(&str, &str)]) -> common::Page {
+async fn log_set(visitor: &Visitor, world: &World, id: &str, fields: &[(&str, &str)]) -> crate::common::Page {
     let slot = world.slot.to_string();
     let mut all = vec![("id", id), ("slot", slot.as_str())];
     all.extend_from_slice(fields);

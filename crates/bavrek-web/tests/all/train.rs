@@ -1,7 +1,7 @@
 //! The session on the phone over HTTP: the order of the script, what is logged, and what changed meanwhile.
 
-mod common;
-
+use crate::common::lines::{logged, slot, take};
+use crate::common::{Page, Visitor, World, desk, now, start_at, with};
 use bavrek_core::dose::SetKind;
 use bavrek_core::person::Side;
 use bavrek_core::plan::{BlockKind, Intent};
@@ -10,8 +10,6 @@ use bavrek_store::fits;
 use bavrek_store::slots::{self, Joining};
 use bavrek_store::{Pool, clients, log, new_id, sessions, workouts};
 use chrono::{DateTime, Utc};
-use common::lines::{logged, slot, take};
-use common::{Page, Visitor, World, desk, now, start_at, with};
 use reqwest::StatusCode;
 use uuid::Uuid;
 
@@ -280,7 +278,7 @@ async fn the_second_day_shows_the_first_with_its_call(pool: Pool) {
 #[sqlx::test(migrations = "../bavrek-store/migrations")]
 async fn a_planned_day_is_taken_out_but_not_one_with_sets_and_not_by_a_stranger(pool: Pool) {
     let (world, visitor) = desk(&pool).await;
-    let theirs = common::world(&pool, "b@bavrek.example").await;
+    let theirs = crate::common::world(&pool, "b@bavrek.example").await;
     take(&pool, &world, world.slot, "dumbbell_curl", "2 x 8-12").await;
     log_as_shown(&visitor, &world, &[("reps", "12"), ("rir", "3")]).await;
     let id = new_id();
@@ -385,7 +383,7 @@ async fn a_changed_dose_takes_effect_at_once(pool: Pool) {
             .contains("value=\"18-9-9-14 @ 3-0-1-0, 1 in reserve, last to failure, rest 75 s\"")
     );
     let wrong = with(&typed, &[("version", "1"), ("line", "4 x 8-10, with gusto")]);
-    common::assert_refused(&visitor.post(&path, &wrong).await, "with gusto", "4 x 8-10, with gusto");
+    crate::common::assert_refused(&visitor.post(&path, &wrong).await, "with gusto", "4 x 8-10, with gusto");
     // Another job asks for another movement.
     let other = with(&typed, &[("version", "1"), ("region_biceps_long", "0"), ("region_brachialis", "1")]);
     assert_eq!(visitor.post(&path, &other).await.address, format!("/slots/{}/bench", world.slot));
@@ -419,7 +417,7 @@ async fn every_write_that_hardens_a_plan_waits_for_a_clearance(pool: Pool) {
     ];
     let plan = format!("/clients/{}/plan", world.client);
     assert_eq!(visitor.post(&plan, &weeks).await.status, StatusCode::OK);
-    let answers = common::answers(Some("heart"));
+    let answers = crate::common::answers(Some("heart"));
     let mut fields: Vec<(&str, &str)> = answers.iter().map(|(n, v)| (n.as_str(), v.as_str())).collect();
     let screening = new_id().to_string();
     fields.extend([("id", screening.as_str()), ("on", "2026-03-10")]);

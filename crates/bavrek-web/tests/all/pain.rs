@@ -1,12 +1,10 @@
 //! Pain over HTTP: asked with its place, it stops the movement, opens what does not hurt, and is remembered.
 
-mod common;
-
+use crate::common::{Page, Visitor, World, desk, now, start};
 use bavrek_core::anatomy::Joint;
 use bavrek_core::kit::KitItem;
 use bavrek_core::person::Side;
 use bavrek_store::{Pool, kit, log, new_id, pains, sessions};
-use common::{Page, Visitor, World, desk, now, start};
 use reqwest::StatusCode;
 
 /// A desk whose slot is done with dumbbell curls, and a set that hurts.
@@ -118,7 +116,7 @@ async fn pain_is_flagged_everywhere_until_it_is_settled(pool: Pool) {
     let bench = visitor.get(&format!("/slots/{}/bench", world.slot)).await;
     assert!(bench.text.contains("right elbow: pain under load (severe)") && !bench.text.contains("pick=hammer_curl"));
     // Another trainer can neither see nor settle it.
-    let (theirs, base) = (common::world(&pool, "b@bavrek.example").await, start(pool.clone()).await);
+    let (theirs, base) = (crate::common::world(&pool, "b@bavrek.example").await, start(pool.clone()).await);
     let other = Visitor::signed_in(&base, "b@bavrek.example").await;
     let settle = format!("/clients/{client}/limits/settle");
     let id = new_id().to_string();
@@ -184,7 +182,7 @@ async fn what_hurt_in_a_swap_is_remembered_by_the_next_session(pool: Pool) {
 }
 
 async fn start_on(pool: &Pool, days: i64) -> String {
-    common::start_at(pool.clone(), now() + chrono::Duration::days(days)).await
+    crate::common::start_at(pool.clone(), now() + chrono::Duration::days(days)).await
 }
 
 #[sqlx::test(migrations = "../bavrek-store/migrations")]

@@ -1,10 +1,8 @@
 //! Written plans: read, checked, laid; wrong figures, hidden kit, strangers.
 
-mod common;
-
+use crate::common::{Visitor, World, start, world};
 use bavrek_core::plan::BlockKind;
 use bavrek_store::{Pool, fits, sessions};
-use common::{Visitor, World, start, world};
 use reqwest::StatusCode;
 use uuid::Uuid;
 
@@ -28,12 +26,12 @@ fn fields(page: &str) -> Vec<(String, String)> {
     found
 }
 
-async fn checked(me: &Visitor, world: &World, text: &str) -> common::Page {
+async fn checked(me: &Visitor, world: &World, text: &str) -> crate::common::Page {
     let address = format!("/clients/{}/read", world.client);
     me.post(&address, &[("text", text), ("place", &world.place.to_string())]).await
 }
 
-async fn lay(me: &Visitor, world: &World, form: &[(String, String)]) -> common::Page {
+async fn lay(me: &Visitor, world: &World, form: &[(String, String)]) -> crate::common::Page {
     let form: Vec<(&str, &str)> = form.iter().map(|(n, v)| (n.as_str(), v.as_str())).collect();
     me.post(&format!("/clients/{}/read/take", world.client), &form).await
 }
@@ -139,7 +137,7 @@ async fn what_cannot_be_read_is_said_and_strangers_find_nothing(pool: Pool) {
     let page = checked(&me, &world, &"la la ".repeat(40_000)).await;
     assert_eq!(page.status, StatusCode::UNPROCESSABLE_ENTITY);
     assert!(page.text.contains("at most 60000 are read"));
-    let other = common::world(&pool, "b@bavrek.example").await;
+    let other = crate::common::world(&pool, "b@bavrek.example").await;
     let them = Visitor::signed_in(&address, "b@bavrek.example").await;
     assert_eq!(checked(&them, &world, PLAN).await.status, StatusCode::NOT_FOUND);
     let place = [("text", PLAN), ("place", &world.place.to_string() as &str)];

@@ -1,9 +1,8 @@
 //! The session's board over HTTP: moves, doses, undo, what is in the way, the clock, two windows.
 
-mod common;
-
 use std::collections::BTreeMap;
 
+use crate::common::{Page, Visitor, World, desk};
 use bavrek_core::dose::notation::{Usual, read};
 use bavrek_core::dose::{Prescription, Tempo};
 use bavrek_core::ladder::LadderStep;
@@ -15,7 +14,6 @@ use bavrek_store::fits;
 use bavrek_store::health::PlanChange;
 use bavrek_store::slots::{self, Joining};
 use bavrek_store::{Pool, StoreError, new_id, sessions};
-use common::{Page, Visitor, World, desk};
 use reqwest::StatusCode;
 use uuid::Uuid;
 
@@ -204,7 +202,7 @@ async fn the_order_with_less_to_set_up_is_offered_once_and_undone(pool: Pool) {
     step(&visitor, &world, "undo").await;
     assert_eq!(lies(&pool, &world, &all).await, "0 2 1");
     // Another order is a change of the plan: it waits for a clearance.
-    let answers = common::answers(Some("heart"));
+    let answers = crate::common::answers(Some("heart"));
     let id = new_id().to_string();
     let mut fields: Vec<(&str, &str)> = answers.iter().map(|(n, v)| (n.as_str(), v.as_str())).collect();
     fields.extend([("id", id.as_str()), ("on", "2026-03-10")]);
@@ -410,7 +408,7 @@ async fn a_session_is_fitted_into_fewer_minutes_as_one_change(pool: Pool) {
     let form = [("seen", proposed.hidden("seen")), ("minutes", "15".to_owned()), ("after", proposed.hidden("after"))];
     let form: Vec<(&str, &str)> = form.iter().map(|(n, v)| (*n, v.as_str())).collect();
     // Another proposal than the one that was read is not taken.
-    assert_eq!(me.post(&address, &common::with(&form, &[("after", "3")])).await.status, StatusCode::CONFLICT);
+    assert_eq!(me.post(&address, &crate::common::with(&form, &[("after", "3")])).await.status, StatusCode::CONFLICT);
     let board_page = me.post(&address, &form).await;
     assert_eq!(board_page.status, StatusCode::OK);
     assert!(board_page.text.contains(&format!("{minutes} min: warm-up")), "the board's clock agrees");

@@ -1,12 +1,10 @@
 //! Sessions, slots and their intents over HTTP: read off a movement, wrong figures kept, two windows, strangers.
 
-mod common;
-
+use crate::common::{DESK, Refusal, Visitor, World, assert_refused, desk, now, start, start_at, with, world};
 use bavrek_core::fit::Leanings;
 use bavrek_core::plan::{BlockKind, Sides, StopRule};
 use bavrek_store::slots::{self, Joining};
 use bavrek_store::{Pool, fits, new_id, sessions, trainers};
-use common::{DESK, Refusal, Visitor, World, assert_refused, desk, now, start, start_at, with, world};
 use reqwest::StatusCode;
 
 /// The fields of a slot for the lats.
@@ -257,7 +255,7 @@ async fn gym_movements_are_found_and_say_what_replaces_them(pool: Pool) {
 #[sqlx::test(migrations = "../bavrek-store/migrations")]
 async fn strangers_find_and_write_nothing(pool: Pool) {
     let mine = world(&pool, DESK).await;
-    let other = common::world(&pool, "b@bavrek.example").await;
+    let other = crate::common::world(&pool, "b@bavrek.example").await;
     let base = start(pool.clone()).await;
     let stranger = Visitor::signed_in(&base, "b@bavrek.example").await;
     let (session, slot) = (mine.session, mine.slot);
@@ -297,7 +295,7 @@ async fn a_dispute_is_decided_once_and_kept(pool: Pool) {
     let kept = trainers::leanings(&pool, world.trainer).await.unwrap();
     assert_eq!((kept.side("fly_end"), kept.side("squeeze")), (Some("floor"), None));
     // Another trainer has decided nothing by that.
-    let other = common::world(&pool, "b@bavrek.example").await;
+    let other = crate::common::world(&pool, "b@bavrek.example").await;
     assert_eq!(trainers::leanings(&pool, other.trainer).await.unwrap(), Leanings::NONE);
 }
 

@@ -1,13 +1,11 @@
 //! Every address of the application, read from the routers' own sources, so that none can be forgotten: closed to
 //! strangers, nobody's but its trainer's, and a page when it is reloaded.
 
-mod common;
-
 use std::collections::BTreeSet;
 use std::path::Path;
 
+use crate::common::{Visitor, World, start, world};
 use bavrek_store::{Pool, new_id};
-use common::{Visitor, World, start, world};
 use reqwest::StatusCode;
 
 /// Addresses that are the same for everyone who is signed in, or that anyone may see.
@@ -99,7 +97,7 @@ fn the_table_of_routes_is_whole() {
 
 #[sqlx::test(migrations = "../bavrek-store/migrations")]
 async fn a_stranger_gets_no_further_than_the_sign_in(pool: Pool) {
-    let world = world(&pool, common::DESK).await;
+    let world = world(&pool, crate::common::DESK).await;
     let stranger = Visitor::new(&start(pool).await);
     for route in routes().iter().filter(|r| is_somebodys(r)) {
         let path = filled(route, &world);
@@ -112,8 +110,8 @@ async fn a_stranger_gets_no_further_than_the_sign_in(pool: Pool) {
 
 #[sqlx::test(migrations = "../bavrek-store/migrations")]
 async fn another_trainers_addresses_are_not_there(pool: Pool) {
-    let (_, theirs) = (world(&pool, common::DESK).await, world(&pool, "b@bavrek.example").await);
-    let me = Visitor::signed_in(&start(pool).await, common::DESK).await;
+    let (_, theirs) = (world(&pool, crate::common::DESK).await, world(&pool, "b@bavrek.example").await);
+    let me = Visitor::signed_in(&start(pool).await, crate::common::DESK).await;
     let id = new_id().to_string();
     let (slot, place) = (theirs.slot.to_string(), theirs.place.to_string());
     let fields = [
@@ -146,10 +144,10 @@ async fn another_trainers_addresses_are_not_there(pool: Pool) {
 /// Without a link that was made there is nothing, signed in or not.
 #[sqlx::test(migrations = "../bavrek-store/migrations")]
 async fn a_link_that_nobody_made_reaches_nothing(pool: Pool) {
-    let world = world(&pool, common::DESK).await;
+    let world = world(&pool, crate::common::DESK).await;
     let base = start(pool).await;
     let mut asked = 0;
-    for visitor in [Visitor::new(&base), Visitor::signed_in(&base, common::DESK).await] {
+    for visitor in [Visitor::new(&base), Visitor::signed_in(&base, crate::common::DESK).await] {
         for route in routes().iter().filter(|r| by_link(r) && !r.ends_with(".webmanifest")) {
             let path = filled(route, &world);
             for page in [visitor.get(&path).await, visitor.post_json(&path, "{}").await] {
@@ -165,8 +163,8 @@ async fn a_link_that_nobody_made_reaches_nothing(pool: Pool) {
 /// Whatever address stands in the bar after a refused form, reloading it leads to a page.
 #[sqlx::test(migrations = "../bavrek-store/migrations")]
 async fn every_address_can_be_reloaded(pool: Pool) {
-    let world = world(&pool, common::DESK).await;
-    let visitor = Visitor::signed_in(&start(pool).await, common::DESK).await;
+    let world = world(&pool, crate::common::DESK).await;
+    let visitor = Visitor::signed_in(&start(pool).await, crate::common::DESK).await;
     let mut asked = 0;
     for route in routes().iter().filter(|r| !by_link(r) && !NO_PAGES.iter().any(|n| r.starts_with(n))) {
         let page = visitor.get(&filled(route, &world)).await;

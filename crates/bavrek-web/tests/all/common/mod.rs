@@ -1,5 +1,4 @@
 //! A real server on a free port, two trainers with a client each, and a browser that only knows HTTP.
-#![allow(dead_code, reason = "each test file uses its part")]
 
 pub(crate) mod lines;
 

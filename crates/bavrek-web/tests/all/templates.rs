@@ -1,11 +1,9 @@
 //! Templates over HTTP: kept without movements and loads, shared as documents, applied to other clients and places.
 
-mod common;
-
+use crate::common::{DESK, Visitor, World, assert_refused, desk, start, with, world};
 use bavrek_core::kit::KitItem;
 use bavrek_core::template::{Kind, Template};
 use bavrek_store::{Pool, clients, kit, new_id, places, plans, sessions, templates, weeks};
-use common::{DESK, Visitor, World, assert_refused, desk, start, with, world};
 use reqwest::StatusCode;
 use uuid::Uuid;
 

@@ -1,13 +1,11 @@
 //! The log of a day for the trainer: typed in from paper, corrected, taken back, with what was said first; and the paper itself.
 
-mod common;
-
+use crate::common::lines::{slot, take};
+use crate::common::{Page, Visitor, World, assert_refused, desk, now};
 use bavrek_core::person::Side;
 use bavrek_core::script::WorkoutState;
 use bavrek_store::slots::Joining;
 use bavrek_store::{Pool, log, workouts};
-use common::lines::{slot, take};
-use common::{Page, Visitor, World, assert_refused, desk, now};
 use reqwest::StatusCode;
 
 /// The hidden fields of the grid as the page has them, with what is typed into rows.

@@ -1,14 +1,12 @@
 //! A plan over weeks over HTTP and as time goes by: begun, opened week by week, with phases, lighter weeks, trips, days off and
 //! lines that alternate; what was missed moves, what was done stays.
 
-mod common;
-
+use crate::common::{DESK, Page, Visitor, World, app_at, assert_refused, desk, now, start_at, with};
 use bavrek_core::dose::Prescription;
 use bavrek_core::kit::KitItem;
 use bavrek_store::plans::{self, PlanDay};
 use bavrek_store::{Pool, fits, kit, new_id, places, sessions};
 use chrono::{DateTime, Duration, NaiveDate, Utc};
-use common::{DESK, Page, Visitor, World, app_at, assert_refused, desk, now, start_at, with};
 use reqwest::StatusCode;
 use uuid::Uuid;
 

@@ -1,12 +1,10 @@
 //! The schools over HTTP: side by side, and a session dosed and laid as one of them does.
 
-mod common;
-
+use crate::common::{Visitor, desk, start};
 use bavrek_core::method::Method;
 use bavrek_core::plan::BlockKind;
 use bavrek_store::slots::{self, Joining};
 use bavrek_store::{Pool, fits, new_id, sessions};
-use common::{Visitor, desk, start};
 use reqwest::StatusCode;
 use uuid::Uuid;
 
@@ -95,9 +93,9 @@ const OWN: [(&str, &str); 12] = [
     ("logic", "as in the garage"),
 ];
 
-async fn saved(me: &Visitor, address: &str, id: Uuid, changed: &[(&str, &str)]) -> common::Page {
+async fn saved(me: &Visitor, address: &str, id: Uuid, changed: &[(&str, &str)]) -> crate::common::Page {
     let id = id.to_string();
-    let mut form = common::with(&OWN, changed);
+    let mut form = crate::common::with(&OWN, changed);
     form.push(("id", &id));
     me.post(address, &form).await
 }
@@ -138,7 +136,7 @@ async fn a_session_keeps_the_version_of_an_own_school_that_it_was_dosed_by(pool:
     me.post(&format!("/methods/own/{id}/back"), &[]).await;
     assert!(me.get(&address).await.text.contains(&method));
     // Another trainer sees none of it.
-    common::world(&pool, "b@bavrek.example").await;
+    crate::common::world(&pool, "b@bavrek.example").await;
     let them = Visitor::signed_in(&start(pool.clone()).await, "b@bavrek.example").await;
     let theirs = them.get("/methods").await;
     assert_eq!(theirs.status, StatusCode::OK);
@@ -150,7 +148,7 @@ async fn a_session_keeps_the_version_of_an_own_school_that_it_was_dosed_by(pool:
 #[sqlx::test(migrations = "../bavrek-store/migrations")]
 async fn rules_that_contradict_each_other_are_named(pool: Pool) {
     let (_, me) = desk(&pool).await;
-    let cases: [common::Refusal<'_>; 8] = [
+    let cases: [crate::common::Refusal<'_>; 8] = [
         (&[("compound", "3 x 8\nfour of ten")], "line 2: ", "four of ten"),
         (&[("isolation", "0 x 10")], "must hold 1 to 20 sets", "0 x 10"),
         (&[("compound", "13 x 5")], "may hold at most 12 sets", "13 x 5"),
@@ -162,7 +160,7 @@ async fn rules_that_contradict_each_other_are_named(pool: Pool) {
     ];
     for (changed, says, keeps) in cases {
         let page = saved(&me, "/methods/new", new_id(), changed).await;
-        common::assert_refused(&page, says, keeps);
+        crate::common::assert_refused(&page, says, keeps);
     }
     assert_eq!(me.get("/methods/new?from=nothing").await.status, StatusCode::NOT_FOUND);
     let copy = me.get("/methods/new?from=past_failure").await;

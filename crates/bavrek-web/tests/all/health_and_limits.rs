@@ -1,9 +1,7 @@
 //! Health and limits over HTTP: a yes stops new plans until it is cleared, and a limit is kept with its history.
 
-mod common;
-
+use crate::common::{LIMIT, PROFILE, Page, Refusal, Visitor, answers, assert_refused, desk, now, with};
 use bavrek_store::{Pool, health, limits, new_id};
-use common::{LIMIT, PROFILE, Page, Refusal, Visitor, answers, assert_refused, desk, now, with};
 use reqwest::StatusCode;
 use uuid::Uuid;
 

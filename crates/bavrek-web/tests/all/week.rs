@@ -1,9 +1,7 @@
 //! A client's week over HTTP: asked for, shown as it is kept, taken once, refused with what was typed.
 
-mod common;
-
+use crate::common::{DESK, LIMIT, Page, Visitor, World, assert_refused, desk, now, start, with, world};
 use bavrek_store::{Pool, fits, new_id, sessions, weeks};
-use common::{DESK, LIMIT, Page, Visitor, World, assert_refused, desk, now, start, with, world};
 use reqwest::StatusCode;
 use uuid::Uuid;
 
@@ -165,7 +163,7 @@ async fn what_was_planned_stays_unless_it_is_ticked_and_comes_back(pool: Pool) {
     let back = visitor.get(&shown.address).await;
     assert!(back.status == StatusCode::OK && !back.text.contains("went out of the plan"));
     // A session of somebody else is not touched by its name.
-    let theirs = common::world(&pool, "b@bavrek.example").await;
+    let theirs = crate::common::world(&pool, "b@bavrek.example").await;
     let again = ask(&visitor, &world, &[]).await;
     visitor.post(&format!("{}/take", again.address), &with(&SEEN, &[("instead", &theirs.session.to_string())])).await;
     assert_eq!(sessions::of_client(&pool, theirs.trainer, theirs.client).await.unwrap().len(), 1);

@@ -1,15 +1,13 @@
 //! The client's phone over HTTP: what a link reaches, and what becomes of everything that a phone says.
 
-mod common;
-
+use crate::common::lines::{logged, slot, take};
+use crate::common::{Page, Visitor, World, assert_refused, desk, now, start, start_at, world};
 use bavrek_core::dose::SetKind;
 use bavrek_core::person::Side;
 use bavrek_core::script::WorkoutState;
 use bavrek_store::slots::Joining;
 use bavrek_store::{Pool, fits, log, new_id, notes, sessions, slots, workouts};
 use chrono::{DateTime, Duration, Utc};
-use common::lines::{logged, slot, take};
-use common::{Page, Visitor, World, assert_refused, desk, now, start, start_at, world};
 use reqwest::StatusCode;
 use serde_json::{Value, json};
 use uuid::Uuid;
@@ -96,7 +94,7 @@ async fn at_work(pool: &Pool, dose: &str) -> (World, Visitor, Phone) {
     let (world, _) = desk(pool).await;
     take(pool, &world, world.slot, "dumbbell_curl", dose).await;
     let base = start(pool.clone()).await;
-    let trainer = Visitor::signed_in(&base, common::DESK).await;
+    let trainer = Visitor::signed_in(&base, crate::common::DESK).await;
     let phone = Phone::of(&base, &trainer, &world).await;
     (world, trainer, phone)
 }
@@ -110,7 +108,7 @@ async fn a_link_reaches_its_clients_workouts_and_nothing_else(pool: Pool) {
     assert_eq!(phone.get("").await.status, StatusCode::NOT_FOUND, "no such page");
     assert_eq!(phone.pack().await["stations"][0]["choices"][0]["exercise"], "dumbbell_curl");
     // Another client of the same trainer, and another trainer's.
-    let other = common::world(&pool, "b@bavrek.example").await;
+    let other = crate::common::world(&pool, "b@bavrek.example").await;
     for session in [other.session, new_id()] {
         let page = phone.visitor.get(&format!("/go/{}/{session}/pack", phone.link)).await;
         assert_eq!(page.status, StatusCode::NOT_FOUND);
@@ -171,7 +169,7 @@ async fn a_link_to_one_session_reaches_no_other_and_ends_on_its_day(pool: Pool) 
         let page = trainer.post(&path, &[("id", &new_id().to_string()), ("ends_on", on)]).await;
         assert_refused(&page, "The last day must be a date", says);
     }
-    let theirs = common::world(&pool, "b@bavrek.example").await.session.to_string();
+    let theirs = crate::common::world(&pool, "b@bavrek.example").await.session.to_string();
     let path = format!("/clients/{}/phone", world.client);
     let page = trainer.post(&path, &[("id", &new_id().to_string()), ("session", &theirs)]).await;
     assert_eq!(page.status, StatusCode::NOT_FOUND);
@@ -482,7 +480,7 @@ async fn what_means_nothing_is_refused_with_its_reason_and_kept(pool: Pool) {
 async fn a_swap_waits_for_a_clearance_and_a_set_does_not(pool: Pool) {
     let (world, trainer, phone) = at_work(&pool, "2 x 8-12").await;
     let pack = phone.pack().await;
-    let typed = common::answers(Some("heart"));
+    let typed = crate::common::answers(Some("heart"));
     let id = new_id().to_string();
     let mut fields: Vec<(&str, &str)> = typed.iter().map(|(n, v)| (n.as_str(), v.as_str())).collect();
     fields.extend([("id", id.as_str()), ("on", "2026-03-10")]);
@@ -550,7 +548,7 @@ async fn both_sides_are_asked_and_logged(pool: Pool) {
     let (world, _) = desk(&pool).await;
     take(&pool, &world, world.slot, "one_arm_dumbbell_curl", "2 x 8-12").await;
     let base = start(pool.clone()).await;
-    let trainer = Visitor::signed_in(&base, common::DESK).await;
+    let trainer = Visitor::signed_in(&base, crate::common::DESK).await;
     let phone = Phone::of(&base, &trainer, &world).await;
     let pack = phone.pack().await;
     let sides: Vec<&str> = pack["turns"].as_array().unwrap().iter().map(|t| t["side"].as_str().unwrap()).collect();
@@ -568,7 +566,7 @@ async fn both_sides_are_asked_and_logged(pool: Pool) {
 async fn another_trainer_sees_and_decides_nothing(pool: Pool) {
     let (world, _, phone) = at_work(&pool, "2 x 8-12").await;
     phone.say(&json!({ "kind": "dance" })).await;
-    let theirs = common::world(&pool, "b@bavrek.example").await;
+    let theirs = crate::common::world(&pool, "b@bavrek.example").await;
     let other = Visitor::signed_in(&start(pool.clone()).await, "b@bavrek.example").await;
     let link: (Uuid,) = sqlx::query_as("select id from links").fetch_one(&pool).await.unwrap();
     let link = link.0.to_string();
@@ -583,11 +581,11 @@ async fn another_trainer_sees_and_decides_nothing(pool: Pool) {
 /// Where a folder is set, a message is delivered whole.
 #[sqlx::test(migrations = "../bavrek-store/migrations")]
 async fn a_message_is_delivered_to_the_folder(pool: Pool) {
-    let world = world(&pool, common::DESK).await;
+    let world = world(&pool, crate::common::DESK).await;
     let folder = std::env::temp_dir().join(format!("outbox-{}", Uuid::new_v4()));
-    let app = bavrek_web::App { outbox: Some(folder.clone()), ..common::app_at(pool.clone(), now()) };
-    let base = common::serve(app).await;
-    let trainer = Visitor::signed_in(&base, common::DESK).await;
+    let app = bavrek_web::App { outbox: Some(folder.clone()), ..crate::common::app_at(pool.clone(), now()) };
+    let base = crate::common::serve(app).await;
+    let trainer = Visitor::signed_in(&base, crate::common::DESK).await;
     let link = make_link(&trainer, &world, &[]).await;
     let files: Vec<_> = std::fs::read_dir(&folder).unwrap().map(|f| f.unwrap().path()).collect();
     assert_eq!(files.len(), 1);

@@ -1,10 +1,8 @@
 //! Catalogue, rig page and Lab over HTTP: what is found, what is refused beside which field, and whose it is.
 
-mod common;
-
+use crate::common::{Visitor, World, start, world};
 use bavrek_core::kit::KitItem;
 use bavrek_store::{Pool, fits, kit, movements, new_id};
-use common::{Visitor, World, start, world};
 use reqwest::StatusCode;
 
 const A: &str = "a@bavrek.example";
@@ -18,7 +16,7 @@ async fn opened(pool: &Pool) -> (World, Visitor, String) {
 }
 
 /// How many movements the list says it found.
-fn count(page: &common::Page) -> usize {
+fn count(page: &crate::common::Page) -> usize {
     let at = page.text.find("role=\"status\">").unwrap() + 14;
     page.text[at..].split(' ').next().unwrap().parse().unwrap_or(0)
 }
@@ -70,7 +68,7 @@ async fn what_gravity_does_not_load_says_so(pool: Pool) {
 }
 
 /// The fields of a form as they stand on a page.
-fn fields_of(page: &common::Page) -> Vec<(String, String)> {
+fn fields_of(page: &crate::common::Page) -> Vec<(String, String)> {
     let mut fields = Vec::new();
     for part in page.text.split("<input").skip(1) {
         let tag = part.split('>').next().unwrap();
@@ -133,7 +131,7 @@ async fn an_own_movement_is_made_from_a_copy_changed_and_taken_out(pool: Pool) {
     let bench = visitor.get(&format!("/slots/{}/bench", world.slot)).await;
     assert!(bench.text.contains("Curl over the fence"));
     // Another trainer has none of it.
-    common::world(&pool, B).await;
+    crate::common::world(&pool, B).await;
     let other = Visitor::signed_in(&base, B).await;
     let own = movements::movement_id(id.parse().unwrap());
     for path in [format!("/catalogue/{own}"), format!("/catalogue/{own}/edit"), format!("/rig?movement={own}")] {
@@ -222,7 +220,7 @@ async fn readings_are_saved_to_the_band_and_change_its_ladder(pool: Pool) {
     let band = pieces.iter().find(|p| matches!(p.item, KitItem::LoopBand(_))).unwrap();
     let id = band.id.to_string();
     let rig = format!("/rig?slot={}&movement=band_curl", world.slot);
-    let effective = |page: &common::Page| {
+    let effective = |page: &crate::common::Page| {
         page.text.split("id=\"effective\">").nth(1).unwrap().split('<').next().unwrap().to_owned()
     };
     let before = effective(&visitor.get(&rig).await);
@@ -243,7 +241,7 @@ async fn readings_are_saved_to_the_band_and_change_its_ladder(pool: Pool) {
         page.text.contains("simulated: saved, it narrows nothing") && page.text.contains("Save the simulated curve")
     );
     // Another trainer's band is not there to be saved to.
-    common::world(&pool, B).await;
+    crate::common::world(&pool, B).await;
     let other = Visitor::signed_in(&base, B).await;
     assert_eq!(other.post("/lab/save", &fields).await.status, StatusCode::UNPROCESSABLE_ENTITY);
     let saved = visitor.post("/lab/save", &fields).await;

@@ -1,11 +1,9 @@
 //! Choosing fits over HTTP: the swap bench, what is put aside, and a plan at another place.
 
-mod common;
-
+use crate::common::{Visitor, World, desk, start, world};
 use bavrek_core::kit::KitItem;
 use bavrek_store::slots::{self, Joining};
 use bavrek_store::{Pool, fits, kit, new_id, places, put_aside, sessions, spot_swaps};
-use common::{Visitor, World, desk, start, world};
 use reqwest::StatusCode;
 use uuid::Uuid;
 
@@ -187,10 +185,11 @@ async fn a_swap_on_the_spot_holds_for_today_and_is_logged_with_its_reason(pool: 
         .map(|(n, v)| (n, v.to_owned()));
     let set: Vec<(&str, &str)> = set.iter().map(|(n, v)| (*n, v.as_str())).collect();
     visitor.post(&format!("/sessions/{}/train", world.session), &set).await;
-    let log =
-        bavrek_store::log::of_client(&pool, world.trainer, world.client, common::now().date_naive()).await.unwrap();
+    let log = bavrek_store::log::of_client(&pool, world.trainer, world.client, crate::common::now().date_naive())
+        .await
+        .unwrap();
     assert_eq!(log[0].set.exercise, "band_curl");
-    let today = common::now().date_naive();
+    let today = crate::common::now().date_naive();
     let on = |day| bavrek_store::spot_swaps::of_session(&pool, world.trainer, world.session, world.place, day);
     let swap = on(today).await.unwrap().remove(&world.slot).unwrap();
     assert!(swap.reason.ends_with("taken") && swap.instead_of == "dumbbell_curl");
@@ -220,7 +219,7 @@ async fn what_was_in_the_way_earlier_still_counts(pool: Pool) {
     visitor.post(&format!("/slots/{other}/fit"), &[("exercise", "dumbbell_curl")]).await;
     let elsewhere = format!("/slots/{other}/spot");
     assert!(!visitor.get(&elsewhere).await.text.contains("Earlier today"));
-    let (id, today) = (new_id().to_string(), common::now().date_naive());
+    let (id, today) = (new_id().to_string(), crate::common::now().date_naive());
     let hurts = [("id", id.as_str()), ("hurts", "wrist")];
     let best = visitor.get(&format!("{spot}?hurts=wrist")).await.hidden("exercise");
     visitor.post(&spot, &[&hurts[..], &[("exercise", &best)]].concat()).await;
@@ -267,8 +266,11 @@ async fn the_ladder_shows_today_and_a_purchase_becomes_a_what_if_place(pool: Poo
     kit::add(&pool, world.trainer, world.place, chair, &serde_json::from_str(r#"{"kind":"chair"}"#).unwrap())
         .await
         .unwrap();
-    let firm =
-        bavrek_core::kit::improvised::StabilityCheck { holds: true, slips: false, on: common::now().date_naive() };
+    let firm = bavrek_core::kit::improvised::StabilityCheck {
+        holds: true,
+        slips: false,
+        on: crate::common::now().date_naive(),
+    };
     kit::answer(&pool, world.trainer, world.place, chair, firm).await.unwrap();
     let pairs: KitItem = serde_json::from_str(r#"{"kind":"dumbbells","unit":"kg","pairs":[5,8,12]}"#).unwrap();
     kit::add(&pool, world.trainer, world.place, new_id(), &pairs).await.unwrap();

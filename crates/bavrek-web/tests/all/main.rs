@@ -1,0 +1,23 @@
+//! All tests of the crate as one program: linking one takes a fraction of linking one a file.
+
+mod board;
+mod catalogue;
+mod choosing;
+mod common;
+mod copying;
+mod health_and_limits;
+mod intents;
+mod logbook;
+mod pages;
+mod pain;
+mod phone;
+mod places;
+mod plan;
+mod reading;
+mod round_the_sets;
+mod routes;
+mod schools;
+mod taking_in;
+mod templates;
+mod train;
+mod week;
