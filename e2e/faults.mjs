@@ -187,7 +187,7 @@ await start();
 try {
   const reached = await link();
   const pack = await (await fetch(`${base}/go/${reached.secret}/${reached.session}/pack`)).json();
-  const before = pack.state.done.length;
+  const before = pack.standing.done.length;
   const phones = Array.from({ length: PHONES }, () => new Phone(reached, pack));
   let rounds = 0;
   while (faults < wanted) {

@@ -15,19 +15,23 @@ function tell() {
   if (told) told.hidden = false;
 }
 
+// One set says several things at once: they are looked at once.
+const TOGETHER = 200;
+let looking = null;
+function look() {
+  clearTimeout(looking);
+  looking = setTimeout(() => (touched ? tell() : show()), TOGETHER);
+}
+
 if (page) {
   document.addEventListener("input", () => (touched = true));
   document.addEventListener("toggle", (event) => event.target.open && (touched = true), true);
   const source = new EventSource(page.dataset.beside);
-  let first = true;
-  source.addEventListener("happened", () => {
-    // Whoever begins to listen is told to look once; the page has just been drawn.
-    if (first && performance.now() < 2000) {
-      first = false;
-      return;
-    }
-    first = false;
-    if (touched) tell();
-    else show();
+  source.addEventListener("happened", look);
+  // While nobody was heard anything may have happened; the first time the page has just been drawn.
+  let heard = false;
+  source.addEventListener("open", () => {
+    if (heard) look();
+    heard = true;
   });
 }

@@ -2,7 +2,9 @@
 import assert from "node:assert/strict";
 import { readFile } from "node:fs/promises";
 import { test } from "node:test";
-import { adviceNow, closed, current, localDay, restUntil, standing, turnsOf } from "../js/phone/derive.js";
+import { adviceNow, closed, current, localDay, restIsOver, restUntil, standing, turnsOf } from "../js/phone/derive.js";
+import { see } from "../js/phone/view.js";
+import { fieldsOf, fresh, wrongIn } from "../js/phone/form.js";
 import { partAt, repsBy, within } from "../js/phone/pace.js";
 import { due, leftOfTotal, next, open, replaced, taken } from "../js/phone/script.js";
 
@@ -53,7 +55,7 @@ const choice = (exercise, more = {}) => ({
 });
 
 // A superset of a press and a row, then curls.
-function pack(state = {}) {
+function pack(standing = {}) {
   return {
     given: "g",
     day: localDay(),
@@ -82,7 +84,7 @@ function pack(state = {}) {
       { slot: "row", choices: [choice("row")] },
       { slot: "curl", choices: [choice("curl")] },
     ],
-    state: { done: [], skips: [], notes: [], ended: null, ...state },
+    standing: { done: [], skips: [], notes: [], ended: null, ...standing },
   };
 }
 
@@ -242,4 +244,104 @@ test("a mixed set goes part by part", () => {
     [0, 0, 1, 1, "over"],
   );
   assert.equal(partAt(parts, 5).left, 7);
+});
+
+test("the end of a rest is heard once, when it comes", () => {
+  const looks = [0, 250, 500, 750, 1000].map((now, i, all) => (i > 0 ? restIsOver(600, all[i - 1], now) : false));
+  assert.deepEqual(looks, [false, false, false, true, false]);
+  assert.equal(restIsOver(null, 0, 1000), false, "without a rest nothing ends");
+});
+
+const asks = {
+  turn: { reps: [["8"], ""], seconds: null, reserve: 2 },
+  oneSided: false,
+  side: "",
+  rir: "2",
+  stop: false,
+};
+const names = (fields) => fields.map(([name]) => name);
+
+test("where it hurts is sent only with how strong", () => {
+  const tapped = { ...fresh(), reps: "9", painAt: "elbow", painSide: "left" };
+  assert.deepEqual(names(fieldsOf(tapped, asks)), ["reps", "rir"]);
+  assert.deepEqual(names(fieldsOf({ ...tapped, pain: "0" }, asks)), ["reps", "rir"]);
+  assert.deepEqual(names(fieldsOf({ ...tapped, pain: "6" }, asks)), ["reps", "rir", "pain", "pain_at", "pain_side"]);
+});
+
+test("a set tells its side, and what was seen, and nothing of a reserve that nobody asked", () => {
+  const tapped = { ...fresh(), reps: "9", seen: ["swinging", "hard"], broken: true };
+  const fields = fieldsOf(tapped, { ...asks, turn: { ...asks.turn, reserve: null }, oneSided: true, side: "left" });
+  assert.deepEqual(fields, [
+    ["reps", "9"],
+    ["side", "left"],
+    ["form", "broken"],
+    ["seen", "swinging"],
+    ["seen", "hard"],
+  ]);
+});
+
+test("what is wrong with a set is said before it is kept", () => {
+  const timed = { reps: null, seconds: [["30"], ""] };
+  const cases = [
+    [{}, asks.turn, false, /repetitions/],
+    [{ reps: "101" }, asks.turn, false, /0 to 100/],
+    [{ reps: "ten" }, asks.turn, false, /repetitions/],
+    [{ reps: "0" }, asks.turn, false, /^$/],
+    [{ seconds: "0" }, timed, false, /1 to 900/],
+    [{ seconds: "30" }, timed, false, /^$/],
+    [{ reps: "8", pain: "4" }, asks.turn, false, /where it hurts/],
+    [{ reps: "8", pain: "3" }, asks.turn, false, /^$/],
+    [{}, asks.turn, true, /how strong/],
+    [{ pain: "6", painAt: "elbow" }, asks.turn, true, /^$/],
+  ];
+  for (const [tapped, turnNow, stop, says] of cases)
+    assert.match(wrongIn({ ...fresh(), ...tapped }, turnNow, stop), says);
+});
+
+// A workout in which pressing and curling load the elbow.
+function sorePack() {
+  const p = pack();
+  for (const slot of ["press", "curl"]) p.stations.find((s) => s.slot === slot).choices[0].joints.push("elbow");
+  p.turns[4].advice = [{ when: "easy", from: 8, reserve: 3, next: "heavier", text: "heavier" }];
+  p.joints = [["elbow", "elbow"]];
+  return p;
+}
+const easy = () =>
+  entry(
+    set("curl", 0, {
+      fields: [
+        ["reps", "12"],
+        ["rir", "4"],
+      ],
+    }),
+  );
+const hurtPress = (pain) =>
+  entry(
+    set("press", 0, {
+      fields: [
+        ["reps", "5"],
+        ["pain", pain],
+        ["pain_at", "elbow"],
+      ],
+    }),
+  );
+
+test("what hurt today takes no more load in any job that loads it, and says so", () => {
+  const p = sorePack();
+  const fine = standing(p, [easy()]);
+  assert.equal(adviceNow(p, fine, current(p, fine, "curl")).next, "heavier");
+  const stands = standing(p, [hurtPress("5"), easy()]);
+  const turnNow = current(p, stands, "curl");
+  assert.equal(turnNow.slot, "curl");
+  assert.equal(adviceNow(p, stands, turnNow), null);
+  const local = { rungs: {}, heeded: "" };
+  for (const [pain, says] of [
+    ["5", /A light set first/],
+    ["8", /Swap it or leave it out/],
+  ]) {
+    const sore = standing(p, [hurtPress(pain)]);
+    assert.match(see(p, sore, current(p, sore, "curl"), { local, sparing: "" }).sore.text, says);
+  }
+  const row = standing(p, [hurtPress("5")]);
+  assert.equal(see(p, row, current(p, row, "row"), { local, sparing: "" }).sore, null, "the row does not load it");
 });

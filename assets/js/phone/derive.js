@@ -53,6 +53,7 @@ function doneOf(entry, pack) {
     hurt: Number(field("pain") || 0) >= STOPS,
     pain: Number(field("pain") || 0),
     pain_at: field("pain_at") || null,
+    broken: field("form") === "broken",
     seen: said.fields.filter(([n]) => n === "seen").map(([, v]) => v),
     at: entry.at,
     what: inWords(side, choice?.steps[choice.at + said.rung]?.[0], figures, reserve),
@@ -66,12 +67,12 @@ function doneOf(entry, pack) {
 export function standing(pack, entries) {
   const today = pack.day === localDay();
   const said = recent(pack, entries);
-  const skips = new Map(today ? pack.state.skips : []);
+  const skips = new Map(today ? pack.standing.skips : []);
   const swaps = new Map();
   const gone = new Set();
-  let done = today ? pack.state.done.map((d) => ({ ...d, seen: [], state: "taken", why: "" })) : [];
-  let ended = today ? pack.state.ended : null;
-  const notes = today ? [...pack.state.notes] : [];
+  let done = today ? pack.standing.done.map((d) => ({ ...d, seen: [], state: "taken", why: "" })) : [];
+  let ended = today ? pack.standing.ended : null;
+  const notes = today ? [...pack.standing.notes] : [];
   const here = new Map(entries.filter((e) => e.said.kind === "set").map((e) => [e.id, e]));
   // What this phone said itself it knows better: on which step, and what was seen.
   done = done.map((d) => (here.has(d.id) ? { ...doneOf(here.get(d.id), pack), state: "taken", what: d.what } : d));
@@ -149,12 +150,16 @@ export function restUntil(stands, turn) {
   return new Date(last.at).getTime() + 1000 * Math.max(turn.rest_s, turn.change_s);
 }
 
-// What the latest set leads to, while its station is not over.
+// Whether a rest came to its end between two looks at the clock.
+export const restIsOver = (until, before, now) => until !== null && before < until && until <= now;
+
+// What the latest set leads to, while its station is not over. What hurt today is answered with no more load.
 export function adviceNow(pack, stands, turn) {
   const last = stands.done.at(-1);
   if (!last || !turn || last.slot !== turn.slot || last.hurt || !last.here) return null;
   const told = turnsOf(pack, stands.swaps).find((t) => t.slot === last.slot && t.round === last.turn) ?? turn;
   const advice = due(told.advice, last);
+  if (advice?.next === "heavier" && hurtHere(stands, choiceOf(pack, stands.swaps, turn.slot).choice)) return null;
   return advice ? { ...advice, about: last.id } : null;
 }
 

@@ -42,10 +42,12 @@ export function replaced(turns, slot, own) {
 
 // The advice that a set leads to: the first that is due.
 export function due(advice, set) {
+  const clean = !set.broken && !set.pain;
   const is = {
     seen: (one) => set.seen.includes(one.what),
+    broken: () => set.broken === true,
     fewer: (one) => set.reps !== null && set.reps < one.than,
-    easy: (one) => set.reps !== null && set.reps >= one.from && set.rir !== null && set.rir >= one.reserve,
+    easy: (one) => clean && set.reps !== null && set.reps >= one.from && set.rir !== null && set.rir >= one.reserve,
   };
   return advice.find((one) => is[one.when](one)) ?? null;
 }

@@ -1,23 +1,11 @@
 // The workout on the phone: what now? One turn at a time, with or without a signal.
-import {
-  adviceNow,
-  after,
-  choiceOf,
-  closed,
-  current,
-  hurtHere,
-  leftOfTotal,
-  localDay,
-  open,
-  restUntil,
-  standing,
-  taken,
-  turnsOf,
-} from "./derive.js";
+import { current, localDay, restIsOver, standing } from "./derive.js";
+import { fieldsOf, fresh, wrongIn } from "./form.js";
 import { Pace } from "./pace.js";
 import { stayAwake, voice } from "./sound.js";
 import { entries, isLoose, keep, keepPack, onOthers, pack as keptPack, setting, settings, tidy } from "./store.js";
 import { Sync } from "./sync.js";
+import { see } from "./view.js";
 
 const RESERVE = [
   ["0", "none"],
@@ -34,20 +22,6 @@ const SYNC_WORDS = {
   failing: "the server does not answer: kept on this phone",
   unknown: "this link is not known: kept on this phone",
 };
-const fresh = () => ({
-  reps: "",
-  seconds: "",
-  rir: "",
-  side: "",
-  pain: "",
-  painAt: "",
-  painSide: "",
-  broken: false,
-  seen: [],
-  feltAt: "",
-  correcting: null,
-});
-
 const clock = (seconds) => `${Math.floor(seconds / 60)}:${String(Math.max(0, seconds) % 60).padStart(2, "0")}`;
 
 export function workout() {
@@ -72,6 +46,8 @@ export function workout() {
     full: false,
     refusals: [],
     hurtAt: "",
+    // The joint that is spared in what is offered; it is no part of the next set.
+    sparing: "",
     view: null,
 
     async init() {
@@ -122,9 +98,10 @@ export function workout() {
       }
     },
 
-    // What happened elsewhere: the trainer's own device, another phone.
+    // What happened elsewhere: the trainer's own device, another phone; also while nobody was heard.
     watch() {
       const source = new EventSource(`/go/${this.link}/${this.session}/live`);
+      source.addEventListener("open", () => this.catchUp());
       source.addEventListener("happened", () => this.catchUp());
     },
     async catchUp() {
@@ -133,11 +110,11 @@ export function workout() {
       try {
         const answer = await fetch(`/go/${this.link}/${this.session}/state`);
         if (!answer.ok) return this.fetch();
-        const state = await answer.json();
-        const same = JSON.stringify(state.stands) === JSON.stringify(this.pack.state.stands);
+        const standing = await answer.json();
+        const same = JSON.stringify(standing.stands) === JSON.stringify(this.pack.standing.stands);
         // What is done at a station is another thing now: what goes with it is asked for as well.
         if (!same) return this.fetch();
-        this.pack = { ...this.pack, state, asked, day: localDay() };
+        this.pack = { ...this.pack, standing, asked, day: localDay() };
         await keepPack(this.key, JSON.parse(JSON.stringify(this.pack)));
         await this.renew();
       } catch {
@@ -160,142 +137,20 @@ export function workout() {
       if (!this.pack) return;
       const stands = standing(this.pack, this.said);
       const turn = stands.ended === null ? current(this.pack, stands, this.local.wanted) : null;
-      this.view = this.see(stands, turn);
-    },
-    see(stands, turn) {
-      const { pack } = this;
-      const turns = turnsOf(pack, stands.swaps);
-      const marks = taken(turns, stands.done);
-      const list = stands.done.map((d) => ({ ...d, label: `${d.name}: ${d.what}`, note: this.fate(d) }));
-      const base = {
-        done: list.toReversed(),
-        last: list.at(-1) ?? null,
-        marks: turns
-          .map((t, i) => ({ t, class: t === turn ? "now" : marks[i] ? "done" : "open" }))
-          .filter(({ t, class: c }) => t.total === null || t.round === 0 || c === "done")
-          .map((m, i) => ({ key: i, class: m.class })),
-        jobs: this.jobs(stands, turns),
-        left: [...stands.skips].map(([slot, why]) => ({ slot, why, name: this.nameOf(stands, slot) })),
-        hurt: pack.stations
-          .filter((s) => closed(pack, stands).includes(s.slot) && !stands.skips.has(s.slot))
-          .map((s) => ({ slot: s.slot, name: this.nameOf(stands, s.slot) })),
-        notes: stands.notes,
-        ended: stands.ended,
-        turn: null,
-      };
-      base.over = turn === null;
-      base.summary = this.summary(stands, turns, marks);
-      if (!turn) return base;
-      const { station, at, choice } = choiceOf(pack, stands.swaps, turn.slot);
-      const rung = this.rungOf(turn.slot, choice);
-      const [load, label] = choice.steps[choice.at + rung];
-      const first = !stands.done.some((d) => d.slot === turn.slot);
-      const nextTurn = after(pack, stands, turn);
-      const leftOf = leftOfTotal(turn, stands.done);
-      const advice = adviceNow(pack, stands, turn);
-      return {
-        ...base,
-        turn,
-        station,
-        choice,
-        choiceAt: at,
-        rung,
-        load,
-        how: rung === 0 ? choice.how : label,
-        amount: leftOf === null ? turn.amount : `${leftOf} of ${turn.total}`,
-        count: this.count(turn, station),
-        first,
-        ramp: first ? station.ramp : [],
-        advice: advice && this.local.heeded !== advice.about ? advice : null,
-        then: this.then(stands, turn, nextTurn),
-        side: turn.side ?? "",
-        lighter: choice.at + rung > 0 ? choice.steps[choice.at + rung - 1] : null,
-        heavier: choice.at + rung + 1 < choice.steps.length ? choice.steps[choice.at + rung + 1] : null,
-        until: restUntil(stands, turn),
-        about: stands.done.at(-1)?.id ?? "",
-        begun: stands.done.length > 0,
-        instead: station.choices
-          .map((c, i) => ({ ...c, i }))
-          .filter((c) => c.i !== at && !(this.form.painAt && c.joints.includes(this.form.painAt))),
-        swapped: at > 0,
-        sore: this.sore(hurtHere(stands, choice)),
-        long: load.length > 8,
-      };
-    },
-    // What hurt today and is asked for again: the more it hurt, the plainer.
-    sore(done) {
-      if (!done) return null;
-      const joint = this.pack.joints.find(([id]) => id === done.pain_at)?.[1] ?? "a joint";
-      const rest =
-        done.pain >= 7 ? "Swap it or leave it out." : "A light set first, and stop at once if it comes back.";
-      return {
-        joint: done.pain_at,
-        text: `Your ${joint} hurt today (${done.pain} of 10), and this loads it too. ${rest}`,
-      };
+      this.view = see(this.pack, stands, turn, { local: this.local, sparing: this.sparing });
     },
     // Asks for something that spares what hurt today.
     spare() {
-      this.form.painAt = this.view.sore.joint;
       this.open("swap");
+      this.sparing = this.view.sore.joint;
       this.draw();
     },
-    fate(done) {
-      if (done.state === "queued") return "kept here, not sent yet";
-      if (done.state === "waiting") return "waits for your trainer";
-      if (done.state === "refused") return `not taken: ${done.why}`;
-      return "";
-    },
-    nameOf(stands, slot) {
-      return choiceOf(this.pack, stands.swaps, slot).choice?.name ?? "";
-    },
-    count(turn, station) {
-      const place = this.pack.stations.indexOf(station) + 1;
-      const parts = [`Job ${place} of ${this.pack.stations.length}`];
-      if (station.together) parts.push(station.together);
-      parts.push(turn.total === null ? `set ${turn.round + 1} of ${turn.rounds}` : `set ${turn.round + 1}`);
-      if (turn.side) parts.push(`${turn.side} side`);
-      return parts.join(" · ");
-    },
-    then(stands, turn, nextTurn) {
-      if (!nextTurn) return "Then: done";
-      if (nextTurn.slot === turn.slot && nextTurn.round === turn.round)
-        return `Then: the ${nextTurn.side} side, without a rest`;
-      const rest = Math.max(nextTurn.rest_s, nextTurn.change_s);
-      const what = nextTurn.slot === turn.slot ? `set ${nextTurn.round + 1}` : this.nameOf(stands, nextTurn.slot);
-      return rest > 0 ? `Then: ${what}, after ${rest} s` : `Then: ${what}, at once`;
-    },
-    jobs(stands, turns) {
-      const left = open(turns, stands.done);
-      return this.pack.stations.map((station) => ({
-        slot: station.slot,
-        name: this.nameOf(stands, station.slot),
-        left: new Set(left.filter((t) => t.slot === station.slot).map((t) => t.round)).size,
-        shut: closed(this.pack, stands).includes(station.slot),
-      }));
-    },
-    summary(stands, turns, marks) {
-      const sets = new Set(turns.flatMap((t, i) => (marks[i] ? [`${t.slot}/${t.round}`] : []))).size;
-      const reps = stands.done.reduce((sum, d) => sum + (d.reps ?? 0), 0);
-      const held = stands.done.reduce((sum, d) => sum + (d.seconds ?? 0), 0);
-      const [from, to] = [stands.done[0], stands.done.at(-1)].map((d) => (d ? new Date(d.at) : null));
-      const minutes = from ? Math.max(1, Math.round((to - from) / 60000)) : 0;
-      const lines = [`${sets} ${sets === 1 ? "set" : "sets"}`];
-      if (reps > 0) lines.push(`${reps} repetitions`);
-      if (held > 0) lines.push(`${held} s held or worked`);
-      if (minutes > 1) lines.push(`${minutes} min from the first to the last set`);
-      return lines;
-    },
-    rungOf(slot, choice) {
-      const rung = this.local.rungs[`${slot}/${choice.exercise}`] ?? 0;
-      return choice.at + rung in choice.steps ? rung : 0;
-    },
-
     // Clocks.
     tick() {
       const before = this.now;
       this.now = Date.now();
-      const until = this.view?.until ?? 0;
-      if (until > before && until <= this.now && this.resting !== null) {
+      const skipped = this.local.rested === this.view?.about;
+      if (!skipped && restIsOver(this.view?.until ?? null, before, this.now)) {
         voice.tone("go", 0.4);
         voice.tremble([150, 80, 150]);
         voice.say("next set");
@@ -364,34 +219,8 @@ export function workout() {
       this.form[field] = value;
       this.error = "";
     },
-    fields(stop) {
-      const { form, view } = this;
-      const all = [
-        ["reps", form.reps],
-        ["seconds", form.seconds],
-        ["rir", view.turn.reserve === null || stop ? "" : this.chosenRir],
-        ["side", view.choice.one_sided ? this.chosenSide : ""],
-        ["pain", form.pain],
-        ["pain_at", form.painAt],
-        ["pain_side", form.painSide],
-        ["form", form.broken ? "broken" : ""],
-        ["felt_at", form.feltAt],
-        ["stop", stop ? "1" : ""],
-      ];
-      return [...all.filter(([, value]) => value !== ""), ...form.seen.map((id) => ["seen", id])];
-    },
-    wrong(stop) {
-      const { form, view } = this;
-      const whole = (text, least, most) => /^\d+$/.test(text) && Number(text) >= least && Number(text) <= most;
-      if (stop && (form.pain === "" || form.pain === "0")) return "Say how strong it is, from 1 to 10.";
-      if (Number(form.pain || 0) >= 4 && form.painAt === "") return "Say where it hurts, so that it can be spared.";
-      if (stop && form.reps === "") return "";
-      if (view.turn.reps && !whole(form.reps, 0, 100)) return "Tap or type how many repetitions were done, 0 to 100.";
-      if (view.turn.seconds && !whole(form.seconds, 1, 900)) return "Tap or type the seconds, 1 to 900.";
-      return "";
-    },
     async log(stop) {
-      this.error = this.wrong(stop);
+      this.error = wrongIn(this.form, this.view.turn, stop);
       if (this.error) return;
       const { view, form } = this;
       const hurt = Number(form.pain || 0) >= 4;
@@ -403,8 +232,14 @@ export function workout() {
           choice: view.choiceAt,
           rung: view.rung,
           turn: view.turn.round,
-          fields: this.fields(stop),
-          supersedes: form.correcting,
+          fields: fieldsOf(form, {
+            turn: view.turn,
+            oneSided: view.choice.one_sided,
+            side: this.chosenSide,
+            rir: this.chosenRir,
+            stop,
+          }),
+          supersedes: null,
           exercise: view.choice.exercise,
         },
         view.choice.name,
@@ -418,7 +253,7 @@ export function workout() {
       stayAwake();
       if (hurt) {
         // What does not load the joint that hurts.
-        this.form.painAt = painAt;
+        this.sparing = painAt;
         this.remember({ wanted: null });
         this.hurtAt = view.turn.slot;
         this.sheet = "painless";
@@ -487,11 +322,11 @@ export function workout() {
       const station = this.pack?.stations.find((s) => s.slot === this.hurtAt);
       return (station?.choices ?? [])
         .map((c, i) => ({ ...c, i }))
-        .filter((c) => c.i > 0 && !c.joints.includes(this.form.painAt));
+        .filter((c) => c.i > 0 && !c.joints.includes(this.sparing));
     },
     answerPain(slot) {
       const last = this.view.done.find((d) => d.slot === slot && d.hurt);
-      this.form.painAt = last?.pain_at ?? "";
+      this.sparing = last?.pain_at ?? "";
       this.hurtAt = slot;
       this.sheet = "painless";
     },
@@ -518,9 +353,12 @@ export function workout() {
     },
     open(sheet) {
       this.reason = "";
+      this.sparing = "";
       this.sheet = this.sheet === sheet ? "" : sheet;
+      this.draw();
     },
     close() {
+      this.sparing = "";
       this.sheet = "";
       this.reason = "";
     },

@@ -2,12 +2,14 @@
 
 mod common;
 
-use bavrek_core::anatomy::Pattern;
-use bavrek_core::between::{Advice, Doing, Next, When, between, due};
+use bavrek_core::anatomy::{Joint, Pattern};
+use bavrek_core::between::{Advice, Doing, Next, When, between, due, may_rise};
 use bavrek_core::dose::{SetKind, SetPlan, Tempo};
+use bavrek_core::fit::{Bearing, bearing};
 use bavrek_core::kit::full_room;
 use bavrek_core::ladder::Ladder;
 use bavrek_core::log::{LoggedSet, Observation};
+use bavrek_core::spot::sparing;
 use chrono::NaiveDate;
 use common::{kit, person};
 use rstest::rstest;
@@ -106,6 +108,44 @@ fn one_advice_is_due(
     assert_eq!(due(&all, &set).map(|a| a.next), next);
 }
 
+/// Whatever was easy: with pain or out of form it is never answered with more load.
+#[rstest]
+#[case(None, None, Some(Next::Heavier))]
+#[case(Some(0), Some(true), Some(Next::Heavier))]
+#[case(Some(1), None, None)]
+#[case(Some(3), Some(true), None)]
+#[case(None, Some(false), Some(Next::Lighter))]
+fn pain_and_lost_form_take_no_more_load(
+    #[case] pain: Option<u8>,
+    #[case] form_kept: Option<bool>,
+    #[case] next: Option<Next>,
+) {
+    let catalogue = bavrek_catalogue::load().unwrap();
+    let kit = kit(r#"[{"kind":"dumbbells","unit":"kg","pairs":[9,10,11]}]"#);
+    let ladder = Ladder::of(catalogue.movement("dumbbell_curl").unwrap(), &person(), &kit);
+    let doing = Doing { pattern: Pattern::ElbowFlexion, steps: &ladder.steps, at: 1, half: false, may_rise: true };
+    let all = between(&doing, &straight([8, 12], 2), 2);
+    let easy = LoggedSet { reps: Some(12), rir: Some(4), ..LoggedSet::of("dumbbell_curl", NaiveDate::MIN) };
+    assert_eq!(due(&all, &LoggedSet { pain, form_kept, ..easy }).map(|a| a.next), next);
+}
+
+/// Over every movement and every joint: a load rises only where no limit touches the movement, and never on a day that holds back.
+#[test]
+fn no_load_rises_where_a_joint_is_spared() {
+    let catalogue = bavrek_catalogue::load().unwrap();
+    let (mut free, mut held) = (0, 0);
+    for movement in &catalogue.movements {
+        assert!(may_rise(movement, &person(), false) && !may_rise(movement, &person(), true), "{}", movement.id);
+        for joint in Joint::ALL {
+            let spared = sparing(&person(), *joint, None, Some(6));
+            let touched = spared.limits.iter().any(|limit| bearing(movement, limit) != Bearing::Free);
+            assert_eq!(may_rise(movement, &spared, false), !touched, "{}: {joint:?}", movement.id);
+            *(if touched { &mut held } else { &mut free }) += 1;
+        }
+    }
+    assert!(free > 100 && held > 300, "{free} {held}");
+}
+
 /// What is not counted towards a zone leads to nothing by its number.
 #[rstest]
 #[case(SetKind::Amrap)]
@@ -119,7 +159,8 @@ fn only_straight_sets_are_read_by_their_number(#[case] kind: SetKind) {
     let doing = Doing { pattern: Pattern::ElbowFlexion, steps: &ladder.steps, at: 3, half: false, may_rise: true };
     let work = SetPlan { kind, ..straight([8, 12], 2) };
     let all = between(&doing, &work, 2);
-    assert!(!all.is_empty() && all.iter().all(|a| matches!(a.when, When::Seen { .. })));
+    let by_number = |a: &Advice| matches!(a.when, When::Fewer { .. } | When::Easy { .. });
+    assert!(!all.is_empty() && !all.iter().any(by_number));
 }
 
 /// Half of the range is no fault where it was chosen.

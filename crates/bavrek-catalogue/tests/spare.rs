@@ -4,13 +4,14 @@ mod common;
 
 use std::sync::LazyLock;
 
+use bavrek_core::anatomy::Joint;
 use bavrek_core::fit::{Fitter, Room};
 use bavrek_core::kit::{KitItem, full_room};
 use bavrek_core::ladder::Ladder;
 use bavrek_core::movement::Catalogue;
 use bavrek_core::plan::Intent;
-use bavrek_core::spare::{Done, Loss, breaks, risk, stands};
-use bavrek_core::spot::{are_twins, kit_without};
+use bavrek_core::spare::{Done, Loss, Merit, breaks, instead, risk, stands};
+use bavrek_core::spot::{are_twins, in_use, kit_without};
 use common::{kit, person};
 use rstest::rstest;
 
@@ -125,4 +126,55 @@ fn what_is_named_and_what_stands_ready(
         let (spare, _) = risk.spare.expect("something stands ready");
         assert!(spare.movement.id.contains(ready), "{}", spare.movement.id);
     }
+}
+
+/// For every movement in unlike rooms: what goes along is another movement of the same kind of work, that can be set up here and holds
+/// what it says.
+#[rstest]
+#[case(HOME)]
+#[case(RINGS)]
+#[case(GYM)]
+fn what_goes_along_holds_what_it_says(#[case] room: &str) {
+    let (person, kit) = (person(), kit(room));
+    let fitter = Fitter::new(&CATALOGUE, Room::plain(&person, &kit), &[], None);
+    let mut merits = Vec::new();
+    for movement in &CATALOGUE.movements {
+        let ladder = Ladder::of(movement, &person, &kit);
+        let (Some(step), Some(intent)) = (ladder.steps.get(ladder.steps.len() / 2), intent(movement)) else { continue };
+        let done = Done { intent: &intent, movement, step };
+        let bare = in_use(movement, &person, &kit, step)
+            .iter()
+            .rev()
+            .fold(kit.clone(), |kit, index| kit_without(&kit, *index, None));
+        let joints = |m: &bavrek_core::movement::Movement| {
+            Joint::ALL.iter().filter(|j| movement.loads_joint(**j) && m.loads_joint(**j)).count()
+        };
+        let found = instead(&fitter, (&person, &kit), &done, None);
+        assert!(found.len() <= 3, "{}", movement.id);
+        for (i, (candidate, merit)) in found.iter().enumerate() {
+            let (own, other) = (&movement.id, candidate.movement);
+            assert!(
+                other.id != *own && !are_twins(other, movement) && other.style == movement.style,
+                "{own}: {}",
+                other.id
+            );
+            assert!(Ladder::can_set_up(other, &person, &kit, candidate.step()), "{own}: {}", other.id);
+            assert!(found[..i].iter().all(|(c, _)| c.movement.id != other.id), "{own}: {} twice", other.id);
+            match merit {
+                Merit::OtherKit => {
+                    assert!(Ladder::can_set_up(other, &person, &bare, candidate.step()), "{own}: {}", other.id);
+                }
+                Merit::SparesJoint => assert!(joints(other) < joints(movement), "{own}: {}", other.id),
+                Merit::Ready => panic!("{own}: nothing was kept"),
+                Merit::SameJob => {}
+            }
+            merits.push(*merit);
+        }
+        // What was kept for it comes first.
+        if let Some((last, _)) = found.last() {
+            let kept = instead(&fitter, (&person, &kit), &done, Some(&last.movement.id));
+            assert_eq!((kept[0].0.movement.id.as_str(), kept[0].1), (last.movement.id.as_str(), Merit::Ready));
+        }
+    }
+    assert!(merits.len() > 20 && merits.contains(&Merit::SameJob), "{}", merits.len());
 }

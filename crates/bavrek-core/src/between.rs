@@ -6,8 +6,11 @@ use serde::{Deserialize, Serialize};
 
 use crate::anatomy::{Implement, Pattern};
 use crate::dose::{SetKind, SetPlan};
+use crate::fit::{Bearing, bearing};
 use crate::ladder::LadderStep;
 use crate::log::{LoggedSet, Observation};
+use crate::movement::Movement;
+use crate::person::Person;
 
 /// Repetitions below the zone from which the load is too heavy, not the set a bad one. Assumed.
 const TOO_FEW_BY: u16 = 2;
@@ -20,6 +23,10 @@ const LEAST_LEFT: f64 = 0.70;
 /// Most in reserve that can be told.
 const MOST_RESERVE: u8 = 4;
 
+/// What is said where range or form was lost, and of the next set where there is no lighter step.
+const FORM_FIRST: &str = "The range and the form come first.";
+const ENDS_WITH_FORM: &str = "Next set ends where they end.";
+
 /// When an advice is due.
 #[derive(Debug, Clone, Copy, PartialEq, Eq, Serialize, Deserialize)]
 #[serde(tag = "when", rename_all = "snake_case")]
@@ -29,12 +36,14 @@ pub enum When {
         /// What.
         what: Observation,
     },
+    /// Form was lost.
+    Broken,
     /// Fewer repetitions than this were done.
     Fewer {
         /// Repetitions.
         than: u16,
     },
-    /// At least so many repetitions were done with at least so many in reserve.
+    /// At least so many repetitions were done with at least so many in reserve, in form and without any pain.
     Easy {
         /// Repetitions.
         from: u16,
@@ -133,9 +142,16 @@ impl Doing<'_> {
     }
 }
 
+/// Whether the load of a movement may rise within a workout: not on a day that holds back (a lighter week, a clearance that is missing),
+/// and not where a joint that it asks is spared.
+pub fn may_rise(movement: &Movement, person: &Person, held_back: bool) -> bool {
+    !held_back && person.limits.iter().all(|limit| bearing(movement, limit) == Bearing::Free)
+}
+
 /// What each outcome of a set leads to, the most pressing first.
 pub fn between(doing: &Doing<'_>, work: &SetPlan, reserve: u8) -> Vec<Advice> {
     let mut all: Vec<Advice> = Observation::ALL.iter().filter_map(|what| seen(doing, *what)).collect();
+    all.push(doing.lighter(When::Broken, FORM_FIRST, ENDS_WITH_FORM));
     all.sort_by_key(|a| match a.next {
         Next::Stop => 0,
         Next::Lighter => 1,
@@ -178,7 +194,7 @@ fn seen(doing: &Doing<'_>, what: Observation) -> Option<Advice> {
         }
         O::RangeShort if doing.half => None,
         O::RangeShort | O::Swinging | O::ElbowDrift | O::ShoulderRolled => {
-            Some(doing.lighter(when, "The range and the form come first.", "Next set ends where they end."))
+            Some(doing.lighter(when, FORM_FIRST, ENDS_WITH_FORM))
         }
         O::FlyBecamePress if doing.flies() => {
             Some(doing.lighter(when, "It has become a press.", "Next set with the elbows kept at one angle."))
@@ -215,9 +231,13 @@ fn seen(doing: &Doing<'_>, what: Observation) -> Option<Advice> {
 
 /// The advice that a set leads to: the first that is due.
 pub fn due<'a>(all: &'a [Advice], set: &LoggedSet) -> Option<&'a Advice> {
+    let clean = set.form_kept != Some(false) && set.pain.is_none_or(|pain| pain == 0);
     all.iter().find(|advice| match advice.when {
         When::Seen { what } => set.seen.contains(&what),
+        When::Broken => set.form_kept == Some(false),
         When::Fewer { than } => set.reps.is_some_and(|reps| reps < than),
-        When::Easy { from, reserve } => set.reps.is_some_and(|r| r >= from) && set.rir.is_some_and(|r| r >= reserve),
+        When::Easy { from, reserve } => {
+            clean && set.reps.is_some_and(|r| r >= from) && set.rir.is_some_and(|r| r >= reserve)
+        }
     })
 }

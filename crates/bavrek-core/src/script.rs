@@ -242,6 +242,12 @@ impl<K: Copy + PartialEq> Script<K> {
         Self { turns: turns.cloned().collect() }
     }
 
+    /// Whether a station is done in turn with another one.
+    pub fn is_shared(&self, key: K) -> bool {
+        let block = self.turns.iter().find(|t| t.key == key).map(|t| t.block);
+        self.turns.iter().any(|t| Some(t.block) == block && t.key != key)
+    }
+
     /// Sets asked of a station, a one-sided one counted once.
     pub fn sets_of(&self, key: K) -> usize {
         self.turns.iter().filter(|t| t.key == key).map(|t| t.round + 1).max().unwrap_or(0)

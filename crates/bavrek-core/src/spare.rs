@@ -15,6 +15,11 @@ const GOOD_ENOUGH: f64 = 0.7;
 const NEARLY_AS_GOOD: f64 = 0.9;
 /// Least and most of the load that another step may have, to go on with where the very weight is taken. Assumed.
 const NEAR: [f64; 2] = [0.7, 1.1];
+/// Score, as a share of the best, below which a movement is no answer on the spot: it does another job. Assumed; lower than for a
+/// spare, since whoever stands before a taken bench would rather do something like it than nothing.
+const AN_ANSWER: f64 = 0.6;
+/// Answers that go along with a workout: more would have to be read.
+const ANSWERS: usize = 3;
 /// Movements of a line that are weighed as spares.
 const WEIGHED: usize = 24;
 
@@ -109,4 +114,65 @@ pub fn risk<'a>(fitter: &Fitter<'a, '_>, (person, kit): (&Person, &[KitItem]), d
     ready.retain(|(c, _)| c.score >= NEARLY_AS_GOOD * top);
     let spare = ready.into_iter().min_by_key(|(_, still)| still.len());
     Risk { breaks, spare }
+}
+
+/// Why something can be done instead.
+#[derive(Debug, Clone, Copy, PartialEq, Eq)]
+pub enum Merit {
+    /// It was kept for this.
+    Ready,
+    /// It needs nothing of the kit that is used.
+    OtherKit,
+    /// It leaves a joint alone that is loaded now.
+    SparesJoint,
+    /// It does the same job.
+    SameJob,
+}
+
+impl Merit {
+    /// In words.
+    pub const fn label(self) -> &'static str {
+        match self {
+            Self::Ready => "stands ready",
+            Self::OtherKit => "without that kit",
+            Self::SparesJoint => "spares a joint",
+            Self::SameJob => "does the same job",
+        }
+    }
+}
+
+/// What can be done instead of a line's movement where nobody can be asked: what was kept for it, what needs none of the kit in use,
+/// what leaves most of its joints alone, then what does the job best; at most three. Nothing of another style of work, and nothing
+/// that needs a partner.
+pub fn instead<'a>(
+    fitter: &Fitter<'a, '_>,
+    (person, kit): (&Person, &[KitItem]),
+    done: &Done<'_, 'a>,
+    ready: Option<&str>,
+) -> Vec<(Candidate<'a>, Merit)> {
+    let (own, intent) = (done.movement, done.intent.counted());
+    let found = fitter.fit(&intent).candidates;
+    let best = found.first().map_or(0.0, |c| c.score);
+    let answers = |c: &Candidate<'a>| {
+        let other = c.movement.id != own.id && !are_twins(c.movement, own) && c.movement.style == own.style;
+        other && c.score >= AN_ANSWER * best && c.is_bearable(intent.reps) && !c.movement.rig.is_resisted()
+    };
+    let mut left: Vec<Candidate<'a>> = found.into_iter().filter(answers).collect();
+    let mut taken: Vec<(Candidate<'a>, Merit)> = Vec::new();
+    let mut take = |left: &mut Vec<Candidate<'a>>, at: Option<usize>, merit: Merit| {
+        taken.extend(at.map(|at| (left.remove(at), merit)));
+    };
+    let kept = left.iter().position(|c| ready == Some(c.movement.id.as_str()));
+    take(&mut left, kept, Merit::Ready);
+    let used = in_use(own, person, kit, done.step);
+    let bare = used.iter().rev().fold(kit.to_vec(), |kit, index| kit_without(&kit, *index, None));
+    let free = left.iter().position(|c| Ladder::can_set_up(c.movement, person, &bare, c.step()));
+    take(&mut left, free.filter(|_| !used.is_empty()), Merit::OtherKit);
+    let shares = |m: &Movement| Joint::ALL.iter().filter(|j| own.loads_joint(**j) && m.loads_joint(**j)).count();
+    let fewest = left.iter().map(|c| shares(c.movement)).min().filter(|fewest| *fewest < shares(own));
+    let kind = left.iter().position(|c| Some(shares(c.movement)) == fewest);
+    take(&mut left, kind, Merit::SparesJoint);
+    let more = ANSWERS.saturating_sub(taken.len());
+    taken.extend(left.into_iter().take(more).map(|c| (c, Merit::SameJob)));
+    taken
 }

@@ -76,9 +76,10 @@ fn script_case(draw: &mut ChaCha8Rng) -> Value {
 fn advice_case(draw: &mut ChaCha8Rng) -> Value {
     let mut advice = Vec::new();
     for _ in 0..draw.random_range(0..6) {
-        let when = match draw.random_range(0..3) {
+        let when = match draw.random_range(0..4) {
             0 => When::Seen { what: *Observation::ALL.choose(draw).unwrap() },
-            1 => When::Fewer { than: draw.random_range(3..10) },
+            1 => When::Broken,
+            2 => When::Fewer { than: draw.random_range(3..10) },
             _ => When::Easy { from: draw.random_range(8..15), reserve: draw.random_range(2..5) },
         };
         advice.push(Advice { when, next: Next::Same, text: String::new() });
@@ -87,9 +88,13 @@ fn advice_case(draw: &mut ChaCha8Rng) -> Value {
     let mut set = LoggedSet::of("x", NaiveDate::MIN);
     set.reps = told(draw).then(|| draw.random_range(0..20));
     set.rir = told(draw).then(|| draw.random_range(0..6));
+    set.form_kept = draw.random_bool(0.2).then_some(false);
+    set.pain = draw.random_bool(0.2).then(|| draw.random_range(0..4));
     set.seen = Observation::ALL.iter().copied().filter(|_| draw.random_bool(0.25)).collect();
     let due = due(&advice, &set).map(|one| advice.iter().position(|a| std::ptr::eq(a, one)));
-    json!({ "advice": advice, "set": { "reps": set.reps, "rir": set.rir, "seen": set.seen }, "due": due })
+    let broken = set.form_kept == Some(false);
+    let told = json!({ "reps": set.reps, "rir": set.rir, "seen": set.seen, "broken": broken, "pain": set.pain });
+    json!({ "advice": advice, "set": told, "due": due })
 }
 
 #[test]

@@ -233,7 +233,39 @@ pub async fn of_client(
     Ok(sets)
 }
 
-// A workout is looked up for each set: joined, all of the trainer's would be read for one client's log.
+/// A row as it was appended, with whether its workout was one of a lighter week.
+pub(crate) struct Row {
+    id: Uuid,
+    slot_id: Option<Uuid>,
+    place_id: Option<Uuid>,
+    source: String,
+    position: i16,
+    done_at: Option<DateTime<Utc>>,
+    entry: Json<LoggedSet>,
+    effective_kg: f64,
+    light: bool,
+    pub(crate) supersedes: Option<Uuid>,
+    pub(crate) withdrawn: bool,
+    pub(crate) logged_at: DateTime<Utc>,
+}
+
+impl TryFrom<Row> for RecordedSet {
+    type Error = StoreError;
+
+    fn try_from(row: Row) -> Result<Self, StoreError> {
+        Ok(Self {
+            id: row.id,
+            slot_id: row.slot_id,
+            place_id: row.place_id,
+            source: word(&row.source, Source::from_id)?,
+            position: row.position,
+            done_at: row.done_at,
+            light: row.light,
+            set: LoggedSet { effective_kg: Some(Kilograms(row.effective_kg)), ..row.entry.0 },
+        })
+    }
+}
+
 /// The last `count` of a client's sets in force up to and including a day, the latest first.
 pub async fn latest(
     pool: &Pool,
@@ -242,9 +274,12 @@ pub async fn latest(
     until: NaiveDate,
     count: i64,
 ) -> Result<Vec<RecordedSet>, StoreError> {
-    let rows = sqlx::query!(
+    // A workout is looked up for each set: joined, all of the trainer's would be read for one client's log.
+    let rows = sqlx::query_as!(
+        Row,
         r#"select l.id as "id!", l.slot_id, l.place_id, l.source as "source!", l.position as "position!", l.done_at,
-                  l.entry as "entry!: Json<LoggedSet>", l.effective_kg as "effective_kg!",
+                  l.entry as "entry!: Json<LoggedSet>", l.effective_kg as "effective_kg!", l.supersedes,
+                  l.withdrawn as "withdrawn!", l.logged_at as "logged_at!",
                   coalesce((select light from workouts w where w.trainer_id = l.trainer_id and w.id = l.workout_id),
                            false) as "light!"
            from sets_in_force l
@@ -255,31 +290,8 @@ pub async fn latest(
         client_id,
         until,
         count
-    )
-    .fetch_all(pool)
-    .await?;
-    rows.into_iter()
-        .map(|row| {
-            Ok(RecordedSet {
-                id: row.id,
-                slot_id: row.slot_id,
-                place_id: row.place_id,
-                source: word(&row.source, Source::from_id)?,
-                position: row.position,
-                done_at: row.done_at,
-                light: row.light,
-                set: LoggedSet { effective_kg: Some(Kilograms(row.effective_kg)), ..row.entry.0 },
-            })
-        })
-        .collect()
-}
-
-/// A row as it was appended.
-pub(crate) struct Row {
-    pub(crate) set: RecordedSet,
-    pub(crate) supersedes: Option<Uuid>,
-    pub(crate) withdrawn: bool,
-    pub(crate) logged_at: DateTime<Utc>,
+    );
+    rows.fetch_all(pool).await?.into_iter().map(TryInto::try_into).collect()
 }
 
 /// Every row of a client that was appended after a moment, in order of time, superseded and withdrawn ones as well.
@@ -289,7 +301,8 @@ pub(crate) async fn since(
     client_id: Uuid,
     moment: DateTime<Utc>,
 ) -> Result<Vec<Row>, StoreError> {
-    let rows = sqlx::query!(
+    let rows = sqlx::query_as!(
+        Row,
         r#"select l.id, l.slot_id, l.place_id, l.source, l.position, l.done_at, l.entry as "entry: Json<LoggedSet>",
                   l.effective_kg, l.supersedes, l.withdrawn, l.logged_at,
                   coalesce((select light from workouts w where w.trainer_id = l.trainer_id and w.id = l.workout_id),
@@ -300,24 +313,8 @@ pub(crate) async fn since(
         trainer.0,
         client_id,
         moment
-    )
-    .fetch_all(pool)
-    .await?;
-    rows.into_iter()
-        .map(|row| {
-            let set = RecordedSet {
-                id: row.id,
-                slot_id: row.slot_id,
-                place_id: row.place_id,
-                source: word(&row.source, Source::from_id)?,
-                position: row.position,
-                done_at: row.done_at,
-                light: row.light,
-                set: LoggedSet { effective_kg: Some(Kilograms(row.effective_kg)), ..row.entry.0 },
-            };
-            Ok(Row { set, supersedes: row.supersedes, withdrawn: row.withdrawn, logged_at: row.logged_at })
-        })
-        .collect()
+    );
+    Ok(rows.fetch_all(pool).await?)
 }
 
 /// When a client's newest row was appended; none where there is none.

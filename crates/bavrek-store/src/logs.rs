@@ -37,18 +37,18 @@ impl ClientLog {
     }
 
     /// The same with the rows that were appended since: each after all of its day, without what they supersede.
-    fn with(&self, rows: Vec<Row>) -> Self {
+    fn with(&self, rows: Vec<Row>) -> Result<Self, StoreError> {
         let superseded: HashSet<Uuid> = rows.iter().filter_map(|row| row.supersedes).collect();
         let mut records: Vec<RecordedSet> =
             self.records.iter().filter(|r| !superseded.contains(&r.id)).cloned().collect();
-        for Row { set, withdrawn, .. } in rows {
-            let stands = !withdrawn && !superseded.contains(&set.id) && records.iter().all(|r| r.id != set.id);
-            if stands {
+        for row in rows.into_iter().filter(|row| !row.withdrawn) {
+            let set = RecordedSet::try_from(row)?;
+            if !superseded.contains(&set.id) && records.iter().all(|r| r.id != set.id) {
                 let at = records.partition_point(|r| r.set.date <= set.set.date);
                 records.insert(at, set);
             }
         }
-        Self::of(records)
+        Ok(Self::of(records))
     }
 
     fn of(records: Vec<RecordedSet>) -> Self {
@@ -147,5 +147,5 @@ async fn grown(pool: &Pool, trainer: TrainerId, client: &Client, kept: Kept) -> 
         return Ok(None);
     }
     let newest = rows.iter().map(|row| row.logged_at).max().unwrap_or(kept.newest);
-    Ok(Some(Kept { logged: client.logged, newest, log: Arc::new(kept.log.with(rows)) }))
+    Ok(Some(Kept { logged: client.logged, newest, log: Arc::new(kept.log.with(rows)?) }))
 }

@@ -36,6 +36,9 @@ pub enum WebError {
     /// The sign-in session failed.
     #[error("session: {0}")]
     Session(String),
+    /// The link by which it was asked opens no more.
+    #[error("the link was ended")]
+    LinkEnded,
     /// A computation was cut off.
     #[error("a computation failed")]
     Failed,
@@ -87,6 +90,11 @@ impl IntoResponse for WebError {
             Self::NotFound => {
                 page(StatusCode::NOT_FOUND, "Nothing here", "There is no such page, or it is not yours.".into())
             }
+            Self::LinkEnded => page(
+                StatusCode::GONE,
+                "This link opens no more",
+                "It was ended or replaced. Ask your trainer for a new one.".into(),
+            ),
             Self::StaleForm => page(
                 StatusCode::FORBIDDEN,
                 "This form is too old",

@@ -105,7 +105,6 @@ async fn a_link_reaches_its_clients_workouts_and_nothing_else(pool: Pool) {
     let home = phone.visitor.get(&format!("/go/{}", phone.link)).await;
     assert_eq!(home.status, StatusCode::OK);
     assert!(home.text.contains(&phone.session.to_string()));
-    assert_eq!(phone.get("").await.status, StatusCode::NOT_FOUND, "no such page");
     assert_eq!(phone.pack().await["stations"][0]["choices"][0]["exercise"], "dumbbell_curl");
     // Another client of the same trainer, and another trainer's.
     let other = crate::common::world(&pool, "b@bavrek.example").await;
@@ -504,17 +503,20 @@ async fn a_set_is_told_to_whoever_watches(pool: Pool) {
     // The other process has its own ear.
     let other = trainer.through(&start(pool.clone()).await);
     let mut watching = other.stream(&format!("/sessions/{}/train/live", world.session)).await;
-    let heard = async |watching: &mut reqwest::Response| {
-        let wait = std::time::Duration::from_secs(10);
-        let chunk = tokio::time::timeout(wait, watching.chunk()).await.unwrap().unwrap().unwrap();
-        String::from_utf8(chunk.to_vec()).unwrap()
+    assert_eq!(watching.status(), StatusCode::OK);
+    let mut heard = async |seconds| {
+        let chunk = tokio::time::timeout(std::time::Duration::from_secs(seconds), watching.chunk()).await;
+        chunk.is_ok_and(|chunk| String::from_utf8_lossy(&chunk.unwrap().unwrap()).contains("happened"))
     };
-    // Where it began to listen after the page was asked for, it says so.
-    let (_, answer) = phone.say(&set(&pack, world.slot, 0, &[("reps", "10"), ("rir", "2")])).await;
-    assert_eq!(answer, taken());
-    assert!(heard(&mut watching).await.contains("happened"));
-    let page = trainer.get(&format!("/sessions/{}/train/state", world.session)).await;
-    let state: Value = serde_json::from_str(&page.text).unwrap();
+    // It says so once when it begins to listen; then nothing happens.
+    while heard(2).await {}
+    let said = json!({ "kind": "skip", "slot": world.slot, "reason": "" });
+    for said in [set(&pack, world.slot, 0, &[("reps", "10"), ("rir", "2")]), said] {
+        assert_eq!(phone.say(&said).await.1, taken());
+        assert!(heard(10).await, "{said}");
+        while heard(2).await {}
+    }
+    let state: Value = serde_json::from_str(&phone.get("state").await.text).unwrap();
     assert_eq!(state["done"][0]["reps"], 10);
 }
 
@@ -564,18 +566,28 @@ async fn both_sides_are_asked_and_logged(pool: Pool) {
 
 #[sqlx::test(migrations = "../bavrek-store/migrations")]
 async fn another_trainer_sees_and_decides_nothing(pool: Pool) {
-    let (world, _, phone) = at_work(&pool, "2 x 8-12").await;
-    phone.say(&json!({ "kind": "dance" })).await;
+    let (world, trainer, phone) = at_work(&pool, "2 x 8-12").await;
+    let (dance, _) = phone.say(&json!({ "kind": "dance" })).await;
     let theirs = crate::common::world(&pool, "b@bavrek.example").await;
     let other = Visitor::signed_in(&start(pool.clone()).await, "b@bavrek.example").await;
-    let link: (Uuid,) = sqlx::query_as("select id from links").fetch_one(&pool).await.unwrap();
-    let link = link.0.to_string();
+    let (link, digest): (Uuid, Vec<u8>) =
+        sqlx::query_as("select l.id, e.digest from links l, entries e").fetch_one(&pool).await.unwrap();
+    let (link, dance, digest) = (link.to_string(), dance.to_string(), hex::encode(digest));
+    let entry = [("id", dance.as_str()), ("digest", &digest), ("act", "dismiss")];
     for client in [world.client, theirs.client] {
-        let path = format!("/clients/{client}/phone/end");
-        assert_eq!(other.post(&path, &[("link", &link)]).await.status, StatusCode::NOT_FOUND);
+        let path = format!("/clients/{client}/phone");
+        assert_eq!(other.post(&format!("{path}/end"), &[("link", &link)]).await.status, StatusCode::NOT_FOUND);
+        assert_eq!(other.post(&format!("{path}/entry"), &entry).await.status, StatusCode::NOT_FOUND);
     }
     assert_eq!(phone.get("pack").await.status, StatusCode::OK);
-    assert!(!other.get("/outbox").await.text.contains("Client of a@"));
+    // What stands in the outbox of the one does not stand in that of the other.
+    for (visitor, there) in [(&trainer, true), (&other, false)] {
+        let page = visitor.get("/outbox").await;
+        assert_eq!(page.status, StatusCode::OK);
+        assert_eq!(page.text.contains("Client of a@bavrek.example"), there);
+    }
+    let path = format!("/clients/{}/phone/entry", world.client);
+    assert!(trainer.post(&path, &entry).await.text.contains("dismissed"));
 }
 
 /// Where a folder is set, a message is delivered whole.

@@ -4,11 +4,14 @@ use bavrek_core::anatomy::{Joint, Region};
 use bavrek_core::dose::{Prescription, SetKind};
 use bavrek_core::ladder::LadderStep;
 use bavrek_core::log::{LONGEST_HOLD, LoggedSet, MOST_REPS, Observation, PAIN_THAT_STOPS};
+use bavrek_core::movement::Movement;
 use bavrek_core::person::Side;
+use bavrek_store::fits::Fit;
 use chrono::NaiveDate;
 
 use super::asked::Asked;
 use crate::extract::Fields;
+use crate::state::App;
 
 /// What a form was filled in against: a movement on a step, with its dose, on a day.
 pub(super) struct Basis {
@@ -21,6 +24,13 @@ pub(super) struct Basis {
 }
 
 impl Basis {
+    /// What a fit asks for on a day.
+    pub(super) fn of(app: &App, fit: Fit, day: NaiveDate) -> Self {
+        let Fit { exercise, step, prescription: dose, .. } = fit;
+        let one_sided = app.catalogue.movement(&exercise).is_some_and(Movement::unilateral);
+        Self { exercise, step, dose, day, one_sided }
+    }
+
     /// A set of it of which only the load is stated.
     fn set(&self, asked: Option<&Asked>) -> LoggedSet {
         let sets = &self.dose.sets;

@@ -11,7 +11,10 @@ use axum::routing::get;
 use bavrek_core::dose::SetPlan;
 use bavrek_core::log::LoggedSet;
 use bavrek_core::person::Side;
+use bavrek_core::script::Turn;
+use bavrek_store::clients::Client;
 use bavrek_store::log::{self, Appended};
+use bavrek_store::sessions::SessionHead;
 use bavrek_store::{TrainerId, clients, new_id, notes, sessions, workouts};
 use chrono::{DateTime, NaiveDate, NaiveTime, TimeZone, Utc};
 use chrono_tz::Tz;
@@ -20,9 +23,9 @@ use uuid::Uuid;
 
 use super::asked::Asked;
 use super::floor::Floor;
-use super::forms::SetForm;
+use super::forms::{Basis, SetForm};
 use super::record::{self, New};
-use super::views::what;
+use super::views::{SETS_TO_A_TOTAL, what};
 use super::{Shown, basis};
 use crate::chrome::Chrome;
 use crate::error::WebError;
@@ -96,6 +99,14 @@ struct Wanted {
     on: Option<String>,
 }
 
+/// A session with its client's today.
+async fn head_of(app: &App, trainer: TrainerId, session: Uuid) -> Result<(SessionHead, Client, NaiveDate), WebError> {
+    let head = sessions::head(&app.pool, trainer, session).await?;
+    let client = clients::one(&app.pool, trainer, head.client_id).await?;
+    let today = app.clock.today(&client.time_zone);
+    Ok((head, client, today))
+}
+
 /// The day that was asked for, or what is wrong with it.
 fn wanted_day(text: Option<&str>, today: NaiveDate) -> Result<NaiveDate, String> {
     let Some(text) = text.filter(|t| !t.is_empty()) else { return Ok(today) };
@@ -112,9 +123,7 @@ async fn show(
     Query(wanted): Query<Wanted>,
     chrome: Chrome,
 ) -> Result<Response, WebError> {
-    let head = sessions::head(&app.pool, trainer, session).await?;
-    let client = clients::one(&app.pool, trainer, head.client_id).await?;
-    let today = app.clock.today(&client.time_zone);
+    let (head, _, today) = head_of(&app, trainer, session).await?;
     let (on, day_error) = match wanted_day(wanted.on.as_deref(), today) {
         Ok(on) => (on, None),
         Err(error) => (today, Some(error)),
@@ -130,10 +139,8 @@ async fn show(
 fn rows(app: &App, floor: &Floor) -> Vec<Row> {
     let done = floor.done();
     let open = floor.script.open(&done);
-    let first_of_total = |turn: &&&bavrek_core::script::Turn<Uuid>| {
-        // As many sets as a total may take would be rows that nobody fills in: some are enough.
-        turn.work.total.is_none() || turn.round < 5
-    };
+    // As many sets as a total may take would be rows that nobody fills in.
+    let first_of_total = |turn: &&&Turn<Uuid>| turn.work.total.is_none() || turn.round < SETS_TO_A_TOTAL;
     open.iter()
         .filter(first_of_total)
         .take(MOST_ROWS)
@@ -150,12 +157,7 @@ fn rows(app: &App, floor: &Floor) -> Vec<Row> {
                 side,
                 name: movement.name.clone(),
                 how: post.fit.step.label.clone(),
-                asked: format!(
-                    "set {}{}{side}: {}",
-                    turn.round + 1,
-                    if side.is_empty() { "" } else { ", " },
-                    turn.work.amount()
-                ),
+                asked: asked_text(turn.round, side, &turn.work),
                 reps: asked.reps.map(|_| String::new()),
                 seconds: asked.seconds.map(|_| String::new()),
                 rir: asked.asks_reserve().then(String::new),
@@ -238,12 +240,55 @@ fn lines(app: &App, appended: &[Appended], zone: &str) -> Vec<Line> {
         .collect()
 }
 
-/// A row as it was typed, with its number.
-fn typed(fields: &Fields, n: usize) -> (Uuid, Uuid, usize, [String; 3]) {
-    let of = |name: &str| fields.text(&format!("{name}_{n}")).chars().take(20).collect::<String>();
-    let id = |name: &str| fields.text(&format!("{name}_{n}")).parse().unwrap_or_default();
-    let turn = fields.text(&format!("turn_{n}")).parse().unwrap_or_default();
-    (id("id"), id("slot"), turn, [of("reps"), of("seconds"), of("rir")])
+/// A row as it was typed: itself, with the set that it makes; none where it is empty or wrong.
+async fn read_row(
+    app: &App,
+    trainer: TrainerId,
+    floor: &Floor,
+    (fields, n): (&Fields, usize),
+    errors: &mut Vec<String>,
+) -> Result<(Row, Option<LoggedSet>), WebError> {
+    let of = |name: &str| fields.text(&format!("{name}_{n}"));
+    let typed = |name: &str| of(name).chars().take(20).collect::<String>();
+    let id = |name: &str| of(name).parse::<Uuid>().map_err(|_| WebError::bad("row", "names nothing"));
+    let slot = id("slot")?;
+    let turn: usize = of("turn").parse().map_err(|_| WebError::bad("turn", "is no number"))?;
+    let post = floor.post(slot).ok_or(WebError::NotFound)?;
+    let shown = Shown::read(of("shown")).ok_or(WebError::bad("shown", "cannot be read"))?;
+    // Only where something was changed since the grid was shown is it looked up what it was.
+    let basis = if shown == post.shown(shown.day) {
+        Basis::of(app, post.fit.clone(), floor.scene.today)
+    } else {
+        basis(app, trainer, (&floor.scene, post), Shown { day: floor.scene.today, ..shown }).await?
+    };
+    let plan = basis.dose.sets.get(turn.min(basis.dose.sets.len().saturating_sub(1)));
+    let asked = plan.map(|plan| Asked::from_plan(plan, turn));
+    let name = app.catalogue.movement(&basis.exercise).map_or(basis.exercise.clone(), |m| m.name.clone());
+    let side = Side::from_id(of("side")).map_or("", Side::id);
+    let [reps, seconds, rir] = ["reps", "seconds", "rir"].map(typed);
+    let empty = reps.is_empty() && seconds.is_empty();
+    let pairs = [("reps", reps.as_str()), ("seconds", &seconds), ("rir", &rir), ("side", side)];
+    let pairs = pairs.map(|(name, value)| (name.to_owned(), value.to_owned())).to_vec();
+    let read = SetForm::read(&pairs.into(), &basis, asked.as_ref(), None);
+    let wrong = !empty && read.is_err();
+    if let (false, Err(form)) = (empty, &read) {
+        errors.extend(form.errors.iter().map(|e| format!("{name}, set {}: {e}", turn + 1)));
+    }
+    let row = Row {
+        id: id("id")?,
+        slot,
+        turn,
+        shown: shown.text(),
+        side,
+        name,
+        how: basis.step.label.clone(),
+        asked: plan.map_or_else(String::new, |plan| asked_text(turn, side, plan)),
+        reps: asked.is_none_or(|a| a.reps.is_some()).then_some(reps),
+        seconds: asked.is_some_and(|a| a.seconds.is_some()).then_some(seconds),
+        rir: asked.is_none_or(|a| a.asks_reserve()).then_some(rir),
+        wrong,
+    };
+    Ok((row, read.ok().filter(|_| !empty)))
 }
 
 /// Stores the rows that were filled in: all of them, or none where one is wrong.
@@ -254,46 +299,14 @@ async fn enter(
     chrome: Chrome,
     fields: Fields,
 ) -> Result<Response, WebError> {
-    let head = sessions::head(&app.pool, trainer, session).await?;
-    let client = clients::one(&app.pool, trainer, head.client_id).await?;
-    let today = app.clock.today(&client.time_zone);
+    let (head, client, today) = head_of(&app, trainer, session).await?;
     let on = wanted_day(Some(fields.text("on")), today).map_err(|e| WebError::bad("on", e))?;
     let mut floor = Floor::on(&app, trainer, head, on).await?;
     let (mut good, mut errors, mut kept) = (Vec::new(), Vec::new(), Vec::new());
     for n in (0..MOST_ROWS).take_while(|n| !fields.text(&format!("id_{n}")).is_empty()) {
-        let (id, slot, turn, [reps, seconds, rir]) = typed(&fields, n);
-        let post = floor.post(slot).ok_or(WebError::NotFound)?;
-        let shown = Shown::read(fields.text(&format!("shown_{n}"))).ok_or(WebError::bad("shown", "cannot be read"))?;
-        let basis = basis(&app, trainer, (&floor.scene, post), Shown { day: on, ..shown }).await?;
-        let plan = basis.dose.sets.get(turn.min(basis.dose.sets.len().saturating_sub(1)));
-        let asked = plan.map(|plan| Asked::from_plan(plan, turn));
-        let name = app.catalogue.movement(&basis.exercise).map_or(basis.exercise.clone(), |m| m.name.clone());
-        let side = Side::from_id(fields.text(&format!("side_{n}"))).map_or("", Side::id);
-        let empty = reps.is_empty() && seconds.is_empty();
-        let pairs = [("reps", reps.clone()), ("seconds", seconds.clone()), ("rir", rir.clone()), ("side", side.into())];
-        let pairs: Vec<(String, String)> = pairs.into_iter().map(|(name, value)| (name.to_owned(), value)).collect();
-        let read = SetForm::read(&pairs.into(), &basis, asked.as_ref(), None);
-        let wrong = !empty && read.is_err();
-        if let (false, Err(form)) = (empty, &read) {
-            errors.extend(form.errors.iter().map(|e| format!("{name}, set {}: {e}", turn + 1)));
-        }
-        if let (false, Ok(set)) = (empty, read) {
-            good.push((id, slot, set));
-        }
-        kept.push(Row {
-            id,
-            slot,
-            turn,
-            shown: shown.text(),
-            side,
-            name,
-            how: basis.step.label.clone(),
-            asked: plan.map_or_else(String::new, |plan| asked_text(turn, side, plan)),
-            reps: asked.is_none_or(|a| a.reps.is_some()).then_some(reps),
-            seconds: asked.is_some_and(|a| a.seconds.is_some()).then_some(seconds),
-            rir: asked.is_none_or(|a| a.asks_reserve()).then_some(rir),
-            wrong,
-        });
+        let (row, set) = read_row(&app, trainer, &floor, (&fields, n), &mut errors).await?;
+        good.extend(set.map(|set| (row.id, row.slot, set)));
+        kept.push(row);
     }
     if errors.is_empty() && good.is_empty() {
         errors.push("Nothing is filled in: give the repetitions or seconds of a set at least.".into());
@@ -305,7 +318,7 @@ async fn enter(
     let done_at = time_of(on, today, &client.time_zone, app.clock.now());
     for (id, slot, set) in &good {
         let position = floor.post(*slot).map_or(1, |post| record::position(post, None));
-        let new = New { id: *id, slot: *slot, position, set, done_at, supersedes: None };
+        let new = New { id: *id, slot: *slot, position, set, done_at, supersedes: None, script: None };
         record::store(&app, trainer, &floor, &new).await?;
         floor.add(*slot, new.recorded(floor.scene.place_head.id), None);
     }
@@ -322,10 +335,8 @@ fn time_of(on: NaiveDate, today: NaiveDate, zone: &str, now: DateTime<Utc>) -> D
 }
 
 async fn take_back(Mine(app): Mine, Me(trainer): Me, Ids(session): Ids, fields: Fields) -> Result<Redirect, WebError> {
-    let head = sessions::head(&app.pool, trainer, session).await?;
-    let client = clients::one(&app.pool, trainer, head.client_id).await?;
-    let on =
-        wanted_day(Some(fields.text("on")), app.clock.today(&client.time_zone)).map_err(|e| WebError::bad("on", e))?;
+    let (head, _, today) = head_of(&app, trainer, session).await?;
+    let on = wanted_day(Some(fields.text("on")), today).map_err(|e| WebError::bad("on", e))?;
     log::take_back(&app.pool, trainer, session, fields.id("id")?, fields.id("set")?).await?;
     let floor = Floor::on(&app, trainer, head, on).await?;
     record::say_done(&app, trainer, &floor).await?;

@@ -111,9 +111,7 @@ async fn basis(app: &App, trainer: TrainerId, (scene, post): (&Scene, &Post), sh
             spot_swaps::ever(&app.pool, trainer, post.slot.id, id).await?;
         fit = Fit { exercise, step, prescription, ..fit };
     }
-    let Fit { exercise, step, prescription: dose, .. } = scene.for_the_day(app, &post.slot.intent, fit);
-    let one_sided = app.catalogue.movement(&exercise).is_some_and(Movement::unilateral);
-    Ok(Basis { exercise, step, dose, day: shown.day, one_sided })
+    Ok(Basis::of(app, scene.for_the_day(app, &post.slot.intent, fit), shown.day))
 }
 
 /// Appends a set. The identifier comes from the form: sent twice, it is stored once; sent again with other figures, or
@@ -164,6 +162,7 @@ async fn log_set(
                 set: &set,
                 done_at: app.clock.now(),
                 supersedes,
+                script: None,
             },
         )
         .await

@@ -24,6 +24,8 @@ pub(super) struct New<'a> {
     pub(super) done_at: DateTime<Utc>,
     /// What it corrects.
     pub(super) supersedes: Option<Uuid>,
+    /// The turns as a phone was given them, where it was.
+    pub(super) script: Option<&'a serde_json::Value>,
 }
 
 impl New<'_> {
@@ -47,14 +49,15 @@ pub(super) fn position(post: &Post, corrected: Option<&RecordedSet>) -> i16 {
     corrected.map_or(post.done.len() as i16 + 1, |r| r.position)
 }
 
-/// The workout of a day, which begins where it has not.
+/// The workout of a day, which begins where it has not: with the turns that were given, else as they are now.
 pub(super) async fn begin(
     app: &App,
     trainer: TrainerId,
     floor: &Floor,
     (today, now): (NaiveDate, DateTime<Utc>),
+    given: Option<&serde_json::Value>,
 ) -> Result<Uuid, StoreError> {
-    let script = serde_json::to_value(&floor.script)?;
+    let script = given.map_or_else(|| serde_json::to_value(&floor.script), |given| Ok(given.clone()))?;
     let place = floor.scene.place_head.id;
     let start = Start { session: floor.session.id, place, today, now, script: &script };
     workouts::begin(&app.pool, trainer, &start).await
@@ -63,7 +66,7 @@ pub(super) async fn begin(
 /// Stores a set in the workout of its day, which begins with it.
 pub(super) async fn store(app: &App, trainer: TrainerId, floor: &Floor, new: &New<'_>) -> Result<(), StoreError> {
     let place = floor.scene.place_head.id;
-    let workout = begin(app, trainer, floor, (new.set.date, new.done_at)).await?;
+    let workout = begin(app, trainer, floor, (new.set.date, new.done_at), new.script).await?;
     let new = NewSet {
         id: new.id,
         client_id: floor.scene.client.id,

@@ -29,6 +29,8 @@ use crate::state::App;
 
 /// Pixels between the ends of the tempo lift.
 const TRAVEL: u16 = 190;
+/// Sets that are given space where a total is written down; few take more.
+pub(super) const SETS_TO_A_TOTAL: usize = 5;
 /// Sets of the last time that are told.
 const LAST_SETS: usize = 8;
 
@@ -353,8 +355,11 @@ fn now(app: &App, floor: &Floor, (turn, post): (&Turn<Uuid>, &Post), movement: &
 /// `Slot 2 of 5 · superset · set 1 of 3 · left side`.
 fn count(floor: &Floor, turn: &Turn<Uuid>, post: &Post, correcting: Option<&RecordedSet>) -> String {
     let place = floor.posts.iter().position(|p| p.slot.id == post.slot.id).map_or(1, |i| i + 1);
-    let together = floor.script.turns.iter().any(|t| t.block == turn.block && t.key != turn.key);
-    let kind = if together && post.kind != BlockKind::Straight { format!(" · {}", post.kind) } else { String::new() };
+    let kind = if floor.script.is_shared(turn.key) && post.kind != BlockKind::Straight {
+        format!(" · {}", post.kind)
+    } else {
+        String::new()
+    };
     let set = match (correcting, turn.work.total) {
         (Some(r), _) => format!("correcting set {}", r.position.max(1)),
         (None, Some(_)) => format!("set {}", turn.round + 1),

@@ -7,10 +7,11 @@ use axum::extract::State as Shared;
 use axum::http::{StatusCode, header};
 use axum::response::{IntoResponse, Response};
 use bavrek_core::script::WorkoutState;
+use bavrek_store::sessions::SessionHead;
 use uuid::Uuid;
 
-use super::super::floor::Floor;
-use super::{Asked, admitted, opened};
+use super::super::floor::Post;
+use super::{admitted, opened, reached};
 use crate::assets;
 use crate::error::WebError;
 use crate::extract::Ids;
@@ -72,14 +73,15 @@ fn ended(link: &str) -> Response {
 
 /// The workouts that a link reaches, the next one first.
 pub(super) async fn home(Shared(app): Shared<App>, Ids(link): Ids<String>) -> Result<Response, WebError> {
-    let Asked::Open(access) = opened(&app, &link).await? else { return Ok(ended(&link)) };
+    let access = match opened(&app, &link).await {
+        Err(WebError::LinkEnded) => return Ok(ended(&link)),
+        other => other?,
+    };
     let today = app.clock.today(access.time_zone());
     let mut heads = access.sessions(&app.pool).await?;
     heads.retain(|h| (h.planned_on - today).num_days() >= -DAYS_BACK);
     heads.sort_by_key(|h| (h.state == WorkoutState::Done && h.planned_on < today, h.planned_on));
-    let line = |head: bavrek_store::sessions::SessionHead| {
-        (head.id, head.name, day(head.planned_on, today), head.state == WorkoutState::Done)
-    };
+    let line = |head: SessionHead| (head.id, head.name, day(head.planned_on, today), head.state == WorkoutState::Done);
     let home = Home {
         frame: Frame::of(&link, "Your workouts"),
         sessions: heads.into_iter().map(line).collect(),
@@ -93,10 +95,12 @@ pub(super) async fn player(
     Shared(app): Shared<App>,
     Ids((link, session)): Ids<(String, Uuid)>,
 ) -> Result<Response, WebError> {
-    let Ok(who) = admitted(&app, &link, session).await? else { return Ok(ended(&link)) };
-    let app = app.of(who.trainer).await?;
-    let floor = Floor::load(&app, who.trainer, session).await?;
-    let line = |post: &super::super::floor::Post| {
+    let who = match admitted(&app, &link, session).await {
+        Err(WebError::LinkEnded) => return Ok(ended(&link)),
+        other => other?,
+    };
+    let (app, floor) = reached(&app, &who).await?;
+    let line = |post: &Post| {
         let name = app.catalogue.movement(&post.fit.exercise).map_or(post.fit.exercise.as_str(), |m| &m.name);
         (name.to_owned(), post.fit.step.label.clone(), post.fit.prescription.text())
     };

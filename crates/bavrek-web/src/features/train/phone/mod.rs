@@ -3,7 +3,7 @@
 mod given;
 mod pack;
 mod sheet;
-mod state;
+mod standing;
 mod take;
 mod told;
 
@@ -26,7 +26,7 @@ use serde::{Deserialize, Serialize};
 use uuid::Uuid;
 
 use self::pack::Pack;
-use self::state::State;
+use self::standing::Standing;
 use self::take::{Answer, Statement, Taker};
 use super::floor::Floor;
 use crate::error::WebError;
@@ -43,7 +43,6 @@ const LINK_ENDED: &str = "the link was ended before this came: your trainer deci
 pub(super) fn routes() -> Router<App> {
     Router::new()
         .route("/sessions/{session}/train/live", get(live_for_trainer))
-        .route("/sessions/{session}/train/state", get(state_for_trainer))
         .route("/sessions/{session}/sheet", get(sheet::for_trainer))
         .merge(told::routes())
 }
@@ -55,73 +54,52 @@ pub(super) fn linked_routes() -> Router<App> {
         .route("/go/{link}/entries", post(receive).layer(DefaultBodyLimit::max(LARGEST)))
         .route("/go/{link}/{session}", get(given::player))
         .route("/go/{link}/{session}/pack", get(pack))
-        .route("/go/{link}/{session}/state", get(state))
+        .route("/go/{link}/{session}/state", get(standing))
         .route("/go/{link}/{session}/sheet", get(sheet::by_link))
         .route("/go/{link}/{session}/live", get(live))
         .route("/go-worker.js", get(given::worker))
 }
 
-/// What whoever has a link asks for.
-pub(super) enum Asked {
-    /// It opens.
-    Open(Box<Access>),
-    /// It did once.
-    Ended(Box<Access>),
-}
-
-/// What a link reaches today.
-async fn opened(app: &App, link: &str) -> Result<Asked, WebError> {
-    let access = Box::new(links::open(&app.pool, link, app.clock.now()).await?);
+/// What a link reaches today; `LinkEnded` where it opens no more.
+async fn opened(app: &App, link: &str) -> Result<Access, WebError> {
+    let access = links::open(&app.pool, link, app.clock.now()).await?;
     let today = app.clock.today(access.time_zone());
-    Ok(if access.opens(today) { Asked::Open(access) } else { Asked::Ended(access) })
+    if access.opens(today) { Ok(access) } else { Err(WebError::LinkEnded) }
 }
 
 /// The right to a session by a link that opens.
-async fn admitted(app: &App, link: &str, session: Uuid) -> Result<Result<Admitted, Response>, WebError> {
-    match opened(app, link).await? {
-        Asked::Open(access) => Ok(Ok(access.admit(&app.pool, session).await?)),
-        Asked::Ended(_) => Ok(Err((StatusCode::GONE, "This link opens no more.").into_response())),
-    }
+async fn admitted(app: &App, link: &str, session: Uuid) -> Result<Admitted, WebError> {
+    Ok(opened(app, link).await?.admit(&app.pool, session).await?)
 }
 
-async fn pack(Shared(app): Shared<App>, Ids((link, session)): Ids<(String, Uuid)>) -> Result<Response, WebError> {
-    let who = match admitted(&app, &link, session).await? {
-        Ok(who) => who,
-        Err(ended) => return Ok(ended),
-    };
+/// The application as the trainer has it who gave a link, and the workout of a session it reaches.
+async fn reached(app: &App, who: &Admitted) -> Result<(App, Floor), WebError> {
     let app = app.of(who.trainer).await?;
     let floor = Floor::load(&app, who.trainer, who.session).await?;
-    // What can be done instead is weighed over the whole catalogue: not beside what others wait for.
-    let pack: Pack = tokio::task::spawn_blocking(move || {
-        tokio::runtime::Handle::current().block_on(async move { pack::of(&app, &who, &floor).await })
-    })
-    .await
-    .map_err(|_| WebError::Failed)??;
-    Ok(Json(pack).into_response())
+    Ok((app, floor))
 }
 
-async fn state(Shared(app): Shared<App>, Ids((link, session)): Ids<(String, Uuid)>) -> Result<Response, WebError> {
-    match admitted(&app, &link, session).await? {
-        Ok(who) => Ok(Json(state_of(&app.of(who.trainer).await?, &who).await?).into_response()),
-        Err(ended) => Ok(ended),
-    }
+async fn pack(Shared(app): Shared<App>, Ids((link, session)): Ids<(String, Uuid)>) -> Result<Json<Pack>, WebError> {
+    let who = admitted(&app, &link, session).await?;
+    let (app, floor) = reached(&app, &who).await?;
+    Ok(Json(pack::of(&app, &who, floor).await?))
 }
 
-async fn state_of(app: &App, who: &Admitted) -> Result<State, WebError> {
-    let floor = Floor::load(app, who.trainer, who.session).await?;
-    State::of(app, who, &floor).await
+async fn standing(
+    Shared(app): Shared<App>,
+    Ids((link, session)): Ids<(String, Uuid)>,
+) -> Result<Json<Standing>, WebError> {
+    let who = admitted(&app, &link, session).await?;
+    let (app, floor) = reached(&app, &who).await?;
+    Ok(Json(Standing::of(&app, &who, &floor).await?))
 }
 
-async fn state_for_trainer(Mine(app): Mine, Me(trainer): Me, Ids(session): Ids) -> Result<Json<State>, WebError> {
-    let who = Admitted::of_trainer(&app.pool, trainer, session).await?;
-    Ok(Json(state_of(&app, &who).await?))
-}
-
-async fn live(Shared(app): Shared<App>, Ids((link, session)): Ids<(String, Uuid)>) -> Result<Response, WebError> {
-    match admitted(&app, &link, session).await? {
-        Ok(who) => Ok(watching(app.live.watch(who.session)).into_response()),
-        Err(ended) => Ok(ended),
-    }
+async fn live(
+    Shared(app): Shared<App>,
+    Ids((link, session)): Ids<(String, Uuid)>,
+) -> Result<Sse<impl Stream<Item = Result<Event, Infallible>>>, WebError> {
+    let who = admitted(&app, &link, session).await?;
+    Ok(watching(app.live.watch(who.session)))
 }
 
 async fn live_for_trainer(
@@ -155,10 +133,9 @@ struct Answers {
 
 /// Takes what a phone says. A link that was ended is still heard: what was done is kept until the trainer has decided.
 async fn receive(Shared(app): Shared<App>, Ids(link): Ids<String>, body: Bytes) -> Result<Response, WebError> {
-    let (access, waits) = match opened(&app, &link).await? {
-        Asked::Open(access) => (access, None),
-        Asked::Ended(access) => (access, Some(LINK_ENDED)),
-    };
+    let access = links::open(&app.pool, &link, app.clock.now()).await?;
+    let opens = access.opens(app.clock.today(access.time_zone()));
+    let waits = (!opens).then_some(LINK_ENDED);
     let batch: Batch = match serde_json::from_slice(&body) {
         Ok(batch) => batch,
         Err(error) => return Ok((StatusCode::UNPROCESSABLE_ENTITY, error.to_string()).into_response()),

@@ -1,13 +1,14 @@
 //! What a phone is given of a workout, so that it can go through all of it without a signal: every turn with what it asks, what each
 //! outcome leads to, and for every station what can be done instead.
 
+use std::collections::BTreeMap;
+
 use askama::Template;
 use bavrek_core::anatomy::{Joint, Region};
-use bavrek_core::between::{Advice, Doing, between};
+use bavrek_core::between::{Advice, Doing, between, may_rise};
 use bavrek_core::calendar::light_dose;
 use bavrek_core::dose::{Part, Prescription, SetKind, SetPlan};
 use bavrek_core::execution::RangePart;
-use bavrek_core::fit::{Bearing, Candidate, bearing};
 use bavrek_core::ladder::{Ladder, LadderStep};
 use bavrek_core::log::Observation;
 use bavrek_core::movement::Movement;
@@ -15,8 +16,9 @@ use bavrek_core::person::Side;
 use bavrek_core::plan::BlockKind;
 use bavrek_core::safety::cautions;
 use bavrek_core::script::{self, Script, Station, Turn};
-use bavrek_core::spot::{are_twins, in_use, kit_without};
+use bavrek_core::spare::{Done, instead};
 use bavrek_core::warm_up::cool_down;
+use bavrek_store::StoreError;
 use bavrek_store::fits::Fit;
 use bavrek_store::handed::{self, Choice, Handed};
 use bavrek_store::links::Admitted;
@@ -27,7 +29,7 @@ use super::super::asked::Asked;
 use super::super::floor::{Floor, Post};
 use super::super::views::{big_load, how, last_time, remembered, rep_choices, second_choices, stop_text};
 use super::super::warm;
-use super::state::State;
+use super::standing::Standing;
 use crate::error::WebError;
 use crate::features::scene::{cue, handled, headline, purpose};
 use crate::pictures::rig;
@@ -35,10 +37,6 @@ use crate::state::App;
 
 /// Steps below and above the one asked for that can be told: what was done may have been lighter or heavier.
 const STEPS_AROUND: usize = 3;
-/// What can be done instead of a station.
-const INSTEAD: usize = 3;
-/// Score, as a share of the best, below which a movement does another job. Assumed.
-const GOOD_ENOUGH: f64 = 0.6;
 
 /// A workout for a phone.
 #[derive(Serialize)]
@@ -61,7 +59,7 @@ pub(super) struct Pack {
     regions: Vec<(&'static str, &'static str)>,
     seen: Vec<(&'static str, &'static str)>,
     /// What was done of it already.
-    state: State,
+    standing: Standing,
 }
 
 #[derive(Serialize)]
@@ -155,40 +153,19 @@ struct PartView {
 }
 
 /// Puts a pack together and keeps what it gives.
-pub(super) async fn of(app: &App, who: &Admitted, floor: &Floor) -> Result<Pack, WebError> {
-    let warm_up = warm::of(app, floor);
-    let (mut stations, mut given) = (Vec::new(), Vec::new());
-    for post in &floor.posts {
-        let ways = ways(app, floor, post);
-        let Some(own) = ways.first() else { continue };
-        let call = if post.done.is_empty() {
-            floor.scene.open_call(app, who.trainer, &post.slot, &post.fit).await?
-        } else {
-            None
-        };
-        let movement = own.movement;
-        let together = floor.script.turns.iter().find(|t| t.key == post.slot.id).is_some_and(|own| {
-            post.kind != BlockKind::Straight
-                && floor.script.turns.iter().any(|t| t.block == own.block && t.key != own.key)
-        });
-        stations.push(StationView {
-            slot: post.slot.id,
-            job: purpose(&post.slot.intent),
-            together: together.then(|| post.kind.to_string()),
-            last: last_time(floor, post),
-            call: call.map(|(call, _)| headline(&call)),
-            remembered: remembered(&floor.scene, post, movement).map(|(text, _)| text),
-            ramp: warm::ramp(&warm_up, post.slot.id),
-            choices: ways.iter().enumerate().map(|(i, way)| way.view(app, floor, post, i > 0)).collect(),
-        });
-        given.push(handed::Station {
-            slot: post.slot.id,
-            planned: post.swap.as_ref().map_or_else(|| post.fit.exercise.clone(), |s| s.of.clone()),
-            choices: ways.into_iter().map(Way::given).collect(),
-        });
+pub(super) async fn of(app: &App, who: &Admitted, floor: Floor) -> Result<Pack, WebError> {
+    let mut calls = BTreeMap::new();
+    for post in floor.posts.iter().filter(|post| post.done.is_empty()) {
+        if let Some((call, _)) = floor.scene.open_call(app, who.trainer, &post.slot, &post.fit).await? {
+            calls.insert(post.slot.id, headline(&call));
+        }
     }
-    let script = serde_json::to_value(&floor.script).map_err(bavrek_store::StoreError::from)?;
-    let handed = Handed { stations: given, place: floor.scene.place_head.id, script };
+    // What can be done instead is weighed over the whole catalogue: not on the threads that serve.
+    let weighing = app.clone();
+    let laid = tokio::task::spawn_blocking(move || (Laid::of(&weighing, &floor, &calls), floor)).await;
+    let (laid, floor) = laid.map_err(|_| WebError::Failed)?;
+    let script = serde_json::to_value(&floor.script).map_err(StoreError::from)?;
+    let handed = Handed { stations: laid.given, place: floor.scene.place_head.id, script };
     Ok(Pack {
         given: handed::keep(&app.pool, who, &handed).await?,
         session: floor.session.id,
@@ -197,20 +174,55 @@ pub(super) async fn of(app: &App, who: &Admitted, floor: &Floor) -> Result<Pack,
         client: floor.scene.client.name.clone(),
         light: floor.scene.light,
         cautions: app.cautions.0.clone(),
-        warm_up: WarmUp { seconds: warm_up.general.value().round() as u32, joints: warm::drills(&warm_up) },
+        warm_up: laid.warm_up,
         cool_down: format!("{:.0}", cool_down().value() / 60.0),
-        turns: floor
-            .script
-            .turns
-            .iter()
-            .filter_map(|turn| Some(turn_view(floor, floor.post(turn.key)?, turn, &advice(app, floor, turn)?)))
-            .collect(),
-        stations,
+        turns: laid.turns,
+        stations: laid.stations,
         joints: Joint::ALL.iter().map(|j| (j.id(), j.label())).collect(),
         regions: Region::ALL.iter().map(|r| (r.id(), r.label())).collect(),
         seen: Observation::ALL.iter().map(|o| (o.id(), o.label())).collect(),
-        state: State::of(app, who, floor).await?,
+        standing: Standing::of(app, who, &floor).await?,
     })
+}
+
+/// What is worked out of a workout, without asking anybody.
+struct Laid {
+    warm_up: WarmUp,
+    stations: Vec<StationView>,
+    turns: Vec<TurnView>,
+    given: Vec<handed::Station>,
+}
+
+impl Laid {
+    fn of(app: &App, floor: &Floor, calls: &BTreeMap<Uuid, String>) -> Self {
+        let warm_up = warm::of(app, floor);
+        let seconds = warm_up.general.value().round() as u32;
+        let head = WarmUp { seconds, joints: warm::drills(&warm_up) };
+        let mut laid = Self { warm_up: head, stations: Vec::new(), turns: Vec::new(), given: Vec::new() };
+        for post in &floor.posts {
+            let ways = ways(app, floor, post);
+            let Some(own) = ways.first() else { continue };
+            let slot = post.slot.id;
+            laid.turns.extend(own.turns_of(floor, post, floor.script.turns.iter().filter(|t| t.key == slot)));
+            laid.stations.push(StationView {
+                slot,
+                job: purpose(&post.slot.intent),
+                together: floor.script.is_shared(slot).then(|| post.kind.to_string()),
+                last: last_time(floor, post),
+                call: calls.get(&slot).cloned(),
+                remembered: remembered(&floor.scene, post, own.movement).map(|(text, _)| text),
+                ramp: warm::ramp(&warm_up, slot),
+                choices: ways.iter().enumerate().map(|(i, way)| way.view(app, floor, post, i > 0)).collect(),
+            });
+            laid.given.push(handed::Station {
+                slot,
+                planned: post.swap.as_ref().map_or_else(|| post.fit.exercise.clone(), |s| s.of.clone()),
+                choices: ways.into_iter().map(Way::given).collect(),
+            });
+        }
+        laid.turns.sort_by_key(|turn| turn.order);
+        laid
+    }
 }
 
 /// A way to do a station.
@@ -338,15 +350,18 @@ impl<'a> Way<'a> {
         let own = Script::of(&[block]);
         let before = floor.script.turns.iter().find(|t| t.key == slot).map(|t| t.rest_before);
         let turns = own.turns.into_iter().filter(|t| t.key == slot).enumerate();
+        // What goes before the first one is the end of the block before, whatever is done here.
+        let rest = |i: usize, turn: &Turn<Uuid>| before.filter(|_| i == 0).unwrap_or(turn.rest_before);
+        let turns: Vec<Turn<Uuid>> =
+            turns.map(|(i, turn)| Turn { block: at, rest_before: rest(i, &turn), ..turn }).collect();
+        self.turns_of(floor, post, turns.iter())
+    }
+
+    /// Turns of it with what each outcome leads to.
+    fn turns_of<'t>(&self, floor: &Floor, post: &Post, turns: impl Iterator<Item = &'t Turn<Uuid>>) -> Vec<TurnView> {
         let doing = self.doing(floor, post);
-        turns
-            .map(|(i, turn)| {
-                // What goes before the first one is the end of the block before, whatever is done here.
-                let rest_before = before.filter(|_| i == 0).unwrap_or(turn.rest_before);
-                let turn = Turn { block: at, rest_before, ..turn };
-                turn_view(floor, post, &turn, &between(&doing, &turn.work, post.slot.intent.reserve()))
-            })
-            .collect()
+        let advice = |turn: &Turn<Uuid>| between(&doing, &turn.work, post.slot.intent.reserve());
+        turns.map(|turn| turn_view(floor, post, turn, advice(turn))).collect()
     }
 
     fn doing(&self, floor: &Floor, post: &Post) -> Doing<'_> {
@@ -355,76 +370,28 @@ impl<'a> Way<'a> {
             steps: &self.steps,
             at: self.at,
             half: post.slot.intent.part_for(self.movement).is_some_and(RangePart::is_half),
-            may_rise: may_rise(floor, self.movement),
+            may_rise: may_rise(self.movement, &floor.scene.person, floor.scene.light || floor.scene.stopped),
         }
     }
-}
-
-/// Whether a load may rise within a workout: not in a lighter week, not where a joint is spared, not while new plans wait for a
-/// clearance.
-fn may_rise(floor: &Floor, movement: &Movement) -> bool {
-    let spared = |limit| !matches!(bearing(movement, limit), Bearing::Free);
-    !floor.scene.light && !floor.scene.stopped && !floor.scene.person.limits.iter().any(spared)
 }
 
 /// What is done now, and what came along to be done instead.
 fn ways<'a>(app: &'a App, floor: &Floor, post: &Post) -> Vec<Way<'a>> {
     let Some(own) = Way::own(app, floor, post) else { return Vec::new() };
     let scene = &floor.scene;
-    let movement = own.movement;
-    let ladder = |m: &Movement| Ladder::of_line(m, &scene.person, &scene.place.kit, &post.slot.intent);
+    let here = (&scene.person, &scene.place.kit[..]);
+    let ready = floor.spares.get(&post.slot.id).filter(|s| s.instead_of == post.fit.exercise);
+    let done = Done { intent: &post.slot.intent, movement: own.movement, step: &post.fit.step };
+    let answers = instead(&scene.fitter(app), here, &done, ready.map(|s| s.exercise.as_str()));
     let mut ways = vec![own];
-    for (candidate, why) in instead(app, floor, (post, movement)) {
+    for (candidate, merit) in answers {
+        let (movement, step) = (candidate.movement, candidate.step());
+        let ladder = Ladder::of_line(movement, here.0, here.1, &post.slot.intent);
         let dose = &candidate.prescription;
         let dose = if scene.light { light_dose(dose) } else { dose.clone() };
-        let step = candidate.step();
-        ways.push(Way::of(candidate.movement, (&ladder(candidate.movement), step), dose.loaded(step.load), why));
+        ways.push(Way::of(movement, (&ladder, step), dose.loaded(step.load), merit.label()));
     }
     ways
-}
-
-/// What can be done instead: what stands ready, what needs none of the kit that is used, what asks least of the joints.
-fn instead<'a>(app: &'a App, floor: &Floor, (post, own): (&Post, &Movement)) -> Vec<(Candidate<'a>, &'static str)> {
-    let (scene, intent) = (&floor.scene, post.slot.intent.counted());
-    let found = scene.fit_here(app, &intent, &[]).candidates;
-    let best = found.first().map_or(0.0, |c| c.score);
-    let fine = |c: &Candidate<'_>| {
-        let same = c.movement.id == own.id || are_twins(c.movement, own);
-        let alike = c.movement.style == own.style;
-        !same && alike && c.score >= GOOD_ENOUGH * best && c.is_bearable(intent.reps) && !c.movement.rig.is_resisted()
-    };
-    let mut left: Vec<Candidate<'a>> = found.into_iter().filter(fine).collect();
-    let mut taken = Vec::new();
-    let ready = floor.spares.get(&post.slot.id).filter(|s| s.instead_of == post.fit.exercise);
-    if let Some(at) = left.iter().position(|c| ready.is_some_and(|r| r.exercise == c.movement.id)) {
-        taken.push((left.remove(at), "stands ready"));
-    }
-    let used = in_use(own, &scene.person, &scene.place.kit, &post.fit.step);
-    let mut bare = scene.place.kit.clone();
-    for index in used.iter().rev() {
-        bare = kit_without(&bare, *index, None);
-    }
-    let without =
-        |c: &Candidate<'_>| !used.is_empty() && Ladder::can_set_up(c.movement, &scene.person, &bare, c.step());
-    if let Some(at) = left.iter().position(without) {
-        taken.push((left.remove(at), "without that kit"));
-    }
-    let asks =
-        |c: &Candidate<'_>| Joint::ALL.iter().filter(|j| own.loads_joint(**j) && c.movement.loads_joint(**j)).count();
-    let fewest =
-        left.iter().map(asks).min().filter(|n| *n < Joint::ALL.iter().filter(|j| own.loads_joint(**j)).count());
-    if let Some(at) = fewest.and_then(|fewest| left.iter().position(|c| asks(c) == fewest)) {
-        taken.push((left.remove(at), "spares a joint"));
-    }
-    taken.extend(left.into_iter().take(INSTEAD.saturating_sub(taken.len())).map(|c| (c, "does the same job")));
-    taken
-}
-
-/// What each outcome of a turn of the plan leads to.
-fn advice(app: &App, floor: &Floor, turn: &Turn<Uuid>) -> Option<Vec<Advice>> {
-    let post = floor.post(turn.key)?;
-    let way = Way::own(app, floor, post)?;
-    Some(between(&way.doing(floor, post), &turn.work, post.slot.intent.reserve()))
 }
 
 fn order(floor: &Floor, turn: &Turn<Uuid>) -> [usize; 4] {
@@ -438,7 +405,7 @@ fn order(floor: &Floor, turn: &Turn<Uuid>) -> [usize; 4] {
     }
 }
 
-fn turn_view(floor: &Floor, post: &Post, turn: &Turn<Uuid>, advice: &[Advice]) -> TurnView {
+fn turn_view(floor: &Floor, post: &Post, turn: &Turn<Uuid>, advice: Vec<Advice>) -> TurnView {
     let work = &turn.work;
     let asked = Asked::from_turn(turn);
     let reserve = work.rir.unwrap_or(post.slot.intent.reserve());
@@ -462,7 +429,7 @@ fn turn_view(floor: &Floor, post: &Post, turn: &Turn<Uuid>, advice: &[Advice]) -
         tempo_text: work.tempo.to_string(),
         rest_s: turn.rest_before.value().round() as u32,
         change_s: turn.change_over.value().round() as u32,
-        advice: advice.to_vec(),
+        advice,
     }
 }
 

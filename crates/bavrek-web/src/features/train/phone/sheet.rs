@@ -3,15 +3,15 @@
 use askama::Template;
 use askama_web::WebTemplate;
 use axum::extract::State as Shared;
-use axum::response::{IntoResponse, Response};
 use bavrek_core::person::Side;
 use bavrek_core::warm_up::cool_down;
 use uuid::Uuid;
 
 use super::super::floor::{Floor, Post};
+use super::super::views::SETS_TO_A_TOTAL;
 use super::super::warm;
-use super::admitted;
 use super::pack::Way;
+use super::{admitted, reached};
 use crate::assets;
 use crate::error::WebError;
 use crate::extract::{Ids, Me, Mine};
@@ -66,14 +66,12 @@ fn line(app: &App, floor: &Floor, post: &Post, ramp: Vec<String>) -> Option<Line
         let asked = if turn.work.total.is_some() && nth > 0 { String::new() } else { turn.work.amount() };
         (label, asked)
     };
-    let together =
-        turns().next().is_some_and(|own| floor.script.turns.iter().any(|t| t.block == own.block && t.key != own.key));
-    let spare = turns().next().and_then(|t| t.work.total).map_or(usize::MAX, |_| 5);
+    let spare = turns().next().and_then(|t| t.work.total).map_or(usize::MAX, |_| SETS_TO_A_TOTAL);
     let (load, how) = way.figure(post);
     Some(Line {
         name: way.movement.name.clone(),
         job: purpose(&post.slot.intent),
-        together,
+        together: floor.script.is_shared(post.slot.id),
         load,
         how,
         dose: dose_text(app, &way.movement.id, &post.fit.prescription),
@@ -123,12 +121,8 @@ pub(super) async fn for_trainer(Mine(app): Mine, Me(trainer): Me, Ids(session): 
 pub(super) async fn by_link(
     Shared(app): Shared<App>,
     Ids((link, session)): Ids<(String, Uuid)>,
-) -> Result<Response, WebError> {
-    let who = match admitted(&app, &link, session).await? {
-        Ok(who) => who,
-        Err(ended) => return Ok(ended),
-    };
-    let app = app.of(who.trainer).await?;
-    let floor = Floor::load(&app, who.trainer, session).await?;
-    Ok(Sheet::of(&app, &floor, format!("/go/{link}")).into_response())
+) -> Result<Sheet, WebError> {
+    let who = admitted(&app, &link, session).await?;
+    let (app, floor) = reached(&app, &who).await?;
+    Ok(Sheet::of(&app, &floor, format!("/go/{link}")))
 }

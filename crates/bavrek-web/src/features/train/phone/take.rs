@@ -32,7 +32,7 @@ const LATEST_DAYS: i64 = 60;
 /// What is said of it.
 const TOO_LATE: &str = "said to have been done more than 60 days ago: your trainer decides";
 /// How far a phone's clock may be wrong without its being told, s.
-const WRONG_CLOCK_S: f64 = 300.0;
+pub(super) const WRONG_CLOCK_S: f64 = 300.0;
 
 /// What a phone said.
 #[derive(Debug, Clone, Deserialize, Serialize)]
@@ -240,7 +240,7 @@ impl Taker {
             What::Finish { why } => {
                 // What was done before may come after.
                 let floor = self.floor(on).await?;
-                let workout = record::begin(&app, trainer, floor, (on, done_at)).await?;
+                let workout = record::begin(&app, trainer, floor, (on, done_at), None).await?;
                 let why: String = why.chars().filter(|c| !c.is_control()).take(LONGEST_REASON).collect();
                 workouts::end_early(pool, trainer, workout, done_at, &why).await?;
                 return Ok(String::new());
@@ -314,7 +314,8 @@ impl Taker {
         let own = done.iter().filter(|r| r.id != id && (set.side.is_none() || r.set.side == set.side)).count();
         let more = own >= sets.len();
         let position = corrected.as_ref().map_or(done.len() as i16 + 1, |r| r.position);
-        let new = New { id, slot: told.slot, position, set: &set, done_at, supersedes: told.supersedes };
+        let script = Some(&given.script);
+        let new = New { id, slot: told.slot, position, set: &set, done_at, supersedes: told.supersedes, script };
         record::store(&app, who.trainer, floor, &new).await?;
         floor.add(told.slot, new.recorded(given.place), told.supersedes);
         record::say_done(&app, who.trainer, floor).await?;

@@ -15,7 +15,7 @@ use qrcode::QrCode;
 use qrcode::render::svg;
 use uuid::Uuid;
 
-use super::take::{Taker, ahead};
+use super::take::{Taker, WRONG_CLOCK_S, ahead};
 use crate::chrome::Chrome;
 use crate::error::WebError;
 use crate::extract::{Fields, Ids, Me, Mine};
@@ -139,7 +139,7 @@ fn moment(at: DateTime<Utc>, zone: &str, today: NaiveDate) -> String {
 fn entry_view(app: &App, kept: &Kept, when: &impl Fn(DateTime<Utc>) -> String) -> EntryView {
     let open = matches!(kept.state, State::Waiting | State::Conflict | State::Refused);
     let mut why = kept.why.clone();
-    if kept.state != State::Taken && kept.ahead_s.abs() > 300.0 {
+    if kept.state != State::Taken && kept.ahead_s.abs() > WRONG_CLOCK_S {
         why = format!("{why}; the phone's clock was {}", ahead(kept.ahead_s));
     }
     EntryView {
@@ -228,7 +228,7 @@ async fn make(
         let scheme = if app.secure_cookies { "https" } else { "http" };
         let address = format!("{scheme}://{host}/go/{secret}");
         send(&app, trainer, &who, &address).await?;
-        Some((picture(&address), address)).map(|(picture, address)| (address, picture))
+        Some((address.clone(), picture(&address)))
     } else {
         None
     };

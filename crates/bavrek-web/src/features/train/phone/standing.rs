@@ -13,7 +13,7 @@ use crate::state::App;
 
 /// What was done of a workout.
 #[derive(Serialize)]
-pub(super) struct State {
+pub(super) struct Standing {
     day: NaiveDate,
     /// What is done at each slot: where it is another than a phone was given, it asks anew.
     stands: Vec<(Uuid, String, String)>,
@@ -46,7 +46,7 @@ struct Done {
     what: String,
 }
 
-impl State {
+impl Standing {
     pub(super) async fn of(app: &App, who: &Admitted, floor: &Floor) -> Result<Self, WebError> {
         let day = floor.scene.today;
         let (noted, ended) = tokio::try_join!(
