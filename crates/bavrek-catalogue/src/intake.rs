@@ -70,6 +70,16 @@ pub struct Intake {
     pub disagreements: Vec<Disagreement>,
 }
 
+/// Starting kits between which virtual clients move, in their order.
+const VIRTUAL_ROOMS: [&str; 4] = ["hotel", "bands", "garage", "adjustable"];
+
+/// The rooms of an evaluation: what some of the starting kits hold.
+pub fn virtual_rooms() -> Result<Vec<Vec<KitItem>>, LoadError> {
+    let kits = intake()?.starting_kits;
+    let room = |id: &&str| kits.iter().find(|kit| kit.id == *id).map(|kit| kit.kit.clone());
+    Ok(VIRTUAL_ROOMS.iter().filter_map(room).collect())
+}
+
 /// Loads and checks what ships with the application.
 pub fn intake() -> Result<Intake, LoadError> {
     let disagreements = entries(DISAGREEMENTS.0, DISAGREEMENTS.1, "disagreement")?;

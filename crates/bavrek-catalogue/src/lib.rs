@@ -6,7 +6,7 @@ mod check;
 mod intake;
 mod like;
 
-pub use intake::{Intake, StartingKit, intake, intake_from, schools, schools_from};
+pub use intake::{Intake, StartingKit, intake, intake_from, schools, schools_from, virtual_rooms};
 
 use std::collections::BTreeMap;
 

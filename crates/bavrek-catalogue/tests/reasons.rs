@@ -189,17 +189,30 @@ impl Case<'_> {
         near(figures[0], fewest) && zone.is_some_and(|z| near(figures[0], z[0]) && near(figures[1], z[1]))
     }
 
-    fn is_true(&self, text: &str) -> Option<bool> {
-        let (intent, figures) = (self.question.intent, numbers(text));
-        let most_pain = self.last.iter().filter_map(|s| s.pain).max();
-        let taken = self.call.step.as_ref();
+    /// Of a sentence that names another step: whether it is the one, and lies where it is said to lie.
+    fn names_a_step(&self, text: &str) -> Option<bool> {
         if let Some(rest) = text.strip_prefix("the next step is ") {
             let next = self.step_named(rest)?;
             return Some(next.effective_kg.value() > self.load() && self.jumps(rest, next));
         }
         if let Some(rest) = text.strip_prefix("by the estimate ") {
             let next = self.step_named(rest)?;
-            return Some(taken.is_some_and(|t| t.label == next.label) && self.jumps(rest, next));
+            return Some(self.call.step.as_ref().is_some_and(|t| t.label == next.label) && self.jumps(rest, next));
+        }
+        if let Some((below, rest)) = text.split_once(" would give about ") {
+            let [there, from, to] = numbers(rest)[..] else { return Some(false) };
+            let lighter = self.step_named(below)?.effective_kg.value() < self.load();
+            return Some(lighter && there > f64::from(self.question.intent.reps[1]) && self.comes_down_to(&[from, to]));
+        }
+        None
+    }
+
+    fn is_true(&self, text: &str) -> Option<bool> {
+        let (intent, figures) = (self.question.intent, numbers(text));
+        let most_pain = self.last.iter().filter_map(|s| s.pain).max();
+        let taken = self.call.step.as_ref();
+        if let Some(verdict) = self.names_a_step(text) {
+            return Some(verdict);
         }
         if text.contains("reps are expected on it with") {
             let asked: f64 = self.call.prescription.sets.iter().filter_map(|s| s.rir).map(f64::from).sum::<f64>()
@@ -233,7 +246,7 @@ impl Case<'_> {
                 self.question.history.iter().filter(|s| s.hurt()).map(|s| s.date).collect();
             return Some(figures[0] >= 2.0 && figures[0] <= days.len() as f64 && self.call.call == CallKind::Refer);
         }
-        if text.starts_with("about ") && text.ends_with("is right now") || text.contains(" is right now kg") {
+        if text.starts_with("about ") && text.ends_with(" kg is right now") {
             return Some(figures[0] < self.load());
         }
         if text.starts_with("too large a jump at once: first ") {

@@ -148,6 +148,13 @@ pub fn may_rise(movement: &Movement, person: &Person, held_back: bool) -> bool {
     !held_back && person.limits.iter().all(|limit| bearing(movement, limit) == Bearing::Free)
 }
 
+/// Whether a set goes on past the top of its zone until only its reserve is left: the first of a movement that the client never
+/// did tells most where it is not cut short. Not where the load may not rise, and only of plain sets that keep a reserve.
+pub fn goes_on(movement: &Movement, may_rise: bool, history: &[LoggedSet], (work, round): (&SetPlan, usize)) -> bool {
+    let plain = work.kind == SetKind::Straight && work.reps.is_some() && work.rir.is_some_and(|rir| rir > 0);
+    may_rise && plain && round == 0 && history.iter().all(|set| set.exercise != movement.id)
+}
+
 /// What each outcome of a set leads to, the most pressing first.
 pub fn between(doing: &Doing<'_>, work: &SetPlan, reserve: u8) -> Vec<Advice> {
     let mut all: Vec<Advice> = Observation::ALL.iter().filter_map(|what| seen(doing, *what)).collect();

@@ -56,6 +56,7 @@ pub mod between;
 pub mod calendar;
 pub mod clock;
 pub mod dose;
+pub mod evaluate;
 pub mod example;
 pub mod execution;
 pub mod feasibility;

@@ -96,6 +96,10 @@ pub struct LoggedSet {
     /// What was seen.
     #[serde(default, skip_serializing_if = "Vec::is_empty")]
     pub seen: Vec<Observation>,
+    /// Whether the trainer set it aside: it was done, and counts as work and for pain, but says nothing of strength or of the
+    /// next step.
+    #[serde(default, skip_serializing_if = "std::ops::Not::not")]
+    pub set_aside: bool,
 }
 
 /// Pain, of 10, from which a movement is stopped.
@@ -129,6 +133,7 @@ impl LoggedSet {
             pain_side: None,
             felt_at: None,
             seen: Vec::new(),
+            set_aside: false,
         }
     }
 
@@ -165,10 +170,10 @@ impl LoggedSet {
         half(self.setup.and_then(|setup| setup.range)) == half(asked)
     }
 
-    /// Whether its repetitions tell of strength: those of a mixed set, a timed station or an extension were done tired, or
-    /// against the clock.
+    /// Whether its repetitions tell of strength: those of a mixed set were in part held, those of a timed station were done
+    /// against the clock. Of an extension they say at least.
     pub const fn tells_strength(&self) -> bool {
-        self.reps.is_some() && !matches!(self.kind, Some(SetKind::Mixed | SetKind::Station | SetKind::Extension))
+        self.reps.is_some() && !matches!(self.kind, Some(SetKind::Mixed | SetKind::Station))
     }
 
     /// Whether this set reports joint pain that must change something: 4 of 10 or more.

@@ -58,6 +58,9 @@ const NOT_STATED_SD: f64 = 1.5;
 pub const MOST_REPS: f64 = 40.0;
 /// Repetitions in reserve that can still be judged.
 pub const MOST_RESERVE: f64 = 6.0;
+/// Reserve from which a set says at least: nobody counts repetitions that are so far off, and people say it of ten as well.
+/// Assumed; read as exact, twelve repetitions that stopped at the top of the zone hold the estimate down for weeks.
+pub const AT_LEAST_FROM: f64 = 5.0;
 /// Log-SD of a set in which not one repetition succeeded.
 const FAILED_SD: f64 = 0.10;
 
@@ -79,8 +82,21 @@ pub struct Reading {
     pub shift: f64,
     /// Log-SD of the result.
     pub sd: f64,
+    /// How far it is from the reference along the curve of repetitions and load: `G(n) − G(12)`. By that much it depends on the
+    /// client's own curve.
+    pub along: f64,
     /// Which way it may move an estimate.
     pub bound: Bound,
+}
+
+/// SD of a client's own exponent about [`P`].
+pub const CURVE_SD: f64 = 0.11;
+
+impl Reading {
+    /// Variance of the set itself: without what the client's own curve adds to all sets alike.
+    pub fn own_variance(&self) -> f64 {
+        self.sd.powi(2) - (CURVE_SD * self.along).powi(2)
+    }
 }
 
 /// Reads a set of any length: `reps` done with `rir` in reserve, where it was stated. `per_rep` are the seconds of a
@@ -96,7 +112,12 @@ pub struct Reading {
 /// ```
 pub fn read(reps: f64, rir: Option<f64>, per_rep: Option<Seconds>) -> Reading {
     if reps < 0.5 {
-        return Reading { shift: P * (g(0.0) - g(REFERENCE_REPS)), sd: FAILED_SD, bound: Bound::OnlyLowers };
+        return Reading {
+            shift: P * (g(0.0) - g(REFERENCE_REPS)),
+            sd: FAILED_SD,
+            along: 0.0,
+            bound: Bound::OnlyLowers,
+        };
     }
     let stated = rir.unwrap_or(RESERVE_NOT_STATED);
     let reserve = stated.min(MOST_RESERVE);
@@ -104,16 +125,19 @@ pub fn read(reps: f64, rir: Option<f64>, per_rep: Option<Seconds>) -> Reading {
     let to_failure = per_rep.map_or(whole, |seconds| effective_reps(whole, seconds));
     let n = to_failure.min(MOST_REPS);
     let unsure = if rir.is_none() { NOT_STATED_SD } else { 0.0 };
-    let bound = if to_failure > MOST_REPS || stated > MOST_RESERVE { Bound::OnlyRaises } else { Bound::Both };
-    Reading { shift: P * (g(n) - g(REFERENCE_REPS)), sd: log_sd(n, reserve, unsure), bound }
+    let bound = if to_failure > MOST_REPS || stated >= AT_LEAST_FROM { Bound::OnlyRaises } else { Bound::Both };
+    let along = g(n) - g(REFERENCE_REPS);
+    Reading { shift: P * along, sd: log_sd(n, reserve, unsure), along, bound }
 }
 
 /// Log-SD of the load for 12 repetitions, from a set to `n` with `rir` in reserve.
 fn log_sd(n: f64, rir: f64, unsure: f64) -> f64 {
     let sigma_n = (0.6 + 0.3 * rir).powi(2) + 0.29f64.powi(2) + (0.05 * (n - 10.0).max(0.0)).powi(2) + unsure.powi(2);
     let far = if rir >= 4.0 { 0.06f64.powi(2) } else { 0.0 };
-    let variance =
-        0.035f64.powi(2) + P.powi(2) * sigma_n / (9.0 + n).powi(2) + (0.11 * (g(n) - g(REFERENCE_REPS))).powi(2) + far;
+    let variance = 0.035f64.powi(2)
+        + P.powi(2) * sigma_n / (9.0 + n).powi(2)
+        + (CURVE_SD * (g(n) - g(REFERENCE_REPS))).powi(2)
+        + far;
     variance.sqrt()
 }
 
@@ -146,7 +170,7 @@ pub fn maximum(log_load: f64, reps: f64, rir: f64) -> Option<(f64, f64)> {
 pub fn maximum_log_sd(reps: f64, rir: f64) -> Option<f64> {
     let at_twelve = reference_log_sd(reps, rir).ok()?;
     let n = reps + rir;
-    let spread = |way: f64| (0.11 * way).powi(2);
+    let spread = |way: f64| (CURVE_SD * way).powi(2);
     Some((at_twelve.powi(2) - spread(g(n) - g(REFERENCE_REPS)) + spread(g(n))).sqrt())
 }
 

@@ -17,6 +17,7 @@ const LAYERS: &[(&str, &[&str])] = &[
     ("choice", &["fit", "spot", "spare", "feasibility"]),
     ("performing", &["between", "set_ups", "script", "warm_up", "clock", "shorten"]),
     ("deciding", &["progress", "week", "calendar", "template"]),
+    ("judging", &["evaluate"]),
 ];
 
 /// What a module uses of others, read off its files.

@@ -1,4 +1,4 @@
-//! The program: `serve`, `demo`, `migrate`, `compute` and `schemas`.
+//! The program: `serve`, `demo`, `migrate`, `compute`, `evaluate` and `schemas`.
 
 mod demo;
 
@@ -9,6 +9,7 @@ use std::process::ExitCode;
 use std::sync::Arc;
 
 use anyhow::Context;
+use bavrek_core::evaluate::{EvaluateQuestion, evaluate};
 use bavrek_formats::RequestError;
 use bavrek_formats::compute::{self, Knowledge};
 use bavrek_web::{App, Clock, Library};
@@ -40,6 +41,18 @@ enum Command {
     Compute {
         /// force, ladder, fit, dose or next.
         name: String,
+    },
+    /// Train virtual clients in four ways, without a database, and print how good estimates and calls were.
+    Evaluate {
+        /// The same seed prints the same bytes.
+        #[arg(long, default_value_t = 7)]
+        seed: u64,
+        /// Clients.
+        #[arg(long, default_value_t = 200, value_parser = clap::value_parser!(u32).range(1..=5_000))]
+        clients: u32,
+        /// Weeks that each is trained.
+        #[arg(long, default_value_t = 16, value_parser = clap::value_parser!(u32).range(1..=104))]
+        weeks: u32,
     },
     /// Write the JSON Schemas of requests and answers into a folder.
     Schemas {
@@ -111,8 +124,14 @@ async fn run(command: Command) -> anyhow::Result<()> {
             Ok(bavrek_store::migrate(&pool).await?)
         }
         Command::Schemas { folder } => write_schemas(&folder),
+        Command::Evaluate { seed, clients, weeks } => print_report(&EvaluateQuestion { seed, clients, weeks }),
         Command::Compute { .. } => Ok(()),
     }
+}
+
+fn print_report(question: &EvaluateQuestion) -> anyhow::Result<()> {
+    let report = evaluate(&bavrek_catalogue::load()?, &bavrek_catalogue::virtual_rooms()?, question);
+    Ok(writeln!(std::io::stdout(), "{}", serde_json::to_string_pretty(&report)?)?)
 }
 
 fn write_schemas(folder: &std::path::Path) -> anyhow::Result<()> {

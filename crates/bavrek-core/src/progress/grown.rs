@@ -21,6 +21,10 @@ const MOST_BEFORE_JUMP: f64 = 25.0;
 const SLOWEST_LOWERING: Count = Count::whole(5);
 /// Reserve beyond what was asked from which the load follows the estimate at once.
 const FAR_ABOVE: f64 = 3.0;
+/// Fewest repetitions of a set that is still work for growth, not a test. Assumed.
+const FEWEST_REPS: u16 = 4;
+/// Repetitions over the top of the zone, as a ratio, from which a step is far too light to go back to. Assumed.
+const TOO_LIGHT: f64 = 1.3;
 /// Two loads within this ratio are one step.
 const SAME: f64 = 1.03;
 /// Seconds by which a hold grows.
@@ -60,8 +64,8 @@ impl Caller<'_> {
             let why = format!("{}: half of {} or less with nothing left", last.told(), worst.zone[0]);
             return Some(match down {
                 Some(down) => {
-                    let to = format!("about {} is right now", trim_number(two_figures(right), 1));
-                    self.call(CallKind::Ease, Some(down), vec![why, format!("{to} kg")])
+                    let to = format!("about {} kg is right now", trim_number(two_figures(right), 1));
+                    self.call(CallKind::Ease, Some(down), vec![why, to])
                 }
                 None => self.easier(vec![why]),
             });
@@ -109,7 +113,7 @@ impl Caller<'_> {
                 format!("about {left:.0} reps are expected on it with {} in reserve", trim_number(reserve, 1));
             return Some(self.call(CallKind::AddLoad, Some(up), vec![done, size, expected]));
         }
-        Some(self.bridge(done, size, ratio, last))
+        Some(self.bridge(done, size, (ratio, slower), last))
     }
 
     /// Whether a step up may be taken: in every set, with one less in reserve than asked, at least its bottom less one is
@@ -124,12 +128,13 @@ impl Caller<'_> {
         })
     }
 
-    /// The next step is too far to land on: more reps first, then slower lowering.
-    fn bridge(&self, done: String, size: String, ratio: f64, last: &Session<'_>) -> Call {
+    /// The next step is too far to land on: more reps first, then slower lowering, then more reps as slow as that. `slower` is
+    /// how many repetitions at the slot's tempo one counts for as it is done now.
+    fn bridge(&self, done: String, size: String, (ratio, slower): (f64, f64), last: &Session<'_>) -> Call {
         let (low, high) = (self.low(), last.counted.iter().map(|c| c.zone[1]).max().unwrap_or(0));
         let reserve = last.asked_reserve();
         let landing = f64::from(low) - 1.0 + (reserve - 1.0).max(0.0);
-        let needed = reps::reps_before_jump(ratio, landing);
+        let needed = reps::reps_before_jump(ratio, landing) / slower;
         if needed <= MOST_BEFORE_JUMP {
             // Counted as they are counted in a set: with the reserve kept.
             let reps = ((needed - reserve).ceil() as u16).max(high);
@@ -197,10 +202,33 @@ impl Caller<'_> {
             return Some(self.call(CallKind::Hold, self.at, vec![reason]));
         }
         let reason = format!("{}: below {low} in two sessions running", last.told());
+        if let Some(call) = self.between_steps(last, low, &reason) {
+            return Some(call);
+        }
         Some(match self.below() {
             Some(below) => self.call(CallKind::Ease, Some(below), vec![reason]),
             None => self.easier(vec![reason]),
         })
+    }
+
+    /// Where this step is a little too heavy and the one below it far too light: on it stays, with fewer repetitions that grow.
+    fn between_steps(&self, last: &Session<'_>, low: u16, reason: &str) -> Option<Call> {
+        let (at, below) = (self.at?, self.below()?);
+        let least = last.least_reps();
+        let ratio = self.ratio(self.load(at), self.load(below));
+        let there = reps::reps_after_jump(ratio, last.least_to_failure()) - last.asked_reserve();
+        if least < (low / 2).max(FEWEST_REPS) || there <= TOO_LIGHT * f64::from(self.question.intent.reps[1]) {
+            return None;
+        }
+        let why = format!(
+            "{} would give about {there:.0}: on here, from {least} up to {low}",
+            self.ladder.steps[below].label
+        );
+        let mut call = self.call(CallKind::Hold, self.at, vec![reason.to_owned(), why]);
+        for set in &mut call.prescription.sets {
+            set.reps = set.reps.map(|_| [least, low]);
+        }
+        Some(call)
     }
 
     /// Less in reserve than asked, session after session, without progress: half the sets for a week.

@@ -154,7 +154,10 @@ pub(super) fn called<'a>(catalogue: &'a Catalogue, question: &NextQuestion<'a>) 
 /// The sessions of a movement up to today, oldest first.
 pub(super) fn of<'a>(movement: &Movement, question: &NextQuestion<'a>) -> Vec<Session<'a>> {
     let asked = question.intent.part_for(movement);
-    let in_question = |s: &&LoggedSet| s.exercise == movement.id && s.date <= question.today && s.is_of_part(asked);
+    // What the trainer set aside says nothing of the next step, unless it hurt.
+    let in_question = |s: &&LoggedSet| {
+        s.exercise == movement.id && s.date <= question.today && s.is_of_part(asked) && (!s.set_aside || s.hurt())
+    };
     let mut sets: Vec<&LoggedSet> = question.history.iter().filter(in_question).collect();
     sets.sort_by_key(|s| s.date);
     let days = sets.chunk_by(|a, b| a.date == b.date);
@@ -170,7 +173,7 @@ fn session<'a>(day: &[&'a LoggedSet], movement: &Movement, question: &NextQuesti
     for (set, own) in day.iter().zip(&loads) {
         let lighter = load.zip(*own).is_some_and(|(working, own)| own.value() < LIGHTER * working.value());
         let other = matches!(set.kind, Some(SetKind::Mixed | SetKind::Station | SetKind::Extension | SetKind::ToTotal));
-        if lighter || other {
+        if lighter || other || set.set_aside {
             continue;
         }
         // Left and right of one set are one place in the prescription.

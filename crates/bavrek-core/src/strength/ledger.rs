@@ -1,11 +1,13 @@
 //! The ledger: logged sets read as evidence, pattern by pattern, so that strength survives a change of movement.
 
-use std::collections::BTreeMap;
+use std::collections::{BTreeMap, VecDeque};
 
-use chrono::NaiveDate;
+use chrono::{DateTime, NaiveDate, Utc};
 
 use super::state::{Prediction, SetEvidence, StrengthState};
+use super::trace::Trace;
 use crate::anatomy::vocabulary;
+use crate::dose::SetKind;
 use crate::execution::RangePart;
 use crate::kit::KitItem;
 use crate::ladder::Ladder;
@@ -13,7 +15,7 @@ use crate::log::LoggedSet;
 use crate::movement::PatternPrior;
 use crate::movement::{Catalogue, Movement, Style};
 use crate::person::Person;
-use crate::reps;
+use crate::reps::{self, Bound};
 use crate::units::{Kilograms, Metres};
 
 /// Ratio to the first guess above which a set was typed wrong: nobody lifts eight times what is usual. Assumed.
@@ -28,44 +30,141 @@ vocabulary!(
         NoLoad => "no_load", "without a load that can be told";
         HalfRange => "half_range", "in half of the range, which says nothing sure of the whole";
         Beyond => "beyond", "heavier than anyone of this body mass lifts";
+        SetAside => "set_aside", "set aside by the trainer";
     }
 );
+
+/// Days before the last one from which the replay can go on when something arrives late; beyond, all of it is replayed.
+const REMEMBERED_DAYS: usize = 6;
+
+/// A set that was read, at its place in time.
+#[derive(Debug, Clone)]
+struct Entry<'a> {
+    set: SetEvidence<'a>,
+    /// When it was done, where that is known: the order within its day.
+    at: Option<DateTime<Utc>>,
+    /// Whether it is one of several in which a total was reached: only the hardest of a day counts.
+    portion: bool,
+}
 
 /// A client's strength over all patterns, derived from the log alone.
 #[derive(Debug, Clone)]
 pub struct Ledger<'a> {
     catalogue: &'a Catalogue,
+    person: Person,
     state: StrengthState,
     /// Patterns in the order of the state, with their guesses.
     patterns: BTreeMap<&'a str, (usize, f64)>,
     today: Option<NaiveDate>,
     left_out: BTreeMap<LeftOut, usize>,
+    /// All evidence in order of time.
+    evidence: Vec<Entry<'a>>,
+    /// The state before the first set of the latest days: how many entries lie before it.
+    before: VecDeque<(usize, StrengthState)>,
 }
 
 impl<'a> Ledger<'a> {
+    /// The ledger of a person of whom nothing was logged. What is predicted is for `today`, where it is given.
+    pub fn new(catalogue: &'a Catalogue, person: &Person, today: Option<NaiveDate>) -> Self {
+        let patterns = catalogue.priors.values().enumerate();
+        Self {
+            catalogue,
+            person: person.clone(),
+            state: StrengthState::new(person, catalogue.priors.values()),
+            patterns: patterns.map(|(i, prior)| (prior.id.as_str(), (i, prior.log_guess(person)))).collect(),
+            today,
+            left_out: BTreeMap::new(),
+            evidence: Vec::new(),
+            before: VecDeque::new(),
+        }
+    }
+
     /// Replays the log. Sets that cannot be are left out and counted by their reason, never averaged in; holds are no
-    /// evidence of repetitions and pass in silence. What is predicted is for `today`, where it is given.
+    /// evidence of repetitions and pass in silence. Within a day the order of the log is the order in which they were done.
     pub fn replay(catalogue: &'a Catalogue, person: &Person, history: &[LoggedSet], today: Option<NaiveDate>) -> Self {
-        let patterns: BTreeMap<&str, (usize, f64)> = catalogue
-            .priors
-            .values()
-            .enumerate()
-            .map(|(i, prior)| (prior.id.as_str(), (i, prior.log_guess(person))))
-            .collect();
-        let mut evidence: Vec<SetEvidence<'_>> = Vec::new();
-        let mut left_out = BTreeMap::new();
-        for set in history.iter().filter(|s| s.tells_strength()) {
-            match read(catalogue, set, person, &patterns, today) {
-                Ok(one) => evidence.push(one),
-                Err(why) => *left_out.entry(why).or_insert(0) += 1,
+        let mut ledger = Self::new(catalogue, person, today);
+        for set in history {
+            match ledger.read(set) {
+                Some(Ok(entry)) => ledger.evidence.push(entry),
+                Some(Err(why)) => *ledger.left_out.entry(why).or_insert(0) += 1,
+                None => {}
             }
         }
-        evidence.sort_by_key(|s| s.date);
-        let mut state = StrengthState::new(person, catalogue.priors.values());
-        for set in &evidence {
-            state.take(set);
+        ledger.evidence.sort_by_key(|e| e.set.date);
+        ledger.go_on(0);
+        ledger
+    }
+
+    /// Takes one more set in, done at a moment where it is known. In whichever order sets arrive, the ledger is the one that a
+    /// replay of all of them in the order of their moments gives.
+    pub fn take(&mut self, set: &LoggedSet, at: Option<DateTime<Utc>>) {
+        match self.read(set) {
+            Some(Ok(entry)) => {
+                let entry = Entry { at, ..entry };
+                // What has no moment comes after what has one.
+                let key = |e: &Entry<'_>| (e.set.date, e.at.is_none(), e.at);
+                let place = self.evidence.partition_point(|e| key(e) <= key(&entry));
+                self.evidence.insert(place, entry);
+                self.go_on(place);
+            }
+            Some(Err(why)) => *self.left_out.entry(why).or_insert(0) += 1,
+            None => {}
         }
-        Self { catalogue, state, patterns, today, left_out }
+    }
+
+    /// The day for which is predicted from now on.
+    pub fn on(&mut self, today: NaiveDate) {
+        self.today = Some(today);
+    }
+
+    /// Replays the days from the one of an entry on.
+    fn go_on(&mut self, from: usize) {
+        let day = self.evidence.get(from).map(|e| e.set.date);
+        let first = day.map_or(from, |day| self.evidence.partition_point(|e| e.set.date < day));
+        while self.before.back().is_some_and(|(count, _)| *count > first) {
+            self.before.pop_back();
+        }
+        let (start, state) = match self.before.back() {
+            Some((count, state)) => (*count, state.clone()),
+            None if first == self.evidence.len() => return,
+            None => (0, StrengthState::new(&self.person, self.catalogue.priors.values())),
+        };
+        self.before.pop_back();
+        self.state = state;
+        let mut done = start;
+        for day in self.evidence[start..].chunk_by(|a, b| a.set.date == b.set.date) {
+            self.before.push_back((done, self.state.clone()));
+            if self.before.len() > REMEMBERED_DAYS {
+                self.before.pop_front();
+            }
+            self.state.take_day(&told(day));
+            done += day.len();
+        }
+    }
+
+    /// Strength on every day of the log, as it is known now.
+    pub fn trace(&self) -> Trace {
+        let basis = |id: &str| self.catalogue.movement(id).map_or(1.0, |m| m.carry_over.basis);
+        let yardsticks: Vec<(&str, f64)> =
+            self.catalogue.priors.values().map(|p| (p.anchor.as_str(), basis(&p.anchor))).collect();
+        let evidence: Vec<SetEvidence<'_>> =
+            self.evidence.chunk_by(|a, b| a.set.date == b.set.date).flat_map(told).collect();
+        Trace::of(StrengthState::new(&self.person, self.catalogue.priors.values()), &evidence, &yardsticks)
+    }
+
+    /// Why a set says nothing about strength; none where it does, or where it is none of repetitions.
+    pub fn why_left_out(&self, set: &LoggedSet) -> Option<LeftOut> {
+        self.read(set).and_then(Result::err)
+    }
+
+    /// A set as evidence; none for what is no evidence of repetitions.
+    fn read(&self, set: &LoggedSet) -> Option<Result<Entry<'a>, LeftOut>> {
+        if set.set_aside {
+            return Some(Err(LeftOut::SetAside));
+        }
+        let read = set.tells_strength().then(|| read(self.catalogue, set, &self.person, &self.patterns, self.today))?;
+        let portion = set.kind == Some(SetKind::ToTotal);
+        Some(read.map(|set| Entry { set, at: None, portion }))
     }
 
     /// What of the log was left out, in a sentence a reason, and where its sets disagree.
@@ -81,6 +180,19 @@ impl<'a> Ledger<'a> {
             )
         });
         left_out.chain(torn).collect()
+    }
+
+    /// Where a pattern stands in the state, and in a [`Trace`] of it.
+    pub fn place_of(&self, pattern: &str) -> Option<usize> {
+        self.patterns.get(pattern).map(|(i, _)| *i)
+    }
+
+    /// The level of a pattern today: log load of its yardstick for 12 repetitions to failure once that is practised, and its SD.
+    pub fn level(&self, prior: &PatternPrior) -> (f64, f64) {
+        let place = self.place_of(&prior.id).unwrap_or(0);
+        let basis = self.catalogue.movement(&prior.anchor).map_or(1.0, |m| m.carry_over.basis);
+        let (mean, sd) = self.state.level(&prior.anchor, place, self.today);
+        (mean - basis.ln(), sd)
     }
 
     fn pattern(&self, movement: &Movement) -> usize {
@@ -114,14 +226,19 @@ impl<'a> Ledger<'a> {
         let last = self.state.last_trained(self.pattern(movement))?;
         Some((self.today? - last).num_days())
     }
+}
 
-    /// Patterns with evidence, with the predicted load of their anchor.
-    pub fn anchors(&self) -> impl Iterator<Item = (&'a PatternPrior, Prediction)> + '_ {
-        self.catalogue.priors.values().filter_map(|prior| {
-            let movement = self.catalogue.movement(&prior.anchor)?;
-            self.has_evidence(movement).then(|| (prior, self.predict(movement)))
-        })
-    }
+/// The sets of a day that count, in their order: of a total that was reached in several, the hardest alone.
+fn told<'a>(day: &[Entry<'a>]) -> Vec<SetEvidence<'a>> {
+    let says = |e: &Entry<'_>| e.set.log_load + e.set.reading.shift;
+    let same = |a: &Entry<'_>, b: &Entry<'_>| a.set.exercise == b.set.exercise && a.set.side == b.set.side;
+    let counts = |(i, entry): &(usize, &Entry<'_>)| {
+        !entry.portion
+            || day.iter().enumerate().filter(|(_, e)| e.portion && same(e, entry)).all(|(j, other)| {
+                says(other) < says(entry) || (says(other) - says(entry)).abs() < f64::EPSILON && j >= *i
+            })
+    };
+    day.iter().enumerate().filter(counts).map(|(_, entry)| entry.set.clone()).collect()
 }
 
 fn read<'a>(
@@ -145,13 +262,19 @@ fn read<'a>(
     let load = effective_load(set, movement, person).ok_or(LeftOut::NoLoad)?;
     // Slow lowering alone is slow by design: its ratio holds that already.
     let slowed = set.tempo.filter(|_| movement.style == Style::Reps).map(|tempo| tempo.seconds());
+    let mut reading = reps::read(set.reps.map_or(0.0, f64::from), set.rir.map(f64::from), slowed);
+    // What was done on top of another set was done tired: it says at least.
+    if set.kind == Some(SetKind::Extension) && reading.bound == Bound::Both {
+        reading.bound = Bound::OnlyRaises;
+    }
     let one = SetEvidence {
         exercise: &movement.id,
         pattern,
         date: set.date,
         log_load: (load.value() * movement.carry_over.basis).ln(),
-        reading: reps::read(set.reps.map_or(0.0, f64::from), set.rir.map(f64::from), slowed),
+        reading,
         prior: movement.log_ratio(),
+        side: set.side,
     };
     // What the set says of the anchor, against what is usual there.
     if one.log_load + one.reading.shift - one.prior.0 > guess + BEYOND_ANYONE.ln() {

@@ -3,6 +3,8 @@
 pub mod holds;
 pub mod ledger;
 pub mod state;
+pub mod trace;
 
 pub use ledger::Ledger;
 pub use state::{Prediction, SetEvidence, StrengthState};
+pub use trace::{Change, Level, Trace};

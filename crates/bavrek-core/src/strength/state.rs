@@ -1,7 +1,9 @@
 //! What is known of a client's strength: one linear-Gaussian state over all movement patterns.
 //!
-//! State `x = [f₁…f_p, d, b₁…b_m]`: f the log load of a pattern's anchor movement for 12 repetitions to failure, d the
-//! effect of the day, b the log ratio of each movement to its anchor. Every set is one observation of `f + b + d`. The
+//! State `x = [f₁…f_p, d, c, b₁…b_m]`: f the log load of a pattern's anchor movement for 12 repetitions to failure, d the
+//! effect of the day, c how far the client's own curve of repetitions and load is from the usual one, b the log ratio of each
+//! movement to its anchor. Every set is one observation of `f + b + d − c·(G(n) − G(12))`: without c the sets of one day, all
+//! off by the same curve, would seem to confirm each other. The
 //! patterns of a person are not independent: a surprise in one press says something of the other, and less of the pulls.
 
 use std::collections::BTreeMap;
@@ -10,15 +12,18 @@ use chrono::NaiveDate;
 use nalgebra::{DMatrix, DVector};
 
 use crate::movement::{Group, PatternPrior, covariance};
-use crate::person::Person;
-use crate::reps::{Bound, Reading};
+use crate::person::{Person, Side};
+use crate::reps::{Bound, CURVE_SD, Reading};
 
-/// Log-SD added to every prior ratio.
-const RATIO_SD: f64 = 0.03;
-/// Log-SD of the drift per week.
-const DRIFT_PER_WEEK: f64 = 0.015;
-/// Log-SD of the day.
-const DAY_SD: f64 = 0.025;
+/// Log-SD added to every prior ratio: what is usual is not known better. 0.03 left the truth outside too often in simulation.
+const RATIO_SD: f64 = 0.05;
+/// Log-SD of the drift of a pattern per week. 0.015 lags behind who adds 2 % a week, as novices do for months.
+const DRIFT_PER_WEEK: f64 = 0.03;
+/// Log-SD of the drift of a movement's own ratio per session, until it is settled.
+const LEARNT_PER_SESSION: f64 = 0.015;
+/// Log-SD of the day, with how reserve is judged that day and all else that its sets share. With 0.025 three sets of one
+/// session seemed to say more than they do: the 90 % interval held 70 % in simulation.
+const DAY_SD: f64 = 0.05;
 /// Log load lost per earlier set of the day.
 const FATIGUE_PER_SET: f64 = 0.03;
 /// Sessions until a movement's own ratio stops wandering.
@@ -55,6 +60,22 @@ pub struct SetEvidence<'a> {
     pub reading: Reading,
     /// Log of the prior ratio to the anchor, and its SD; zero SD for the anchor itself.
     pub prior: (f64, f64),
+    /// The side it was done with, of one-sided work: each side tires on its own.
+    pub side: Option<Side>,
+}
+
+/// What an observation sums up: entries of the state with their factors.
+type Entries = [(usize, f64); 4];
+
+/// A set held against the state: what it says, and with which variance it is taken.
+#[derive(Debug, Clone, Copy, PartialEq)]
+pub(super) struct Judged {
+    entries: Entries,
+    observed: f64,
+    variance: f64,
+    bound: Bound,
+    /// Whether it disagreed so far that the state was widened first.
+    pub(super) widened: bool,
 }
 
 #[derive(Debug, Clone, PartialEq)]
@@ -72,7 +93,8 @@ struct Offset {
 #[derive(Debug, Clone, Copy, PartialEq, Default)]
 struct Trained {
     last: Option<NaiveDate>,
-    sets_today: u32,
+    /// Sets of today by side, left and right; work with both counts for each.
+    sets_today: [u32; 2],
     /// Sets in agreement still wanted since a disagreement.
     unsettled: u32,
 }
@@ -98,6 +120,41 @@ pub struct Prediction {
     pub sessions: u32,
 }
 
+impl Trained {
+    /// Counts a set; returns how many the side had done before it, of both sides the one that had done more.
+    fn tire(&mut self, side: Option<Side>) -> u32 {
+        let sides = match side {
+            Some(Side::Left) => 0..1,
+            Some(Side::Right) => 1..2,
+            Some(Side::Both) | None => 0..2,
+        };
+        let sets = &mut self.sets_today[sides];
+        let before = sets.iter().copied().max().unwrap_or(0);
+        for n in sets {
+            *n += 1;
+        }
+        before
+    }
+}
+
+/// How far the mean of a normal distribution of this SD moves when it is known to lie above `at` SDs from it, and by which
+/// share of itself its variance falls.
+fn above(at: f64, sd: f64) -> (f64, f64) {
+    // Beyond eight SDs the tail is too thin to divide by; its mean lies 1/at above the bound.
+    let hazard = if at > 8.0 {
+        at + 1.0 / at
+    } else {
+        let density = (-at * at / 2.0).exp() / (2.0 * std::f64::consts::PI).sqrt();
+        density / (0.5 * libm::erfc(at / std::f64::consts::SQRT_2))
+    };
+    (sd * hazard, (hazard * (hazard - at)).clamp(0.0, 1.0))
+}
+
+/// Whether a set can be taken at all.
+fn usable(set: &SetEvidence<'_>, patterns: usize) -> bool {
+    (set.log_load + set.reading.shift).is_finite() && set.pattern < patterns
+}
+
 /// What time away does to a pattern: log load lost, and variance gained.
 fn away(last: Option<NaiveDate>, today: Option<NaiveDate>) -> (f64, f64) {
     let days = last.zip(today).map_or(0, |(last, today)| (today - last).num_days());
@@ -115,8 +172,8 @@ impl StrengthState {
 
     fn of(guesses: &[f64], covariance: impl Fn(usize, usize) -> f64) -> Self {
         let n = guesses.len();
-        let mut mean = DVector::from_element(n + 1, 0.0);
-        let mut cov = DMatrix::from_element(n + 1, n + 1, 0.0);
+        let mut mean = DVector::from_element(n + 2, 0.0);
+        let mut cov = DMatrix::from_element(n + 2, n + 2, 0.0);
         for i in 0..n {
             mean[i] = guesses[i];
             for j in 0..n {
@@ -124,11 +181,16 @@ impl StrengthState {
             }
         }
         cov[(n, n)] = DAY_SD.powi(2);
+        cov[(n + 1, n + 1)] = CURVE_SD.powi(2);
         Self { mean, cov, offsets: BTreeMap::new(), trained: vec![Trained::default(); n], day: None }
     }
 
-    fn day_index(&self) -> usize {
+    pub(super) fn day_index(&self) -> usize {
         self.trained.len()
+    }
+
+    const fn curve_index(&self) -> usize {
+        self.trained.len() + 1
     }
 
     /// Novelty: a movement done `k` times before is this much below its ratio.
@@ -156,7 +218,7 @@ impl StrengthState {
             if trained.last.is_some() {
                 self.cov[(i, i)] += DRIFT_PER_WEEK.powi(2) * weeks;
             }
-            trained.sets_today = 0;
+            trained.sets_today = [0; 2];
         }
         let d = self.day_index();
         for i in 0..self.mean.len() {
@@ -170,8 +232,24 @@ impl StrengthState {
 
     /// Takes a set in. Sets must come in order of time; one whose load is not finite is left out.
     pub fn take(&mut self, set: &SetEvidence<'_>) {
-        let y = set.log_load + set.reading.shift;
-        if !y.is_finite() || set.pattern >= self.trained.len() {
+        self.open(set);
+        self.weigh(set);
+    }
+
+    /// Takes the sets of one day in, in the order in which they were done. What the day itself does comes before all of them, so
+    /// that nothing depends on which pattern was trained first.
+    pub fn take_day(&mut self, sets: &[SetEvidence<'_>]) {
+        for set in sets {
+            self.open(set);
+        }
+        for set in sets {
+            self.weigh(set);
+        }
+    }
+
+    /// What the day of a set does before anything is seen of it: drift, time away, a movement met again. Once a day.
+    pub(super) fn open(&mut self, set: &SetEvidence<'_>) {
+        if !usable(set, self.trained.len()) {
             return;
         }
         if self.day != Some(set.date) {
@@ -184,45 +262,77 @@ impl StrengthState {
             self.mean[set.pattern] -= lost;
             self.cov[(set.pattern, set.pattern)] += unsure;
         }
-        let index = self.offset(set.exercise, set.pattern, set.prior);
-        let earlier = self.begin_session(set, index);
-        let fatigue = FATIGUE_PER_SET * f64::from(self.trained[set.pattern].sets_today);
-        self.trained[set.pattern].sets_today += 1;
-        let observed = y + fatigue - Self::novelty(earlier);
-        self.observe(set, [set.pattern, index, self.day_index()], observed);
+        let index = self.know(set);
+        self.begin_session(set, index);
     }
 
-    /// Counts a new session of the movement on its first set of a day; returns how many lay before today.
-    fn begin_session(&mut self, set: &SetEvidence<'_>, index: usize) -> u32 {
-        let Some(offset) = self.offsets.get_mut(set.exercise) else { return 0 };
-        if offset.last != Some(set.date) {
-            offset.last = Some(set.date);
-            offset.sessions += 1;
-            if offset.sessions <= SETTLED_SESSIONS && set.prior.1 > 0.0 {
-                self.cov[(index, index)] += DRIFT_PER_WEEK.powi(2);
-            }
+    /// Takes a set of an opened day in.
+    fn weigh(&mut self, set: &SetEvidence<'_>) {
+        if let Some(judged) = self.judge(set) {
+            self.update(&judged);
         }
-        offset.sessions - 1
     }
 
-    /// Updates by one set, asking first whether it agrees with what was known.
-    fn observe(&mut self, set: &SetEvidence<'_>, entries: [usize; 3], y: f64) {
-        let z = y - entries.iter().map(|i| self.mean[*i]).sum::<f64>();
-        match set.reading.bound {
-            Bound::OnlyLowers if z >= 0.0 => return,
-            Bound::OnlyRaises if z <= 0.0 => return,
-            _ => {}
+    /// Holds a set of an opened day against what is known, and widens that where they disagree. None where it says nothing.
+    pub(super) fn judge(&mut self, set: &SetEvidence<'_>) -> Option<Judged> {
+        if !usable(set, self.trained.len()) {
+            return None;
         }
-        let mut variance = set.reading.sd.powi(2);
+        let offset = self.offsets.get(set.exercise)?;
+        let (index, earlier) = (offset.index, offset.sessions.saturating_sub(1));
+        let fatigue = FATIGUE_PER_SET * f64::from(self.trained[set.pattern].tire(set.side));
+        let observed = set.log_load + set.reading.shift + fatigue - Self::novelty(earlier);
+        let own = (self.curve_index(), -set.reading.along);
+        self.observe(set, [(set.pattern, 1.0), (index, 1.0), (self.day_index(), 1.0), own], observed)
+    }
+
+    /// The entry of a movement, made where it is new.
+    pub(super) fn know(&mut self, set: &SetEvidence<'_>) -> usize {
+        self.offset(set.exercise, set.pattern, set.prior)
+    }
+
+    /// The entry of a movement's own ratio, where any set of it was taken.
+    pub(super) fn offset_of(&self, exercise: &str) -> Option<usize> {
+        self.offsets.get(exercise).map(|o| o.index)
+    }
+
+    /// Mean and covariance as they are now.
+    pub(super) fn snapshot(&self) -> (DVector<f64>, DMatrix<f64>) {
+        (self.mean.clone(), self.cov.clone())
+    }
+
+    /// Counts a new session of the movement on its first set of a day.
+    fn begin_session(&mut self, set: &SetEvidence<'_>, index: usize) {
+        let Some(offset) = self.offsets.get_mut(set.exercise).filter(|o| o.last != Some(set.date)) else { return };
+        offset.last = Some(set.date);
+        offset.sessions += 1;
+        if offset.sessions <= SETTLED_SESSIONS && set.prior.1 > 0.0 {
+            self.cov[(index, index)] += LEARNT_PER_SESSION.powi(2);
+        }
+    }
+
+    /// What a set says, after asking whether it agrees with what was known. None where it bounds what is certain already.
+    fn observe(&mut self, set: &SetEvidence<'_>, entries: Entries, observed: f64) -> Option<Judged> {
+        let bound = set.reading.bound;
+        let z = observed - self.expected(&entries);
+        let variance = set.reading.own_variance();
         let s = self.spread(&entries) + variance;
+        let informs = match bound {
+            Bound::Both => true,
+            Bound::OnlyLowers => z < 0.0,
+            Bound::OnlyRaises => z > 0.0,
+        };
         let beyond = z.abs() - GATE * s.sqrt();
-        if beyond > 0.0 {
-            variance = self.disagree(set, entries, (z, s, variance), beyond.min(MOST_WIDENED));
-        } else {
-            let unsettled = &mut self.trained[set.pattern].unsettled;
-            *unsettled = unsettled.saturating_sub(1);
+        if !informs && beyond > 0.0 {
+            return None;
         }
-        self.update(&entries, y, variance);
+        if informs && beyond > 0.0 {
+            let variance = self.disagree(set, entries, (z, s, variance), beyond.min(MOST_WIDENED));
+            return Some(Judged { entries, observed, variance, bound, widened: true });
+        }
+        let unsettled = &mut self.trained[set.pattern].unsettled;
+        *unsettled = unsettled.saturating_sub(1);
+        Some(Judged { entries, observed, variance, bound, widened: false })
     }
 
     /// What a set and the state disagree by widens the level and, downwards or confirmed on another day, the movement's
@@ -230,7 +340,7 @@ impl StrengthState {
     fn disagree(
         &mut self,
         set: &SetEvidence<'_>,
-        [level, own, _]: [usize; 3],
+        [(level, _), (own, _), ..]: Entries,
         (z, s, variance): (f64, f64, f64),
         width: f64,
     ) -> f64 {
@@ -263,21 +373,35 @@ impl StrengthState {
         variance
     }
 
-    /// Variance of the sum of some entries.
-    fn spread(&self, entries: &[usize]) -> f64 {
-        entries.iter().flat_map(|i| entries.iter().map(|j| self.cov[(*i, *j)])).sum()
+    fn expected(&self, entries: &[(usize, f64)]) -> f64 {
+        entries.iter().map(|(i, k)| k * self.mean[*i]).sum()
     }
 
-    /// Kalman update by an observation of the sum of some entries.
-    fn update(&mut self, entries: &[usize], y: f64, variance: f64) {
+    /// Variance of the sum of some entries.
+    fn spread(&self, entries: &[(usize, f64)]) -> f64 {
+        entries.iter().flat_map(|(i, k)| entries.iter().map(move |(j, l)| k * l * self.cov[(*i, *j)])).sum()
+    }
+
+    /// Kalman update by an observation of the sum of some entries; by a bound, with the moments of the normal distribution that
+    /// is cut off there.
+    pub(super) fn update(&mut self, judged: &Judged) {
+        let Judged { entries, observed: y, variance, bound, .. } = *judged;
         // Only a few entries take part, so the products with the covariance are sums of its columns.
-        let ph = entries.iter().fold(DVector::zeros(self.mean.len()), |sum, i| sum + self.cov.column(*i));
-        let z = y - entries.iter().map(|i| self.mean[*i]).sum::<f64>();
-        let s = entries.iter().map(|i| ph[*i]).sum::<f64>() + variance;
-        self.mean.axpy(z / s, &ph, 1.0);
+        let ph = entries.iter().fold(DVector::zeros(self.mean.len()), |sum, (i, k)| sum + self.cov.column(*i) * *k);
+        let s = entries.iter().map(|(i, k)| k * ph[*i]).sum::<f64>() + variance;
+        let z = y - self.expected(&entries);
+        let (shift, share) = match bound {
+            Bound::Both => (z, 1.0),
+            Bound::OnlyRaises => above(z / s.sqrt(), s.sqrt()),
+            Bound::OnlyLowers => {
+                let (shift, share) = above(-z / s.sqrt(), s.sqrt());
+                (-shift, share)
+            }
+        };
+        self.mean.axpy(shift / s, &ph, 1.0);
         for j in 0..ph.len() {
             for i in 0..=j {
-                let lower = self.cov[(i, j)] - ph[i] * ph[j] / s;
+                let lower = self.cov[(i, j)] - share * ph[i] * ph[j] / s;
                 self.cov[(i, j)] = lower;
                 self.cov[(j, i)] = lower;
             }
@@ -299,6 +423,14 @@ impl StrengthState {
         };
         let (lost, unsure) = away(self.trained[pattern].last, today);
         Prediction { mean: mean + Self::novelty(sessions) - lost, sd: (variance + unsure).max(0.0).sqrt(), sessions }
+    }
+
+    /// The level of a pattern on a day: the log load of its yardstick for 12 repetitions to failure once it is practised.
+    pub fn level(&self, yardstick: &str, pattern: usize, today: Option<NaiveDate>) -> (f64, f64) {
+        let own = self.offset_of(yardstick);
+        let entries: Vec<(usize, f64)> = std::iter::once(pattern).chain(own).map(|i| (i, 1.0)).collect();
+        let (lost, unsure) = away(self.trained[pattern].last, today);
+        (self.expected(&entries) - lost, (self.spread(&entries) + unsure).max(0.0).sqrt())
     }
 
     /// Whether any set of the pattern was taken.
@@ -330,7 +462,7 @@ mod tests {
     use crate::reps;
 
     fn evidence(exercise: &str, pattern: usize, date: NaiveDate, log_load: f64, prior: (f64, f64)) -> SetEvidence<'_> {
-        SetEvidence { exercise, pattern, date, log_load, reading: reps::read(10.0, Some(2.0), None), prior }
+        SetEvidence { exercise, pattern, date, log_load, reading: reps::read(10.0, Some(2.0), None), prior, side: None }
     }
 
     fn day(offset: u64) -> NaiveDate {
@@ -349,22 +481,26 @@ mod tests {
     /// The worked update: anchor, movements A and B, day; one set of B.
     #[test]
     fn the_worked_update() {
-        let sds = [0.04f64, 0.025, 0.0, 0.20];
+        let sds = [0.04f64, 0.025, 0.11, 0.0, 0.20];
         let mut state = StrengthState {
-            mean: DVector::from_vec(vec![3.0, 0.0, 0.0, -std::f64::consts::LN_2]),
-            cov: DMatrix::from_diagonal(&DVector::from_iterator(4, sds.iter().map(|s| s * s))),
+            mean: DVector::from_vec(vec![3.0, 0.0, 0.0, 0.0, -std::f64::consts::LN_2]),
+            cov: DMatrix::from_diagonal(&DVector::from_iterator(5, sds.iter().map(|s| s * s))),
             offsets: BTreeMap::new(),
             trained: vec![Trained::default()],
             day: None,
         };
-        state.update(&[0, 3, 1], 2.45, 0.045f64.powi(2));
-        for (actual, expected) in state.mean.iter().zip([3.00517, 0.00202, 0.0, -0.56374]) {
+        // A set of twelve to failure: the client's own curve does not matter.
+        let entries = [(0, 1.0), (4, 1.0), (1, 1.0), (2, 0.0)];
+        let variance = 0.045f64.powi(2);
+        let judged = Judged { entries, observed: 2.45, variance, bound: Bound::Both, widened: false };
+        state.update(&judged);
+        for (actual, expected) in state.mean.iter().zip([3.00517, 0.00202, 0.0, 0.0, -0.56374]) {
             assert!((actual - expected).abs() < 1e-5, "{actual} {expected}");
         }
-        for (i, expected) in [0.03927, 0.02482, 0.0, 0.06198].into_iter().enumerate() {
+        for (i, expected) in [0.03927, 0.02482, 0.11, 0.0, 0.06198].into_iter().enumerate() {
             assert!((state.cov[(i, i)].sqrt() - expected).abs() < 1e-5);
         }
-        assert!((state.cov[(0, 3)] + 0.001_446_3).abs() < 1e-7);
+        assert!((state.cov[(0, 4)] + 0.001_446_3).abs() < 1e-7);
     }
 
     /// Ten thousand updates, surprises among them, leave the covariance symmetric and positive semi-definite.
@@ -392,7 +528,7 @@ mod tests {
             state.take(&evidence("anchor", 0, day(d), 3.4, (0.0, 0.0)));
         }
         let moved: Vec<f64> = (0..3).map(|i| state.mean[i] - before.mean[i]).collect();
-        assert!((moved[1] / moved[0] - 0.75).abs() < 0.01 && (moved[2] / moved[0] - 0.5).abs() < 0.01, "{moved:?}");
+        assert!((moved[1] / moved[0] - 0.75).abs() < 0.02 && (moved[2] / moved[0] - 0.5).abs() < 0.02, "{moved:?}");
         for i in 0..3 {
             assert!(state.cov[(i, i)] < before.cov[(i, i)], "pattern {i} was widened");
         }
@@ -419,9 +555,9 @@ mod tests {
             state.take(&SetEvidence { reading, ..evidence("anchor", 0, day(0), load, (0.0, 0.0)) });
             state.mean[0]
         };
-        // Failing with four times the guess says nothing; with half of it, a lot.
-        assert!((with(0.0, 4.4) - 3.0).abs() < 1e-12 && with(0.0, 2.3) < 2.9);
+        // Failing with four times the guess says next to nothing; with half of it, a lot.
+        assert!((with(0.0, 4.4) - 3.0).abs() < 0.01 && with(0.0, 2.3) < 2.9);
         // Sixty repetitions with a tenth say nothing; with the guess itself, that it was too low.
-        assert!((with(60.0, 0.7) - 3.0).abs() < 1e-12 && with(60.0, 3.0) > 3.1);
+        assert!((with(60.0, 0.7) - 3.0).abs() < 0.01 && with(60.0, 3.0) > 3.1);
     }
 }

@@ -3,6 +3,7 @@
 use askama::Template;
 use askama_web::WebTemplate;
 use bavrek_core::anatomy::{Joint, Region};
+use bavrek_core::between::{goes_on, may_rise};
 use bavrek_core::dose::{Count, Part, SetKind, Tempo};
 use bavrek_core::log::{LoggedSet, Observation};
 use bavrek_core::movement::Movement;
@@ -315,7 +316,7 @@ fn now(app: &App, floor: &Floor, (turn, post): (&Turn<Uuid>, &Post), movement: &
         } else {
             Vec::new()
         },
-        stop: stop_text(turn, post.slot.intent.stop, wanted),
+        stop: stop_text(floor, post, movement, (turn, wanted)),
         cue: cue(&post.slot.intent, movement),
         last: last_time(floor, post),
         call: None,
@@ -331,9 +332,9 @@ fn now(app: &App, floor: &Floor, (turn, post): (&Turn<Uuid>, &Post), movement: &
         seconds: asked.seconds.map(|s| Choices::of(asked.seconds_legend(), second_choices(s), &form.seconds)),
         // The prescribed reserve is filled in: a set that went as planned is logged in two taps.
         rir_choices: asked.asks_reserve().then(|| {
-            let choices = [(0, "none"), (1, "1"), (2, "2"), (3, "3"), (4, "4 +")];
+            let choices = [(0, "none"), (1, "1"), (2, "2"), (3, "3"), (4, "4"), (5, "5 +")];
             let on = |n: u8| {
-                if form.rir.is_empty() && !kept { n == wanted.min(4) } else { form.rir == n.to_string() }
+                if form.rir.is_empty() && !kept { n == wanted.min(5) } else { form.rir == n.to_string() }
             };
             choices.into_iter().map(|(n, text)| (n, text, on(n))).collect()
         }),
@@ -486,7 +487,9 @@ fn rest_until(app: &App, floor: &Floor, turn: &Turn<Uuid>) -> Option<i64> {
 }
 
 /// When to stop a set, after what is asked.
-pub(super) fn stop_text(turn: &Turn<Uuid>, rule: Option<StopRule>, reserve: u8) -> String {
+pub(super) fn stop_text(floor: &Floor, post: &Post, movement: &Movement, (turn, reserve): (&Turn<Uuid>, u8)) -> String {
+    let (scene, rule) = (&floor.scene, post.slot.intent.stop);
+    let rises = may_rise(movement, &scene.person, scene.light || scene.stopped);
     let unit = match turn.work.kind {
         SetKind::Hold => return "held".into(),
         SetKind::Station => return "as many clean reps as the time allows".into(),
@@ -502,6 +505,9 @@ pub(super) fn stop_text(turn: &Turn<Uuid>, rule: Option<StopRule>, reserve: u8) 
             format!("{reps}, stop {rule} or with {reserve} in reserve")
         }
         _ if reserve == 0 => format!("{reps}, to failure"),
+        _ if goes_on(movement, rises, scene.history(), (&turn.work, turn.round)) => {
+            format!("{reps} or more: it is new, go on until {reserve} are in reserve")
+        }
         _ => format!("{reps}, stop with {reserve} in reserve"),
     }
 }

@@ -361,7 +361,7 @@ impl<'a> Way<'a> {
     fn turns_of<'t>(&self, floor: &Floor, post: &Post, turns: impl Iterator<Item = &'t Turn<Uuid>>) -> Vec<TurnView> {
         let doing = self.doing(floor, post);
         let advice = |turn: &Turn<Uuid>| between(&doing, &turn.work, post.slot.intent.reserve());
-        turns.map(|turn| turn_view(floor, post, turn, advice(turn))).collect()
+        turns.map(|turn| turn_view(floor, (post, self.movement), turn, advice(turn))).collect()
     }
 
     fn doing(&self, floor: &Floor, post: &Post) -> Doing<'_> {
@@ -405,7 +405,7 @@ fn order(floor: &Floor, turn: &Turn<Uuid>) -> [usize; 4] {
     }
 }
 
-fn turn_view(floor: &Floor, post: &Post, turn: &Turn<Uuid>, advice: Vec<Advice>) -> TurnView {
+fn turn_view(floor: &Floor, (post, movement): (&Post, &Movement), turn: &Turn<Uuid>, advice: Vec<Advice>) -> TurnView {
     let work = &turn.work;
     let asked = Asked::from_turn(turn);
     let reserve = work.rir.unwrap_or(post.slot.intent.reserve());
@@ -417,12 +417,12 @@ fn turn_view(floor: &Floor, post: &Post, turn: &Turn<Uuid>, advice: Vec<Advice>)
         side: turn.side,
         kind: work.kind,
         amount: work.amount(),
-        stop: stop_text(turn, post.slot.intent.stop, reserve),
+        stop: stop_text(floor, post, movement, (turn, reserve)),
         reps: asked.reps.map(|[low, high]| (rep_choices(low, high), asked.reps_legend())),
         zone: asked.reps,
         seconds: asked.seconds.map(|s| (second_choices(s), asked.seconds_legend())),
         timed: work.seconds.filter(|_| work.kind.is_timed()),
-        reserve: asked.asks_reserve().then_some(reserve.min(4)),
+        reserve: asked.asks_reserve().then_some(reserve.min(5)),
         total: work.total,
         parts: parts(work),
         tempo: tempo(work),
