@@ -2,6 +2,7 @@
 //!
 //! What each outcome leads to is worked out before the workout, so that a phone without a signal knows it too.
 
+use chrono::NaiveDate;
 use serde::{Deserialize, Serialize};
 
 use crate::anatomy::{Implement, Pattern};
@@ -150,9 +151,16 @@ pub fn may_rise(movement: &Movement, person: &Person, held_back: bool) -> bool {
 
 /// Whether a set goes on past the top of its zone until only its reserve is left: the first of a movement that the client never
 /// did tells most where it is not cut short. Not where the load may not rise, and only of plain sets that keep a reserve.
-pub fn goes_on(movement: &Movement, may_rise: bool, history: &[LoggedSet], (work, round): (&SetPlan, usize)) -> bool {
+/// What was done today counts as now: the other side goes on as well.
+pub fn goes_on(
+    movement: &Movement,
+    may_rise: bool,
+    (history, today): (&[LoggedSet], NaiveDate),
+    (work, round): (&SetPlan, usize),
+) -> bool {
     let plain = work.kind == SetKind::Straight && work.reps.is_some() && work.rir.is_some_and(|rir| rir > 0);
-    may_rise && plain && round == 0 && history.iter().all(|set| set.exercise != movement.id)
+    let new = || history.iter().all(|set| set.exercise != movement.id || set.date >= today);
+    may_rise && plain && round == 0 && new()
 }
 
 /// What each outcome of a set leads to, the most pressing first.

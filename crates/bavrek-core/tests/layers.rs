@@ -13,7 +13,7 @@ const LAYERS: &[(&str, &[&str])] = &[
     ("movement", &["movement", "posture", "plan", "arrangement", "school", "reading"]),
     ("rigging", &["rigging", "figure"]),
     ("ladder", &["ladder", "handling", "safety", "reference", "purchase"]),
-    ("evidence", &["log", "strength", "volume", "simulate", "example"]),
+    ("evidence", &["log", "strength", "volume", "review", "example"]),
     ("choice", &["fit", "spot", "spare", "feasibility"]),
     ("performing", &["between", "set_ups", "script", "warm_up", "clock", "shorten"]),
     ("deciding", &["progress", "week", "calendar", "template"]),

@@ -1,16 +1,14 @@
-//! Fits that were taken, and what was decided about calls.
+//! Fits that were taken.
 
 use std::collections::BTreeMap;
 
 use bavrek_core::calendar::{Turn, light_dose};
 use bavrek_core::dose::Prescription;
 use bavrek_core::ladder::LadderStep;
-use bavrek_core::progress::CallKind;
-use chrono::{DateTime, NaiveDate, Utc};
+use chrono::NaiveDate;
 use sqlx::types::Json;
 use uuid::Uuid;
 
-use crate::document;
 use crate::document::word;
 use crate::health::{self, PlanChange, Whose};
 use crate::{Pool, StoreError, TrainerId, new_id};
@@ -63,21 +61,6 @@ impl TryFrom<Row> for Fit {
             pinned: row.pinned,
         })
     }
-}
-
-/// A decision about a call.
-#[derive(Debug, Clone, PartialEq)]
-pub struct Decision {
-    /// What was proposed.
-    pub proposed: CallKind,
-    /// What was decided.
-    pub decided: CallKind,
-    /// The reasons that were shown.
-    pub reasons: Vec<String>,
-    /// The last set it rests on.
-    pub after_set: Uuid,
-    /// When.
-    pub decided_at: DateTime<Utc>,
 }
 
 /// What a new fit consists of.
@@ -202,7 +185,7 @@ pub(crate) async fn replace(
     replace_for(tx, trainer, new, turn.unwrap_or(Turn::Usual)).await
 }
 
-async fn replace_for(
+pub(crate) async fn replace_for(
     tx: &mut sqlx::PgConnection,
     trainer: TrainerId,
     new: &NewFit<'_>,
@@ -430,71 +413,6 @@ pub async fn refit(
     }
     tx.commit().await?;
     Ok(())
-}
-
-/// Records a decision about a call and puts the fit it leads to in force, both or neither. A second decision on the
-/// same evidence is a conflict.
-pub async fn decide(pool: &Pool, trainer: TrainerId, decision: &Decision, new: &NewFit<'_>) -> Result<(), StoreError> {
-    let mut tx = pool.begin().await?;
-    let change = if decision.decided.hardens() { PlanChange::Hardens } else { PlanChange::Eases };
-    health::pass(&mut tx, trainer, Whose::Slot(new.slot_id), change).await?;
-    let fit_id = replace(&mut tx, trainer, new).await?;
-    sqlx::query!(
-        "insert into decisions (trainer_id, id, slot_id, fit_id, proposed, decided, reasons, after_set, decided_at)
-         values ($1, $2, $3, $4, $5, $6, $7, $8, $9)",
-        trainer.0,
-        new_id(),
-        new.slot_id,
-        fit_id,
-        decision.proposed.id(),
-        decision.decided.id(),
-        serde_json::to_value(&decision.reasons)?,
-        decision.after_set,
-        decision.decided_at
-    )
-    .execute(&mut *tx)
-    .await?;
-    tx.commit().await?;
-    Ok(())
-}
-
-/// Of every slot of a session that was decided about, the set on which the latest decision rests.
-pub async fn decided_after(pool: &Pool, trainer: TrainerId, session: Uuid) -> Result<BTreeMap<Uuid, Uuid>, StoreError> {
-    let rows = sqlx::query!(
-        "select distinct on (d.slot_id) d.slot_id, d.after_set
-         from decisions d
-         join slots s on s.trainer_id = d.trainer_id and s.id = d.slot_id
-         join blocks b on b.trainer_id = s.trainer_id and b.id = s.block_id
-         where d.trainer_id = $1 and b.session_id = $2
-         order by d.slot_id, d.decided_at desc, d.id desc",
-        trainer.0,
-        session
-    )
-    .fetch_all(pool)
-    .await?;
-    Ok(rows.into_iter().map(|row| (row.slot_id, row.after_set)).collect())
-}
-
-/// The latest decision about a slot.
-pub async fn latest_decision(pool: &Pool, trainer: TrainerId, slot_id: Uuid) -> Result<Option<Decision>, StoreError> {
-    let row = sqlx::query!(
-        "select proposed, decided, reasons, after_set, decided_at from decisions
-         where trainer_id = $1 and slot_id = $2 order by decided_at desc, id desc limit 1",
-        trainer.0,
-        slot_id
-    )
-    .fetch_optional(pool)
-    .await?;
-    row.map(|row| {
-        Ok(Decision {
-            proposed: word(&row.proposed, CallKind::from_id)?,
-            decided: word(&row.decided, CallKind::from_id)?,
-            reasons: document::read(row.reasons, "decisions.reasons", slot_id)?,
-            after_set: row.after_set,
-            decided_at: row.decided_at,
-        })
-    })
-    .transpose()
 }
 
 /// What is planned for a client from one day to another and not begun yet: session, movement and dose of every slot that has

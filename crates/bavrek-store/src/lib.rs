@@ -5,6 +5,7 @@
 pub mod aims;
 pub mod boards;
 pub mod clients;
+pub mod decisions;
 mod document;
 pub mod entries;
 mod error;

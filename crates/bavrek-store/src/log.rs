@@ -192,6 +192,40 @@ pub async fn set_withdrawn(
     if done.rows_affected() == 1 { Ok(()) } else { Err(StoreError::NotFound) }
 }
 
+/// Sets a set aside, so that it says nothing of strength and of the next step, or takes it in again. Doing it twice changes
+/// nothing; `NotFound` where it is none of the client's.
+pub async fn set_aside(
+    pool: &Pool,
+    trainer: TrainerId,
+    client_id: Uuid,
+    set: Uuid,
+    aside: bool,
+) -> Result<(), StoreError> {
+    sqlx::query!(
+        "select id from logged_sets where trainer_id = $1 and client_id = $2 and id = $3",
+        trainer.0,
+        client_id,
+        set
+    )
+    .fetch_one(pool)
+    .await?;
+    if aside {
+        sqlx::query!(
+            "insert into set_asides (trainer_id, set_id, client_id) values ($1, $2, $3) on conflict do nothing",
+            trainer.0,
+            set,
+            client_id
+        )
+        .execute(pool)
+        .await?;
+    } else {
+        sqlx::query!("delete from set_asides where trainer_id = $1 and set_id = $2", trainer.0, set)
+            .execute(pool)
+            .await?;
+    }
+    Ok(())
+}
+
 /// Takes a set of a session back that should not have been logged: a new row that supersedes it and stands for nothing. Doing it
 /// twice under one identifier changes nothing; `Conflict` where it was corrected meanwhile, `NotFound` where it is none.
 pub async fn take_back(
@@ -246,6 +280,7 @@ pub(crate) struct Row {
     light: bool,
     pub(crate) supersedes: Option<Uuid>,
     pub(crate) withdrawn: bool,
+    set_aside: bool,
     pub(crate) logged_at: DateTime<Utc>,
 }
 
@@ -261,7 +296,7 @@ impl TryFrom<Row> for RecordedSet {
             position: row.position,
             done_at: row.done_at,
             light: row.light,
-            set: LoggedSet { effective_kg: Some(Kilograms(row.effective_kg)), ..row.entry.0 },
+            set: LoggedSet { effective_kg: Some(Kilograms(row.effective_kg)), set_aside: row.set_aside, ..row.entry.0 },
         })
     }
 }
@@ -280,6 +315,7 @@ pub async fn latest(
         r#"select l.id as "id!", l.slot_id, l.place_id, l.source as "source!", l.position as "position!", l.done_at,
                   l.entry as "entry!: Json<LoggedSet>", l.effective_kg as "effective_kg!", l.supersedes,
                   l.withdrawn as "withdrawn!", l.logged_at as "logged_at!",
+                  exists (select 1 from set_asides a where a.trainer_id = l.trainer_id and a.set_id = l.id) as "set_aside!",
                   coalesce((select light from workouts w where w.trainer_id = l.trainer_id and w.id = l.workout_id),
                            false) as "light!"
            from sets_in_force l
@@ -305,6 +341,7 @@ pub(crate) async fn since(
         Row,
         r#"select l.id, l.slot_id, l.place_id, l.source, l.position, l.done_at, l.entry as "entry: Json<LoggedSet>",
                   l.effective_kg, l.supersedes, l.withdrawn, l.logged_at,
+                  exists (select 1 from set_asides a where a.trainer_id = l.trainer_id and a.set_id = l.id) as "set_aside!",
                   coalesce((select light from workouts w where w.trainer_id = l.trainer_id and w.id = l.workout_id),
                            false) as "light!"
            from logged_sets l

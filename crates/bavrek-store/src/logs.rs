@@ -53,9 +53,16 @@ impl ClientLog {
 
     fn of(records: Vec<RecordedSet>) -> Self {
         let counted = || records.iter().filter(|r| r.counts_for_steps());
-        let usual = (counted().count() < records.len()).then(|| counted().map(|r| r.set.clone()).collect());
-        Self { sets: records.iter().map(|r| r.set.clone()).collect(), usual, records }
+        let usual = (counted().count() < records.len()).then(|| in_order(counted()));
+        Self { sets: in_order(&records), usual, records }
     }
+}
+
+/// Sets in the order in which they were done, as far as that is known: a phone may send them late and in any order.
+fn in_order<'r>(records: impl IntoIterator<Item = &'r RecordedSet>) -> Vec<LoggedSet> {
+    let mut records: Vec<&RecordedSet> = records.into_iter().collect();
+    records.sort_by_key(|r| (r.set.date, r.done_at.is_none(), r.done_at));
+    records.into_iter().map(|r| r.set.clone()).collect()
 }
 
 /// A log as it was when it had grown so often.

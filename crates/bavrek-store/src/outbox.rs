@@ -1,9 +1,28 @@
 //! What was sent to clients: a stand-in for e-mail and text messages that ships with the application.
 
 use chrono::{DateTime, Utc};
+use sqlx::types::Json;
 use uuid::Uuid;
 
 use crate::{Pool, StoreError, TrainerId};
+
+/// What a message is about.
+#[derive(Debug, Clone, Copy, PartialEq, Eq)]
+pub enum Kind {
+    /// The link to the workouts.
+    Link,
+    /// What happened in some weeks.
+    Summary,
+}
+
+impl Kind {
+    const fn id(self) -> &'static str {
+        match self {
+            Self::Link => "link",
+            Self::Summary => "summary",
+        }
+    }
+}
 
 /// A message.
 #[derive(Debug, Clone, PartialEq, Eq)]
@@ -18,6 +37,10 @@ pub struct Message {
     pub subject: String,
     /// What it says. A link stands in it by its last characters alone.
     pub body: String,
+    /// What kind of message.
+    pub kind: Kind,
+    /// Pictures that come with it, as SVG.
+    pub pictures: Vec<String>,
     /// When it was written.
     pub written_at: DateTime<Utc>,
     /// When it was delivered.
@@ -27,8 +50,9 @@ pub struct Message {
 /// Keeps a message; `false` where it was kept before.
 pub async fn add(pool: &Pool, trainer: TrainerId, message: &Message) -> Result<bool, StoreError> {
     let done = sqlx::query!(
-        "insert into outbox (trainer_id, id, client_id, kind, recipient, subject, body, written_at, delivered_at)
-         values ($1, $2, $3, 'link', $4, $5, $6, $7, $8) on conflict (trainer_id, id) do nothing",
+        "insert into outbox (trainer_id, id, client_id, kind, recipient, subject, body, written_at, delivered_at,
+                             pictures)
+         values ($1, $2, $3, $9, $4, $5, $6, $7, $8, $10) on conflict (trainer_id, id) do nothing",
         trainer.0,
         message.id,
         message.client_id,
@@ -36,7 +60,9 @@ pub async fn add(pool: &Pool, trainer: TrainerId, message: &Message) -> Result<b
         message.subject,
         message.body,
         message.written_at,
-        message.delivered_at
+        message.delivered_at,
+        message.kind.id(),
+        serde_json::to_value(&message.pictures)?
     )
     .execute(pool)
     .await?;
@@ -49,9 +75,10 @@ const MOST_LISTED: i64 = 100;
 /// What was sent, the newest first, each with its client's name.
 pub async fn all(pool: &Pool, trainer: TrainerId) -> Result<Vec<(String, Message)>, StoreError> {
     let rows = sqlx::query!(
-        "select o.id, o.client_id, o.recipient, o.subject, o.body, o.written_at, o.delivered_at, c.name
+        r#"select o.id, o.client_id, o.kind, o.recipient, o.subject, o.body, o.written_at, o.delivered_at, c.name,
+                o.pictures as "pictures: Json<Vec<String>>"
          from outbox o join clients c on c.trainer_id = o.trainer_id and c.id = o.client_id
-         where o.trainer_id = $1 order by o.written_at desc, o.id desc limit $2",
+         where o.trainer_id = $1 order by o.written_at desc, o.id desc limit $2"#,
         trainer.0,
         MOST_LISTED
     );
@@ -62,6 +89,8 @@ pub async fn all(pool: &Pool, trainer: TrainerId) -> Result<Vec<(String, Message
             recipient: row.recipient,
             subject: row.subject,
             body: row.body,
+            kind: if row.kind == "summary" { Kind::Summary } else { Kind::Link },
+            pictures: row.pictures.0,
             written_at: row.written_at,
             delivered_at: row.delivered_at,
         };

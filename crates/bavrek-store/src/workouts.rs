@@ -75,6 +75,29 @@ pub async fn of_session(pool: &Pool, trainer: TrainerId, session: Uuid) -> Resul
         .collect()
 }
 
+/// The days of a client's workouts in a range in order of time, each with whether it was done or begun. A day that was moved
+/// is the one it was moved to.
+pub async fn between(
+    pool: &Pool,
+    trainer: TrainerId,
+    client: Uuid,
+    [from, until]: [NaiveDate; 2],
+) -> Result<Vec<(NaiveDate, bool)>, StoreError> {
+    let rows = sqlx::query!(
+        "select w.planned_on, w.state from workouts w
+         join sessions x on x.trainer_id = w.trainer_id and x.id = w.session_id
+         where w.trainer_id = $1 and x.client_id = $2 and w.planned_on between $3 and $4
+           and (x.removed_at is null or w.state in ('done', 'under_way'))
+         order by w.planned_on, w.id",
+        trainer.0,
+        client,
+        from,
+        until
+    );
+    let kept = |state: &str| matches!(WorkoutState::from_id(state), Some(WorkoutState::Done | WorkoutState::UnderWay));
+    Ok(rows.fetch_all(pool).await?.into_iter().map(|r| (r.planned_on, kept(&r.state))).collect())
+}
+
 /// Plans a session for another day. The same identifier twice is stored once; `Conflict` where it stands on that day
 /// already, `ClearanceNeeded` where the client's screening stops new plans.
 pub async fn plan(pool: &Pool, trainer: TrainerId, session: Uuid, id: Uuid, on: NaiveDate) -> Result<(), StoreError> {

@@ -4,11 +4,13 @@ use bavrek_core::fit::PutAside;
 use bavrek_core::kit::{KitItem, Plain};
 use bavrek_core::log::LoggedSet;
 use bavrek_core::person::Limit;
-use bavrek_core::progress::CallKind;
+use bavrek_core::progress::{CallKind, Refused};
 use bavrek_core::units::Kilograms;
-use bavrek_store::fits::{self, Decision, NewFit};
+use bavrek_store::decisions::{self, Decision};
+use bavrek_store::fits::{self, NewFit};
 use bavrek_store::limits::{self, DatedLimit};
 use bavrek_store::log::{self, NewSet};
+use bavrek_store::logs::Logs;
 use bavrek_store::roster::{self, RosterLine, Wanted};
 use bavrek_store::{
     Pool, StoreError, TrainerId, clients, kit, movements, new_id, places, put_aside, sessions, slots, trainers,
@@ -106,20 +108,85 @@ async fn a_call_is_decided_once(pool: Pool) {
     let new = |step| fit(&world, "dumbbell_curl", step, &prescription);
     let decision = Decision {
         proposed: CallKind::AddLoad,
+        step: Some("12 kg".into()),
         decided: CallKind::AddLoad,
+        refused: false,
+        note: String::new(),
         reasons: vec!["every set reached 12".into()],
         after_set: id,
         decided_at: Utc::now(),
     };
-    fits::decide(&pool, world.trainer, &decision, &new(&twelve)).await.unwrap();
-    assert!(matches!(fits::decide(&pool, world.trainer, &decision, &new(&ten)).await, Err(StoreError::Conflict)));
+    decisions::decide(&pool, world.trainer, &decision, &new(&twelve)).await.unwrap();
+    assert!(matches!(decisions::decide(&pool, world.trainer, &decision, &new(&ten)).await, Err(StoreError::Conflict)));
     // The refused decision changed nothing: it and its fit stand or fall together.
     let fit = fits::of_slot(&pool, world.trainer, world.slot, world.place).await.unwrap().unwrap();
     assert_eq!(fit.step, twelve);
-    let latest = fits::latest_decision(&pool, world.trainer, world.slot).await.unwrap().unwrap();
-    assert_eq!(latest.reasons, decision.reasons);
+    let latest = decisions::latest(&pool, world.trainer, world.slot).await.unwrap().unwrap();
+    assert_eq!(latest.decision.reasons, decision.reasons);
     let roster = listed(&pool, world.trainer, day("2026-03-10")).await;
     assert_eq!(roster[0].calls_waiting, 0);
+}
+
+/// Undone, the fit that stood before stands again and the call waits again; what was changed since is not overwritten.
+#[sqlx::test(migrations = "./migrations")]
+async fn a_decision_is_undone_once_and_a_refusal_is_remembered(pool: Pool) {
+    let world = world(&pool, "a").await;
+    let id = new_id();
+    log::append(&pool, world.trainer, &entry(&world, id, &set("2026-03-10", 12))).await.unwrap();
+    let prescription = intent().prescription();
+    let (ten, twelve) = (step(10.0), step(12.0));
+    let new = |step| fit(&world, "dumbbell_curl", step, &prescription);
+    fits::take(&pool, world.trainer, &new(&ten)).await.unwrap();
+    let decision = |decided, refused| Decision {
+        proposed: CallKind::AddLoad,
+        step: Some("12 kg".into()),
+        decided,
+        refused,
+        note: "wants to stay".into(),
+        reasons: vec![],
+        after_set: id,
+        decided_at: Utc::now(),
+    };
+    let waiting = || async { decisions::waiting(&pool, world.trainer, Utc::now()).await.unwrap().len() };
+    let stands = || async { fits::of_slot(&pool, world.trainer, world.slot, world.place).await.unwrap().unwrap().step };
+    assert_eq!(waiting().await, 1);
+    let up = decision(CallKind::AddLoad, false);
+    let taken = decisions::decide(&pool, world.trainer, &up, &new(&twelve)).await.unwrap();
+    assert_eq!((waiting().await, stands().await), (0, twelve.clone()));
+    for _ in 0..2 {
+        decisions::undo(&pool, world.trainer, taken).await.unwrap();
+        assert_eq!((waiting().await, stands().await), (1, ten.clone()));
+    }
+    let no = decision(CallKind::Hold, true);
+    let refused = decisions::decide(&pool, world.trainer, &no, &new(&ten)).await.unwrap();
+    let remembered = decisions::refused(&pool, world.trainer, world.client).await.unwrap();
+    let one = Refused { call: CallKind::AddLoad, step: Some("12 kg".into()), after: day("2026-03-10") };
+    assert_eq!(remembered.get(&world.slot), Some(&vec![one]));
+    fits::take(&pool, world.trainer, &new(&twelve)).await.unwrap();
+    assert!(matches!(decisions::undo(&pool, world.trainer, refused).await, Err(StoreError::Conflict)));
+    assert_eq!(stands().await, twelve);
+    let other = self::world(&pool, "b").await;
+    assert!(matches!(decisions::undo(&pool, other.trainer, refused).await, Err(StoreError::NotFound)));
+}
+
+/// What is set aside is read as such by whoever kept the log, and comes back.
+#[sqlx::test(migrations = "./migrations")]
+async fn a_set_is_set_aside_and_taken_in_again(pool: Pool) {
+    let world = world(&pool, "a").await;
+    let id = new_id();
+    log::append(&pool, world.trainer, &entry(&world, id, &set("2026-03-10", 12))).await.unwrap();
+    let logs = Logs::default();
+    for (aside, times) in [(true, 2), (false, 2)] {
+        for _ in 0..times {
+            log::set_aside(&pool, world.trainer, world.client, id, aside).await.unwrap();
+            let client = clients::one(&pool, world.trainer, world.client).await.unwrap();
+            let kept = logs.of_client(&pool, world.trainer, &client, day("2026-03-11")).await.unwrap();
+            assert_eq!(kept.sets.iter().map(|s| s.set_aside).collect::<Vec<_>>(), [aside]);
+        }
+    }
+    let other = self::world(&pool, "b").await;
+    let theirs = log::set_aside(&pool, other.trainer, other.client, id, true).await;
+    assert!(matches!(theirs, Err(StoreError::NotFound)));
 }
 
 #[sqlx::test(migrations = "./migrations")]

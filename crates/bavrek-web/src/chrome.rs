@@ -12,6 +12,7 @@ use crate::error::WebError;
 use crate::state::App;
 
 /// The frame of a page.
+#[derive(Clone)]
 pub(crate) struct Chrome {
     pub(crate) title: String,
     pub(crate) csrf: String,
@@ -26,6 +27,7 @@ pub(crate) struct Chrome {
 }
 
 /// A line above the page.
+#[derive(Clone)]
 pub(crate) struct Banner {
     pub(crate) text: String,
     /// Where to go about it: address and words.

@@ -52,6 +52,16 @@ impl WebError {
         Self::Session(error.to_string())
     }
 
+    /// What to say beside what was asked; what nobody can mend there is passed on.
+    pub(crate) fn told(self) -> Result<String, Self> {
+        match self {
+            Self::BadRequest { message, .. } => Ok(message),
+            Self::ClearanceNeeded => Ok("This waits for a clearance: nothing was changed.".into()),
+            Self::ChangedMeanwhile => Ok("This was changed since it was shown: nothing was overwritten.".into()),
+            other => Err(other),
+        }
+    }
+
     pub(crate) fn bad(field: &'static str, message: impl Into<String>) -> Self {
         Self::BadRequest { field, message: message.into() }
     }

@@ -23,7 +23,12 @@ fn page_of(path: &str) -> String {
     match parts[..] {
         ["clients"] => "/clients/new".to_owned(),
         ["clients", client, "places", place, ..] => format!("/clients/{client}/places?place={place}"),
-        ["clients", client, screen @ ("places" | "health" | "limits" | "aims" | "strength" | "notes"), ..] => {
+        [
+            "clients",
+            client,
+            screen @ ("places" | "health" | "limits" | "aims" | "strength" | "notes" | "review"),
+            ..,
+        ] => {
             format!("/clients/{client}/{screen}")
         }
         ["clients", client, ..] => format!("/clients/{client}"),
@@ -31,6 +36,7 @@ fn page_of(path: &str) -> String {
         ["slots", slot, ..] => format!("/slots/{slot}/bench"),
         ["sessions", session, ..] => format!("/sessions/{session}"),
         ["catalogue", movement, ..] => format!("/catalogue/{movement}"),
+        ["calls", client, ..] => format!("/calls/{client}"),
         ["lab", ..] => "/lab".to_owned(),
         _ => "/".to_owned(),
     }
@@ -47,6 +53,8 @@ mod tests {
     #[case("/clients/1/places/2/kit/3/remove", "/clients/1/places?place=2")]
     #[case("/clients/1/aims/preview", "/clients/1/aims")]
     #[case("/clients/1/archive", "/clients/1")]
+    #[case("/calls/1/decide", "/calls/1")]
+    #[case("/clients/1/review/other", "/clients/1/review")]
     #[case("/sessions/4/days", "/sessions/4")]
     #[case("/slots/5/fit", "/slots/5/bench")]
     #[case("/slots/5/spot/back", "/slots/5/spot")]

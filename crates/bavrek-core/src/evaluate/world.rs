@@ -108,10 +108,26 @@ pub struct Client {
 }
 
 impl Client {
-    /// A client of a world.
+    /// Somebody of a world.
     pub fn new(catalogue: &Catalogue, world: &World, seed: u64) -> Self {
         let mut random = ChaCha8Rng::seed_from_u64(seed);
         let person = person(&mut random);
+        Self::drawn(catalogue, world, person, random)
+    }
+
+    /// A client of a world with this body and experience.
+    pub fn of(catalogue: &Catalogue, world: &World, person: Person, seed: u64) -> Self {
+        Self::drawn(catalogue, world, person, ChaCha8Rng::seed_from_u64(seed))
+    }
+
+    /// The same with a level of a pattern that is known: log load of its yardstick for 12 repetitions to failure.
+    #[must_use]
+    pub fn with_level(mut self, pattern: &str, level: f64) -> Self {
+        self.levels.insert(pattern.to_owned(), (level, 0.0));
+        self
+    }
+
+    fn drawn(catalogue: &Catalogue, world: &World, person: Person, mut random: ChaCha8Rng) -> Self {
         let general = normal(&mut random, GENERAL_SD);
         let rate = match person.experience {
             Experience::Novice => 0.013,

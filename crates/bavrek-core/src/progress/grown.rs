@@ -258,6 +258,10 @@ impl Caller<'_> {
         if recent.len() < STALL_SESSIONS {
             return None;
         }
+        // Who has much left in reserve does not stall: nothing was asked that would show a change.
+        if recent.iter().any(|s| s.reserve() >= s.asked_reserve() + FAR_ABOVE) {
+            return None;
+        }
         let levels: Vec<f64> = recent.iter().map(|s| level(s)).collect();
         let half = STALL_SESSIONS / 2;
         let mean = |part: &[f64]| part.iter().sum::<f64>() / part.len() as f64;

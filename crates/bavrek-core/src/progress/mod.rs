@@ -8,11 +8,13 @@ mod dose;
 mod elsewhere;
 mod grown;
 mod kept;
+mod refusal;
 mod sessions;
 mod watched;
 
 pub use call::{Alternative, Call, CallKind, Maximum, NextQuestion};
 pub use dose::dose_for;
+pub use refusal::{AGAIN_AFTER, Refused};
 
 use crate::fit::{Fitter, Room};
 use crate::ladder::{Ladder, LadderStep};

@@ -23,7 +23,7 @@ pub struct Level {
     pub date: NaiveDate,
     /// Mean of the log load for 12 repetitions to failure, of the pattern's yardstick.
     pub mean: f64,
-    /// Its SD.
+    /// Its SD, as load of the movement that was done last.
     pub sd: f64,
 }
 
@@ -95,10 +95,14 @@ impl Trace {
 
     /// The level of a pattern on every day on which it was trained.
     pub fn levels(&self, pattern: usize) -> Vec<Level> {
+        let last = self.stretches.iter().rev().find_map(|s| s.trained.get(&pattern)?.first().copied());
+        // How sure a level is, read on the movement that was done last: how that compares to the yardstick says nothing of the
+        // way between two days.
         let mut levels: Vec<Level> = Vec::new();
         for k in (0..self.stretches.len()).filter(|k| self.stretches[*k].trained.contains_key(&pattern)) {
-            let reading = self.reading(k, pattern);
-            let level = Level { date: self.stretches[k].date, mean: self.mean(&reading), sd: self.sd(&reading) };
+            let mean = self.mean(&self.reading(k, pattern, self.yardstick(pattern)));
+            let sd = self.sd(&self.reading(k, pattern, last));
+            let level = Level { date: self.stretches[k].date, mean, sd };
             match levels.last_mut().filter(|last| last.date == level.date) {
                 Some(last) => *last = level,
                 None => levels.push(level),
@@ -115,19 +119,25 @@ impl Trace {
         if a >= b {
             return None;
         }
-        let (then, now) = (self.reading(a, pattern), self.reading(b, pattern));
+        let own = self.yardstick(pattern);
+        let (then, now) = (self.reading(a, pattern, own), self.reading(b, pattern, own));
         let variance = self.sd(&then).powi(2) + self.sd(&now).powi(2) - 2.0 * self.covariance(&then, &now);
         Some(Change { mean: self.mean(&now) - self.mean(&then), sd: variance.max(0.0).sqrt() })
     }
 
-    /// A pattern's level in a stretch as a sum of entries there and in the end.
-    fn reading(&self, k: usize, pattern: usize) -> Reading {
+    fn yardstick(&self, pattern: usize) -> Option<usize> {
+        self.yardsticks.get(pattern).and_then(|(own, _)| *own)
+    }
+
+    /// A pattern's level in a stretch as a sum of entries there and in the end, as load of a movement with its ratio; where that
+    /// is not in the log, as load of the yardstick.
+    fn reading(&self, k: usize, pattern: usize, on: Option<usize>) -> Reading {
         let end = self.stretches.len() - 1;
-        let (yardstick, basis) = self.yardsticks.get(pattern).copied().unwrap_or((None, 0.0));
+        let basis = self.yardsticks.get(pattern).map_or(0.0, |(_, basis)| *basis);
         let mut here = vec![0.0; self.stretches[k].closed.0.len()];
         let mut there = vec![0.0; self.stretches[end].closed.0.len()];
         here[pattern] += 1.0;
-        if let Some(i) = yardstick {
+        if let Some(i) = on {
             there[i] += 1.0;
         }
         let movements = self.stretches[k].trained.get(&pattern).map_or(&[][..], Vec::as_slice);

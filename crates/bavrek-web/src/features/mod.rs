@@ -15,6 +15,7 @@ mod places;
 pub(crate) mod plan;
 mod reading;
 mod refit;
+mod review;
 mod rig;
 mod roster;
 mod scene;
@@ -45,6 +46,7 @@ pub(crate) fn closed_routes() -> Router<App> {
         .merge(bench::routes())
         .merge(reading::routes())
         .merge(refit::routes())
+        .merge(review::routes())
         .merge(ladder::routes())
         .merge(train::routes())
         .merge(outbox::routes())

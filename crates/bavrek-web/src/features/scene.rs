@@ -1,5 +1,6 @@
 //! What several screens load together: a client, a place, a log.
 
+use std::collections::BTreeMap;
 use std::sync::Arc;
 
 use bavrek_core::calendar::{light_dose, light_step};
@@ -14,7 +15,7 @@ use bavrek_core::method::Method;
 use bavrek_core::movement::Movement;
 use bavrek_core::person::Person;
 use bavrek_core::plan::{BlockKind, Intent};
-use bavrek_core::progress::{Call, NextQuestion, next_by};
+use bavrek_core::progress::{Call, NextQuestion, Refused, next_by};
 use bavrek_core::rigging::Rigged;
 use bavrek_core::spot::Pain;
 use bavrek_core::strength::Ledger;
@@ -25,7 +26,7 @@ use bavrek_store::logs::ClientLog;
 use bavrek_store::places::{self, PlaceHead};
 use bavrek_store::sessions::{Block, SessionHead};
 use bavrek_store::slots::{PlacedSlot, Slot};
-use bavrek_store::{StoreError, TrainerId, kit, put_aside, sessions, trainers};
+use bavrek_store::{StoreError, TrainerId, decisions, kit, put_aside, sessions, trainers};
 use chrono::NaiveDate;
 use uuid::Uuid;
 
@@ -63,6 +64,8 @@ pub(super) struct Scene {
     pub(super) stopped: bool,
     /// The day from which the newest limit in force counts.
     pub(super) limits_since: Option<NaiveDate>,
+    /// What the trainer refused, by line.
+    refused: BTreeMap<Uuid, Vec<Refused>>,
 }
 
 impl Scene {
@@ -77,12 +80,13 @@ impl Scene {
         if place_head.client_id != who.client.id {
             return Err(StoreError::NotFound.into());
         }
-        let (place, log, put_aside, weights, leanings) = tokio::try_join!(
+        let (place, log, put_aside, weights, leanings, refused) = tokio::try_join!(
             kit::place(&app.pool, trainer, &place_head),
             app.logs.of_client(&app.pool, trainer, &who.client, who.today),
             put_aside::of_client(&app.pool, trainer, who.client.id),
             trainers::weights(&app.pool, trainer),
             trainers::leanings(&app.pool, trainer),
+            decisions::refused(&app.pool, trainer, who.client.id),
         )?;
         let weights = weights.unwrap_or_default();
         let (banners, stopped) = (who.banners(), who.stopped());
@@ -106,6 +110,7 @@ impl Scene {
             banners,
             stopped,
             limits_since,
+            refused,
         })
     }
 
@@ -232,24 +237,21 @@ impl Scene {
     /// The same where the log was replayed already.
     pub(super) fn call_by(&self, app: &App, ledger: &Ledger<'_>, slot: &Slot, fit: &Fit) -> Option<(Call, Uuid)> {
         let latest = self.latest_of(slot.id, &fit.exercise)?;
-        let call = next_by(
-            &app.catalogue,
-            &NextQuestion {
-                person: &self.unspared,
-                kit: &self.place.kit,
-                intent: &slot.intent,
-                prescription: &fit.prescription,
-                // The whole log but lighter weeks: what hurt or was trained in other slots counts as well.
-                history: self.log.usual(),
-                today: self.today,
-                limits_since: self.limits_since,
-                planned: Some(&fit.exercise),
-                put_aside: &self.put_aside,
-                method: self.method,
-            },
-            ledger,
-        );
-        Some((call, latest.id))
+        let question = NextQuestion {
+            person: &self.unspared,
+            kit: &self.place.kit,
+            intent: &slot.intent,
+            prescription: &fit.prescription,
+            // The whole log but lighter weeks: what hurt or was trained in other slots counts as well.
+            history: self.log.usual(),
+            today: self.today,
+            limits_since: self.limits_since,
+            planned: Some(&fit.exercise),
+            put_aside: &self.put_aside,
+            method: self.method,
+        };
+        let refused = self.refused.get(&slot.id).map_or(&[][..], Vec::as_slice);
+        Some((next_by(&app.catalogue, &question, ledger).heeding(&question, refused), latest.id))
     }
 
     /// The same, unless the trainer has decided about it.
@@ -261,8 +263,8 @@ impl Scene {
         fit: &Fit,
     ) -> Result<Option<(Call, Uuid)>, WebError> {
         let Some((call, after)) = self.call(app, slot, fit) else { return Ok(None) };
-        let decided = fits::latest_decision(&app.pool, trainer, slot.id).await?;
-        Ok(decided.is_none_or(|d| d.after_set != after).then_some((call, after)))
+        let decided = decisions::latest(&app.pool, trainer, slot.id).await?;
+        Ok(decided.is_none_or(|d| d.decision.after_set != after).then_some((call, after)))
     }
 }
 

@@ -9,6 +9,7 @@ pub(crate) mod gauge;
 pub(crate) mod glyph;
 mod label;
 pub(crate) mod ladder;
+pub(crate) mod review;
 pub(crate) mod rig;
 pub(crate) mod shelf;
 pub(crate) mod strip;

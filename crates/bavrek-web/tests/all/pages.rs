@@ -1,7 +1,7 @@
 //! The whole line over HTTP: who gets in, what is stored, what is refused and what is said.
 
 use crate::common::{Refusal, Visitor, World, now, start, world};
-use bavrek_store::{Pool, StoreError, clients, fits, kit, log, new_id};
+use bavrek_store::{Pool, StoreError, clients, decisions, fits, kit, log, new_id};
 use reqwest::StatusCode;
 
 const A: &str = "a@bavrek.example";
@@ -164,7 +164,7 @@ async fn another_trainers_data_is_not_there(pool: Pool) {
     assert!(logged(&pool, &mine).await.is_empty());
     let fit = fits::of_slot(&pool, theirs.trainer, theirs.slot, theirs.place).await.unwrap().unwrap();
     assert_eq!(fit.exercise, "dumbbell_curl");
-    assert!(fits::latest_decision(&pool, theirs.trainer, theirs.slot).await.unwrap().is_none());
+    assert!(decisions::latest(&pool, theirs.trainer, theirs.slot).await.unwrap().is_none());
     assert!(matches!(clients::one(&pool, mine.trainer, theirs.client).await, Err(StoreError::NotFound)));
 }
 
@@ -240,7 +240,7 @@ async fn a_call_can_be_changed_but_not_to_what_was_not_offered(pool: Pool) {
     visitor.post(&call, &[("decided", "hold"), ("after_set", &after)]).await;
     let held = fits::of_slot(&pool, world.trainer, world.slot, world.place).await.unwrap().unwrap();
     assert_eq!(held.step.effective_kg, before.step.effective_kg);
-    let decision = fits::latest_decision(&pool, world.trainer, world.slot).await.unwrap().unwrap();
+    let decision = decisions::latest(&pool, world.trainer, world.slot).await.unwrap().unwrap().decision;
     assert_eq!((decision.proposed.id(), decision.decided.id()), ("add_load", "hold"));
 }
 

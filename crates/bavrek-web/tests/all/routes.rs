@@ -119,6 +119,7 @@ async fn another_trainers_addresses_are_not_there(pool: Pool) {
         ("slot", slot.as_str()),
         ("place", place.as_str()),
         ("after_set", id.as_str()),
+        ("decision", id.as_str()),
         ("exercise", "dumbbell_curl"),
         ("version", "0"),
         ("decided", "hold"),

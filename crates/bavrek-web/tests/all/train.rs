@@ -90,8 +90,8 @@ async fn both_sides_are_one_set_and_only_its_last_goes_to_failure(pool: Pool) {
     take(&pool, &world, world.slot, "one_arm_dumbbell_curl", "2 x 8-12, 2 in reserve, last to failure").await;
     let path = format!("/sessions/{}/train", world.session);
     let shown = [
-        ("set 1 of 2 · left side", "stop with 2 in reserve"),
-        ("set 1 of 2 · right side", "stop with 2 in reserve"),
+        ("set 1 of 2 · left side", "it is new, go on until 2 are in reserve"),
+        ("set 1 of 2 · right side", "it is new, go on until 2 are in reserve"),
         ("set 2 of 2 · left side", "to failure"),
         ("set 2 of 2 · right side", "to failure"),
     ];

@@ -1,4 +1,4 @@
-//! The demo: one invented trainer with invented clients as they were taken in, and two weeks of training that a seeded
+//! The demo: one invented trainer with invented clients as they were taken in, and weeks of training that a seeded
 //! simulation did.
 
 mod scenario;
@@ -31,8 +31,8 @@ use self::scenario::{ClientPlan, clients as planned_clients};
 pub(crate) const EMAIL: &str = "trainer@bavrek.example";
 /// Password of the demo trainer. It guards invented data on loopback only.
 pub(crate) const PASSWORD: &str = "paper-and-ink";
-/// Days before today on which the clients were taken in.
-const TAKEN_IN: u64 = 21;
+/// Days before the first session on which the clients were taken in.
+const TAKEN_IN: u64 = 7;
 
 /// Loads the scenario unless its trainer exists already.
 pub(crate) async fn load_once(app: &App) -> anyhow::Result<()> {
@@ -51,24 +51,24 @@ pub(crate) async fn load_once(app: &App) -> anyhow::Result<()> {
 
 async fn load_client(app: &App, trainer: TrainerId, plan: &ClientPlan, number: u64) -> anyhow::Result<()> {
     let today = app.clock.today(&plan.client.time_zone);
-    let then = days_before(today, TAKEN_IN);
+    let then = days_before(today, TAKEN_IN + 7 * plan.weeks.max(2));
     let client = clients::add(&app.pool, trainer, &plan.client, then).await?;
     for (rule, note) in &plan.limits {
         let limit = DatedLimit {
             id: new_id(),
             rule: *rule,
-            since: days_before(today, 90),
+            since: days_before(today, 120),
             until: None,
             note: (*note).to_owned(),
         };
         limits::add(&app.pool, trainer, client, &limit).await?;
     }
-    let mut first = None;
+    let mut rooms = Vec::new();
     for (name, setting, items, checked) in &plan.places {
         let place = new_id();
         places::add(&app.pool, trainer, client, place, name, Some(*setting)).await?;
         furnish(app, trainer, place, items, checked.then_some(then)).await?;
-        first = first.or(Some(place));
+        rooms.push(place);
     }
     set_aims(app, trainer, client, plan, then).await?;
     told(app, trainer, client, plan, then).await?;
@@ -76,7 +76,7 @@ async fn load_client(app: &App, trainer: TrainerId, plan: &ClientPlan, number: u
         let seen = Observation { id: new_id(), on: then, kind: *kind, side: *side, note: (*note).to_owned() };
         observations::add(&app.pool, trainer, client, &seen).await?;
     }
-    if let (Some(place_id), Some((name, minutes))) = (first, plan.session) {
+    if let (Some(place_id), Some((name, minutes))) = (rooms.first().copied(), plan.session) {
         let head = SessionHead {
             id: new_id(),
             client_id: client,
@@ -92,7 +92,9 @@ async fn load_client(app: &App, trainer: TrainerId, plan: &ClientPlan, number: u
             version: 0,
         };
         let (session, slots) = sessions::add(&app.pool, trainer, &head, &plan.blocks).await?;
-        simulation::run(app, trainer, session, &slots, today, 7_000 + number).await?;
+        let history =
+            simulation::Asked { session, slots: &slots, rooms: &rooms, weeks: plan.weeks, seed: 7_000 + number };
+        simulation::run(app, trainer, &history, today).await?;
     }
     screen(app, trainer, client, plan, then).await
 }

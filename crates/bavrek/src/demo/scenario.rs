@@ -27,6 +27,8 @@ pub(super) struct ClientPlan {
     /// The question that was answered with yes, and who cleared it.
     pub(super) screening: Option<(Option<&'static str>, Option<&'static str>)>,
     /// Name and minutes.
+    /// Weeks of training behind the client.
+    pub(super) weeks: u64,
     pub(super) session: Option<(&'static str, i16)>,
     pub(super) blocks: Blocks,
 }
@@ -108,6 +110,7 @@ fn newcomer() -> anyhow::Result<ClientPlan> {
         told: vec![],
         seen: vec![],
         screening: Some((Some("heart"), None)),
+        weeks: 0,
         session: None,
         blocks: vec![],
     })
@@ -136,6 +139,7 @@ fn flat() -> anyhow::Result<ClientPlan> {
             (NoteKind::Posture, None, "Shoulders rounded at the desk; stands well when reminded."),
         ],
         screening: Some((None, None)),
+        weeks: 2,
         session: Some(("Chest and arms", 45)),
         blocks: vec![
             (
@@ -183,6 +187,7 @@ fn park() -> anyhow::Result<ClientPlan> {
         told: vec![("chin_up", None, 9)],
         seen: vec![(NoteKind::Movement, None, "Shrugs in the last reps of rows.")],
         screening: Some((Some("surgery"), Some("the physiotherapist at the quarry practice"))),
+        weeks: 8,
         session: Some(("Bar and rings", 40)),
         blocks: vec![
             (
@@ -227,6 +232,7 @@ fn traveller() -> anyhow::Result<ClientPlan> {
         told: vec![("dumbbell_curl", Some(12.0), 9)],
         seen: vec![],
         screening: Some((None, None)),
+        weeks: 13,
         session: Some(("Press, row, arms", 40)),
         blocks: vec![
             (
@@ -268,6 +274,7 @@ fn hotel() -> anyhow::Result<ClientPlan> {
         told: vec![],
         seen: vec![],
         screening: Some((None, None)),
+        weeks: 2,
         session: Some(("Hotel gym, whole upper body", 35)),
         blocks: vec![
             (

@@ -1,4 +1,6 @@
-//! A call: what is the next step of this slot, and why?
+//! Calls: what is the next step of a line, and why? One line on its page, and all clients' on one screen.
+
+mod all;
 
 use askama::Template;
 use askama_web::WebTemplate;
@@ -9,9 +11,12 @@ use bavrek_core::dose::Prescription;
 use bavrek_core::ladder::LadderStep;
 use bavrek_core::plan::Intent;
 use bavrek_core::progress::{Call, CallKind, dose_for};
-use bavrek_store::StoreError;
-use bavrek_store::fits::{self, Decision, Fit, NewFit};
+use bavrek_core::strength::Ledger;
+use bavrek_store::decisions::{self, Decision};
+use bavrek_store::fits::{self, Fit, NewFit};
 use bavrek_store::log::RecordedSet;
+use bavrek_store::slots::Slot;
+use bavrek_store::{StoreError, TrainerId};
 use uuid::Uuid;
 
 use super::roster::day;
@@ -22,7 +27,7 @@ use crate::extract::{Fields, Ids, Me, Mine};
 use crate::state::App;
 
 pub(super) fn routes() -> Router<App> {
-    Router::new().route("/slots/{slot}/call", get(show).post(decide))
+    Router::new().route("/slots/{slot}/call", get(show).post(decide)).merge(all::routes())
 }
 
 #[derive(Template, WebTemplate)]
@@ -69,10 +74,11 @@ async fn show(Mine(app): Mine, Me(trainer): Me, Ids(slot): Ids, chrome: Chrome) 
     let fit = fits::of_slot(&app.pool, trainer, slot, scene.place_head.id).await?.ok_or(WebError::NotFound)?;
     let name = app.catalogue.movement(&fit.exercise).map_or(fit.exercise.clone(), |m| m.name.clone());
     let found = scene.call(&app, &placed.slot, &fit);
-    let latest = fits::latest_decision(&app.pool, trainer, slot).await?;
+    let latest = decisions::latest(&app.pool, trainer, slot).await?;
     let decided = latest
+        .map(|d| d.decision)
         .filter(|d| found.as_ref().is_some_and(|(_, after)| *after == d.after_set))
-        .map(|d| format!("Decided {}: {}", day(d.decided_at.date_naive(), scene.today), d.decided));
+        .map(|d| format!("Decided {}: {}", day(d.decided_at.date_naive(), scene.today), decided_text(&d)));
     let mut page = Page {
         slot,
         session: (placed.session.id, placed.session.name.clone()),
@@ -171,40 +177,95 @@ fn set_line(app: &App, scene: &Scene, (slot, exercise): (Uuid, &str), recorded: 
 /// Takes the proposed call or another one. What was logged since the page was shown makes the decision stale.
 async fn decide(Mine(app): Mine, Me(trainer): Me, Ids(slot): Ids, fields: Fields) -> Result<Response, WebError> {
     let (placed, scene) = scene::of_slot(&app, trainer, slot).await?;
-    let fit = fits::of_slot(&app.pool, trainer, slot, scene.place_head.id).await?.ok_or(WebError::NotFound)?;
-    let (call, after) = scene.call(&app, &placed.slot, &fit).ok_or(WebError::NotFound)?;
-    let decided =
-        CallKind::from_id(fields.text("decided")).ok_or_else(|| WebError::bad("decided", "choose one of the steps"))?;
-    if fields.id("after_set")? != after {
+    let word = Word::read(&fields)?;
+    let ledger = scene.ledger(&app);
+    carry_out(&app, trainer, (&scene, &ledger), &placed.slot, &word).await?;
+    let decided = word.decided;
+    let target = match decided {
+        CallKind::Swap | CallKind::Refer => format!("/slots/{slot}/bench"),
+        _ => format!("/sessions/{}?pick={slot}#slot-{slot}", placed.session.id),
+    };
+    Ok(Redirect::to(&target).into_response())
+}
+
+/// The trainer's word about a call.
+struct Word {
+    decided: CallKind,
+    /// The set that the call rested on as it was shown.
+    after: Uuid,
+    refused: bool,
+    note: String,
+}
+
+/// Longest word about a call, characters.
+const LONGEST_NOTE: usize = 300;
+
+impl Word {
+    /// What was chosen; a refusal keeps the step as it is.
+    fn read(fields: &Fields) -> Result<Self, WebError> {
+        let refused = fields.text("decided") == "refused";
+        let decided = if refused { Some(CallKind::Hold) } else { CallKind::from_id(fields.text("decided")) };
+        let decided = decided.ok_or_else(|| WebError::bad("decided", "choose one of the steps"))?;
+        let note = fields.text("note").trim().to_owned();
+        if note.chars().count() > LONGEST_NOTE {
+            return Err(WebError::bad("note", "is longer than 300 characters"));
+        }
+        Ok(Self { decided, after: fields.id("after_set")?, refused, note })
+    }
+}
+
+/// Carries a decision out. What was logged since the call was shown makes it stale.
+async fn carry_out(
+    app: &App,
+    trainer: TrainerId,
+    (scene, ledger): (&Scene, &Ledger<'_>),
+    slot: &Slot,
+    word: &Word,
+) -> Result<(), WebError> {
+    let fit = fits::of_slot(&app.pool, trainer, slot.id, scene.place_head.id).await?.ok_or(WebError::NotFound)?;
+    let (call, after) = scene.call_by(app, ledger, slot, &fit).ok_or(WebError::NotFound)?;
+    if word.after != after {
         return Err(WebError::bad("after_set", "another set was logged in the meantime: look at the call again"));
     }
-    let (step, prescription) = outcome(&call, decided, &placed.slot.intent, &fit)
-        .ok_or_else(|| WebError::bad("decided", "is not one of the steps offered here"))?;
+    let (step, prescription) = if word.refused {
+        (fit.step.clone(), fit.prescription.clone())
+    } else {
+        outcome(&call, word.decided, &slot.intent, &fit)
+            .ok_or_else(|| WebError::bad("decided", "is not one of the steps offered here"))?
+    };
     let new = NewFit {
-        slot_id: slot,
+        slot_id: slot.id,
         place_id: scene.place_head.id,
-        exercise: call.exercise_of(decided).unwrap_or(&fit.exercise),
+        exercise: call.exercise_of(word.decided).unwrap_or(&fit.exercise),
         step: &step,
         prescription: &prescription,
         pinned: false,
     };
     let decision = Decision {
         proposed: call.call,
-        decided,
+        step: call.step.as_ref().map(|s| s.label.clone()),
+        decided: word.decided,
+        refused: word.refused,
+        note: word.note.clone(),
         reasons: call.reasons.clone(),
         after_set: after,
         decided_at: app.clock.now(),
     };
-    match fits::decide(&app.pool, trainer, &decision, &new).await {
+    match decisions::decide(&app.pool, trainer, &decision, &new).await {
         // Sent twice: the first one counts, and leads to the same page.
-        Ok(()) | Err(StoreError::Conflict) => {}
-        Err(other) => return Err(other.into()),
+        Ok(_) | Err(StoreError::Conflict) => Ok(()),
+        Err(other) => Err(other.into()),
     }
-    let target = match decided {
-        CallKind::Swap | CallKind::Refer => format!("/slots/{slot}/bench"),
-        _ => format!("/sessions/{}?pick={slot}#slot-{slot}", placed.session.id),
+}
+
+/// A decision in words: what was decided, and of which proposal where that was refused.
+fn decided_text(decision: &Decision) -> String {
+    let said = if decision.refused {
+        format!("{} refused, the same step", decision.proposed.label())
+    } else {
+        decision.decided.label().to_owned()
     };
-    Ok(Redirect::to(&target).into_response())
+    if decision.note.is_empty() { said } else { format!("{said} ({})", decision.note) }
 }
 
 /// The step and dose that a decision leads to; none for what was not offered.

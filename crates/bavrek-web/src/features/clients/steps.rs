@@ -18,10 +18,11 @@ pub(in crate::features) enum Step {
     Aims,
     Strength,
     Notes,
+    Review,
 }
 
 impl Step {
-    const ALL: [(Self, &'static str, &'static str); 8] = [
+    const ALL: [(Self, &'static str, &'static str); 9] = [
         (Self::Overview, "", "Overview"),
         (Self::Profile, "/profile", "Profile"),
         (Self::Health, "/health", "Health"),
@@ -30,6 +31,7 @@ impl Step {
         (Self::Aims, "/aims", "Aims"),
         (Self::Strength, "/strength", "Strength"),
         (Self::Notes, "/notes", "Notes"),
+        (Self::Review, "/review", "Review"),
     ];
 
     /// The address of the page.

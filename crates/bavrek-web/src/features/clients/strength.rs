@@ -15,7 +15,8 @@ use bavrek_core::movement::{Hands, Movement};
 use bavrek_core::person::Side;
 use bavrek_core::ranges::{self, LegalRange};
 use bavrek_core::reps;
-use bavrek_core::strength::{Ledger, ledger::effective_load};
+use bavrek_core::strength::Ledger;
+use bavrek_core::strength::ledger::{LeftOut, effective_load};
 use bavrek_core::units::{Kilograms, MassUnit};
 use bavrek_store::log::{self, RecordedSet, Source, ToldSet};
 use bavrek_store::{TrainerId, kit, new_id, places};
@@ -46,6 +47,7 @@ pub(super) fn routes() -> Router<App> {
         .route("/clients/{client}/strength", get(show).post(enter))
         .route("/clients/{client}/strength/{set}/withdraw", post(withdraw))
         .route("/clients/{client}/strength/{set}/restore", post(restore))
+        .route("/clients/{client}/strength/{set}/aside", post(aside))
 }
 
 #[derive(Deserialize, Default)]
@@ -95,6 +97,9 @@ struct SetView {
     text: String,
     source: &'static str,
     own: bool,
+    aside: bool,
+    /// Why it says nothing of strength.
+    left_out: Option<&'static str>,
 }
 
 async fn show(
@@ -140,7 +145,7 @@ async fn page(
         testing: typed.value("source") == "test",
         tests: tests(app, who, &room),
         patterns: patterns(app, &ledger),
-        sets: evidence.records.iter().rev().take(SETS_SHOWN).map(|r| set_view(app, who, r)).collect(),
+        sets: evidence.records.iter().rev().take(SETS_SHOWN).map(|r| set_view(app, (who, &ledger), r)).collect(),
         withdrawn,
     })
 }
@@ -185,8 +190,8 @@ pub(super) fn patterns(app: &App, ledger: &Ledger<'_>) -> Vec<PatternView> {
         .values()
         .filter_map(|prior| {
             let movement = app.catalogue.movement(&prior.anchor)?;
-            let predicted = ledger.predict(movement);
-            let at = |z: f64| reps::log_load_for(predicted.mean + z * predicted.sd, 10.0, 2.0).exp();
+            let (mean, sd) = ledger.level(prior);
+            let at = |z: f64| reps::log_load_for(mean + z * sd, 10.0, 2.0).exp();
             Some((prior, movement, ledger.has_evidence(movement), [at(-NINETY), at(0.0), at(NINETY)]))
         })
         .collect();
@@ -215,7 +220,7 @@ pub(super) fn patterns(app: &App, ledger: &Ledger<'_>) -> Vec<PatternView> {
     views
 }
 
-fn set_view(app: &App, who: &Who, recorded: &RecordedSet) -> SetView {
+fn set_view(app: &App, (who, ledger): (&Who, &Ledger<'_>), recorded: &RecordedSet) -> SetView {
     let set = &recorded.set;
     let mut parts = Vec::new();
     match set.load {
@@ -236,6 +241,8 @@ fn set_view(app: &App, who: &Who, recorded: &RecordedSet) -> SetView {
             Source::Test => "quick test",
         },
         own: recorded.source != Source::Session,
+        aside: set.set_aside,
+        left_out: ledger.why_left_out(set).map(LeftOut::label),
     }
 }
 
@@ -367,5 +374,16 @@ async fn restore(
     fields: Fields,
 ) -> Result<Redirect, WebError> {
     log::set_withdrawn(&app.pool, trainer, client, fields.id("id")?, set, false).await?;
+    Ok(Redirect::to(&Step::Strength.href(client)))
+}
+
+/// Sets a set aside, or takes it in again.
+async fn aside(
+    Mine(app): Mine,
+    Me(trainer): Me,
+    Ids((client, set)): Ids<(Uuid, Uuid)>,
+    fields: Fields,
+) -> Result<Redirect, WebError> {
+    log::set_aside(&app.pool, trainer, client, set, fields.text("aside") == "1").await?;
     Ok(Redirect::to(&Step::Strength.href(client)))
 }

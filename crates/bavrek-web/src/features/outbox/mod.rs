@@ -1,10 +1,14 @@
 //! What was sent to clients, as it was sent: a stand-in for e-mail and text messages.
 
+use std::path::Path;
+
 use askama::Template;
 use askama_web::WebTemplate;
 use axum::Router;
 use axum::routing::get;
-use bavrek_store::outbox;
+use bavrek_store::TrainerId;
+use bavrek_store::clients::Client;
+use bavrek_store::outbox::{self, Kind, Message};
 use uuid::Uuid;
 
 use super::roster::day;
@@ -33,6 +37,51 @@ struct MessageView {
     body: String,
     written: String,
     delivered: bool,
+    pictures: Vec<String>,
+}
+
+/// A message to a client.
+pub(super) struct Letter<'a> {
+    pub(super) client: &'a Client,
+    pub(super) kind: Kind,
+    pub(super) subject: &'a str,
+    /// As it is delivered.
+    pub(super) whole: String,
+    /// As it is kept and shown.
+    pub(super) shown: String,
+    pub(super) pictures: Vec<String>,
+}
+
+/// Sends a message under an identifier: delivers it whole to the folder, where there is one, and keeps it. Sent twice, it is
+/// kept once.
+pub(super) async fn post(app: &App, trainer: TrainerId, id: Uuid, letter: Letter<'_>) -> Result<(), WebError> {
+    let now = app.clock.now();
+    let delivered = match &app.outbox {
+        Some(folder) => deliver(folder, id, &letter).await.is_ok(),
+        None => false,
+    };
+    let message = Message {
+        id,
+        client_id: letter.client.id,
+        recipient: letter.client.contact.clone(),
+        subject: letter.subject.to_owned(),
+        body: letter.shown,
+        kind: letter.kind,
+        pictures: letter.pictures,
+        written_at: now,
+        delivered_at: delivered.then_some(now),
+    };
+    outbox::add(&app.pool, trainer, &message).await?;
+    Ok(())
+}
+
+async fn deliver(folder: &Path, id: Uuid, letter: &Letter<'_>) -> std::io::Result<()> {
+    tokio::fs::create_dir_all(folder).await?;
+    for (i, picture) in letter.pictures.iter().enumerate() {
+        tokio::fs::write(folder.join(format!("{id}-{}.svg", i + 1)), picture).await?;
+    }
+    let mail = format!("To: {}\nSubject: {}\n\n{}", letter.client.contact, letter.subject, letter.whole);
+    tokio::fs::write(folder.join(format!("{id}.txt")), mail).await
 }
 
 async fn show(Mine(app): Mine, Me(trainer): Me, chrome: Chrome) -> Result<Page, WebError> {
@@ -44,6 +93,7 @@ async fn show(Mine(app): Mine, Me(trainer): Me, chrome: Chrome) -> Result<Page, 
         body: message.body,
         written: format!("{}, {} UTC", day(message.written_at.date_naive(), today), message.written_at.format("%H:%M")),
         delivered: message.delivered_at.is_some(),
+        pictures: message.pictures,
     };
     Ok(Page {
         messages: outbox::all(&app.pool, trainer).await?.into_iter().map(view).collect(),

@@ -17,6 +17,7 @@ use bavrek_core::units::Seconds;
 use bavrek_core::volume::{self, Volume};
 use bavrek_core::warm_up::{Ahead, WarmUp, cool_down};
 use bavrek_store::boards::{self, Standing};
+use bavrek_store::decisions;
 use bavrek_store::fits::{self, Fit};
 use bavrek_store::sessions::{self, SessionHead};
 use bavrek_store::slots::Slot;
@@ -89,7 +90,7 @@ impl<'a> Table<'a> {
         let scene = Scene::load(app, trainer, &head).await?;
         let (mut fits, decided, laid, standing, aims) = tokio::try_join!(
             fits::of_session(&app.pool, trainer, session, head.place_id),
-            fits::decided_after(&app.pool, trainer, session),
+            decisions::decided_after(&app.pool, trainer, session),
             sessions::blocks(&app.pool, trainer, session),
             boards::standing(&app.pool, trainer, session),
             aims::of_client(&app.pool, trainer, head.client_id),

@@ -505,7 +505,7 @@ pub(super) fn stop_text(floor: &Floor, post: &Post, movement: &Movement, (turn, 
             format!("{reps}, stop {rule} or with {reserve} in reserve")
         }
         _ if reserve == 0 => format!("{reps}, to failure"),
-        _ if goes_on(movement, rises, scene.history(), (&turn.work, turn.round)) => {
+        _ if goes_on(movement, rises, (scene.history(), scene.today), (&turn.work, turn.round)) => {
             format!("{reps} or more: it is new, go on until {reserve} are in reserve")
         }
         _ => format!("{reps}, stop with {reserve} in reserve"),

@@ -8,7 +8,7 @@ use axum::response::{IntoResponse, Redirect, Response};
 use axum::routing::get;
 use bavrek_store::entries::{self, Kept, State};
 use bavrek_store::links::{self, Admitted, Link, NewLink};
-use bavrek_store::outbox::{self, Message};
+use bavrek_store::outbox::Kind;
 use bavrek_store::{TrainerId, new_id, sessions};
 use chrono::{DateTime, NaiveDate, Utc};
 use qrcode::QrCode;
@@ -19,6 +19,7 @@ use super::take::{Taker, WRONG_CLOCK_S, ahead};
 use crate::chrome::Chrome;
 use crate::error::WebError;
 use crate::extract::{Fields, Ids, Me, Mine};
+use crate::features::outbox::{self, Letter};
 use crate::features::roster::day;
 use crate::features::who::Who;
 use crate::state::App;
@@ -249,7 +250,6 @@ fn picture(address: &str) -> String {
 
 /// Writes the message with the link: shown with the link's last characters alone, and delivered whole.
 async fn send(app: &App, trainer: TrainerId, who: &Who, address: &str) -> Result<(), WebError> {
-    let id = new_id();
     let name = &who.client.name;
     let text = |link: &str| {
         format!(
@@ -257,27 +257,15 @@ async fn send(app: &App, trainer: TrainerId, who: &Who, address: &str) -> Result
              It is yours alone: whoever has it can see and log your workouts.\n"
         )
     };
-    let subject = "Your workouts";
-    let now = app.clock.now();
-    let delivered = match &app.outbox {
-        Some(folder) => {
-            let mail = format!("To: {}\nSubject: {subject}\n\n{}", who.client.contact, text(address));
-            tokio::fs::create_dir_all(folder).await.is_ok()
-                && tokio::fs::write(folder.join(format!("{id}.txt")), mail).await.is_ok()
-        }
-        None => false,
+    let letter = Letter {
+        client: &who.client,
+        kind: Kind::Link,
+        subject: "Your workouts",
+        whole: text(address),
+        shown: text(&masked(address)),
+        pictures: Vec::new(),
     };
-    let message = Message {
-        id,
-        client_id: who.client.id,
-        recipient: who.client.contact.clone(),
-        subject: subject.to_owned(),
-        body: text(&masked(address)),
-        written_at: now,
-        delivered_at: delivered.then_some(now),
-    };
-    outbox::add(&app.pool, trainer, &message).await?;
-    Ok(())
+    outbox::post(app, trainer, new_id(), letter).await
 }
 
 /// An address of which only the end of the link is told.

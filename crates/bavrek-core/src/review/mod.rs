@@ -1,0 +1,22 @@
+//! What happened: strength through every swap, what worked, what stands still, and a first sentence that tells it.
+
+mod continuity;
+mod sides;
+mod story;
+mod weeks;
+
+pub use continuity::{Line, Mark, Swap, Verdict, lines};
+pub use sides::{SideGap, side_gaps};
+pub use story::{Told, story};
+pub use weeks::{Week, weeks};
+
+use crate::log::LoggedSet;
+
+/// A set with where it was done.
+#[derive(Debug, Clone, Copy)]
+pub struct Done<'a> {
+    /// The set.
+    pub set: &'a LoggedSet,
+    /// What the place is called, where that is known.
+    pub place: Option<&'a str>,
+}

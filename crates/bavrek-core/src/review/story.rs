@@ -1,0 +1,118 @@
+//! The first sentences of a review: what grew, what fell, what stands still, what was left out, what hurt.
+
+use chrono::NaiveDate;
+
+use super::{Line, Verdict};
+use crate::anatomy::Region;
+
+/// Log change below which growth is not worth a word.
+const WORTH_A_WORD: f64 = 0.02;
+
+/// What the sentences are made of.
+#[derive(Debug, Clone, Copy)]
+pub struct Told<'a> {
+    /// The lines of strength.
+    pub lines: &'a [Line<'a>],
+    /// Regions with an aim that have had nothing, each with the last week in which it had, if it had.
+    pub left_out: &'a [(Region, Option<NaiveDate>)],
+    /// Highest pain with its day and joint in words, where it was strong enough to stop a movement.
+    pub pain: Option<(u8, NaiveDate, &'a str)>,
+    /// Sessions kept and planned.
+    pub kept: [usize; 2],
+}
+
+/// The story in one to five sentences, what matters most first. `day` writes a day as everywhere else.
+pub fn story(told: &Told<'_>, day: impl Fn(NaiveDate) -> String) -> Vec<String> {
+    let mut sentences = Vec::new();
+    sentences.extend(grown(told));
+    sentences.extend(fallen(told));
+    sentences.extend(stood_still(told));
+    sentences.extend(too_light(told));
+    sentences.extend(neglected(told, &day));
+    sentences.extend(told.pain.map(|(pain, on, joint)| format!("It hurt ({joint}, {pain} of 10), last {}.", day(on))));
+    if told.lines.is_empty() {
+        sentences.push("Nothing was logged often enough here to see a change.".into());
+    } else if sentences.is_empty() {
+        sentences.push("Strength is as it was: no change is more than chance yet.".into());
+    }
+    sentences
+}
+
+fn percent(change: f64) -> f64 {
+    (change.exp() - 1.0) * 100.0
+}
+
+/// `Horizontal press grew by 12 % and row by 9 %, through 2 swaps.`
+fn grown(told: &Told<'_>) -> Option<String> {
+    let mut grown: Vec<(&str, f64)> = Vec::new();
+    let mut swaps = 0;
+    for line in told.lines {
+        // What was too light to tell says "at least" and no more: nothing is claimed of it.
+        let known = line.change.filter(|_| line.too_light_days.is_none());
+        let Some(change) = known.filter(|c| c.mean >= WORTH_A_WORD && c.bounds()[0] > 0.0) else { continue };
+        grown.push((&line.pattern.name, percent(change.mean)));
+        swaps += line.swaps.iter().filter(|s| matches!(s.verdict, Verdict::Kept | Verdict::Gained)).count();
+    }
+    grown.sort_by(|a, b| b.1.total_cmp(&a.1));
+    let through = match swaps {
+        0 => String::new(),
+        1 => ", through a swap".to_owned(),
+        n => format!(", through {n} swaps"),
+    };
+    let mut parts = grown.iter().enumerate().map(|(i, (name, by))| match i {
+        0 => format!("{name} grew by {by:.0} %"),
+        _ => format!("{} by {by:.0} %", name.to_lowercase()),
+    });
+    let first = parts.next()?;
+    Some(format!("{}{through}.", listed(first, parts.collect())))
+}
+
+fn fallen(told: &Told<'_>) -> Option<String> {
+    let fell = |line: &&Line<'_>| line.change.is_some_and(|c| c.mean <= -WORTH_A_WORD && c.bounds()[1] < 0.0);
+    let mut parts = told.lines.iter().filter(fell).map(|line| {
+        let by = line.change.map_or(0.0, |c| -percent(c.mean));
+        format!("{} by {by:.0} %", line.pattern.name.to_lowercase())
+    });
+    let first = parts.next()?;
+    Some(capital(&format!("{}.", listed(format!("weaker: {first}"), parts.collect()))))
+}
+
+fn stood_still(told: &Told<'_>) -> Option<String> {
+    let still = told.lines.iter().filter_map(|l| Some((l.pattern.name.to_lowercase(), l.still_weeks?)));
+    let mut still: Vec<(String, i64)> = still.collect();
+    still.sort_by_key(|(_, weeks)| -weeks);
+    let mut parts = still.into_iter().map(|(name, weeks)| format!("{name} for {weeks} weeks"));
+    let first = parts.next()?;
+    Some(format!("Stands still: {}.", listed(first, parts.collect())))
+}
+
+/// What nobody can see growing, because no set comes near its end.
+fn too_light(told: &Told<'_>) -> Option<String> {
+    let light = told.lines.iter().filter_map(|l| Some((l.pattern.name.to_lowercase(), l.too_light_days?)));
+    let mut parts = light.map(|(name, days)| format!("{name} on the last {days} days"));
+    let first = parts.next()?;
+    Some(format!("Too light to tell, five or more left in every set: {}.", listed(first, parts.collect())))
+}
+
+fn neglected(told: &Told<'_>, day: &impl Fn(NaiveDate) -> String) -> Option<String> {
+    let mut parts = told.left_out.iter().map(|(region, last)| match last {
+        Some(week) => format!("{region} since the week of {}", day(*week)),
+        None => region.label().to_owned(),
+    });
+    let first = parts.next()?;
+    Some(format!("Got nothing: {}.", listed(first, parts.collect())))
+}
+
+/// `a, b and c`.
+fn listed(first: String, mut rest: Vec<String>) -> String {
+    match rest.pop() {
+        None => first,
+        Some(last) if rest.is_empty() => format!("{first} and {last}"),
+        Some(last) => format!("{first}, {} and {last}", rest.join(", ")),
+    }
+}
+
+fn capital(text: &str) -> String {
+    let mut letters = text.chars();
+    letters.next().map_or_else(String::new, |first| first.to_uppercase().collect::<String>() + letters.as_str())
+}

@@ -1,0 +1,357 @@
+//! All clients' calls on one screen, the worst first, by keyboard. The list is read at once; each client's calls are worked out
+//! when they are asked for, so that sixty clients do not wait for one another.
+
+use std::collections::BTreeMap;
+
+use askama::Template;
+use askama_web::WebTemplate;
+use axum::Router;
+use axum::http::HeaderMap;
+use axum::response::{IntoResponse, Redirect, Response};
+use axum::routing::{get, post};
+use bavrek_core::progress::{Call, CallKind};
+use bavrek_store::decisions::{self, Decided, Waiting};
+use bavrek_store::fits::{self, Fit};
+use bavrek_store::slots::Slot;
+use bavrek_store::{TrainerId, clients, sessions};
+use chrono::Duration;
+use uuid::Uuid;
+
+use super::{Way, Word, carry_out, decided_text, ways};
+use crate::chrome::Chrome;
+use crate::error::WebError;
+use crate::extract::{Fields, Ids, Me, Mine};
+use crate::features::roster::day;
+use crate::features::scene::{self, Scene, capital, dose_text};
+use crate::features::who::Who;
+use crate::state::App;
+
+/// Hours in which a decision is still shown with its undo.
+const SHOWN_HOURS: i64 = 12;
+/// Latest sets told beside a call.
+const SETS_TOLD: usize = 4;
+
+pub(super) fn routes() -> Router<App> {
+    Router::new()
+        .route("/calls", get(list))
+        .route("/calls/{client}", get(client))
+        .route("/calls/{client}/decide", post(decide))
+        .route("/calls/{client}/plain", post(plain))
+        .route("/calls/{client}/undo", post(undo))
+}
+
+#[derive(Template, WebTemplate)]
+#[template(path = "calls/all.html")]
+struct Page {
+    chrome: Chrome,
+    clients: Vec<ClientHead>,
+    lines: i64,
+    /// The first client's calls, where they are worked out already.
+    first: Option<String>,
+}
+
+struct ClientHead {
+    id: Uuid,
+    name: String,
+    note: String,
+    pain: bool,
+}
+
+/// The calls of one client, as a part of the screen.
+#[derive(Template, WebTemplate)]
+#[template(path = "calls/client.html")]
+struct ClientCalls {
+    csrf: String,
+    client: Uuid,
+    name: String,
+    notes: Vec<String>,
+    stopped: bool,
+    lines: Vec<Line>,
+    /// The plain ones, each as slot and the set it rests on.
+    plain: Vec<String>,
+    /// What went wrong with the last word.
+    error: Option<String>,
+}
+
+/// The same as a page of its own.
+#[derive(Template, WebTemplate)]
+#[template(path = "calls/one.html")]
+struct ClientPage {
+    chrome: Chrome,
+    calls: String,
+}
+
+/// A line with its call.
+struct Line {
+    slot: Uuid,
+    session: (Uuid, String),
+    name: String,
+    now: String,
+    sets: Vec<String>,
+    heading: String,
+    reasons: Vec<String>,
+    ways: Vec<Way>,
+    after: Uuid,
+    /// Whether it may be taken with others without a look at each.
+    plain: bool,
+    /// Whether there is something to refuse.
+    refusable: bool,
+    /// How pressing it is, the least first.
+    rank: u8,
+    decided: Option<(Uuid, String)>,
+}
+
+fn head(waiting: Waiting) -> ClientHead {
+    let lines = if waiting.lines == 1 { "1 line".to_owned() } else { format!("{} lines", waiting.lines) };
+    let since = day(waiting.since, waiting.today);
+    let note = match waiting.pain {
+        Some(pain) => format!("{lines}, since {since}, pain {pain} of 10"),
+        None => format!("{lines}, since {since}"),
+    };
+    ClientHead { id: waiting.client, name: waiting.name, note, pain: waiting.pain.is_some() }
+}
+
+async fn list(Mine(app): Mine, Me(trainer): Me, chrome: Chrome) -> Result<Page, WebError> {
+    let waiting = decisions::waiting(&app.pool, trainer, app.clock.now()).await?;
+    let lines = waiting.iter().map(|w| w.lines).sum();
+    let clients: Vec<ClientHead> = waiting.into_iter().map(head).collect();
+    let first = match clients.first() {
+        Some(one) => {
+            let calls = of_client(&app, trainer, one.id, &chrome.csrf, None).await?;
+            Some(calls.render()?)
+        }
+        None => None,
+    };
+    Ok(Page { chrome: chrome.titled("Calls"), clients, lines, first })
+}
+
+/// The calls of a client.
+async fn of_client(
+    app: &App,
+    trainer: TrainerId,
+    client: Uuid,
+    csrf: &str,
+    error: Option<String>,
+) -> Result<ClientCalls, WebError> {
+    let who = Who::load(app, trainer, client).await?;
+    let since = app.clock.now() - Duration::hours(SHOWN_HOURS);
+    let found = decisions::lines(&app.pool, trainer, client, since).await?;
+    let mut by_session: BTreeMap<Uuid, Vec<Uuid>> = BTreeMap::new();
+    for (session, slot) in found {
+        by_session.entry(session).or_default().push(slot);
+    }
+    let mut lines = Vec::new();
+    for (session, slots) in by_session {
+        lines.extend(of_session(app, trainer, session, &slots).await?);
+    }
+    lines.sort_by_key(|line| (line.decided.is_some(), line.rank));
+    Ok(ClientCalls {
+        csrf: csrf.to_owned(),
+        client,
+        name: who.client.name.clone(),
+        notes: who.banners().into_iter().map(|b| b.text).collect(),
+        stopped: who.stopped(),
+        plain: lines.iter().filter(|l| l.plain).map(|l| format!("{}.{}", l.slot, l.after)).collect(),
+        lines,
+        error,
+    })
+}
+
+async fn of_session(app: &App, trainer: TrainerId, session: Uuid, wanted: &[Uuid]) -> Result<Vec<Line>, WebError> {
+    let head = sessions::head(&app.pool, trainer, session).await?;
+    let (scene, blocks) = tokio::try_join!(Scene::load(app, trainer, &head), async {
+        Ok::<_, WebError>(sessions::blocks(&app.pool, trainer, session).await?)
+    })?;
+    let mut fits = fits::of_session(&app.pool, trainer, session, scene.place_head.id).await?;
+    let mut asked: Vec<(Slot, Fit, Option<Decided>)> = Vec::new();
+    for slot in blocks.into_iter().flat_map(|b| b.slots).filter(|s| wanted.contains(&s.id)) {
+        let Some(fit) = fits.remove(&slot.id) else { continue };
+        let latest = decisions::latest(&app.pool, trainer, slot.id).await?;
+        asked.push((slot, fit, latest));
+    }
+    let app = app.clone();
+    // Calls look at whole ladders: not on the threads that serve.
+    let lines = tokio::task::spawn_blocking(move || {
+        let ledger = scene.ledger(&app);
+        let of = |(slot, fit, latest): (Slot, Fit, Option<Decided>)| {
+            let (call, after) = scene.call_by(&app, &ledger, &slot, &fit)?;
+            Some(line(&app, &scene, (head.id, &head.name), (&slot, &fit), (call, after), latest))
+        };
+        asked.into_iter().filter_map(of).collect()
+    });
+    lines.await.map_err(|_| WebError::Failed)
+}
+
+fn line(
+    app: &App,
+    scene: &Scene,
+    (session, session_name): (Uuid, &str),
+    (slot, fit): (&Slot, &Fit),
+    (call, after): (Call, Uuid),
+    latest: Option<Decided>,
+) -> Line {
+    let name = app.catalogue.movement(&fit.exercise).map_or(fit.exercise.clone(), |m| m.name.clone());
+    let decided = latest.filter(|d| d.decision.after_set == after).map(|d| (d.id, decided_text(&d.decision)));
+    // A whole step further, where nothing was seen and nothing hurt: no reason to look at each.
+    let trouble = scene.records().iter().rev().take_while(|r| r.set.date == last_day(scene, after)).any(|r| {
+        r.slot_id == Some(slot.id)
+            && (!r.set.seen.is_empty() || r.set.pain.unwrap_or(0) > 0 || r.set.form_kept == Some(false))
+    });
+    let usual = matches!(call.call, CallKind::AddLoad | CallKind::AddReps | CallKind::AddTempo | CallKind::Hold);
+    Line {
+        slot: slot.id,
+        session: (session, session_name.to_owned()),
+        name,
+        now: format!("{}; {}", fit.step.label, dose_text(app, &fit.exercise, &fit.prescription)),
+        sets: told(scene, slot.id, &fit.exercise),
+        heading: scene::headline(&call),
+        ways: ways(app, fit, &call),
+        after,
+        plain: usual && !trouble && !scene.stopped && decided.is_none(),
+        refusable: !matches!(call.call, CallKind::Hold | CallKind::Swap | CallKind::Refer),
+        rank: rank(call.call, trouble),
+        reasons: call.reasons.iter().map(|r| capital(r)).collect(),
+        decided,
+    }
+}
+
+fn last_day(scene: &Scene, after: Uuid) -> chrono::NaiveDate {
+    scene.records().iter().rfind(|r| r.id == after).map_or(scene.today, |r| r.set.date)
+}
+
+/// The most pressing first: what sends somebody elsewhere, what eases, what was seen, what holds, what goes on.
+fn rank(call: CallKind, trouble: bool) -> u8 {
+    match call {
+        CallKind::Refer => 0,
+        CallKind::Swap => 1,
+        CallKind::Ease | CallKind::Deload => 2,
+        _ if trouble => 3,
+        CallKind::HarderVariation => 4,
+        CallKind::Hold => 5,
+        CallKind::AddLoad | CallKind::AddReps | CallKind::AddTempo => 6,
+    }
+}
+
+/// The latest sets of the movement in a line each: `Mon 23 Nov: 12, 12, 11 with 2, 2, 1 left`.
+fn told(scene: &Scene, slot: Uuid, exercise: &str) -> Vec<String> {
+    let mut days: Vec<(chrono::NaiveDate, Vec<String>)> = Vec::new();
+    for record in scene.records().iter().rev().filter(|r| r.slot_id == Some(slot) && r.set.exercise == exercise) {
+        let set = &record.set;
+        let reps = set.reps.map(|r| r.to_string()).or(set.seconds.map(|s| format!("{s} s"))).unwrap_or_default();
+        let side = set.side.map(|s| format!("{} ", s.label())).unwrap_or_default();
+        let left = set.rir.map(|r| format!(" ({r} left)")).unwrap_or_default();
+        let text = format!("{side}{reps}{left}");
+        let told = days.len();
+        match days.last_mut().filter(|(date, _)| *date == set.date) {
+            Some((_, sets)) => sets.insert(0, text),
+            None if told == SETS_TOLD => break,
+            None => days.push((set.date, vec![text])),
+        }
+    }
+    days.into_iter().map(|(date, sets)| format!("{}: {}", capital(&day(date, scene.today)), sets.join(", "))).collect()
+}
+
+async fn client(
+    Mine(app): Mine,
+    Me(trainer): Me,
+    Ids(client): Ids,
+    headers: HeaderMap,
+    chrome: Chrome,
+) -> Result<Response, WebError> {
+    answer(&app, trainer, client, (chrome, &headers), None).await
+}
+
+/// The client's calls: into the screen where a part of it asked, else as a page.
+async fn answer(
+    app: &App,
+    trainer: TrainerId,
+    client: Uuid,
+    (chrome, headers): (Chrome, &HeaderMap),
+    error: Option<String>,
+) -> Result<Response, WebError> {
+    let calls = of_client(app, trainer, client, &chrome.csrf, error).await?;
+    if headers.contains_key("hx-request") {
+        return Ok(calls.into_response());
+    }
+    let title = format!("{}: calls", calls.name);
+    Ok(ClientPage { chrome: chrome.titled(title), calls: calls.render()? }.into_response())
+}
+
+/// After a word: the client's calls as they stand now, or the whole screen again where no script is at work.
+async fn after_word(
+    app: &App,
+    trainer: TrainerId,
+    client: Uuid,
+    (chrome, headers): (Chrome, &HeaderMap),
+    error: Option<WebError>,
+) -> Result<Response, WebError> {
+    let error = error.map(WebError::told).transpose()?;
+    if error.is_none() && !headers.contains_key("hx-request") {
+        return Ok(Redirect::to(&format!("/calls/{client}")).into_response());
+    }
+    answer(app, trainer, client, (chrome, headers), error).await
+}
+
+async fn decide(
+    Mine(app): Mine,
+    Me(trainer): Me,
+    Ids(client): Ids,
+    headers: HeaderMap,
+    chrome: Chrome,
+    fields: Fields,
+) -> Result<Response, WebError> {
+    let word = Word::read(&fields)?;
+    let (placed, scene) = scene::of_slot(&app, trainer, fields.id("slot")?).await?;
+    if placed.session.client_id != client {
+        return Err(WebError::NotFound);
+    }
+    let ledger = scene.ledger(&app);
+    let error = carry_out(&app, trainer, (&scene, &ledger), &placed.slot, &word).await.err();
+    drop(ledger);
+    after_word(&app, trainer, client, (chrome, &headers), error).await
+}
+
+/// Takes every plain call of a client that was shown: slot and the set it rests on, one a field.
+async fn plain(
+    Mine(app): Mine,
+    Me(trainer): Me,
+    Ids(client): Ids,
+    headers: HeaderMap,
+    chrome: Chrome,
+    fields: Fields,
+) -> Result<Response, WebError> {
+    let shown = fields.all("call").map(|pair| {
+        let (slot, after) = pair.split_once('.')?;
+        Some((slot.parse::<Uuid>().ok()?, after.parse::<Uuid>().ok()?))
+    });
+    let shown: Vec<(Uuid, Uuid)> = shown.collect::<Option<_>>().ok_or_else(|| WebError::bad("call", "is no call"))?;
+    let page = of_client(&app, trainer, client, &chrome.csrf, None).await?;
+    let mut error = None;
+    for line in page.lines.iter().filter(|l| l.plain && shown.contains(&(l.slot, l.after))) {
+        let Some(decided) = line.ways.first().and_then(|w| CallKind::from_id(w.id)) else { continue };
+        let (placed, scene) = scene::of_slot(&app, trainer, line.slot).await?;
+        let word = Word { decided, after: line.after, refused: false, note: String::new() };
+        let ledger = scene.ledger(&app);
+        error = error.or(carry_out(&app, trainer, (&scene, &ledger), &placed.slot, &word).await.err());
+    }
+    after_word(&app, trainer, client, (chrome, &headers), error).await
+}
+
+async fn undo(
+    Mine(app): Mine,
+    Me(trainer): Me,
+    Ids(client): Ids,
+    headers: HeaderMap,
+    chrome: Chrome,
+    fields: Fields,
+) -> Result<Response, WebError> {
+    clients::one(&app.pool, trainer, client).await?;
+    let undone = decisions::undo(&app.pool, trainer, fields.id("decision")?).await;
+    let error = match undone {
+        Err(bavrek_store::StoreError::Conflict) => {
+            Some(WebError::bad("decision", "was changed since: what stands now is on the session's page"))
+        }
+        other => other.err().map(WebError::from),
+    };
+    after_word(&app, trainer, client, (chrome, &headers), error).await
+}

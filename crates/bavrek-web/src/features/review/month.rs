@@ -1,0 +1,135 @@
+//! The last four weeks for the client: in plain words with two pictures, looked over by the trainer and sent.
+
+use askama::Template;
+use askama_web::WebTemplate;
+use axum::Router;
+use axum::response::{IntoResponse, Redirect, Response};
+use axum::routing::get;
+use bavrek_core::review::{Told, story};
+use bavrek_store::new_id;
+use bavrek_store::outbox::Kind;
+use chrono::{Days, NaiveDate};
+use uuid::Uuid;
+
+use super::{Read, Seen};
+use crate::chrome::Chrome;
+use crate::error::WebError;
+use crate::extract::{Fields, Ids, Me, Mine};
+use crate::features::outbox::{self, Letter};
+use crate::features::roster::day;
+use crate::pictures::review as picture;
+use crate::state::App;
+
+/// Days of a month's summary.
+const MONTH: u64 = 28;
+/// Longest summary, characters.
+const LONGEST: usize = 4_000;
+/// What it is called where it arrives.
+const SUBJECT: &str = "Your last four weeks";
+
+pub(super) fn routes() -> Router<App> {
+    Router::new().route("/clients/{client}/review/month", get(show).post(send))
+}
+
+#[derive(Template, WebTemplate)]
+#[template(path = "review/month.html")]
+struct Page {
+    chrome: Chrome,
+    client: Uuid,
+    name: String,
+    id: Uuid,
+    text: String,
+    pictures: Vec<String>,
+    error: Option<&'static str>,
+}
+
+/// What would be sent.
+struct Month {
+    read: Read,
+    text: String,
+    pictures: Vec<String>,
+}
+
+async fn month(app: &App, trainer: bavrek_store::TrainerId, client: Uuid) -> Result<Month, WebError> {
+    let read =
+        Read::load(app, trainer, client, |today| [today.checked_sub_days(Days::new(MONTH)).unwrap_or(today), today])
+            .await?;
+    let app = app.clone();
+    let made = tokio::task::spawn_blocking(move || {
+        let (text, pictures) = written(&app, &read)?;
+        Ok(Month { read, text, pictures })
+    });
+    made.await.map_err(|_| WebError::Failed)?
+}
+
+fn written(app: &App, read: &Read) -> Result<(String, Vec<String>), WebError> {
+    let seen = Seen::of(app, read);
+    let today = read.who.today;
+    let say = |date: NaiveDate| day(date, today);
+    let kept = read.sessions.iter().filter(|(_, kept)| *kept).count();
+    let (sets, reps) = seen.weeks.iter().fold((0.0, 0), |(sets, reps), w| (sets + w.sets, reps + w.reps));
+    // What the client is told: what was done and what grew. What the trainer has to see to is not their homework.
+    let told = Told { lines: &seen.lines, left_out: &[], pain: None, kept: [kept, read.sessions.len()] };
+    let grown = story(&told, say).into_iter().filter(|s| s.contains(" grew by "));
+    let mut lines =
+        vec![format!("You kept {kept} of {} workouts: {sets:.0} sets and {reps} repetitions.", read.sessions.len())];
+    lines.extend(grown);
+    let new: Vec<&str> = seen.lines.iter().flat_map(|l| &l.swaps).map(|s| s.to.name.as_str()).collect();
+    if !new.is_empty() {
+        lines.push(format!("New to you: {}.", new.join(", ")));
+    }
+    if seen.pains.last().is_some() {
+        lines.push("Something hurt in these weeks: say so before the next workout if it still does.".into());
+    }
+    let list: Vec<String> = lines.iter().map(|l| format!("- {l}")).collect();
+    let text = format!(
+        "Hello {},\n\nyour last four weeks, {} to {}:\n\n{}\n\nTwo pictures come with this: your strength, and your sets a week.\n",
+        read.who.client.name,
+        say(read.range[0]),
+        say(read.range[1]),
+        list.join("\n")
+    );
+    let weeks: Vec<(String, f64)> = seen.weeks.iter().map(|w| (say(w.monday), w.sets)).collect();
+    let work = picture::draw_weeks("Sets by week", &weeks).render()?;
+    Ok((text, seen.picture(read)?.into_iter().chain([work]).collect()))
+}
+
+async fn show(Mine(app): Mine, Me(trainer): Me, Ids(client): Ids, chrome: Chrome) -> Result<Page, WebError> {
+    let month = month(&app, trainer, client).await?;
+    let name = month.read.who.client.name.clone();
+    let chrome = month.read.who.frame(chrome, format!("{name}: the month"));
+    Ok(Page { chrome, client, name, id: new_id(), text: month.text, pictures: month.pictures, error: None })
+}
+
+async fn send(
+    Mine(app): Mine,
+    Me(trainer): Me,
+    Ids(client): Ids,
+    chrome: Chrome,
+    fields: Fields,
+) -> Result<Response, WebError> {
+    let id = fields.id("id")?;
+    let month = month(&app, trainer, client).await?;
+    let text = fields.text("text").to_owned();
+    let error = match text.chars().count() {
+        0 => Some("Write something: an empty message is not sent."),
+        n if n > LONGEST => Some("Longer than 4000 characters: shorten it."),
+        _ => None,
+    };
+    if error.is_some() {
+        let name = month.read.who.client.name.clone();
+        let chrome = month.read.who.frame(chrome, format!("{name}: the month"));
+        let page = Page { chrome, client, name, id, text, pictures: month.pictures, error };
+        return Ok((axum::http::StatusCode::UNPROCESSABLE_ENTITY, page).into_response());
+    }
+    let letter = Letter {
+        client: &month.read.who.client,
+        kind: Kind::Summary,
+        subject: SUBJECT,
+        whole: text.clone(),
+        shown: text,
+        pictures: month.pictures,
+    };
+    outbox::post(&app, trainer, id, letter).await?;
+    Ok(Redirect::to("/outbox").into_response())
+}
