@@ -199,6 +199,9 @@ impl Case<'_> {
             let next = self.step_named(rest)?;
             return Some(self.call.step.as_ref().is_some_and(|t| t.label == next.label) && self.jumps(rest, next));
         }
+        if let Some((_, rest)) = text.strip_prefix("went well with ").and_then(|t| t.split_once(": back to ")) {
+            return Some(rest == self.question.intent.prescription().text());
+        }
         if let Some((below, rest)) = text.split_once(" would give about ") {
             let [there, from, to] = numbers(rest)[..] else { return Some(false) };
             let lighter = self.step_named(below)?.effective_kg.value() < self.load();

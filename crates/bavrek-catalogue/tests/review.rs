@@ -206,6 +206,42 @@ fn a_refused_rise_comes_back_after_two_sessions(
     assert_eq!(still_there, call == CallKind::Hold, "{:?}", heeded.alternatives);
 }
 
+/// After an easier time the slot's own sets come back before anything is added, and only when it went well.
+#[rstest]
+#[case::well(12, 2, Some(CallKind::AddReps))]
+#[case::below_the_zone(6, 2, None)]
+#[case::with_nothing_left(10, 0, None)]
+fn a_reduced_dose_comes_back(#[case] reps: u16, #[case] rir: u8, #[case] back: Option<CallKind>) {
+    let history = [dumbbell_set("dumbbell_curl", START, 14.0, reps, rir)];
+    let wanted = intent(r#"{"pattern":"elbow_flexion","regions":{"biceps_long":1.0},"reps":[8,12],"rir":2,"sets":3}"#);
+    let (who, room): (_, Vec<KitItem>) = (person(), kit(RACK));
+    let mut reduced = wanted.prescription();
+    reduced.sets.truncate(1);
+    let question = NextQuestion {
+        person: &who,
+        kit: &room,
+        intent: &wanted,
+        prescription: &reduced,
+        history: &history,
+        today: day(START) + Days::new(3),
+        limits_since: None,
+        planned: Some("dumbbell_curl"),
+        put_aside: &[],
+        method: None,
+    };
+    let call = next(&CATALOGUE, &question);
+    let whole = call.prescription.sets.len() == 3;
+    assert_eq!(whole, back.is_some(), "{:?} {:?}", call.call, call.reasons);
+    if let Some(kind) = back {
+        assert_eq!(call.call, kind);
+        assert_eq!(call.step.unwrap().effective_kg.value(), 14.0, "the same load");
+        assert_eq!(
+            call.reasons[0],
+            format!("went well with {}: back to {}", reduced.text(), wanted.prescription().text())
+        );
+    }
+}
+
 /// What is there for safety is said again, however often it was refused.
 #[test]
 fn pain_is_never_silenced_by_a_refusal() {

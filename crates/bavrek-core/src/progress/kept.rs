@@ -8,6 +8,7 @@ use super::Caller;
 use super::call::{Call, CallKind};
 use super::dose::way_back;
 use super::sessions::Session;
+use crate::dose::SetPlan;
 use crate::fit::{Bearing, bearing};
 use crate::log::LoggedSet;
 use crate::movement::Movement;
@@ -45,6 +46,26 @@ impl Caller<'_> {
             .iter()
             .find(|l| l.severity >= Severity::Moderate && matches!(bearing(self.movement, l), Bearing::Eases(_)))?;
         (!self.is_eased()).then(|| self.eased_for(*eased))
+    }
+
+    /// What an easier time took away comes back once it went well: the slot's own sets, before anything is added to them. Only
+    /// of a line in a plan, whose dose is cut by calls alone; a dose written into a question is what somebody wanted.
+    pub(super) fn restored(&self, last: &Session<'_>) -> Option<Call> {
+        let (now, own) = (&self.question.prescription.sets, self.question.intent.prescription());
+        let well = !last.below_bottom() && last.reserve_kept() && !last.counted.is_empty();
+        let top = |sets: &[SetPlan]| sets.first().and_then(|s| s.reps).map(|[_, high]| high);
+        let fewer = now.len() < own.sets.len();
+        // Fewer repetitions grow first: the slot's own come back from the top of them.
+        let shorter = last.at_top() && top(now).zip(top(&own.sets)).is_some_and(|(now, own)| now < own);
+        if self.question.planned.is_none() || !well || !(fewer || shorter) {
+            return None;
+        }
+        let why = format!("went well with {}: back to {}", self.question.prescription.text(), own.text());
+        let mut call = self.call(CallKind::AddReps, self.at, vec![why]);
+        if let Some(step) = &call.step {
+            call.prescription = own.loaded(step.load);
+        }
+        Some(call)
     }
 
     fn eased_for(&self, limit: Limit) -> Call {

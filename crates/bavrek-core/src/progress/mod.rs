@@ -120,6 +120,7 @@ impl<'a> Caller<'a> {
     /// What the repetitions say.
     fn counted(&self, last: &Session<'_>) -> Call {
         self.far_off(last)
+            .or_else(|| self.restored(last))
             .or_else(|| self.upwards(last))
             .or_else(|| self.too_hard(last))
             .or_else(|| self.worn(last))

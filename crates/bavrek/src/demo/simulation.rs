@@ -58,6 +58,8 @@ struct Story<'a> {
     history: Vec<(Option<Uuid>, Uuid, LoggedSet)>,
     last_day: Option<NaiveDate>,
     today: NaiveDate,
+    /// The day from which the newest limit counts.
+    limits_since: Option<NaiveDate>,
 }
 
 /// Simulates the weeks of a session up to a few days ago.
@@ -86,6 +88,7 @@ pub(super) async fn run(app: &App, trainer: TrainerId, asked: &Asked<'_>, today:
         history,
         last_day: None,
         today,
+        limits_since: limits.iter().map(|l| l.since).max(),
     };
     story.live(asked.weeks, &rooms, today).await
 }
@@ -261,7 +264,7 @@ impl Story<'_> {
                 prescription: &fit.prescription,
                 history: &sets,
                 today: date,
-                limits_since: None,
+                limits_since: self.limits_since,
                 planned: Some(&fit.exercise),
                 put_aside: &[],
                 method: None,
