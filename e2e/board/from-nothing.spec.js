@@ -36,6 +36,7 @@ test("a session is built, paired, cut and undone in under forty keys", async ({ 
   };
 
   await goes("p", /sessions\/new$/);
+  await expect(page.locator("input:focus")).toBeVisible();
   await press("Q");
   await goes("Enter", /sessions\/[0-9a-f-]+$/);
   const pieces = page.locator(".slot.piece");

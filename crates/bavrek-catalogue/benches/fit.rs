@@ -13,7 +13,7 @@ use bavrek_core::plan::Intent;
 use bavrek_core::strength::Ledger;
 use bavrek_core::units::{Kilograms, Metres};
 use chrono::NaiveDate;
-use criterion::{Criterion, criterion_group, criterion_main};
+use criterion::{BatchSize, Criterion, criterion_group, criterion_main};
 
 fn person() -> Person {
     Person {
@@ -116,6 +116,19 @@ fn fit_one_slot(criterion: &mut Criterion) {
     criterion.bench_function("ledger/a_year_of_sets", |b| {
         b.iter(|| Ledger::replay(&catalogue, &person, black_box(&log), None));
     });
+    let busy: Vec<LoggedSet> = log.iter().cycle().take(4_000).cloned().collect();
+    let known = Ledger::replay(&catalogue, &person, &busy, None);
+    criterion.bench_function("ledger/4000_sets", |b| {
+        b.iter(|| Ledger::replay(&catalogue, &person, black_box(&busy), None));
+    });
+    criterion.bench_function("ledger/one_more_set", |b| {
+        b.iter_batched_ref(
+            || known.clone(),
+            |ledger| ledger.take(black_box(&busy[3_999]), None),
+            BatchSize::SmallInput,
+        );
+    });
+    criterion.bench_function("ledger/trace_of_4000_sets", |b| b.iter(|| black_box(&known).trace()));
     criterion.bench_function("catalogue/load", |b| b.iter(load));
 }
 
