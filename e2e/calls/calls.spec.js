@@ -7,7 +7,7 @@ const inHand = (page) => page.evaluate(() => document.activeElement?.closest(".c
 test("calls of several clients are taken, changed, refused and undone by keyboard", async ({ page }) => {
   const errors = collectErrors(page);
   await signIn(page);
-  await page.keyboard.press("k");
+  await page.keyboard.press("C");
   await expect(page.getByRole("heading", { name: "Calls", level: 1 })).toBeVisible();
   await expectAccessible(page);
   await expectNoSidewaysScroll(page);

@@ -1,6 +1,7 @@
 //! Weeks of training: fits taken, sets done by a seeded virtual client, calls taken after every workout but the last. Who has a
 //! second room was there for two weeks.
 
+use bavrek_core::anatomy::Pattern;
 use bavrek_core::evaluate::{Client, Task, World};
 use bavrek_core::fit::{Fitter, Room};
 use bavrek_core::kit::KitItem;
@@ -273,6 +274,8 @@ impl Story<'_> {
             // What names no step is left as it is: the simulated trainer holds, as lately with what is new.
             let lately = self.today.signed_duration_since(date).num_days() < 14;
             let elsewhere = call.exercise.as_deref().is_some_and(|id| id != fit.exercise);
+            // The dumbbell row is liked and stays.
+            let lately = lately || placed.slot.intent.pattern == Pattern::CloseRow;
             let moves =
                 call.step.is_some() && !matches!(call.call, CallKind::Swap | CallKind::Refer) && !(elsewhere && lately);
             let decided = if moves { call.call } else { CallKind::Hold };
