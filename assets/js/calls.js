@@ -1,5 +1,5 @@
 // All calls by keyboard: from call to call, take, refuse, undo. After a word the next open call has the keys.
-const open = () => [...document.querySelectorAll("[data-calls] [data-call], .calls [data-call]")];
+const open = () => [...document.querySelectorAll(".calls [data-call]")];
 const later = () => document.querySelector(".calls-later");
 // Where to go on once a client's calls were exchanged: whose they are, and the place of the call in the whole list.
 let goOn = null;
@@ -28,10 +28,15 @@ function move(way) {
   }
 }
 
-// Presses what belongs to the call in hand, or to its client.
+// Presses what belongs to the call in hand, or to its client. Where none is in hand the first is taken into it: nothing is decided
+// that the eyes are not on.
 function press(selector, within = ".call") {
-  const call = current() ?? open()[0];
-  const button = call?.closest(within)?.querySelector(selector);
+  const call = current();
+  if (!call) {
+    move(1);
+    return true;
+  }
+  const button = call.closest(within)?.querySelector(selector);
   if (!button) return false;
   thenOn(call, Math.max(0, open().indexOf(call)));
   button.click();
@@ -61,13 +66,12 @@ document.addEventListener("keydown", (event) => {
   }
 });
 
-// The decision that was made last is undone, wherever the keys are.
+// The decision in hand is undone, else the one that was made last.
 let decidedIn = null;
 function undo() {
   const button =
     current()?.querySelector("[data-undo]") ??
-    document.querySelector(`#${CSS.escape(decidedIn ?? "none")} [data-undo]`) ??
-    document.querySelector("[data-undo]");
+    document.querySelector(`#${CSS.escape(decidedIn ?? "none")} [data-undo]`);
   button?.click();
   return Boolean(button);
 }

@@ -5,13 +5,16 @@ mod common;
 use std::sync::LazyLock;
 
 use bavrek_catalogue::load;
-use bavrek_core::anatomy::Region;
+use bavrek_core::aims::{Aim, Aims, RegionAim};
+use bavrek_core::anatomy::{Joint, Region};
 use bavrek_core::kit::KitItem;
 use bavrek_core::log::LoggedSet;
 use bavrek_core::movement::Catalogue;
 use bavrek_core::person::Side;
 use bavrek_core::progress::{Call, CallKind, NextQuestion, Refused, next};
-use bavrek_core::review::{Done, Line, SideGap, Told, Verdict, lines, side_gaps, story, weeks};
+use bavrek_core::review::{
+    Done, Line, PainfulDay, SideGap, Told, Verdict, left_out, lines, painful_days, side_gaps, story, weeks,
+};
 use bavrek_core::strength::Ledger;
 use chrono::{Days, NaiveDate};
 use common::{day, dumbbell_set, intent, kit, person};
@@ -84,7 +87,7 @@ fn a_swap_that_costs_strength_is_called_so() {
     assert!(verdicts.len() == 2 && verdicts.contains(&Verdict::Lost), "{verdicts:?}");
     let change = lines[0].change.unwrap();
     assert!((change.mean - (16.5f64 / 20.0).ln()).abs() < 0.06, "{change:?}");
-    let sentences = story(&Told { lines: &lines, left_out: &[], pain: None, kept: [15, 15] }, |d| d.to_string());
+    let sentences = story(&Told { lines: &lines, left_out: &[], pain: None }, |d| d.to_string());
     assert!(sentences[0].starts_with("Weaker: horizontal press by "), "{sentences:?}");
 }
 
@@ -102,7 +105,7 @@ fn standing_still_is_told_from_never_trying(
     let sets = weekly("dumbbell_bench_press", &loads, 0, rir);
     let line = of(&sets, &["flat"]).remove(0);
     assert_eq!((line.still_weeks.is_some(), line.too_light_days.is_some()), (still, light), "{line:?}");
-    let told = story(&Told { lines: &[line], left_out: &[], pain: None, kept: [1, 1] }, |d| d.to_string()).join(" ");
+    let told = story(&Told { lines: &[line], left_out: &[], pain: None }, |d| d.to_string()).join(" ");
     assert_eq!(told.contains("Stands still"), still, "{told}");
     assert_eq!(told.contains("Too light to tell"), light, "{told}");
 }
@@ -110,11 +113,15 @@ fn standing_still_is_told_from_never_trying(
 /// What was given, what was left out, what hurt: each in its sentence, and only where there is something to say.
 #[test]
 fn the_story_names_what_is_there() {
-    let nothing = Told { lines: &[], left_out: &[], pain: None, kept: [0, 0] };
+    let nothing = Told { lines: &[], left_out: &[], pain: None };
     let say = |d: NaiveDate| d.to_string();
     assert_eq!(story(&nothing, say), ["Nothing was logged often enough here to see a change."]);
     let left_out = [(Region::DeltSide, Some(day("2026-02-02"))), (Region::Lats, None)];
-    let told = Told { left_out: &left_out, pain: Some((5, day("2026-02-10"), "elbow")), ..nothing };
+    let told = Told {
+        left_out: &left_out,
+        pain: Some(PainfulDay { on: day("2026-02-10"), pain: 5, joint: Some(Joint::Elbow) }),
+        ..nothing
+    };
     let sentences = story(&told, say);
     assert_eq!(sentences[0], "Got nothing: side shoulder since the week of 2026-02-02 and lats.");
     assert_eq!(sentences[1], "It hurt (elbow, 5 of 10), last 2026-02-10.");
@@ -240,6 +247,112 @@ fn a_reduced_dose_comes_back(#[case] reps: u16, #[case] rir: u8, #[case] back: O
             format!("went well with {}: back to {}", reduced.text(), wanted.prescription().text())
         );
     }
+}
+
+/// A harder movement that was refused leaves the line with its own movement and step, and comes back after two sessions of that.
+#[rstest]
+#[case::at_once(2, CallKind::Hold)]
+#[case::after_one_more(1, CallKind::Hold)]
+#[case::after_two_more(0, CallKind::HarderVariation)]
+fn a_refused_harder_movement_leaves_the_own_one(#[case] refused_after: u64, #[case] expected: CallKind) {
+    let history: Vec<LoggedSet> = (0..3u64)
+        .flat_map(|s| {
+            let on = day(START) + Days::new(s * 3);
+            let effective_kg = Some(bavrek_core::units::Kilograms(51.0));
+            let set = LoggedSet { reps: Some(12), rir: Some(3), effective_kg, ..LoggedSet::of("push_up", on) };
+            [set.clone(), set.clone(), set]
+        })
+        .collect();
+    let wanted =
+        intent(r#"{"pattern":"horizontal_press","regions":{"chest_sternal":1.0},"reps":[8,12],"rir":2,"sets":3}"#);
+    let (who, room): (_, Vec<KitItem>) = (person(), kit(r#"[{"kind":"chair"},{"kind":"rings","max_height_m":2.4}]"#));
+    let prescription = wanted.prescription();
+    let question = NextQuestion {
+        person: &who,
+        kit: &room,
+        intent: &wanted,
+        prescription: &prescription,
+        history: &history,
+        today: history.last().unwrap().date + Days::new(1),
+        limits_since: None,
+        planned: Some("push_up"),
+        put_aside: &[],
+        method: None,
+    };
+    let plain = next(&CATALOGUE, &question);
+    assert_eq!(plain.call, CallKind::HarderVariation, "{:?}", plain.reasons);
+    assert_ne!(plain.exercise.as_deref(), Some("push_up"));
+    let after = day(START) + Days::new(refused_after * 3);
+    let refused = Refused { call: plain.call, step: plain.step.as_ref().map(|s| s.label.clone()), after };
+    let heeded = plain.heeding(&question, &[refused]);
+    assert_eq!(heeded.call, expected);
+    if expected == CallKind::Hold {
+        assert_eq!(heeded.exercise.as_deref(), Some("push_up"));
+        assert_eq!(heeded.exercise_of(CallKind::Hold), Some("push_up"));
+        assert!(heeded.step.is_some());
+    }
+}
+
+/// Under a limit that asks for care the dose stays as it was cut.
+#[test]
+fn a_limit_keeps_the_dose_reduced() {
+    let who = common::limited(r#"{"joint":"elbow","what":"pain_loaded","side":"both","severity":"moderate"}"#);
+    let eased = CATALOGUE
+        .movements
+        .iter()
+        .filter(|m| matches!(bavrek_core::fit::bearing(m, &who.limits[0]), bavrek_core::fit::Bearing::Eases(_)));
+    let mut asked = 0;
+    for movement in eased {
+        let history = [dumbbell_set(&movement.id, START, 14.0, 10, 2)];
+        let wanted =
+            intent(r#"{"pattern":"elbow_flexion","regions":{"biceps_long":1.0},"reps":[8,12],"rir":2,"sets":3}"#);
+        let room = kit(RACK);
+        let mut reduced = wanted.prescription();
+        reduced.sets.truncate(2);
+        let question = NextQuestion {
+            person: &who,
+            kit: &room,
+            intent: &wanted,
+            prescription: &reduced,
+            history: &history,
+            today: day(START) + Days::new(3),
+            limits_since: Some(day(START)),
+            planned: Some(&movement.id),
+            put_aside: &[],
+            method: None,
+        };
+        let call = next(&CATALOGUE, &question);
+        assert!(call.prescription.sets.len() <= 2, "{}: {:?} {:?}", movement.id, call.call, call.reasons);
+        asked += 1;
+    }
+    assert!(asked > 20, "{asked}");
+}
+
+#[test]
+fn what_got_nothing_and_what_hurt_are_found() {
+    let aims = Aims {
+        regions: [Region::Lats, Region::DeltSide, Region::BicepsLong]
+            .map(|r| (r, RegionAim { aim: if r == Region::BicepsLong { Aim::Keep } else { Aim::Grow }, sets: None }))
+            .into(),
+        ..Aims::default()
+    };
+    let range = [day(START), day(START) + Days::new(55)];
+    let hurt =
+        |pain, joint| LoggedSet { pain: Some(pain), pain_at: joint, ..dumbbell_set("dumbbell_row", START, 20.0, 8, 2) };
+    let row = dumbbell_set("dumbbell_row", &range[1].to_string(), 20.0, 10, 2);
+    let raise = dumbbell_set("side_raise", START, 6.0, 12, 2);
+    let sets = [hurt(4, None), hurt(6, Some(Joint::Elbow)), hurt(3, Some(Joint::Wrist)), row, raise];
+    let done = done(&sets, "flat");
+    let pains = painful_days(&done, range);
+    assert_eq!(pains, [PainfulDay { on: day(START), pain: 6, joint: Some(Joint::Elbow) }]);
+    let weeks = weeks(&CATALOGUE, &done, range, 0.5);
+    assert_eq!(left_out(&weeks, &aims, range[1]), [(Region::DeltSide, Some(day(START)))]);
+    assert!(left_out(&weeks[6..], &aims, range[1]).is_empty(), "two weeks are too few to say so");
+    let nothing = bavrek_core::review::weeks(&CATALOGUE, &[], range, 0.5);
+    assert!(
+        nothing.len() > 6 && left_out(&nothing, &aims, range[1]).is_empty(),
+        "nobody trained: it is said otherwise"
+    );
 }
 
 /// What is there for safety is said again, however often it was refused.

@@ -176,6 +176,11 @@ impl LoggedSet {
         self.reps.is_some() && !matches!(self.kind, Some(SetKind::Mixed | SetKind::Station))
     }
 
+    /// Whether something went wrong in it that a person should look at: something was seen, form was lost, anything hurt.
+    pub fn shows_trouble(&self) -> bool {
+        !self.seen.is_empty() || self.form_kept == Some(false) || self.pain.is_some_and(|p| p > 0)
+    }
+
     /// Whether this set reports joint pain that must change something: 4 of 10 or more.
     pub fn hurt(&self) -> bool {
         self.pain.is_some_and(|p| p >= PAIN_THAT_STOPS)

@@ -61,6 +61,16 @@ pub const MOST_RESERVE: f64 = 6.0;
 /// Reserve from which a set says at least: nobody counts repetitions that are so far off, and people say it of ten as well.
 /// Assumed; read as exact, twelve repetitions that stopped at the top of the zone hold the estimate down for weeks.
 pub const AT_LEAST_FROM: f64 = 5.0;
+/// A reserve as people say it: `2`, and `5 or more` where it says only at least.
+///
+/// ```
+/// use bavrek_core::reps::reserve_text;
+/// assert_eq!([reserve_text(0), reserve_text(4), reserve_text(5), reserve_text(6)], ["0", "4", "5 or more", "6 or more"]);
+/// ```
+pub fn reserve_text(rir: u8) -> String {
+    if f64::from(rir) >= AT_LEAST_FROM { format!("{rir} or more") } else { rir.to_string() }
+}
+
 /// Log-SD of a set in which not one repetition succeeded.
 const FAILED_SD: f64 = 0.10;
 

@@ -75,7 +75,7 @@ pub async fn waiting(pool: &Pool, trainer: TrainerId, now: DateTime<Utc>) -> Res
            cross join lateral (select ($2::timestamptz at time zone c.time_zone)::date as today) d
            join lateral (
              select count(*) as lines, max((g.entry->>'pain')::int) as pain, min(g.performed_on) as since,
-                    bool_or(g.entry ? 'seen' or g.entry->>'form_kept' = 'false') as seen
+                    coalesce(bool_or(g.entry ? 'seen' or coalesce(g.entry->>'form_kept' = 'false', false)), false) as seen
              from waiting_slots(c.trainer_id, c.id) w
              cross join lateral (
                select entry, performed_on from sets_in_force f
@@ -181,6 +181,15 @@ pub async fn decide(
 /// `Conflict` where the fit was changed or the line decided about since, `ClearanceNeeded` where what comes back is harder.
 pub async fn undo(pool: &Pool, trainer: TrainerId, id: Uuid) -> Result<(), StoreError> {
     let mut tx = pool.begin().await?;
+    // The slot's row serialises everyone who changes its fit.
+    sqlx::query!(
+        "select s.id from decisions d join slots s on s.trainer_id = d.trainer_id and s.id = d.slot_id
+         where d.trainer_id = $1 and d.id = $2 for update of s",
+        trainer.0,
+        id
+    )
+    .fetch_one(&mut *tx)
+    .await?;
     let row = sqlx::query!(
         r#"select d.slot_id, d.decided, d.undone_at, f.replaced_at as "replaced_at?", o.place_id, o.exercise,
                   o.step as "step: Json<LadderStep>", o.prescription as "prescription: Json<Prescription>", o.pinned, o.turn,
@@ -190,8 +199,7 @@ pub async fn undo(pool: &Pool, trainer: TrainerId, id: Uuid) -> Result<(), Store
            from decisions d
            join fits f on f.trainer_id = d.trainer_id and f.id = d.fit_id
            join fits o on o.trainer_id = d.trainer_id and o.id = coalesce(d.replaced_fit, d.fit_id)
-           where d.trainer_id = $1 and d.id = $2
-           for update of d"#,
+           where d.trainer_id = $1 and d.id = $2"#,
         trainer.0,
         id
     )

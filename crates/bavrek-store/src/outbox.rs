@@ -4,6 +4,7 @@ use chrono::{DateTime, Utc};
 use sqlx::types::Json;
 use uuid::Uuid;
 
+use crate::document::word;
 use crate::{Pool, StoreError, TrainerId};
 
 /// What a message is about.
@@ -16,6 +17,10 @@ pub enum Kind {
 }
 
 impl Kind {
+    fn from_id(id: &str) -> Option<Self> {
+        [Self::Link, Self::Summary].into_iter().find(|k| k.id() == id)
+    }
+
     const fn id(self) -> &'static str {
         match self {
             Self::Link => "link",
@@ -89,12 +94,12 @@ pub async fn all(pool: &Pool, trainer: TrainerId) -> Result<Vec<(String, Message
             recipient: row.recipient,
             subject: row.subject,
             body: row.body,
-            kind: if row.kind == "summary" { Kind::Summary } else { Kind::Link },
+            kind: word(&row.kind, Kind::from_id)?,
             pictures: row.pictures.0,
             written_at: row.written_at,
             delivered_at: row.delivered_at,
         };
-        (row.name, message)
+        Ok((row.name, message))
     });
-    Ok(listed.collect())
+    listed.collect()
 }

@@ -5,8 +5,8 @@ mod world;
 
 use serde::Serialize;
 
-pub use trained::{Outcome, Training, Way};
-pub use world::{Answer, Client, DIFFERENCES, Task, World};
+use trained::{Outcome, Training, Way};
+pub use world::{Answer, Client, Task, World};
 
 use crate::kit::KitItem;
 use crate::movement::Catalogue;
@@ -101,7 +101,7 @@ pub fn evaluate(catalogue: &Catalogue, rooms: &[Vec<KitItem>], question: &Evalua
         seed: question.seed,
         clients: question.clients,
         weeks: question.weeks,
-        world: DIFFERENCES.to_vec(),
+        world: world::DIFFERENCES.to_vec(),
         swaps: called.starts[0].len(),
         start_rmse: called.starts.each_ref().map(|s| rmse(s)),
         coverage_90: called.starts.each_ref().map(|s| coverage(s)),
@@ -141,7 +141,10 @@ fn merged(
                 scope.spawn(move || (t..question.clients).step_by(threads).map(|n| (n, train(n))).collect::<Vec<_>>())
             })
             .collect();
-        let mut all: Vec<(u32, Outcome)> = running.into_iter().filter_map(|r| r.join().ok()).flatten().collect();
+        let mut all: Vec<(u32, Outcome)> = running
+            .into_iter()
+            .flat_map(|r| r.join().unwrap_or_else(|panic| std::panic::resume_unwind(panic)))
+            .collect();
         all.sort_by_key(|(number, _)| *number);
         all
     });

@@ -18,7 +18,7 @@ use crate::strength::Ledger;
 
 /// Who chooses the next step.
 #[derive(Debug, Clone, Copy, PartialEq, Eq)]
-pub enum Way {
+pub(super) enum Way {
     /// The calls, from one ledger that goes on through every swap.
     Called,
     /// The calls, from a ledger that begins anew with every movement.
@@ -34,19 +34,19 @@ pub(super) type Starts = [Vec<(f64, f64)>; 4];
 
 /// What came of it.
 #[derive(Debug, Clone, Default)]
-pub struct Outcome {
+pub(super) struct Outcome {
     /// Of new movements that came in place of others.
     pub(super) starts: Starts,
     /// Weeks until a line had 5 % more true strength than at the start; one more than there were where it never had.
-    pub weeks: Vec<f64>,
+    pub(super) weeks: Vec<f64>,
     /// Sets, and those whose true reserve was more than two off.
-    pub sets: [usize; 2],
+    pub(super) sets: [usize; 2],
     /// Calls after a bad day, and those that asked for more than could be done.
-    pub after_bad_day: [usize; 2],
+    pub(super) after_bad_day: [usize; 2],
     /// Calls after more than fourteen days, and those that rose.
-    pub after_break: [usize; 2],
+    pub(super) after_break: [usize; 2],
     /// Calls after a painful session, and those that rose.
-    pub with_pain: [usize; 2],
+    pub(super) with_pain: [usize; 2],
 }
 
 /// Sessions a week: Mondays and Thursdays.
@@ -108,7 +108,7 @@ impl Line<'_> {
 }
 
 /// A client in rooms over weeks.
-pub struct Training<'a> {
+pub(super) struct Training<'a> {
     catalogue: &'a Catalogue,
     rooms: &'a [Vec<KitItem>],
     client: Client,
@@ -125,7 +125,7 @@ pub struct Training<'a> {
 
 impl<'a> Training<'a> {
     /// The client before the first session.
-    pub fn new(catalogue: &'a Catalogue, rooms: &'a [Vec<KitItem>], client: Client, way: Way) -> Self {
+    pub(super) fn new(catalogue: &'a Catalogue, rooms: &'a [Vec<KitItem>], client: Client, way: Way) -> Self {
         Self {
             ledger: Ledger::new(catalogue, &client.person, None),
             catalogue,
@@ -143,7 +143,7 @@ impl<'a> Training<'a> {
     }
 
     /// Trains for some weeks, with what is missed, what hurts, and three weeks away for one in three.
-    pub fn run(mut self, weeks: u32) -> Outcome {
+    pub(super) fn run(mut self, weeks: u32) -> Outcome {
         let start = NaiveDate::default();
         let away = self.client.happens(0.33).then(|| 6 + self.client.one_of(3) as u32);
         let mut reached = [None; 3];
@@ -353,17 +353,15 @@ impl<'a> Training<'a> {
         let (mut top, mut below, mut value) = (true, false, 0.0);
         let planned = line.dose.sets.clone();
         for (earlier, plan) in planned.iter().enumerate() {
-            let mut zone = plan.reps.unwrap_or(self.jobs[i].intent.reps);
-            if new && earlier == 0 {
-                zone[1] = OPEN_TOP;
-            }
+            let asked = plan.reps.unwrap_or(self.jobs[i].intent.reps);
+            let zone = if new && earlier == 0 { [asked[0], OPEN_TOP] } else { asked };
             let rir = plan.rir.unwrap_or(self.jobs[i].intent.rir);
             let task = Task { log_load, zone, rir, earlier, per_rep: plan.tempo.seconds().value() };
             let answer = self.client.perform(line.movement, &task, hurts);
             count(&mut self.out.sets, (answer.left - f64::from(rir)).abs() > RIGHT);
-            top &= answer.reps >= zone[1];
-            below |= answer.reps < zone[0];
-            value += worth(&answer, zone) / planned.len() as f64;
+            top &= answer.reps >= asked[1];
+            below |= answer.reps < asked[0];
+            value += worth(&answer, asked) / planned.len() as f64;
             self.log(line, date, (answer.reps, answer.said, plan.tempo), hurts);
             if new && earlier < 3 {
                 self.note_start(line.movement, earlier + 1, date);

@@ -14,7 +14,7 @@ use crate::reps;
 use crate::units::{Kilograms, Metres};
 
 /// How the world differs from what the ledger assumes.
-pub const DIFFERENCES: [&str; 9] = [
+pub(super) const DIFFERENCES: [&str; 9] = [
     "every client has an own curve of repetitions and load: exponent 0.45 with a log-SD of 0.25, the ledger knows 0.45 alone",
     "reserve is judged with a bias of the client's own (on average half a repetition too little is said, SD 0.8) and in whole repetitions",
     "strength grows by a general and a pattern's own part, with how the sets were done, and ever more slowly; the ledger drifts at random",

@@ -42,14 +42,20 @@ impl Caller<'_> {
         if let Some(limit) = of(|b| *b == Bearing::Excludes) {
             return Some(self.swap(vec![format!("{}: it rules {} out", limit.text(), self.movement.name)]));
         }
-        let eased = limits
-            .iter()
-            .find(|l| l.severity >= Severity::Moderate && matches!(bearing(self.movement, l), Bearing::Eases(_)))?;
-        (!self.is_eased()).then(|| self.eased_for(*eased))
+        let eased = self.easing_limit()?;
+        (!self.is_eased()).then(|| self.eased_for(eased))
+    }
+
+    /// A limit in force under which the movement is done with care.
+    fn easing_limit(&self) -> Option<Limit> {
+        let eases =
+            |l: &&Limit| l.severity >= Severity::Moderate && matches!(bearing(self.movement, l), Bearing::Eases(_));
+        self.question.person.limits.iter().find(eases).copied()
     }
 
     /// What an easier time took away comes back once it went well: the slot's own sets, before anything is added to them. Only
-    /// of a line in a plan, whose dose is cut by calls alone; a dose written into a question is what somebody wanted.
+    /// of a line in a plan, whose dose is cut by calls alone (a dose written into a question is what somebody wanted), and not under a limit that
+    /// asks for care.
     pub(super) fn restored(&self, last: &Session<'_>) -> Option<Call> {
         let (now, own) = (&self.question.prescription.sets, self.question.intent.prescription());
         let well = !last.below_bottom() && last.reserve_kept() && !last.counted.is_empty();
@@ -57,7 +63,7 @@ impl Caller<'_> {
         let fewer = now.len() < own.sets.len();
         // Fewer repetitions grow first: the slot's own come back from the top of them.
         let shorter = last.at_top() && top(now).zip(top(&own.sets)).is_some_and(|(now, own)| now < own);
-        if self.question.planned.is_none() || !well || !(fewer || shorter) {
+        if self.question.planned.is_none() || !well || !(fewer || shorter) || self.easing_limit().is_some() {
             return None;
         }
         let why = format!("went well with {}: back to {}", self.question.prescription.text(), own.text());

@@ -14,7 +14,7 @@ mod watched;
 
 pub use call::{Alternative, Call, CallKind, Maximum, NextQuestion};
 pub use dose::dose_for;
-pub use refusal::{AGAIN_AFTER, Refused};
+pub use refusal::Refused;
 
 use crate::fit::{Fitter, Room};
 use crate::ladder::{Ladder, LadderStep};

@@ -6,8 +6,8 @@ use chrono::NaiveDate;
 
 use super::call::{Alternative, Call, CallKind, NextQuestion};
 
-/// Sessions of a movement after which what was refused is proposed again, where it is still due. Assumed.
-pub const AGAIN_AFTER: usize = 2;
+/// Sessions of the line's movement after which what was refused is proposed again, where it is still due. Assumed.
+const AGAIN_AFTER: usize = 2;
 
 /// A proposal that the trainer refused.
 #[derive(Debug, Clone, PartialEq, Eq)]
@@ -31,16 +31,18 @@ impl Call {
         let label = self.step.as_ref().map(|s| s.label.clone());
         let same = |r: &&Refused| r.call == self.call && (r.step.is_none() || r.step == label);
         let Some(last) = refused.iter().filter(same).max_by_key(|r| r.after) else { return self };
+        // A harder variation carries its own movement; the line goes on with the one that is planned.
+        let own = question.planned.map(str::to_owned).or_else(|| self.exercise.clone());
         let since: BTreeSet<NaiveDate> = question
             .history
             .iter()
-            .filter(|s| Some(s.exercise.as_str()) == self.exercise.as_deref() && s.date > last.after)
+            .filter(|s| Some(s.exercise.as_str()) == own.as_deref() && s.date > last.after)
             .map(|s| s.date)
             .collect();
         if since.len() >= AGAIN_AFTER {
             return self;
         }
-        self.held(question, AGAIN_AFTER - since.len())
+        Self { exercise: own, ..self.held(question, AGAIN_AFTER - since.len()) }
     }
 
     /// The same step and dose once more, with what was due as another choice.

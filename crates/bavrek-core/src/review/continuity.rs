@@ -63,6 +63,8 @@ pub struct Swap<'a> {
 pub struct Line<'a> {
     /// The pattern.
     pub pattern: &'a PatternPrior,
+    /// The movement as whose load it is told.
+    pub yardstick: &'a Movement,
     /// By day on which it was trained.
     pub levels: Vec<Level>,
     /// Where movement or place changed.
@@ -96,7 +98,8 @@ pub fn lines<'a>(
     let within = |date: NaiveDate| (from..=until).contains(&date);
     let mut lines = Vec::new();
     for pattern in catalogue.priors.values() {
-        let Some(place) = ledger.place_of(&pattern.id) else { continue };
+        let yardstick = catalogue.movement(&pattern.anchor);
+        let (Some(place), Some(yardstick)) = (ledger.place_of(&pattern.id), yardstick) else { continue };
         let levels: Vec<Level> = trace.levels(place).into_iter().filter(|l| within(l.date)).collect();
         let (Some(first), Some(last)) = (levels.first(), levels.last()) else { continue };
         let days: Vec<NaiveDate> = levels.iter().map(|l| l.date).collect();
@@ -105,6 +108,7 @@ pub fn lines<'a>(
         let change = |from, to| trace.change(place, from, to);
         lines.push(Line {
             pattern,
+            yardstick,
             marks: marks(&stints),
             change: change(first.date, last.date),
             still_weeks: still(&levels).filter(|_| too_light.is_none()),

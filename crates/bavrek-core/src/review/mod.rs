@@ -1,14 +1,16 @@
 //! What happened: strength through every swap, what worked, what stands still, and a first sentence that tells it.
 
 mod continuity;
+mod pains;
 mod sides;
 mod story;
 mod weeks;
 
 pub use continuity::{Line, Mark, Swap, Verdict, lines};
+pub use pains::{PainfulDay, painful_days};
 pub use sides::{SideGap, side_gaps};
 pub use story::{Told, story};
-pub use weeks::{Week, weeks};
+pub use weeks::{Week, left_out, weeks};
 
 use crate::log::LoggedSet;
 

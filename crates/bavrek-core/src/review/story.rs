@@ -2,8 +2,9 @@
 
 use chrono::NaiveDate;
 
-use super::{Line, Verdict};
+use super::{Line, PainfulDay, Verdict};
 use crate::anatomy::Region;
+use crate::strength::Change;
 
 /// Log change below which growth is not worth a word.
 const WORTH_A_WORD: f64 = 0.02;
@@ -15,10 +16,8 @@ pub struct Told<'a> {
     pub lines: &'a [Line<'a>],
     /// Regions with an aim that have had nothing, each with the last week in which it had, if it had.
     pub left_out: &'a [(Region, Option<NaiveDate>)],
-    /// Highest pain with its day and joint in words, where it was strong enough to stop a movement.
-    pub pain: Option<(u8, NaiveDate, &'a str)>,
-    /// Sessions kept and planned.
-    pub kept: [usize; 2],
+    /// The last day that was painful enough to stop a movement.
+    pub pain: Option<PainfulDay>,
 }
 
 /// The story in one to five sentences, what matters most first. `day` writes a day as everywhere else.
@@ -29,13 +28,20 @@ pub fn story(told: &Told<'_>, day: impl Fn(NaiveDate) -> String) -> Vec<String> 
     sentences.extend(stood_still(told));
     sentences.extend(too_light(told));
     sentences.extend(neglected(told, &day));
-    sentences.extend(told.pain.map(|(pain, on, joint)| format!("It hurt ({joint}, {pain} of 10), last {}.", day(on))));
+    let hurt =
+        |day_of: PainfulDay| format!("It hurt ({}, {} of 10), last {}.", day_of.place(), day_of.pain, day(day_of.on));
+    sentences.extend(told.pain.map(hurt));
     if told.lines.is_empty() {
         sentences.push("Nothing was logged often enough here to see a change.".into());
     } else if sentences.is_empty() {
         sentences.push("Strength is as it was: no change is more than chance yet.".into());
     }
     sentences
+}
+
+/// The change of a line, where its sets say more than "at least": nothing is claimed of what was too light to tell.
+fn known(line: &Line<'_>) -> Option<Change> {
+    line.change.filter(|_| line.too_light_days.is_none())
 }
 
 fn percent(change: f64) -> f64 {
@@ -47,9 +53,7 @@ fn grown(told: &Told<'_>) -> Option<String> {
     let mut grown: Vec<(&str, f64)> = Vec::new();
     let mut swaps = 0;
     for line in told.lines {
-        // What was too light to tell says "at least" and no more: nothing is claimed of it.
-        let known = line.change.filter(|_| line.too_light_days.is_none());
-        let Some(change) = known.filter(|c| c.mean >= WORTH_A_WORD && c.bounds()[0] > 0.0) else { continue };
+        let Some(change) = known(line).filter(|c| c.mean >= WORTH_A_WORD && c.bounds()[0] > 0.0) else { continue };
         grown.push((&line.pattern.name, percent(change.mean)));
         swaps += line.swaps.iter().filter(|s| matches!(s.verdict, Verdict::Kept | Verdict::Gained)).count();
     }
@@ -68,7 +72,7 @@ fn grown(told: &Told<'_>) -> Option<String> {
 }
 
 fn fallen(told: &Told<'_>) -> Option<String> {
-    let fell = |line: &&Line<'_>| line.change.is_some_and(|c| c.mean <= -WORTH_A_WORD && c.bounds()[1] < 0.0);
+    let fell = |line: &&Line<'_>| known(line).is_some_and(|c| c.mean <= -WORTH_A_WORD && c.bounds()[1] < 0.0);
     let mut parts = told.lines.iter().filter(fell).map(|line| {
         let by = line.change.map_or(0.0, |c| -percent(c.mean));
         format!("{} by {by:.0} %", line.pattern.name.to_lowercase())

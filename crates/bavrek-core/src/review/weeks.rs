@@ -5,6 +5,8 @@ use std::collections::BTreeMap;
 use chrono::{Days, NaiveDate};
 
 use super::Done;
+use crate::aims::{Aim, Aims};
+use crate::anatomy::Region;
 use crate::movement::Catalogue;
 use crate::units::Kilograms;
 use crate::volume::{Volume, share_of_set, week_of};
@@ -26,6 +28,21 @@ pub struct Week {
     pub moved_kg: f64,
     /// Highest pain.
     pub pain: Option<u8>,
+}
+
+/// Weeks without a set after which a region with an aim is said to get nothing.
+const LEFT_OUT_WEEKS: u64 = 3;
+
+/// Regions with an aim above keeping that have had nothing in the last weeks up to a day, each with the last week in which they
+/// had. None where the range is too short to tell, or nothing was trained at all.
+pub fn left_out(weeks: &[Week], aims: &Aims, until: NaiveDate) -> Vec<(Region, Option<NaiveDate>)> {
+    let since = until.checked_sub_days(Days::new(7 * LEFT_OUT_WEEKS)).unwrap_or(until);
+    if weeks.first().is_none_or(|w| w.monday > since) || weeks.iter().all(|w| w.sets == 0.0) {
+        return Vec::new();
+    }
+    let wanted = Region::ALL.iter().filter(|r| matches!(aims.of(**r).aim, Aim::Grow | Aim::Focus));
+    let last = |region: &Region| weeks.iter().rev().find(|w| w.volume.of(*region).total() > 0.0).map(|w| w.monday);
+    wanted.map(|r| (*r, last(r))).filter(|(_, week)| week.is_none_or(|w| w < since)).collect()
 }
 
 /// Every week of a range, also those in which nothing was done. `assisting` is what an assisting set counts of a direct one.

@@ -330,8 +330,10 @@ impl StrengthState {
             let variance = self.disagree(set, entries, (z, s, variance), beyond.min(MOST_WIDENED));
             return Some(Judged { entries, observed, variance, bound, widened: true });
         }
-        let unsettled = &mut self.trained[set.pattern].unsettled;
-        *unsettled = unsettled.saturating_sub(1);
+        if informs {
+            let unsettled = &mut self.trained[set.pattern].unsettled;
+            *unsettled = unsettled.saturating_sub(1);
+        }
         Some(Judged { entries, observed, variance, bound, widened: false })
     }
 

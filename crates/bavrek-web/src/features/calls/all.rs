@@ -9,12 +9,14 @@ use axum::Router;
 use axum::http::HeaderMap;
 use axum::response::{IntoResponse, Redirect, Response};
 use axum::routing::{get, post};
+use bavrek_core::log::LoggedSet;
 use bavrek_core::progress::{Call, CallKind};
+use bavrek_core::reps::reserve_text;
 use bavrek_store::decisions::{self, Decided, Waiting};
 use bavrek_store::fits::{self, Fit};
 use bavrek_store::slots::Slot;
 use bavrek_store::{TrainerId, clients, sessions};
-use chrono::Duration;
+use chrono::{Duration, NaiveDate};
 use uuid::Uuid;
 
 use super::{Way, Word, carry_out, decided_text, ways};
@@ -91,6 +93,7 @@ struct Line {
     heading: String,
     reasons: Vec<String>,
     ways: Vec<Way>,
+    proposed: CallKind,
     after: Uuid,
     /// Whether it may be taken with others without a look at each.
     plain: bool,
@@ -159,9 +162,8 @@ async fn of_client(
 
 async fn of_session(app: &App, trainer: TrainerId, session: Uuid, wanted: &[Uuid]) -> Result<Vec<Line>, WebError> {
     let head = sessions::head(&app.pool, trainer, session).await?;
-    let (scene, blocks) = tokio::try_join!(Scene::load(app, trainer, &head), async {
-        Ok::<_, WebError>(sessions::blocks(&app.pool, trainer, session).await?)
-    })?;
+    let scene = Scene::load(app, trainer, &head).await?;
+    let blocks = sessions::blocks(&app.pool, trainer, session).await?;
     let mut fits = fits::of_session(&app.pool, trainer, session, scene.place_head.id).await?;
     let mut asked: Vec<(Slot, Fit, Option<Decided>)> = Vec::new();
     for slot in blocks.into_iter().flat_map(|b| b.slots).filter(|s| wanted.contains(&s.id)) {
@@ -192,11 +194,10 @@ fn line(
 ) -> Line {
     let name = app.catalogue.movement(&fit.exercise).map_or(fit.exercise.clone(), |m| m.name.clone());
     let decided = latest.filter(|d| d.decision.after_set == after).map(|d| (d.id, decided_text(&d.decision)));
-    // A whole step further, where nothing was seen and nothing hurt: no reason to look at each.
-    let trouble = scene.records().iter().rev().take_while(|r| r.set.date == last_day(scene, after)).any(|r| {
-        r.slot_id == Some(slot.id)
-            && (!r.set.seen.is_empty() || r.set.pain.unwrap_or(0) > 0 || r.set.form_kept == Some(false))
-    });
+    // Where nothing was seen and nothing hurt on its last day there is no reason to look at each.
+    let on = scene.records().iter().rfind(|r| r.id == after).map(|r| r.set.date);
+    let its = scene.records().iter().filter(|r| r.slot_id == Some(slot.id) && Some(r.set.date) == on).map(|r| &r.set);
+    let trouble = its.into_iter().any(LoggedSet::shows_trouble);
     let usual = matches!(call.call, CallKind::AddLoad | CallKind::AddReps | CallKind::AddTempo | CallKind::Hold);
     Line {
         slot: slot.id,
@@ -206,6 +207,7 @@ fn line(
         sets: told(scene, slot.id, &fit.exercise),
         heading: scene::headline(&call),
         ways: ways(app, fit, &call),
+        proposed: call.call,
         after,
         plain: usual && !trouble && !scene.stopped && decided.is_none(),
         refusable: !matches!(call.call, CallKind::Hold | CallKind::Swap | CallKind::Refer),
@@ -213,10 +215,6 @@ fn line(
         reasons: call.reasons.iter().map(|r| capital(r)).collect(),
         decided,
     }
-}
-
-fn last_day(scene: &Scene, after: Uuid) -> chrono::NaiveDate {
-    scene.records().iter().rfind(|r| r.id == after).map_or(scene.today, |r| r.set.date)
 }
 
 /// The most pressing first: what sends somebody elsewhere, what eases, what was seen, what holds, what goes on.
@@ -232,14 +230,14 @@ fn rank(call: CallKind, trouble: bool) -> u8 {
     }
 }
 
-/// The latest sets of the movement in a line each: `Mon 23 Nov: 12, 12, 11 with 2, 2, 1 left`.
+/// The latest sets of the movement, a day in a line: `Mon 23 Nov: 12 (2 left), 12 (2 left), 11 (1 left)`.
 fn told(scene: &Scene, slot: Uuid, exercise: &str) -> Vec<String> {
-    let mut days: Vec<(chrono::NaiveDate, Vec<String>)> = Vec::new();
+    let mut days: Vec<(NaiveDate, Vec<String>)> = Vec::new();
     for record in scene.records().iter().rev().filter(|r| r.slot_id == Some(slot) && r.set.exercise == exercise) {
         let set = &record.set;
         let reps = set.reps.map(|r| r.to_string()).or(set.seconds.map(|s| format!("{s} s"))).unwrap_or_default();
         let side = set.side.map(|s| format!("{} ", s.label())).unwrap_or_default();
-        let left = set.rir.map(|r| format!(" ({r} left)")).unwrap_or_default();
+        let left = set.rir.map(|r| format!(" ({} left)", reserve_text(r))).unwrap_or_default();
         let text = format!("{side}{reps}{left}");
         let told = days.len();
         match days.last_mut().filter(|(date, _)| *date == set.date) {
@@ -328,9 +326,8 @@ async fn plain(
     let page = of_client(&app, trainer, client, &chrome.csrf, None).await?;
     let mut error = None;
     for line in page.lines.iter().filter(|l| l.plain && shown.contains(&(l.slot, l.after))) {
-        let Some(decided) = line.ways.first().and_then(|w| CallKind::from_id(w.id)) else { continue };
+        let word = Word { decided: line.proposed, after: line.after, refused: false, note: String::new() };
         let (placed, scene) = scene::of_slot(&app, trainer, line.slot).await?;
-        let word = Word { decided, after: line.after, refused: false, note: String::new() };
         let ledger = scene.ledger(&app);
         error = error.or(carry_out(&app, trainer, (&scene, &ledger), &placed.slot, &word).await.err());
     }

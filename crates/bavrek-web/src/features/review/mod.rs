@@ -10,9 +10,6 @@ use askama_web::WebTemplate;
 use axum::Router;
 use axum::extract::Query;
 use axum::routing::get;
-use bavrek_core::aims::Aim;
-use bavrek_core::anatomy::Region;
-use bavrek_core::log::PAIN_THAT_STOPS;
 use bavrek_core::review::{self, Done, Line, Told, story};
 use bavrek_core::strength::Ledger;
 use bavrek_store::log::Source;
@@ -38,8 +35,6 @@ const USUAL_DAYS: u64 = 84;
 const LONGEST: i64 = 3 * 366;
 /// Swaps that are told, the latest first.
 const SWAPS_SHOWN: usize = 8;
-/// Weeks without a set after which a region with an aim is said to get nothing.
-const LEFT_OUT_WEEKS: u64 = 3;
 
 pub(super) fn routes() -> Router<App> {
     Router::new().route("/clients/{client}/review", get(show)).merge(month::routes())
@@ -140,6 +135,11 @@ impl Read {
             range,
         })
     }
+
+    /// Workouts that were kept, of those that were planned.
+    fn kept(&self) -> usize {
+        self.sessions.iter().filter(|(_, kept)| *kept).count()
+    }
 }
 
 /// What was found in it.
@@ -147,8 +147,7 @@ struct Seen<'a> {
     lines: Vec<Line<'a>>,
     weeks: Vec<review::Week>,
     sides: Vec<review::SideGap<'a>>,
-    /// Days on which something hurt enough to stop, with the highest pain and the joint.
-    pains: Vec<(NaiveDate, u8, String)>,
+    pains: Vec<review::PainfulDay>,
     left_out: Vec<String>,
 }
 
@@ -165,7 +164,7 @@ impl<'a> Seen<'a> {
             lines: review::lines(&app.catalogue, &ledger, &all, read.range),
             weeks: review::weeks(&app.catalogue, &trained, read.range, bavrek_core::volume::ASSISTING_COUNTS),
             sides: review::side_gaps(&app.catalogue, &trained, read.range),
-            pains: pains(read),
+            pains: review::painful_days(&all, read.range),
             left_out: ledger.notes(),
         }
     }
@@ -177,9 +176,9 @@ impl<'a> Seen<'a> {
         }
         let say = |date| day(date, read.who.today);
         let noted: Vec<(Line<'_>, String)> = self.lines.iter().map(|l| (l.clone(), tables::note(l))).collect();
-        let hurt = self.pains.iter().map(|(on, pain, joint)| (*on, format!("{joint} {pain} of 10, {}", say(*on))));
+        let hurt = self.pains.iter().map(|p| (p.on, format!("{} {} of 10, {}", p.place(), p.pain, say(p.on))));
         let pains: Vec<(NaiveDate, String)> = hurt.collect();
-        let kept = read.sessions.iter().filter(|(_, kept)| *kept).count();
+        let kept = read.kept();
         let beneath = picture::Beneath {
             sessions: &read.sessions,
             pains: &pains,
@@ -220,10 +219,8 @@ fn tell(
 ) -> Result<Page, WebError> {
     let (who, range) = (&read.who, read.range);
     let seen = Seen::of(app, read);
-    let left_out = left_out(read, &seen.weeks);
-    let kept = read.sessions.iter().filter(|(_, kept)| *kept).count();
-    let hurt = seen.pains.last().map(|(on, pain, joint)| (*pain, *on, joint.as_str()));
-    let told = Told { lines: &seen.lines, left_out: &left_out, pain: hurt, kept: [kept, read.sessions.len()] };
+    let left_out = review::left_out(&seen.weeks, &read.aims, range[1]);
+    let told = Told { lines: &seen.lines, left_out: &left_out, pain: seen.pains.last().copied() };
     let say = |date| day(date, who.today);
     let mut swaps: Vec<&review::Swap<'_>> = seen.lines.iter().flat_map(|l| &l.swaps).collect();
     swaps.sort_by_key(|s| std::cmp::Reverse(s.date));
@@ -250,32 +247,4 @@ fn tell(
         left_out: seen.left_out,
         lines: seen.lines.iter().map(|l| tables::line(l, say)).collect(),
     })
-}
-
-/// Regions that have an aim above keeping and have had nothing in the last weeks, each with the last week in which it had.
-fn left_out(read: &Read, weeks: &[review::Week]) -> Vec<(Region, Option<NaiveDate>)> {
-    if weeks.len() <= LEFT_OUT_WEEKS as usize {
-        return Vec::new();
-    }
-    let since = read.range[1].checked_sub_days(Days::new(7 * LEFT_OUT_WEEKS)).unwrap_or(read.range[1]);
-    let wanted = Region::ALL.iter().filter(|r| matches!(read.aims.of(**r).aim, Aim::Grow | Aim::Focus));
-    let last = |region: &Region| weeks.iter().rev().find(|w| w.volume.of(*region).total() > 0.0).map(|w| w.monday);
-    wanted.map(|r| (*r, last(r))).filter(|(_, week)| week.is_none_or(|w| w < since)).collect()
-}
-
-/// Days on which something hurt enough to stop, with the highest pain and the joint.
-fn pains(read: &Read) -> Vec<(NaiveDate, u8, String)> {
-    let mut days: BTreeMap<NaiveDate, (u8, String)> = BTreeMap::new();
-    for set in &read.log.sets {
-        let Some(pain) = set.pain.filter(|p| *p >= PAIN_THAT_STOPS) else { continue };
-        if !(read.range[0]..=read.range[1]).contains(&set.date) {
-            continue;
-        }
-        let joint = set.pain_at.map_or_else(|| "somewhere".to_owned(), |j| j.label().to_owned());
-        let entry = days.entry(set.date).or_insert((0, String::new()));
-        if pain > entry.0 {
-            *entry = (pain, joint);
-        }
-    }
-    days.into_iter().map(|(on, (pain, joint))| (on, pain, joint)).collect()
 }

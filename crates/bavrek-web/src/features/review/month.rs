@@ -66,19 +66,20 @@ fn written(app: &App, read: &Read) -> Result<(String, Vec<String>), WebError> {
     let seen = Seen::of(app, read);
     let today = read.who.today;
     let say = |date: NaiveDate| day(date, today);
-    let kept = read.sessions.iter().filter(|(_, kept)| *kept).count();
     let (sets, reps) = seen.weeks.iter().fold((0.0, 0), |(sets, reps), w| (sets + w.sets, reps + w.reps));
     // What the client is told: what was done and what grew. What the trainer has to see to is not their homework.
-    let told = Told { lines: &seen.lines, left_out: &[], pain: None, kept: [kept, read.sessions.len()] };
+    let told = Told { lines: &seen.lines, left_out: &[], pain: None };
     let grown = story(&told, say).into_iter().filter(|s| s.contains(" grew by "));
-    let mut lines =
-        vec![format!("You kept {kept} of {} workouts: {sets:.0} sets and {reps} repetitions.", read.sessions.len())];
+    let mut lines = vec![match read.sessions.len() {
+        0 => "No workout was planned in these weeks.".to_owned(),
+        planned => format!("You kept {} of {planned} workouts: {sets:.0} sets and {reps} repetitions.", read.kept()),
+    }];
     lines.extend(grown);
     let new: Vec<&str> = seen.lines.iter().flat_map(|l| &l.swaps).map(|s| s.to.name.as_str()).collect();
     if !new.is_empty() {
         lines.push(format!("New to you: {}.", new.join(", ")));
     }
-    if seen.pains.last().is_some() {
+    if !seen.pains.is_empty() {
         lines.push("Something hurt in these weeks: say so before the next workout if it still does.".into());
     }
     let list: Vec<String> = lines.iter().map(|l| format!("- {l}")).collect();

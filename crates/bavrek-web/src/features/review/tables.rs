@@ -77,14 +77,15 @@ fn change(change: &Change) -> String {
 pub(super) fn note(line: &Line<'_>) -> String {
     let grown = line.change.map_or_else(String::new, |c| format!("{} %", percent(c.mean)));
     let lost = line.swaps.iter().any(|s| s.verdict == Verdict::Lost);
+    let kept = line.swaps.iter().all(|s| matches!(s.verdict, Verdict::Kept | Verdict::Gained));
     if let Some(days) = line.too_light_days {
         return format!("{days} days too light to tell");
     }
-    match (line.still_weeks, line.swaps.is_empty(), lost) {
-        (Some(weeks), ..) => format!("{grown}, still {weeks} weeks"),
-        (None, true, _) => grown,
-        (None, false, true) => format!("{grown}, a swap cost it"),
-        (None, false, false) => format!("{grown}, swaps kept it"),
+    match line.still_weeks {
+        Some(weeks) => format!("{grown}, still {weeks} weeks"),
+        None if lost => format!("{grown}, a swap cost it"),
+        None if kept && !line.swaps.is_empty() => format!("{grown}, swaps kept it"),
+        None => grown,
     }
 }
 
@@ -100,7 +101,7 @@ pub(super) fn line(line: &Line<'_>, say: impl Fn(NaiveDate) -> String) -> LineTa
     });
     LineTable {
         name: line.pattern.name.clone(),
-        yardstick: line.pattern.anchor.replace('_', " "),
+        yardstick: line.yardstick.name.clone(),
         change: line.change.as_ref().map_or_else(|| "not known".to_owned(), change),
         days: days.collect(),
         marks: marks.collect(),
@@ -112,7 +113,7 @@ pub(super) fn last_weeks(weeks: &[Week]) -> &[Week] {
     &weeks[weeks.len().saturating_sub(BAR_WEEKS)..]
 }
 
-/// Bars for every region with an aim above keeping, and for what else was trained most.
+/// Bars for every region with an aim above keeping.
 pub(super) fn bars(app: &App, who: &Who, aims: &Aims, weeks: &[Week]) -> Vec<RegionBars> {
     let weeks = last_weeks(weeks);
     let wanted = |region: &&Region| matches!(aims.of(**region).aim, Aim::Grow | Aim::Focus);
