@@ -17,6 +17,8 @@ function recent(pack, entries) {
   return entries.filter((entry) => localDay(new Date(entry.at)) === today && !held(entry));
 }
 
+// Reserve from which it says only at least, as in the core.
+const AT_LEAST_FROM = 5;
 // A set in a few words: `left: 8 × 10 reps, 2 in reserve`.
 function inWords(side, load, figures, reserve) {
   const done = figures.filter(Boolean).join(" + ") || "stopped";
@@ -36,7 +38,7 @@ function doneOf(entry, pack) {
   const choice = said.given === pack.given ? station?.choices[said.choice] : null;
   const [reps, seconds, rir] = [number("reps", "reps_typed"), number("seconds", "seconds_typed"), number("rir")];
   const figures = [reps === null ? "" : `${reps} reps`, seconds === null ? "" : `${seconds} s`];
-  const reserve = rir === null ? "" : `${rir} in reserve`;
+  const reserve = rir === null ? "" : `${rir >= AT_LEAST_FROM ? `${rir} or more` : rir} in reserve`;
   const side = field("side");
   return {
     id: entry.id,

@@ -7,6 +7,7 @@ use crate::dose::SetKind;
 use crate::log::{LoggedSet, Observation};
 use crate::movement::{Catalogue, Movement, Style};
 use crate::person::Side;
+use crate::reps;
 use crate::strength::ledger::effective_load;
 use crate::units::Kilograms;
 
@@ -103,7 +104,8 @@ impl Session<'_> {
             && !rest.is_empty()
             && rest.iter().all(|c| alike(first, c))
         {
-            let reserve = first.set.rir.map_or_else(String::new, |rir| format!(" with {rir} in reserve"));
+            let reserve =
+                first.set.rir.map_or_else(String::new, |rir| format!(" with {} in reserve", reps::reserve_text(rir)));
             return format!("{} sets of {}{reserve}", self.counted.len(), first.reps());
         }
         let done = |number: &dyn Fn(&Counted<'_>) -> u16| list(&self.counted.iter().map(number).collect::<Vec<_>>());

@@ -8,6 +8,7 @@ mod common;
 mod copying;
 mod health_and_limits;
 mod intents;
+mod links;
 mod logbook;
 mod pages;
 mod pain;

@@ -228,7 +228,7 @@ fn set_view(app: &App, (who, ledger): (&Who, &Ledger<'_>), recorded: &RecordedSe
         None => parts.extend(set.effective_kg.map(|kg| format!("{:.0} effective", kg.two_figures()))),
     }
     parts.extend(set.reps.map(|r| format!("{r} reps")));
-    parts.extend(set.rir.map(|r| format!("{r} in reserve")));
+    parts.extend(set.rir.map(|r| format!("{} in reserve", reps::reserve_text(r))));
     parts.extend(set.side.filter(|s| *s != Side::Both).map(|s| s.label().to_owned()));
     SetView {
         id: recorded.id,

@@ -9,6 +9,7 @@ use bavrek_core::log::{LoggedSet, Observation};
 use bavrek_core::movement::Movement;
 use bavrek_core::person::Side;
 use bavrek_core::plan::{BlockKind, StopRule};
+use bavrek_core::reps::reserve_text;
 use bavrek_core::safety::cautions;
 use bavrek_core::script::{Script, Turn};
 use bavrek_core::spot::{PAIN_THAT_EXCLUDES, Pain};
@@ -256,7 +257,7 @@ pub(super) fn what(set: &LoggedSet) -> String {
     let held = set.seconds.map(|s| format!("{s} s"));
     let done: Vec<String> = reps.into_iter().chain(held).collect();
     let done = if done.is_empty() { "–".to_owned() } else { done.join(" + ") };
-    let left = set.rir.map_or_else(String::new, |r| format!(", {r} in reserve"));
+    let left = set.rir.map_or_else(String::new, |r| format!(", {} in reserve", reserve_text(r)));
     let side = set.side.map_or_else(String::new, |s| format!("{s}: "));
     format!("{side}{load}{done}{left}")
 }

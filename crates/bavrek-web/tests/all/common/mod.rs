@@ -1,6 +1,7 @@
 //! A real server on a free port, two trainers with a client each, and a browser that only knows HTTP.
 
 pub(crate) mod lines;
+pub(crate) mod phones;
 
 use std::sync::Arc;
 
