@@ -4,7 +4,9 @@ mod common;
 
 use bavrek_catalogue::load;
 use bavrek_core::kit::KitItem;
-use bavrek_core::ladder::{BridgeCode, Ground, Ladder, Landing, Rung, bridges, join};
+use bavrek_core::ladder::{
+    BridgeCode, Familied, Ground, Ladder, Landing, Openings, Rung, bands_left_out, bridges, distinct, join,
+};
 use bavrek_core::mechanics::lever::{PushUp, Support};
 use bavrek_core::movement::Catalogue;
 use bavrek_core::units::{Kilograms, Metres};
@@ -131,6 +133,36 @@ fn a_gap_of_half_gets_no_bridge_by_reps_alone() {
 
 static CATALOGUE: LazyLock<Catalogue> = LazyLock::new(|| load().unwrap());
 
+/// A load with what it is made of.
+#[derive(Debug, Clone, Copy)]
+struct Recipe {
+    load: f64,
+    weight: Option<f64>,
+    tier: u8,
+}
+
+impl Familied for Recipe {
+    fn load(&self) -> f64 {
+        self.load
+    }
+
+    fn cost(&self) -> u8 {
+        1 + self.tier
+    }
+
+    fn tier(&self) -> u8 {
+        self.tier
+    }
+
+    fn band(&self) -> Option<usize> {
+        None
+    }
+
+    fn weight_kg(&self) -> Option<f64> {
+        self.weight
+    }
+}
+
 proptest! {
     #[test]
     fn joining_only_takes_away(costs in proptest::collection::vec((1.0f64..60.0, 1u8..5), 1..60)) {
@@ -140,6 +172,30 @@ proptest! {
         prop_assert!(kept.iter().all(|k| raw.contains(k)));
         prop_assert!(kept.windows(2).all(|w| w[0].load < w[1].load));
         prop_assert!(kept.len() <= 25);
+    }
+
+    /// What is left out before joining is nothing that joining would have kept, but for weights far below the heaviest.
+    #[test]
+    fn openings_leave_out_nothing_of_use(
+        pairs in proptest::collection::btree_set(1u16..80, 1..12),
+        bands in proptest::collection::vec(0.5f64..30.0, 1..6),
+    ) {
+        let weights: Vec<f64> = pairs.iter().map(|half| f64::from(*half) / 2.0).collect();
+        let recipe = |weight: Option<f64>, band: f64, tier: u8| Recipe { load: weight.unwrap_or(0.0) + band, weight, tier };
+        let plain: Vec<Recipe> = weights.iter().map(|w| recipe(Some(*w), 0.0, 0)).collect();
+        let mut all = plain.clone();
+        for band in &bands {
+            all.extend(weights.iter().map(|w| recipe(Some(*w), *band, 2)));
+            all.push(recipe(None, *band, 5));
+        }
+        let kept = distinct(&plain);
+        let openings = Openings::beside(&kept).unwrap();
+        let heaviest = weights.last().unwrap();
+        let joined = join(all);
+        prop_assert!(!joined.is_empty());
+        for step in joined.iter().filter(|r| r.tier > 0 && r.weight.is_none_or(|w| w >= 0.66 * heaviest || r.load <= *heaviest)) {
+            prop_assert!(openings.takes(step.load, step.weight), "{step:?} of {joined:?}");
+        }
     }
 
     #[test]
@@ -335,3 +391,80 @@ fn a_backpack_is_a_weight_in_the_hands(#[case] exercise: &str) {
 }
 
 const COARSE_ONLY: &str = r#"[{"kind":"dumbbells","unit":"kg","pairs":[5,8,12,20]}]"#;
+
+/// A room with so many bands, adjustable dumbbells and other pieces, each a little unlike the last.
+fn crowded(bands: usize, adjustable: usize, other: usize) -> Vec<KitItem> {
+    let band = |i: usize| {
+        let (length, width) = (1.0 + 0.002 * (i % 20) as f64, 0.006 + 0.094 * i as f64 / bands as f64);
+        format!(
+            r#"{{"kind":"loop_band","count":2,"flat_length_m":{length:.3},"width_m":{width:.4},"thickness_m":0.0045}}"#
+        )
+    };
+    let dumbbell = |i: usize| {
+        let (min, max, step) = (1.0 + 0.1 * i as f64, 50.0 + i as f64, 0.5 + 0.07 * i as f64);
+        format!(r#"{{"kind":"adjustable_dumbbell","unit":"kg","count":2,"min":{min},"max":{max},"step":{step}}}"#)
+    };
+    let piece = |i: usize| match i % 5 {
+        0 => format!(r#"{{"kind":"box","height_m":{:.2},"count":3}}"#, 0.1 + 0.01 * i as f64),
+        1 => r#"{"kind":"bench","angles_deg":[-20,0,15,30,45,60,75]}"#.to_owned(),
+        2 => r#"{"kind":"anchor","heights_m":[0.1,0.5,1.0,1.5,2.0]}"#.to_owned(),
+        3 => r#"{"kind":"rings","max_height_m":2.4}"#.to_owned(),
+        _ => r#"{"kind":"backpack","max_kg":40}"#.to_owned(),
+    };
+    let all: Vec<String> =
+        (0..bands).map(band).chain((0..adjustable).map(dumbbell)).chain((0..other).map(piece)).collect();
+    kit(&format!("[{}]", all.join(",")))
+}
+
+/// However much a room holds, every movement has a ladder that can be followed, and what is left out is named.
+#[rstest]
+#[case::as_many_as_ladders_are_made_of(24, 2, 10, 0)]
+#[case::one_more(25, 2, 10, 1)]
+#[case::as_many_pieces_as_a_place_takes(150, 20, 30, 126)]
+fn a_crowded_room_has_short_ladders(
+    #[case] bands: usize,
+    #[case] adjustable: usize,
+    #[case] other: usize,
+    #[case] left: usize,
+) {
+    let room = crowded(bands, adjustable, other);
+    let left_out = bands_left_out(&room);
+    assert_eq!(left_out.len(), left);
+    assert!(!left_out.contains(&0) && !left_out.contains(&(bands - 1)), "the lightest and the heaviest stay");
+    let mut followed = 0;
+    for movement in &CATALOGUE.movements {
+        let steps = Ladder::of(movement, &person(), &room).steps;
+        followed += usize::from(!steps.is_empty());
+        assert!(steps.len() <= 25, "{}: {} steps", movement.id, steps.len());
+        assert!(steps.windows(2).all(|w| w[0].effective_kg.value() < w[1].effective_kg.value()), "{}", movement.id);
+        let names: Vec<String> = left_out.iter().map(|i| room[*i].name()).collect();
+        let kept: Vec<String> =
+            room.iter().enumerate().filter(|(i, _)| !left_out.contains(i)).map(|(_, k)| k.name()).collect();
+        let gone = |band: &String| names.contains(band) && !kept.contains(band);
+        assert!(!steps.iter().any(|s| s.bands.iter().any(gone)), "{}", movement.id);
+    }
+    assert!(followed > 100, "{followed}");
+}
+
+/// A second adjustable dumbbell of nearly the same settings changes no ladder but by what is within three percent.
+#[test]
+fn weights_that_are_nearly_alike_do_not_push_bands_out() {
+    let plain = ladder(
+        "dumbbell_curl",
+        &format!(
+            "[{}]",
+            [r#"{"kind":"dumbbells","unit":"kg","pairs":[4,8,16]}"#, &LOOP.replace("COUNT", "1")].join(",")
+        ),
+    );
+    let doubled = ladder(
+        "dumbbell_curl",
+        &format!(
+            "[{}]",
+            [r#"{"kind":"dumbbells","unit":"kg","pairs":[4,4.05,8,8.1,16]}"#, &LOOP.replace("COUNT", "1")].join(",")
+        ),
+    );
+    let banded =
+        |l: &Ladder| l.steps.iter().filter(|s| !s.bands.is_empty()).map(|s| s.label.clone()).collect::<Vec<_>>();
+    assert!(banded(&plain).len() > 2, "{:?}", banded(&plain));
+    assert_eq!(banded(&plain), banded(&doubled));
+}

@@ -9,6 +9,9 @@ pub enum StoreError {
     /// Somebody else changed it in the meantime.
     #[error("it was changed in the meantime")]
     Conflict,
+    /// A place holds as many pieces as it may.
+    #[error("a place takes no more pieces")]
+    PlaceFull,
     /// The client's screening calls for a clearance that was not recorded.
     #[error("a clearance is needed first")]
     ClearanceNeeded,

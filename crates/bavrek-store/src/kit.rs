@@ -1,7 +1,7 @@
 //! The kit of a place. Nothing is deleted: additions, changes and removals are dated, and a removal can be undone.
 
 use bavrek_core::kit::improvised::StabilityCheck;
-use bavrek_core::kit::{KitItem, Place, Setting, tell_apart};
+use bavrek_core::kit::{KitItem, MOST_PIECES, Place, Setting, tell_apart};
 use chrono::{DateTime, NaiveDate, Utc};
 use uuid::Uuid;
 
@@ -197,6 +197,7 @@ pub async fn add(
     id: Uuid,
     item: &KitItem,
 ) -> Result<bool, StoreError> {
+    let mut tx = pool.begin().await?;
     let done = sqlx::query!(
         "insert into kit_items (trainer_id, id, place_id, item, position)
          values ($1, $2, $3, $4, (select coalesce(max(position), 0) + 1 from kit_items where trainer_id = $1 and place_id = $3))
@@ -206,9 +207,23 @@ pub async fn add(
         place_id,
         serde_json::to_value(item)?
     )
-    .execute(pool)
+    .execute(&mut *tx)
     .await?;
+    keep_within(&mut tx, trainer, place_id).await?;
+    tx.commit().await?;
     Ok(done.rows_affected() == 1)
+}
+
+/// Refuses what makes a place hold more than [`MOST_PIECES`].
+async fn keep_within(tx: &mut sqlx::PgConnection, trainer: TrainerId, place_id: Uuid) -> Result<(), StoreError> {
+    let held = sqlx::query_scalar!(
+        r#"select count(*) as "count!" from kit_items where trainer_id = $1 and place_id = $2 and removed_at is null"#,
+        trainer.0,
+        place_id
+    )
+    .fetch_one(tx)
+    .await?;
+    if usize::try_from(held).is_ok_and(|held| held <= MOST_PIECES) { Ok(()) } else { Err(StoreError::PlaceFull) }
 }
 
 /// Adds several items, all or nothing, under the given identifiers.
@@ -232,6 +247,7 @@ pub async fn add_all(
         .execute(&mut *tx)
         .await?;
     }
+    keep_within(&mut tx, trainer, place_id).await?;
     tx.commit().await?;
     Ok(())
 }

@@ -3,8 +3,9 @@
 use std::any::Any;
 
 use askama::Template;
-use axum::http::StatusCode;
+use axum::http::{HeaderValue, StatusCode, header};
 use axum::response::{Html, IntoResponse, Response};
+use bavrek_core::kit::MOST_PIECES;
 use bavrek_store::StoreError;
 
 /// What a page could not do.
@@ -24,6 +25,9 @@ pub enum WebError {
         /// What is wrong with it.
         message: String,
     },
+    /// A place holds as many pieces as it may.
+    #[error("a place takes no more pieces")]
+    PlaceFull,
     /// The client's screening calls for a clearance first.
     #[error("a clearance is needed first")]
     ClearanceNeeded,
@@ -39,6 +43,9 @@ pub enum WebError {
     /// The link by which it was asked opens no more.
     #[error("the link was ended")]
     LinkEnded,
+    /// As much is being computed as there is room for.
+    #[error("as much is being worked out as there is room for: try again in a few seconds")]
+    Busy,
     /// A computation was cut off.
     #[error("a computation failed")]
     Failed,
@@ -57,9 +64,22 @@ impl WebError {
         match self {
             Self::BadRequest { message, .. } => Ok(message),
             Self::ClearanceNeeded => Ok("This waits for a clearance: nothing was changed.".into()),
+            Self::PlaceFull => Ok(place_full()),
             Self::ChangedMeanwhile => Ok("This was changed since it was shown: nothing was overwritten.".into()),
             other => Err(other),
         }
+    }
+
+    /// What a program is told: the same status, with the reason as a document.
+    pub(crate) fn as_json(self) -> Response {
+        let message = self.to_string();
+        let told = self.into_response();
+        let body = axum::Json(serde_json::json!({ "error": { "path": "request", "message": message } }));
+        let mut answer = (told.status(), body).into_response();
+        if let Some(later) = told.headers().get(header::RETRY_AFTER) {
+            answer.headers_mut().insert(header::RETRY_AFTER, later.clone());
+        }
+        answer
     }
 
     pub(crate) fn bad(field: &'static str, message: impl Into<String>) -> Self {
@@ -72,10 +92,18 @@ impl From<StoreError> for WebError {
         match error {
             StoreError::NotFound => Self::NotFound,
             StoreError::ClearanceNeeded => Self::ClearanceNeeded,
+            StoreError::PlaceFull => Self::PlaceFull,
             StoreError::Conflict => Self::ChangedMeanwhile,
             other => Self::Store(other),
         }
     }
+}
+
+/// What is said where a place takes no more.
+fn place_full() -> String {
+    format!(
+        "A place takes {MOST_PIECES} pieces at most: nothing was added. Take out what is not used, or keep it at another place."
+    )
 }
 
 #[derive(Template)]
@@ -110,6 +138,16 @@ impl IntoResponse for WebError {
                 "This form is too old",
                 "Nothing was changed. Go back, reload the page and send it again.".into(),
             ),
+            Self::Busy => {
+                let mut told = page(
+                    StatusCode::SERVICE_UNAVAILABLE,
+                    "Much is being worked out",
+                    "As much is being worked out as there is room for. Nothing was changed: try again in a few seconds.".into(),
+                );
+                told.headers_mut().insert(header::RETRY_AFTER, HeaderValue::from_static("5"));
+                told
+            }
+            Self::PlaceFull => page(StatusCode::UNPROCESSABLE_ENTITY, "This place is full", place_full()),
             Self::ClearanceNeeded => page(
                 StatusCode::UNPROCESSABLE_ENTITY,
                 "New plans wait for a clearance",

@@ -5,6 +5,7 @@
 
 mod assets;
 pub mod auth;
+mod budget;
 mod chrome;
 mod csrf;
 mod devices;
@@ -16,6 +17,7 @@ mod pictures;
 mod reload;
 mod state;
 
+pub use budget::Budget;
 pub use error::WebError;
 pub use library::Library;
 pub use state::{App, Clock};
@@ -54,7 +56,9 @@ pub fn router(app: App) -> Router {
     let header = |name: HeaderName, value: &'static str| {
         SetResponseHeaderLayer::if_not_present(name, HeaderValue::from_static(value))
     };
-    let closed = features::closed_routes().route_layer(middleware::from_fn(auth::require_sign_in));
+    let computing =
+        features::computing_routes().route_layer(middleware::from_fn_with_state(app.clone(), budget::computing));
+    let closed = features::closed_routes().merge(computing).route_layer(middleware::from_fn(auth::require_sign_in));
     Router::new()
         .merge(closed)
         .merge(features::open_routes())
@@ -63,7 +67,7 @@ pub fn router(app: App) -> Router {
         .layer(auth)
         .merge(assets::routes())
         // Whoever has a link has nothing else: no session, no token.
-        .merge(features::linked_routes())
+        .merge(features::linked_routes(&app))
         .fallback(error::nothing_here)
         .layer(CatchPanicLayer::custom(error::panicked))
         .layer(header(header::CONTENT_SECURITY_POLICY, CONTENT_SECURITY_POLICY))

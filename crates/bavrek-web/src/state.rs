@@ -11,6 +11,7 @@ use bavrek_store::logs::Logs;
 use chrono::{DateTime, NaiveDate, Utc};
 use chrono_tz::Tz;
 
+use crate::budget::Budget;
 use crate::library::Library;
 
 /// Where the time comes from.
@@ -53,6 +54,8 @@ pub struct App {
     pub intake: Arc<Intake>,
     /// Logs that were read before.
     pub logs: Arc<Logs>,
+    /// How much may compute at once.
+    pub budget: Arc<Budget>,
     /// What happens in sessions, as it happens.
     pub live: Arc<Live>,
     /// The folder to which messages are delivered as files, where one is set: what a mail server would get.

@@ -160,6 +160,7 @@ async fn serve(serving: Serving, with_demo: bool) -> anyhow::Result<()> {
         cautions: Arc::new(bavrek_catalogue::general_cautions()?),
         intake: Arc::new(bavrek_catalogue::intake()?),
         logs: Arc::default(),
+        budget: Arc::default(),
         live: Arc::default(),
         outbox: serving.outbox,
         clock: Clock::System,

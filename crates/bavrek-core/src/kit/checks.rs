@@ -4,6 +4,8 @@ use crate::ranges::{self, RangeError};
 
 /// How many dumbbells, boxes or band readings one item may list; beyond it a typing error is likelier than a gym.
 pub const MOST_ENTRIES: usize = 60;
+/// How many pieces a place may hold; a hall of machines has fewer.
+pub const MOST_PIECES: usize = 200;
 
 pub(super) fn hanging(path: &str, value: f64) -> Result<(), RangeError> {
     ranges::HANGING_HEIGHT.check(path, value).map(drop)

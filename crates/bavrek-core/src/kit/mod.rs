@@ -12,7 +12,7 @@ pub use anchor::{Anchor, AnchorOn, DOOR_HEIGHTS, DUMBBELL_HOLDS, USUAL_DOOR_HEIG
 pub use apart::{count_of, mistaken, tell_apart};
 use band::is_simulated;
 pub use band::{LONGEST_LABEL, LoopBand, MeasuredPoint, SIMULATED_MARK, TubeBand, UNMEASURED_SD};
-pub use checks::MOST_ENTRIES;
+pub use checks::{MOST_ENTRIES, MOST_PIECES};
 use checks::{each, few, hanging, support};
 
 use serde::{Deserialize, Serialize};
@@ -432,8 +432,8 @@ pub fn full_room() -> Vec<KitItem> {
 impl Place {
     /// Checks every item; error paths start with `kit[i]`.
     pub fn validate(&self) -> Result<(), RangeError> {
-        if self.kit.len() > 200 {
-            return Err(RangeError::new("kit", "may list at most 200 items"));
+        if self.kit.len() > MOST_PIECES {
+            return Err(RangeError::new("kit", format!("may list at most {MOST_PIECES} items")));
         }
         self.kit.iter().enumerate().try_for_each(|(i, item)| item.validate().map_err(|e| e.under(&format!("kit[{i}]"))))
     }

@@ -112,15 +112,40 @@ pub(super) const fn implement_of(item: &KitItem) -> Implement {
 }
 
 fn in_kit<'a>(kit: &'a [KitItem], movement: &'a Movement) -> impl Iterator<Item = OwnBand> + 'a {
-    kit.iter()
-        .enumerate()
-        .filter(|(_, k)| movement.uses(implement_of(k)))
-        .filter_map(|(i, item)| Some(OwnBand { item: i as u16, band: BandInUse::of(item)? }))
+    let uses = |item: &u16| movement.uses(implement_of(&kit[usize::from(*item)]));
+    chosen(kit)
+        .into_iter()
+        .filter(move |item| uses(item))
+        .filter_map(|item| Some(OwnBand { item, band: BandInUse::of(&kit[usize::from(item)])? }))
+}
+
+/// Bands that ladders are made of at most: more would be nearer to each other than any of them is known.
+pub const MOST_BANDS: usize = 24;
+
+/// The bands of a kit that ladders are made of: all, or where there are too many the lightest, the heaviest and what lies evenly
+/// between them by pull at double length.
+fn chosen(kit: &[KitItem]) -> Vec<u16> {
+    let pull = |band: &BandInUse| band.rubber.strand_force(2.0) / band.flat.value();
+    let mut bands: Vec<(u16, f64)> =
+        kit.iter().enumerate().filter_map(|(i, k)| Some((i as u16, BandInUse::of(k).map(|b| pull(&b))?))).collect();
+    if bands.len() > MOST_BANDS {
+        bands.sort_by(|a, b| a.1.total_cmp(&b.1));
+        let last = bands.len() - 1;
+        bands = (0..MOST_BANDS).map(|k| bands[k * last / (MOST_BANDS - 1)]).collect();
+        bands.sort_by_key(|(item, _)| *item);
+    }
+    bands.into_iter().map(|(item, _)| item).collect()
+}
+
+/// The bands of a kit that no ladder is made of, because there are too many; their places in the kit.
+pub fn bands_left_out(kit: &[KitItem]) -> Vec<usize> {
+    let chosen = chosen(kit);
+    (0..kit.len()).filter(|i| kit[*i].is_band() && !chosen.contains(&(*i as u16))).collect()
 }
 
 /// Loop bands in the kit.
 pub(super) fn loops(kit: &[KitItem]) -> impl Iterator<Item = (u16, BandInUse)> + '_ {
-    let bands = kit.iter().enumerate().filter_map(|(i, item)| Some((i as u16, BandInUse::of(item)?)));
+    let bands = chosen(kit).into_iter().filter_map(|item| Some((item, BandInUse::of(&kit[usize::from(item)])?)));
     bands.filter(|(_, b)| !b.tube)
 }
 

@@ -95,29 +95,35 @@ pub fn bridges(ladder: &Ladder, ground: &Ground<'_>, around: Option<Kilograms>, 
     if gaps.is_empty() {
         return Vec::new();
     }
-    let banded = banded_rungs(ground);
-    let bridge =
-        |(i, jump)| Bridge { from: i, to: i + 1, jump, ways: ways(ladder, ground, &banded, (i, jump), landing) };
-    gaps.into_iter().map(bridge).collect()
+    let between = banded_between(ladder, ground, &gaps);
+    let bridge = |((i, jump), rung): ((usize, f64), Option<&LadderStep>)| Bridge {
+        from: i,
+        to: i + 1,
+        jump,
+        ways: ways(ground, rung, jump, landing),
+    };
+    let rungs = gaps.iter().map(|(i, _)| {
+        let (low, high) = ends(ladder, *i);
+        between.iter().find(|s| s.effective_kg.value() >= low && s.effective_kg.value() <= high)
+    });
+    gaps.iter().copied().zip(rungs).map(bridge).collect()
 }
 
-/// Every recipe with a band in it, whether the ladder shows it or not.
-fn banded_rungs(ground: &Ground<'_>) -> Vec<LadderStep> {
+/// Between which loads a step bridges the jump from a step to the next.
+fn ends(ladder: &Ladder, from: usize) -> (f64, f64) {
+    (APART * ladder.steps[from].effective_kg.value(), ladder.steps[from + 1].effective_kg.value() / APART)
+}
+
+/// For each gap the step with a band in it that lies in its middle, whether the ladder shows it or not.
+fn banded_between(ladder: &Ladder, ground: &Ground<'_>, gaps: &[(usize, f64)]) -> Vec<LadderStep> {
     if !ground.kit.iter().any(KitItem::is_band) {
         return Vec::new();
     }
-    let mut rungs = Ladder::whole(ground.movement, ground.person, ground.kit).steps;
-    rungs.retain(|s| !s.bands.is_empty() && s.band_share >= 0.0);
-    rungs
+    let ends: Vec<(f64, f64)> = gaps.iter().map(|(i, _)| ends(ladder, *i)).collect();
+    Ladder::banded_between(ground.movement, ground.person, ground.kit, &ends)
 }
 
-fn ways(
-    ladder: &Ladder,
-    ground: &Ground<'_>,
-    banded: &[LadderStep],
-    (from, jump): (usize, f64),
-    landing: Landing,
-) -> Vec<Way> {
+fn ways(ground: &Ground<'_>, between: Option<&LadderStep>, jump: f64, landing: Landing) -> Vec<Way> {
     // What a way must bring so that an ordinary step is left.
     let enough = ((1.0 + jump) / (1.0 + ORDINARY_JUMP)).ln();
     let mut ways = Vec::new();
@@ -141,11 +147,7 @@ fn ways(
         let text = "pause 2 s in the lengthened position: like 8 % more load".into();
         ways.push(Way { code: BridgeCode::Pause, text });
     }
-    let (below, above) = (ladder.steps[from].effective_kg.value(), ladder.steps[from + 1].effective_kg.value());
-    let inside = |s: &&LadderStep| s.effective_kg.value() >= APART * below && above >= APART * s.effective_kg.value();
-    let middle = (below * above).sqrt();
-    let off = |s: &LadderStep| (s.effective_kg.value() / middle).ln().abs();
-    if let Some(rung) = banded.iter().filter(inside).min_by(|a, b| off(a).total_cmp(&off(b))) {
+    if let Some(rung) = between {
         let text = format!("{}: {:.1}", rung.label, rung.effective_kg.two_figures());
         ways.push(Way { code: BridgeCode::AddBand, text });
     }

@@ -47,6 +47,54 @@ pub trait Familied: Copy {
     fn weight_kg(&self) -> Option<f64>;
 }
 
+/// Where joining can use anything beside the plain family: in its gaps, above it and below it. What stands elsewhere need not
+/// be made, and in a room of many weights and bands that is nearly everything.
+#[derive(Debug)]
+pub struct Openings {
+    gaps: Vec<Gap>,
+    lightest: f64,
+    heaviest: f64,
+    heaviest_kg: f64,
+}
+
+/// Two neighbours of the plain family that stand far apart.
+#[derive(Debug)]
+struct Gap {
+    below: f64,
+    above: f64,
+    /// The least weight that a step between them is made with, kg.
+    least_kg: f64,
+}
+
+impl Openings {
+    /// Those of a plain family of weights that differ; none without one.
+    pub fn beside<T: Familied>(kept: &[T]) -> Option<Self> {
+        let (first, last) = (kept.first()?, kept.last()?);
+        let gaps = kept.windows(2).filter_map(|pair| {
+            let (below, above) = (pair[0].load(), pair[1].load());
+            // In a wide gap a lighter weight may do, and between it and the rest a lighter one still.
+            let least_kg = if above / below > WIDE_GAP { 0.0 } else { pair[0].weight_kg().unwrap_or(0.0) };
+            (above / below > GAP).then_some(Gap { below, above, least_kg })
+        });
+        Some(Self {
+            gaps: gaps.collect(),
+            lightest: first.load(),
+            heaviest: last.load(),
+            heaviest_kg: kept.iter().filter_map(Familied::weight_kg).fold(0.0, f64::max),
+        })
+    }
+
+    /// Whether joining could use a recipe with a band in it, of a load and a weight in kg.
+    pub fn takes(&self, load: f64, weight_kg: Option<f64>) -> bool {
+        let Some(weight) = weight_kg else { return load * FAR_APART <= self.lightest };
+        if load > self.heaviest {
+            // Above, too, a gap may be wide enough for a lighter weight.
+            return weight >= NEARLY_THE_WEIGHT * self.heaviest_kg && load <= self.heaviest * HIGHEST;
+        }
+        self.gaps.iter().any(|g| load > g.below && load < g.above && weight >= g.least_kg)
+    }
+}
+
 /// The steps of a ladder by rising load: a subset of `raw`.
 pub fn join<T: Familied>(mut raw: Vec<T>) -> Vec<T> {
     raw.retain(|r| r.load().is_finite() && r.load() > 0.0);
@@ -148,8 +196,8 @@ fn between<T: Familied>(below: &T, above: &T, more: &[T], apart: f64) -> Option<
     found.copied()
 }
 
-/// Loads that differ, the less troublesome of two alike.
-fn distinct<T: Familied>(rising: &[T]) -> Vec<T> {
+/// Of loads that rise, those that differ: the less troublesome of two alike.
+pub fn distinct<T: Familied>(rising: &[T]) -> Vec<T> {
     let mut kept: Vec<T> = Vec::new();
     for rung in rising {
         match kept.last_mut() {

@@ -13,15 +13,17 @@ mod step;
 mod supports;
 mod weights;
 
+pub use bands::{MOST_BANDS, bands_left_out};
 pub(crate) use bridges::ORDINARY_JUMP;
 pub use bridges::{Bridge, BridgeCode, Ground, Landing, Way, bridges};
-pub use families::{Familied, join};
+pub use families::{Familied, Openings, distinct, join};
 pub use missing::{Missing, MissingKind};
 pub use needs::{Need, in_words, lacking, needs};
 pub use room::{Absent, absent};
 pub use rung::Rung;
 pub use step::LadderStep;
 
+use self::rungs::Scope;
 use crate::dose::StampedLoad;
 use crate::execution::RangePart;
 use crate::kit::KitItem;
@@ -44,18 +46,35 @@ pub struct Ladder {
 impl Ladder {
     /// All steps of `movement` for `person` with `kit`, joined from their families. Empty with the reasons where the kit cannot carry it.
     pub fn of(movement: &Movement, person: &Person, kit: &[KitItem]) -> Self {
-        match rungs::enumerate(movement, person, kit, true) {
+        match rungs::enumerate(movement, person, kit, Scope::Joining) {
             Ok(rungs) => Self { steps: rung::steps(&join(rungs), movement, kit), missing: vec![] },
             Err(missing) => Self { steps: vec![], missing },
         }
     }
 
-    /// All steps before they are joined: what was done may have been on a rung that is not worth offering.
+    /// Whether a kit carries a movement at all.
+    pub(crate) fn is_possible(movement: &Movement, person: &Person, kit: &[KitItem]) -> bool {
+        rungs::enumerate(movement, person, kit, Scope::Any).is_ok()
+    }
+
+    /// All steps before they are joined: what was done may have been on a rung that is not worth offering. In a room of many
+    /// weights and bands these are tens of thousands: only for a kit that was narrowed down.
     pub fn whole(movement: &Movement, person: &Person, kit: &[KitItem]) -> Self {
-        match rungs::enumerate(movement, person, kit, false) {
+        match rungs::enumerate(movement, person, kit, Scope::Whole) {
             Ok(rungs) => Self { steps: rung::steps(&rungs, movement, kit), missing: vec![] },
             Err(missing) => Self { steps: vec![], missing },
         }
+    }
+
+    /// For each pair of loads the step with a band in it that lies nearest to their middle, where there is one.
+    fn banded_between(
+        movement: &Movement,
+        person: &Person,
+        kit: &[KitItem],
+        between: &[(f64, f64)],
+    ) -> Vec<LadderStep> {
+        let rungs = rungs::enumerate(movement, person, kit, Scope::Between(between)).unwrap_or_default();
+        rung::steps(&rungs, movement, kit)
     }
 
     /// The ladder of a line: as [`Self::of`], each step in the part of the range that the line goes through.

@@ -125,7 +125,9 @@ impl Look<'_> {
         let distance = |s: &Setup| s.anchor_distance_m.map_or(0.0, Metres::value);
         let taken = |s: &Setup| s.grip_shorter_m.map_or(0.0, Metres::value);
         let wanted = distance(self.setup) + taken(self.setup);
-        let whole = Ladder::whole(self.movement, self.person, self.kit).steps;
+        let kit: Vec<KitItem> =
+            self.kit.iter().filter(|k| !k.is_band() || step.bands.contains(&k.name())).cloned().collect();
+        let whole = Ladder::whole(self.movement, self.person, &kit).steps;
         whole.iter().any(|s| s.bands == step.bands && distance(&s.setup) + taken(&s.setup) >= wanted - 0.01)
     }
 
@@ -272,6 +274,6 @@ impl Ladder {
     /// Whether a step can be set up with a kit: the kit carries the movement at all, and all that the step takes is there.
     /// Distances, grips and leans are the trainer's own.
     pub fn can_set_up(movement: &Movement, person: &Person, kit: &[KitItem], step: &LadderStep) -> bool {
-        absent(movement, person, kit, step).is_empty() && !Self::of(movement, person, kit).steps.is_empty()
+        absent(movement, person, kit, step).is_empty() && Self::is_possible(movement, person, kit)
     }
 }

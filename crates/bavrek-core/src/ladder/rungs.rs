@@ -1,7 +1,7 @@
 //! Rungs: every recipe of load that a movement, a client and a kit allow, before pruning.
 
 use super::bands::{self, BandUse};
-use super::families::{Familied, join};
+use super::families::{Familied, Openings, distinct, join};
 use super::levers;
 use super::missing::{Missing, MissingKind};
 use super::rung::{Made, Rung};
@@ -15,12 +15,25 @@ use crate::movement::{Hands, Movement};
 use crate::person::Person;
 use crate::rigging::{self, EQUAL_WORK_SD, Loaded, WEIGHED_SD};
 
-/// All rungs, or what is missing. `thin` leaves out early what joining would leave out of hundreds of recipes.
+/// Which rungs are made.
+#[derive(Debug, Clone, Copy, PartialEq)]
+pub(super) enum Scope<'a> {
+    /// Those that are worth joining: of hundreds of recipes nearly all are left out early.
+    Joining,
+    /// All of them.
+    Whole,
+    /// For each pair of loads, the one with a band in it that lies nearest to their middle.
+    Between(&'a [(f64, f64)]),
+    /// One is enough.
+    Any,
+}
+
+/// Rungs of a scope, or what is missing.
 pub(super) fn enumerate(
     movement: &Movement,
     person: &Person,
     kit: &[KitItem],
-    thin: bool,
+    scope: Scope<'_>,
 ) -> Result<Vec<Rung>, Vec<Missing>> {
     let resting = supports::resolve(movement, person, kit).map_err(|mut missing| {
         // All that is missing is said at once.
@@ -31,11 +44,31 @@ pub(super) fn enumerate(
     })?;
     let rungs = if movement.rig.is_lever() {
         let bodily = levers::enumerate(movement, person, kit, &resting)?;
-        bodily.into_iter().map(|rung| rung.in_family(movement)).collect()
+        let all: Vec<Rung> = bodily.into_iter().map(|rung| rung.in_family(movement)).collect();
+        match scope {
+            Scope::Between(gaps) => gaps.iter().filter_map(|gap| nearest_banded(&all, *gap)).collect(),
+            _ => all,
+        }
     } else {
-        held_loads(movement, person, kit, &resting, thin)?
+        held_loads(movement, person, kit, &resting, scope)?
     };
-    if rungs.is_empty() { Err(vec![Missing::kit(lacking_load(movement))]) } else { Ok(rungs) }
+    // Between two loads there may be nothing where there is much elsewhere.
+    if rungs.is_empty() && !matches!(scope, Scope::Between(_)) {
+        Err(vec![Missing::kit(lacking_load(movement))])
+    } else {
+        Ok(rungs)
+    }
+}
+
+/// The rung with a band in it that lies nearest to the middle of two loads.
+fn nearest_banded(all: &[Rung], gap: (f64, f64)) -> Option<Rung> {
+    let inside = |r: &&Rung| r.bands[0].is_some() && r.band_share >= 0.0 && r.load >= gap.0 && r.load <= gap.1;
+    all.iter().filter(inside).min_by(|a, b| off(a.load, gap).total_cmp(&off(b.load, gap))).copied()
+}
+
+/// How far a load is from the middle of two others, as a logarithm.
+fn off(load: f64, (low, high): (f64, f64)) -> f64 {
+    (load / (low * high).sqrt()).ln().abs()
 }
 
 /// Resistance of one held kilogram with the supports of a room; none where dumbbells do not load the movement.
@@ -81,7 +114,7 @@ fn held_loads(
     person: &Person,
     kit: &[KitItem],
     resting: &Resting,
-    thin: bool,
+    scope: Scope<'_>,
 ) -> Result<Vec<Rung>, Vec<Missing>> {
     let trunk = rigging::trunk_lean(movement, resting.setup.bench_deg);
     let Some(loaded) = Loaded::of(movement, person, trunk, resting.on_floor()) else { return Ok(Vec::new()) };
@@ -111,9 +144,7 @@ fn held_loads(
         banded: &banded,
         packed: movement.holds_pack(),
     };
-    let recipes = mixer.recipes(&weights, resting);
-    let recipes = if thin { join(recipes) } else { recipes };
-    Ok(recipes.iter().filter_map(|r| mixer.rung(r, resting)).collect())
+    Ok(mixer.rungs(&weights, resting, scope))
 }
 
 /// A weight with at most two bands, before its resistance is worked out: there are hundreds, and few are kept.
@@ -160,11 +191,60 @@ struct Mixer<'a> {
 }
 
 impl Mixer<'_> {
-    fn recipes(&self, weights: &[StampedLoad], resting: &Resting) -> Vec<Recipe> {
+    fn rungs(&self, weights: &[StampedLoad], resting: &Resting, scope: Scope<'_>) -> Vec<Rung> {
+        let made = |recipes: &[Recipe]| recipes.iter().filter_map(|r| self.rung(r, resting)).collect();
+        match scope {
+            Scope::Whole => made(&self.recipes(weights, resting, |_| true)),
+            Scope::Joining => {
+                // Weights within three percent of each other are one step, with a band as without; bands go on from the heaviest.
+                let plain = distinct(&self.plain(weights, resting).collect::<Vec<_>>());
+                let mut mixed: Vec<StampedLoad> = plain.iter().filter_map(|r| r.weight).collect();
+                mixed.extend(weights.last().filter(|w| !mixed.contains(w)));
+                let openings = Openings::beside(&plain);
+                let wanted = |r: &Recipe| openings.as_ref().is_none_or(|o| o.takes(r.load, r.weight_kg()));
+                made(&join(self.recipes(&mixed, resting, wanted)))
+            }
+            Scope::Between(gaps) => gaps.iter().filter_map(|gap| self.between(*gap, weights, resting)).collect(),
+            Scope::Any => {
+                let lightest = &weights[..weights.len().min(1)];
+                let recipes = self.recipes(lightest, resting, |_| true);
+                recipes.iter().find_map(|r| self.rung(r, resting)).into_iter().collect()
+            }
+        }
+    }
+
+    /// The recipe with a band in it that lies nearest to the middle of two loads and pulls from the first third on.
+    fn between(&self, gap: (f64, f64), weights: &[StampedLoad], resting: &Resting) -> Option<Rung> {
+        let mut inside = self.recipes(weights, resting, |r| r.load >= gap.0 && r.load <= gap.1);
+        inside.retain(|r| r.bands[0].is_some());
+        inside.sort_by(|a, b| off(a.load, gap).total_cmp(&off(b.load, gap)));
+        inside.iter().find_map(|r| self.rung(r, resting))
+    }
+
+    /// Weights alone.
+    fn plain<'w>(&self, weights: &'w [StampedLoad], resting: &Resting) -> impl Iterator<Item = Recipe> + use<'w> {
+        let (per_kilogram, cost) = (self.per_kilogram(), resting.cost + 1);
+        weights.iter().map(move |weight| Recipe {
+            load: weight.kilograms().value() * per_kilogram,
+            cost,
+            tier: 0,
+            band: None,
+            weight: Some(*weight),
+            bands: [None; 2],
+        })
+    }
+
+    /// Effective load of one held kilogram.
+    fn per_kilogram(&self) -> f64 {
+        self.kilogram.work() / self.unit.work()
+    }
+
+    /// Every weight alone, and of the recipes with bands those that are wanted.
+    fn recipes(&self, weights: &[StampedLoad], resting: &Resting, wanted: impl Fn(&Recipe) -> bool) -> Vec<Recipe> {
         let unit = self.unit.work();
-        let per_kilogram = self.kilogram.work() / unit;
+        let per_kilogram = self.per_kilogram();
         let band_loads: Vec<f64> = self.banded.iter().map(|b| b.profile.work() / unit).collect();
-        let mut recipes = Vec::new();
+        let mut recipes: Vec<Recipe> = self.plain(weights, resting).collect();
         let weighed = !weights.is_empty();
         let tier =
             |weight: Option<StampedLoad>, bands: &[&BandUse]| Made { weight, bands, body: false, weighed }.tier();
@@ -172,34 +252,27 @@ impl Mixer<'_> {
             let held = weight.map_or(0.0, |w| w.kilograms().value()) * per_kilogram;
             // Where dumbbells carry a movement, a band alone is no easier to set up than one: the dumbbell stays.
             let cost = resting.cost + u8::from(weight.is_some() || !weights.is_empty());
-            if weight.is_some() {
-                recipes.push(Recipe { load: held, cost, tier: 0, band: None, weight, bands: [None; 2] });
-            }
             for (i, first) in self.banded.iter().enumerate() {
                 let (load, cost) = (held + band_loads[i], cost + first.cost);
                 let band = Some(first.used.item);
-                recipes.push(Recipe {
-                    load,
-                    cost,
-                    tier: tier(weight, &[&first.used]),
-                    band,
-                    weight,
-                    bands: [Some(i), None],
-                });
+                let tier_of_one = tier(weight, &[&first.used]);
+                let one = Recipe { load, cost, tier: tier_of_one, band, weight, bands: [Some(i), None] };
+                recipes.extend(wanted(&one).then_some(one));
                 // A second band joins only in its plainest configuration; an anchor holds one at a time.
                 if first.plain && first.joins {
                     let rest = self.banded.iter().enumerate().skip(i);
                     let other = |j: usize, b: &bands::BandOption| {
                         b.plain && if j == i { b.twice } else { b.used.item != first.used.item }
                     };
-                    recipes.extend(rest.filter(|(j, b)| other(*j, b)).map(|(j, b)| Recipe {
+                    let two = rest.filter(|(j, b)| other(*j, b)).map(|(j, b)| Recipe {
                         load: load + band_loads[j],
                         cost: cost + b.cost,
                         tier: tier(weight, &[&first.used, &b.used]),
                         band: None,
                         weight,
                         bands: [Some(i), Some(j)],
-                    }));
+                    });
+                    recipes.extend(two.filter(&wanted));
                 }
             }
         }

@@ -34,10 +34,18 @@ use axum::Router;
 
 use crate::state::App;
 
-/// Routes that only a signed-in trainer reaches.
+/// Routes that only a signed-in trainer reaches and that read and write alone.
 pub(crate) fn closed_routes() -> Router<App> {
     Router::new()
         .merge(roster::routes())
+        .merge(outbox::routes())
+        .merge(weights::routes())
+        .merge(sign_in::closed_routes())
+}
+
+/// Routes that only a signed-in trainer reaches and that compute: they take turns.
+pub(crate) fn computing_routes() -> Router<App> {
+    Router::new()
         .merge(clients::routes())
         .merge(places::routes())
         .merge(sessions::routes())
@@ -49,7 +57,6 @@ pub(crate) fn closed_routes() -> Router<App> {
         .merge(review::routes())
         .merge(ladder::routes())
         .merge(train::routes())
-        .merge(outbox::routes())
         .merge(spot::routes())
         .merge(calls::routes())
         .merge(catalogue::routes())
@@ -58,9 +65,7 @@ pub(crate) fn closed_routes() -> Router<App> {
         .merge(week::routes())
         .merge(plan::routes())
         .merge(templates::routes())
-        .merge(weights::routes())
         .merge(compute::routes())
-        .merge(sign_in::closed_routes())
 }
 
 /// Routes for everybody.
@@ -69,6 +74,6 @@ pub(crate) fn open_routes() -> Router<App> {
 }
 
 /// Routes for whoever has a link.
-pub(crate) fn linked_routes() -> Router<App> {
-    train::linked_routes()
+pub(crate) fn linked_routes(app: &App) -> Router<App> {
+    train::linked_routes(app)
 }

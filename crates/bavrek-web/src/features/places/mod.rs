@@ -159,10 +159,26 @@ async fn save_piece(
                     let view = View { form: KitForm::of(&item), meanwhile, ..View::default() };
                     refused(&app, trainer, &desk, chrome, view).await
                 }
-                Err(other) => Err(other.into()),
+                Err(other) => {
+                    let view = View { form: KitForm::of(&item), edit, ..View::default() };
+                    beside(&app, trainer, &desk, chrome, view, other.into()).await
+                }
             }
         }
     }
+}
+
+/// The page again with what the store had against it, where that can be mended there.
+async fn beside(
+    app: &App,
+    trainer: TrainerId,
+    desk: &Desk,
+    chrome: Chrome,
+    view: View,
+    error: WebError,
+) -> Result<Response, WebError> {
+    let picture_error = Some(error.told()?);
+    refused(app, trainer, desk, chrome, View { picture_error, ..view }).await
 }
 
 /// What stands now in place of a piece that was changed in another window, beside what was wanted.
@@ -191,8 +207,10 @@ async fn add_line(
     let Some(items) = typed.take("line", read) else {
         return refused(&app, trainer, &desk, chrome, View { line: typed, ..View::default() }).await;
     };
-    kit::add_all(&app.pool, trainer, place, &numbered(id, items)).await?;
-    Ok(to_kit(client, place))
+    match kit::add_all(&app.pool, trainer, place, &numbered(id, items)).await {
+        Ok(()) => Ok(to_kit(client, place)),
+        Err(error) => beside(&app, trainer, &desk, chrome, View { line: typed, ..View::default() }, error.into()).await,
+    }
 }
 
 /// Items with identifiers that follow from the form's, so that sending it twice stores them once.
@@ -259,8 +277,10 @@ async fn add_quick(
     }
     let item =
         quick(fields.text("kind"), height).ok_or_else(|| WebError::bad("kind", "is nothing that can be added"))?;
-    kit::add(&app.pool, trainer, place, id, &item).await?;
-    Ok(to_kit(client, place))
+    match kit::add(&app.pool, trainer, place, id, &item).await {
+        Ok(_) => Ok(to_kit(client, place)),
+        Err(error) => beside(&app, trainer, &desk, chrome, View::default(), error.into()).await,
+    }
 }
 
 /// Moves one height of what hangs or holds.

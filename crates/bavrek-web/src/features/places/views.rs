@@ -4,6 +4,7 @@ use askama::Template;
 use askama_web::WebTemplate;
 use bavrek_core::kit::improvised::BandKnowledge;
 use bavrek_core::kit::{AnchorOn, Heads, KitItem, Setting};
+use bavrek_core::ladder::{MOST_BANDS, bands_left_out};
 use bavrek_core::units::MassUnit;
 use bavrek_store::kit::{self, DatedPiece, Piece};
 use bavrek_store::places::PlaceHead;
@@ -116,6 +117,7 @@ struct PlaceView {
     changes: Vec<String>,
     then: Option<Then>,
     today: String,
+    left_out: Option<String>,
     unchecked: usize,
 }
 
@@ -246,9 +248,23 @@ fn place_view(app: &App, desk: &Desk, head: &PlaceHead, view: &View) -> PlaceVie
         changes: changes(&desk.history),
         then: view.on.map(|on| then(&head.name, &desk.history, on)),
         today: today.to_string(),
+        left_out: left_out(&desk.pieces),
         unchecked: desk.pieces.iter().filter(|p| !p.usable()).count(),
         name: head.name.clone(),
     }
+}
+
+/// Which bands no ladder here is made of, because there are too many.
+fn left_out(pieces: &[Piece]) -> Option<String> {
+    let usable: Vec<KitItem> = pieces.iter().filter(|p| p.usable()).map(|p| p.item.clone()).collect();
+    let bands = usable.iter().filter(|k| k.is_band()).count();
+    let left: Vec<String> = bands_left_out(&usable).into_iter().map(|i| usable[i].name()).collect();
+    (!left.is_empty()).then(|| {
+        format!(
+            "Of the {bands} bands here, steps are made with {MOST_BANDS}, from the lightest to the heaviest. Left out: {}.",
+            left.join(", ")
+        )
+    })
 }
 
 fn undo(desk: &Desk, removed: Uuid) -> Option<Undo> {

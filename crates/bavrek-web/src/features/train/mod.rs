@@ -54,8 +54,8 @@ pub(super) fn routes() -> Router<App> {
 }
 
 /// What a client reaches by a link.
-pub(super) fn linked_routes() -> Router<App> {
-    phone::linked_routes()
+pub(super) fn linked_routes(app: &App) -> Router<App> {
+    phone::linked_routes(app)
 }
 
 #[derive(Deserialize, Default)]

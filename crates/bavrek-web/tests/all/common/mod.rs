@@ -102,6 +102,7 @@ pub(crate) fn app_at(pool: Pool, now: DateTime<Utc>) -> App {
         cautions: Arc::new(bavrek_catalogue::general_cautions().unwrap()),
         intake: Arc::new(bavrek_catalogue::intake().unwrap()),
         logs: Arc::default(),
+        budget: Arc::default(),
         live: Arc::default(),
         outbox: None,
         clock: Clock::Fixed(now),

@@ -14,6 +14,7 @@ use axum::Router;
 use axum::body::Bytes;
 use axum::extract::{DefaultBodyLimit, State as Shared};
 use axum::http::StatusCode;
+use axum::middleware;
 use axum::response::sse::{Event, KeepAlive, Sse};
 use axum::response::{IntoResponse, Response};
 use axum::routing::{get, post};
@@ -29,6 +30,7 @@ use self::pack::Pack;
 use self::standing::Standing;
 use self::take::{Answer, Statement, Taker};
 use super::floor::Floor;
+use crate::budget;
 use crate::error::WebError;
 use crate::extract::{Ids, Me, Mine};
 use crate::state::App;
@@ -47,15 +49,19 @@ pub(super) fn routes() -> Router<App> {
         .merge(told::routes())
 }
 
-pub(super) fn linked_routes() -> Router<App> {
+pub(super) fn linked_routes(app: &App) -> Router<App> {
+    let computing = Router::new()
+        .route("/go/{link}/{session}/pack", get(pack))
+        .route("/go/{link}/{session}/state", get(standing))
+        .route("/go/{link}/{session}/sheet", get(sheet::by_link))
+        .route_layer(middleware::from_fn_with_state(app.clone(), budget::computing_by_link));
+    // What a phone says is taken however much is being computed.
     Router::new()
+        .merge(computing)
         .route("/go/{link}", get(given::home))
         .route("/go/{link}/app.webmanifest", get(given::manifest))
         .route("/go/{link}/entries", post(receive).layer(DefaultBodyLimit::max(LARGEST)))
         .route("/go/{link}/{session}", get(given::player))
-        .route("/go/{link}/{session}/pack", get(pack))
-        .route("/go/{link}/{session}/state", get(standing))
-        .route("/go/{link}/{session}/sheet", get(sheet::by_link))
         .route("/go/{link}/{session}/live", get(live))
         .route("/go-worker.js", get(given::worker))
 }

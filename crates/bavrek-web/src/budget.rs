@@ -1,0 +1,205 @@
+//! Room for computing. Fits, ladders, re-fits, weeks and what else takes the processor run in bounded number, off the threads that
+//! serve: a page that reads, a phone that logs and whoever signs in never wait behind them.
+
+use std::collections::HashMap;
+use std::pin::Pin;
+use std::sync::atomic::{AtomicUsize, Ordering};
+use std::sync::{Arc, Mutex, PoisonError};
+use std::task::{Context, Poll};
+use std::time::Duration;
+
+use axum::extract::{Request, State};
+use axum::middleware::Next;
+use axum::response::{IntoResponse, Response};
+use bavrek_store::TrainerId;
+use tokio::runtime::{Handle, RuntimeFlavor};
+use tokio::sync::{OwnedSemaphorePermit, Semaphore};
+use tokio::time::timeout;
+use uuid::Uuid;
+
+use crate::auth::AuthSession;
+use crate::error::WebError;
+use crate::state::App;
+
+/// How long a request waits for its turn before it is told to come back.
+const PATIENCE: Duration = Duration::from_secs(5);
+/// Requests of one trainer that may wait for their turn at once.
+const MOST_WAITING: usize = 24;
+/// The least that computes at once, however small the machine.
+const LEAST_AT_ONCE: usize = 2;
+
+/// How much may compute at once: as many requests as there are processors, half as many of one trainer.
+#[derive(Debug)]
+pub struct Budget {
+    all: Arc<Semaphore>,
+    each: usize,
+    desks: Mutex<HashMap<TrainerId, Arc<Desk>>>,
+}
+
+/// What one trainer has under way.
+#[derive(Debug)]
+struct Desk {
+    places: Arc<Semaphore>,
+    waiting: AtomicUsize,
+}
+
+/// A turn: others wait until it is dropped.
+struct Turn {
+    _of_all: OwnedSemaphorePermit,
+    _of_trainer: OwnedSemaphorePermit,
+}
+
+impl Default for Budget {
+    fn default() -> Self {
+        Self::of(std::thread::available_parallelism().map_or(LEAST_AT_ONCE, usize::from))
+    }
+}
+
+impl Budget {
+    /// A budget of so many computations at once.
+    pub fn of(at_once: usize) -> Self {
+        let at_once = at_once.max(LEAST_AT_ONCE);
+        Self { all: Arc::new(Semaphore::new(at_once)), each: at_once / 2, desks: Mutex::default() }
+    }
+
+    /// Waits for a turn. A trainer's requests wait behind each other first, so that one of them leaves room for the rest.
+    async fn turn(&self, trainer: TrainerId) -> Result<Turn, WebError> {
+        let desk = self.desk(trainer);
+        let _waiting = Waiting::at(&desk)?;
+        let both = async {
+            let of_trainer = desk.places.clone().acquire_owned().await;
+            let of_all = self.all.clone().acquire_owned().await;
+            of_all.and_then(|of_all| Ok(Turn { _of_all: of_all, _of_trainer: of_trainer? }))
+        };
+        match timeout(PATIENCE, both).await {
+            Ok(Ok(turn)) => Ok(turn),
+            _ => Err(WebError::Busy),
+        }
+    }
+
+    fn desk(&self, trainer: TrainerId) -> Arc<Desk> {
+        let mut desks = self.desks.lock().unwrap_or_else(PoisonError::into_inner);
+        // Whoever has nothing under way needs no desk: the map stays as small as what is being done.
+        desks.retain(|_, desk| Arc::strong_count(desk) > 1 || desk.places.available_permits() < self.each);
+        let new = || Arc::new(Desk { places: Arc::new(Semaphore::new(self.each)), waiting: AtomicUsize::new(0) });
+        desks.entry(trainer).or_insert_with(new).clone()
+    }
+}
+
+/// One of those who wait at a desk.
+struct Waiting<'d>(&'d Desk);
+
+impl<'d> Waiting<'d> {
+    fn at(desk: &'d Desk) -> Result<Self, WebError> {
+        if desk.waiting.fetch_add(1, Ordering::Relaxed) < MOST_WAITING {
+            return Ok(Self(desk));
+        }
+        desk.waiting.fetch_sub(1, Ordering::Relaxed);
+        Err(WebError::Busy)
+    }
+}
+
+impl Drop for Waiting<'_> {
+    fn drop(&mut self) {
+        self.0.waiting.fetch_sub(1, Ordering::Relaxed);
+    }
+}
+
+/// Gives a request its turn and computes it off the threads that serve.
+pub(crate) async fn computing(State(app): State<App>, session: AuthSession, request: Request, next: Next) -> Response {
+    let Some(user) = session.user else { return next.run(request).await };
+    in_turn(&app, user.0.id, request, next).await
+}
+
+/// The same for whoever has a link: all links together take turns like one trainer.
+pub(crate) async fn computing_by_link(State(app): State<App>, request: Request, next: Next) -> Response {
+    in_turn(&app, LINKS, request, next).await
+}
+
+/// Stands for all links.
+const LINKS: TrainerId = TrainerId(Uuid::nil());
+
+async fn in_turn(app: &App, trainer: TrainerId, request: Request, next: Next) -> Response {
+    let machine = request.uri().path().starts_with("/api/");
+    match app.budget.turn(trainer).await {
+        Ok(_turn) => Aside(Box::pin(next.run(request))).await,
+        Err(busy) if machine => busy.as_json(),
+        Err(busy) => busy.into_response(),
+    }
+}
+
+/// A future whose steps are taken off the threads that serve: however long one computes between two waits, nobody else's
+/// request stands behind it.
+struct Aside<F>(Pin<Box<F>>);
+
+impl<F: Future> Future for Aside<F> {
+    type Output = F::Output;
+
+    fn poll(mut self: Pin<&mut Self>, context: &mut Context<'_>) -> Poll<F::Output> {
+        let mut step = || self.0.as_mut().poll(context);
+        match Handle::current().runtime_flavor() {
+            // A runtime of one thread has nobody to hand its other work to.
+            RuntimeFlavor::CurrentThread => step(),
+            _ => tokio::task::block_in_place(step),
+        }
+    }
+}
+
+#[cfg(test)]
+mod tests {
+    use super::{Budget, MOST_WAITING};
+    use crate::error::WebError;
+    use bavrek_store::TrainerId;
+    use uuid::Uuid;
+
+    const ONE: TrainerId = TrainerId(Uuid::from_u128(1));
+    const OTHER: TrainerId = TrainerId(Uuid::from_u128(2));
+
+    #[tokio::test(start_paused = true)]
+    async fn a_trainer_with_much_to_compute_leaves_room_for_another() {
+        let budget = Budget::of(4);
+        let first = budget.turn(ONE).await.unwrap();
+        let second = budget.turn(ONE).await.unwrap();
+        assert!(matches!(budget.turn(ONE).await, Err(WebError::Busy)), "a third of one trainer is one too many");
+        assert!(budget.turn(OTHER).await.is_ok());
+        drop(first);
+        assert!(budget.turn(ONE).await.is_ok(), "what is done makes room");
+        drop(second);
+    }
+
+    #[tokio::test(start_paused = true)]
+    async fn a_turn_comes_when_another_ends() {
+        let budget = std::sync::Arc::new(Budget::of(2));
+        let first = budget.turn(ONE).await.unwrap();
+        let (waits, asked) = (budget.clone(), tokio::time::Instant::now());
+        let second = tokio::spawn(async move { waits.turn(ONE).await.map(drop) });
+        tokio::time::sleep(std::time::Duration::from_secs(1)).await;
+        assert!(!second.is_finished());
+        drop(first);
+        assert!(second.await.unwrap().is_ok());
+        assert!(asked.elapsed() < std::time::Duration::from_secs(2));
+    }
+
+    #[tokio::test(start_paused = true)]
+    async fn nobody_queues_without_end() {
+        let budget = std::sync::Arc::new(Budget::of(2));
+        let _first = budget.turn(ONE).await.unwrap();
+        let queue: Vec<_> = (0..MOST_WAITING)
+            .map(|_| {
+                let budget = budget.clone();
+                tokio::spawn(async move { budget.turn(ONE).await.map(drop) })
+            })
+            .collect();
+        tokio::task::yield_now().await;
+        let asked = tokio::time::Instant::now();
+        assert!(matches!(budget.turn(ONE).await, Err(WebError::Busy)));
+        assert!(asked.elapsed().is_zero(), "it is said at once");
+        for waiting in queue {
+            assert!(matches!(waiting.await.unwrap(), Err(WebError::Busy)));
+        }
+        assert_eq!(budget.desks.lock().unwrap().len(), 1);
+        drop(_first);
+        drop(budget.turn(OTHER).await.unwrap());
+        assert!(budget.desks.lock().unwrap().len() <= 2);
+    }
+}
