@@ -40,6 +40,20 @@ fn rich_kit() -> Vec<KitItem> {
     .unwrap_or_default()
 }
 
+/// As much as a place takes, each piece a little unlike the last: 160 bands and 40 adjustable pairs.
+fn crowded_kit() -> Vec<KitItem> {
+    let band = |i: u32| {
+        let width = 0.006 + 0.094 * f64::from(i) / 160.0;
+        format!(r#"{{"kind":"loop_band","count":2,"flat_length_m":1.04,"width_m":{width:.5},"thickness_m":0.0045}}"#)
+    };
+    let pair = |i: u32| {
+        let (min, step) = (1.0 + 0.1 * f64::from(i), 0.5 + 0.05 * f64::from(i));
+        format!(r#"{{"kind":"adjustable_dumbbell","unit":"kg","count":2,"min":{min},"max":50,"step":{step}}}"#)
+    };
+    let all: Vec<String> = (0..160).map(band).chain((0..40).map(pair)).collect();
+    serde_json::from_str(&format!("[{}]", all.join(","))).unwrap_or_default()
+}
+
 /// Three sessions a week of five movements, three sets each.
 fn a_year_of_sets() -> Vec<LoggedSet> {
     let exercises = ["dumbbell_curl", "hammer_curl", "dumbbell_bench_press", "dumbbell_bench_fly", "dumbbell_row"];
@@ -111,6 +125,12 @@ fn fit_one_slot(criterion: &mut Criterion) {
     });
     if let Some(curl) = catalogue.movement("dumbbell_curl") {
         criterion.bench_function("ladder/dumbbell_curl", |b| b.iter(|| Ladder::of(curl, &person, black_box(&kit))));
+    }
+    let crowded = crowded_kit();
+    if let Ok(intent) = serde_json::from_str::<Intent>(wanted[1].1) {
+        let question = FitQuestion::plain(&person, &crowded, &intent);
+        criterion
+            .bench_function("fit/curl_in_a_room_of_200_pieces", |b| b.iter(|| fit(&catalogue, black_box(&question))));
     }
     let log = a_year_of_sets();
     criterion.bench_function("ledger/a_year_of_sets", |b| {

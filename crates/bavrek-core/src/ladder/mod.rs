@@ -57,13 +57,31 @@ impl Ladder {
         rungs::enumerate(movement, person, kit, Scope::Any).is_ok()
     }
 
-    /// All steps before they are joined: what was done may have been on a rung that is not worth offering. In a room of many
-    /// weights and bands these are tens of thousands: only for a kit that was narrowed down.
-    pub fn whole(movement: &Movement, person: &Person, kit: &[KitItem]) -> Self {
-        match rungs::enumerate(movement, person, kit, Scope::Whole) {
+    /// The step that resembles a set-up and load most, whether the ladder shows it or not; the lightest where nothing does. None
+    /// with what is missing where the kit cannot carry the movement.
+    pub fn resembling(
+        movement: &Movement,
+        person: &Person,
+        kit: &[KitItem],
+        (load, setup): (Option<StampedLoad>, &Setup),
+    ) -> Result<LadderStep, Vec<Missing>> {
+        let near = Self::over(movement, person, kit, Scope::With(load));
+        let banded = load.is_none() && near.steps.iter().all(|s| !s.bands.is_empty());
+        let found = near.nearest(load, banded, setup).or_else(|| near.steps.first()).cloned();
+        found.ok_or(near.missing)
+    }
+
+    fn over(movement: &Movement, person: &Person, kit: &[KitItem], scope: Scope<'_>) -> Self {
+        match rungs::enumerate(movement, person, kit, scope) {
             Ok(rungs) => Self { steps: rung::steps(&rungs, movement, kit), missing: vec![] },
             Err(missing) => Self { steps: vec![], missing },
         }
+    }
+
+    /// All steps before they are joined: what was done may have been on a rung that is not worth offering. In a room of many
+    /// weights and bands these are tens of thousands: only for a kit that was narrowed down.
+    pub fn whole(movement: &Movement, person: &Person, kit: &[KitItem]) -> Self {
+        Self::over(movement, person, kit, Scope::Whole)
     }
 
     /// For each pair of loads the step with a band in it that lies nearest to their middle, where there is one.

@@ -22,6 +22,8 @@ pub(super) enum Scope<'a> {
     Joining,
     /// All of them.
     Whole,
+    /// All that are made with the weight nearest to one, or with none where none is asked for.
+    With(Option<StampedLoad>),
     /// For each pair of loads, the one with a band in it that lies nearest to their middle.
     Between(&'a [(f64, f64)]),
     /// One is enough.
@@ -203,6 +205,13 @@ impl Mixer<'_> {
                 let openings = Openings::beside(&plain);
                 let wanted = |r: &Recipe| openings.as_ref().is_none_or(|o| o.takes(r.load, r.weight_kg()));
                 made(&join(self.recipes(&mixed, resting, wanted)))
+            }
+            Scope::With(None) => made(&self.recipes(weights, resting, |r| r.weight.is_none())),
+            Scope::With(Some(load)) => {
+                let wanted = load.kilograms().value();
+                let off = |w: &&StampedLoad| (w.kilograms().value() - wanted).abs();
+                let nearest = weights.iter().min_by(|a, b| off(a).total_cmp(&off(b)));
+                made(&self.recipes(nearest.map_or(&[], std::slice::from_ref), resting, |_| true))
             }
             Scope::Between(gaps) => gaps.iter().filter_map(|gap| self.between(*gap, weights, resting)).collect(),
             Scope::Any => {

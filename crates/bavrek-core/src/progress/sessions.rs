@@ -1,5 +1,7 @@
 //! The sessions of a movement as the dose sees them: which sets count, at which load, against which zone.
 
+use std::collections::{BTreeMap, BTreeSet};
+
 use chrono::NaiveDate;
 
 use super::call::NextQuestion;
@@ -144,13 +146,19 @@ pub(super) fn called<'a>(catalogue: &'a Catalogue, question: &NextQuestion<'a>) 
         return known.iter().any(|s| s.exercise == planned.id).then_some(planned);
     }
     let latest = known.iter().max_by_key(|s| s.date)?;
-    let days = |id: &str| {
-        let near = known.iter().filter(|s| s.exercise == id && (latest.date - s.date).num_days() <= RECENT_DAYS);
-        near.map(|s| s.date).collect::<std::collections::BTreeSet<_>>().len()
-    };
-    let usual = known.iter().map(|s| s.exercise.as_str()).max_by_key(|id| (days(id), *id == latest.exercise))?;
-    let id = if days(&latest.exercise) == 1 && days(usual) > 1 { usual } else { latest.exercise.as_str() };
-    catalogue.movement(id)
+    // Days of each movement, and its place in the log.
+    let mut recent: BTreeMap<&str, (BTreeSet<NaiveDate>, usize)> = BTreeMap::new();
+    for (i, set) in known.iter().enumerate() {
+        let (days, place) = recent.entry(&set.exercise).or_default();
+        *place = i;
+        if (latest.date - set.date).num_days() <= RECENT_DAYS {
+            days.insert(set.date);
+        }
+    }
+    let days = |id: &str| recent.get(id).map_or(0, |(days, _)| days.len());
+    let usual = recent.iter().max_by_key(|(id, (days, place))| (days.len(), **id == latest.exercise, *place));
+    let usual = usual.map(|(id, _)| *id).filter(|id| days(&latest.exercise) == 1 && days(id) > 1);
+    catalogue.movement(usual.unwrap_or(&latest.exercise))
 }
 
 /// The sessions of a movement up to today, oldest first.

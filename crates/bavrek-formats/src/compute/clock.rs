@@ -190,13 +190,14 @@ fn check(request: &ClockRequest) -> Result<(), RequestError> {
 /// The step that resembles what was asked most, set up and loaded as asked; of a room that has everything where this one
 /// cannot carry it, which is said.
 fn step_of<'a>(movement: &'a Movement, person: &Person, kit: &[KitItem], slot: &ClockSlot) -> Option<Done<'a>> {
-    let here = Ladder::whole(movement, person, kit);
-    let warnings: Vec<String> = here.missing.iter().map(|m| m.text.clone()).collect();
-    let ladder = if here.steps.is_empty() { Ladder::anywhere(movement, person) } else { here };
-    let setup = slot.setup.unwrap_or_default();
-    let banded = slot.load.is_none() && ladder.steps.iter().all(|s| !s.bands.is_empty());
-    let near = ladder.nearest(slot.load, banded, &setup).or_else(|| ladder.steps.first())?;
-    let mut step = near.clone();
+    let asked = (slot.load, &slot.setup.unwrap_or_default());
+    let (mut step, warnings) = match Ladder::resembling(movement, person, kit, asked) {
+        Ok(step) => (step, Vec::new()),
+        Err(missing) => {
+            let anywhere = Ladder::resembling(movement, person, &full_room(), asked).ok()?;
+            (anywhere, missing.into_iter().map(|m| m.text).collect())
+        }
+    };
     step.load = slot.load.or(step.load);
     step.setup = slot.setup.unwrap_or(step.setup);
     Some(Done { movement, step, warnings })
