@@ -31,10 +31,17 @@ pub enum StoreError {
     /// The schema could not be brought up to date.
     #[error("migration: {0}")]
     Migration(sqlx::migrate::MigrateError),
-    /// The database refused or is away.
+    /// The database does not answer, or not in time.
+    #[error("the database does not answer: {0}")]
+    Away(sqlx::Error),
+    /// The database refused.
     #[error("database: {0}")]
     Database(sqlx::Error),
 }
+
+/// Codes of what another try may mend: the server is stopping or starting, has no place left, or took longer than a statement or
+/// a lock may.
+const AWAY: [&str; 6] = ["57P01", "57P02", "57P03", "53300", "57014", "55P03"];
 
 impl From<sqlx::Error> for StoreError {
     fn from(error: sqlx::Error) -> Self {
@@ -43,6 +50,12 @@ impl From<sqlx::Error> for StoreError {
             // A foreign key that does not hold means the row it points to is not this trainer's, or not there.
             sqlx::Error::Database(e) if e.is_foreign_key_violation() => Self::NotFound,
             sqlx::Error::Database(e) if e.is_unique_violation() => Self::Conflict,
+            sqlx::Error::Io(_)
+            | sqlx::Error::Tls(_)
+            | sqlx::Error::PoolTimedOut
+            | sqlx::Error::PoolClosed
+            | sqlx::Error::WorkerCrashed => Self::Away(error),
+            sqlx::Error::Database(e) if e.code().is_some_and(|code| AWAY.contains(&code.as_ref())) => Self::Away(error),
             sqlx::Error::ColumnDecode { index, source } => {
                 Self::Document { column: index.clone(), row: None, why: source.to_string() }
             }

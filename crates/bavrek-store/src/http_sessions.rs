@@ -1,13 +1,32 @@
-//! Sign-in sessions in the database, so that any number of web processes can serve.
+//! Sign-in sessions in the database, so that any number of web processes can serve. However much one is used, it ends after 90
+//! days.
 
 use async_trait::async_trait;
 use chrono::{DateTime, Utc};
+use sha2::{Digest, Sha256};
 use time::OffsetDateTime;
 use tower_sessions::SessionStore;
 use tower_sessions::session::{Id, Record};
 use tower_sessions::session_store::{Error, ExpiredDeletion, Result};
 
+use uuid::Uuid;
+
 use crate::Pool;
+
+/// The key under which a record's trainer stands, once somebody signed in.
+pub const TRAINER: &str = "trainer";
+/// The key under which stands what the device calls itself.
+pub const AGENT: &str = "agent";
+
+/// How an identifier is kept: whoever reads the database cannot take a session over.
+pub(crate) fn stored_id(id: &str) -> String {
+    hex::encode(Sha256::digest(id.as_bytes()))
+}
+
+/// The trainer of a record.
+fn trainer(record: &Record) -> Option<Uuid> {
+    record.data.get(TRAINER)?.as_str()?.parse().ok()
+}
 
 /// Keeps session records in the table `http_sessions`.
 #[derive(Debug, Clone)]
@@ -37,10 +56,12 @@ impl SessionStore for HttpSessions {
         loop {
             let data = serde_json::to_value(&record.data).map_err(|e| Error::Encode(e.to_string()))?;
             let done = sqlx::query!(
-                "insert into http_sessions (id, record, expires_at) values ($1, $2, $3) on conflict (id) do nothing",
-                record.id.to_string(),
+                "insert into http_sessions (id, record, expires_at, trainer_id) values ($1, $2, $3, $4)
+                 on conflict (id) do nothing",
+                stored_id(&record.id.to_string()),
                 data,
-                moment(record.expiry_date)
+                moment(record.expiry_date),
+                trainer(record)
             )
             .execute(&self.pool)
             .await
@@ -55,11 +76,13 @@ impl SessionStore for HttpSessions {
     async fn save(&self, record: &Record) -> Result<()> {
         let data = serde_json::to_value(&record.data).map_err(|e| Error::Encode(e.to_string()))?;
         sqlx::query!(
-            "insert into http_sessions (id, record, expires_at) values ($1, $2, $3)
-             on conflict (id) do update set record = excluded.record, expires_at = excluded.expires_at",
-            record.id.to_string(),
+            "insert into http_sessions (id, record, expires_at, trainer_id) values ($1, $2, $3, $4)
+             on conflict (id) do update set record = excluded.record, expires_at = excluded.expires_at,
+                 trainer_id = excluded.trainer_id, seen_at = now()",
+            stored_id(&record.id.to_string()),
             data,
-            moment(record.expiry_date)
+            moment(record.expiry_date),
+            trainer(record)
         )
         .execute(&self.pool)
         .await
@@ -69,8 +92,9 @@ impl SessionStore for HttpSessions {
 
     async fn load(&self, id: &Id) -> Result<Option<Record>> {
         let row = sqlx::query!(
-            "select record, expires_at from http_sessions where id = $1 and expires_at > now()",
-            id.to_string()
+            "select record, expires_at from http_sessions
+             where id = $1 and expires_at > now() and began_at > now() - interval '90 days'",
+            stored_id(&id.to_string())
         )
         .fetch_optional(&self.pool)
         .await
@@ -85,7 +109,7 @@ impl SessionStore for HttpSessions {
     }
 
     async fn delete(&self, id: &Id) -> Result<()> {
-        sqlx::query!("delete from http_sessions where id = $1", id.to_string())
+        sqlx::query!("delete from http_sessions where id = $1", stored_id(&id.to_string()))
             .execute(&self.pool)
             .await
             .map_err(backend)?;
@@ -96,7 +120,7 @@ impl SessionStore for HttpSessions {
 #[async_trait]
 impl ExpiredDeletion for HttpSessions {
     async fn delete_expired(&self) -> Result<()> {
-        sqlx::query!("delete from http_sessions where expires_at < now()")
+        sqlx::query!("delete from http_sessions where expires_at < now() or began_at < now() - interval '90 days'")
             .execute(&self.pool)
             .await
             .map_err(backend)?;

@@ -2,6 +2,7 @@
 //!
 //! Every function takes the trainer whose data it may touch; what belongs to another trainer is not found.
 
+pub mod accounts;
 pub mod aims;
 pub mod boards;
 pub mod clients;
@@ -36,11 +37,15 @@ pub mod spares;
 pub mod spot_swaps;
 pub mod templates;
 pub mod trainers;
+pub mod tries;
 pub mod weeks;
 pub mod workouts;
 
 pub use error::StoreError;
 pub use sqlx::PgPool as Pool;
+use std::time::Duration;
+
+use sqlx::Connection as _;
 use sqlx::postgres::{PgConnectOptions, PgPoolOptions};
 use uuid::Uuid;
 
@@ -55,13 +60,34 @@ pub static MIGRATOR: sqlx::migrate::Migrator = sqlx::migrate!();
 pub async fn connect(url: &str) -> Result<Pool, StoreError> {
     // Every query here goes by an index whatever its parameters are: planning it anew each time costs more than running it.
     let options: PgConnectOptions = url.parse()?;
-    let options = options.options([("plan_cache_mode", "force_generic_plan")]);
-    Ok(PgPoolOptions::new().max_connections(16).connect_with(options).await?)
+    let options = options.options([
+        ("plan_cache_mode", "force_generic_plan"),
+        ("statement_timeout", STATEMENT),
+        ("lock_timeout", LOCK),
+    ]);
+    let pool = PgPoolOptions::new().max_connections(16).acquire_timeout(ACQUIRING);
+    Ok(pool.connect_with(options).await?)
 }
 
-/// Brings the schema up to date.
+/// Longest that a statement may take.
+const STATEMENT: &str = "5s";
+/// Longest that a statement waits for another to let go.
+const LOCK: &str = "2s";
+/// Longest that a request waits for a connection.
+const ACQUIRING: Duration = Duration::from_secs(3);
+
+/// Brings the schema up to date, for as long as that takes.
 pub async fn migrate(pool: &Pool) -> Result<(), StoreError> {
-    MIGRATOR.run(pool).await.map_err(StoreError::Migration)
+    let mut connection = pool.acquire().await?.detach();
+    sqlx::query("set statement_timeout = 0").execute(&mut connection).await?;
+    sqlx::query("set lock_timeout = 0").execute(&mut connection).await?;
+    MIGRATOR.run(&mut connection).await.map_err(StoreError::Migration)?;
+    Ok(connection.close().await?)
+}
+
+/// Whether the database answers.
+pub async fn answers(pool: &Pool) -> bool {
+    sqlx::query("select 1").execute(pool).await.is_ok()
 }
 
 /// A text as a pattern of `like` finds it and nothing else.

@@ -14,17 +14,20 @@ pub enum Kind {
     Link,
     /// What happened in some weeks.
     Summary,
+    /// To the trainer: a link to a new password.
+    Reset,
 }
 
 impl Kind {
     fn from_id(id: &str) -> Option<Self> {
-        [Self::Link, Self::Summary].into_iter().find(|k| k.id() == id)
+        [Self::Link, Self::Summary, Self::Reset].into_iter().find(|k| k.id() == id)
     }
 
     const fn id(self) -> &'static str {
         match self {
             Self::Link => "link",
             Self::Summary => "summary",
+            Self::Reset => "reset",
         }
     }
 }
@@ -34,8 +37,8 @@ impl Kind {
 pub struct Message {
     /// Identifier: the same one twice is sent once.
     pub id: Uuid,
-    /// Whom it is for.
-    pub client_id: Uuid,
+    /// The client whom it is for; none where it is for the trainer.
+    pub client_id: Option<Uuid>,
     /// Their address as it was then; empty where none is known.
     pub recipient: String,
     /// What it is about.
@@ -78,11 +81,12 @@ pub async fn add(pool: &Pool, trainer: TrainerId, message: &Message) -> Result<b
 const MOST_LISTED: i64 = 100;
 
 /// What was sent, the newest first, each with its client's name.
-pub async fn all(pool: &Pool, trainer: TrainerId) -> Result<Vec<(String, Message)>, StoreError> {
+pub async fn all(pool: &Pool, trainer: TrainerId) -> Result<Vec<(Option<String>, Message)>, StoreError> {
     let rows = sqlx::query!(
-        r#"select o.id, o.client_id, o.kind, o.recipient, o.subject, o.body, o.written_at, o.delivered_at, c.name,
+        r#"select o.id, o.client_id, o.kind, o.recipient, o.subject, o.body, o.written_at, o.delivered_at,
+                c.name as "name?",
                 o.pictures as "pictures: Json<Vec<String>>"
-         from outbox o join clients c on c.trainer_id = o.trainer_id and c.id = o.client_id
+         from outbox o left join clients c on c.trainer_id = o.trainer_id and c.id = o.client_id
          where o.trainer_id = $1 order by o.written_at desc, o.id desc limit $2"#,
         trainer.0,
         MOST_LISTED

@@ -17,6 +17,10 @@ pub struct Trainer {
     pub name: String,
     /// Argon2 hash of the password.
     pub password_hash: String,
+    /// The secret of the second step, where there is one.
+    pub code_secret: Option<Vec<u8>>,
+    /// Raised with every change of the own movements.
+    pub catalogue_version: i32,
 }
 
 impl std::fmt::Debug for Trainer {
@@ -31,11 +35,20 @@ struct Row {
     email: String,
     name: String,
     password_hash: String,
+    code_secret: Option<Vec<u8>>,
+    catalogue_version: i32,
 }
 
 impl From<Row> for Trainer {
     fn from(row: Row) -> Self {
-        Self { id: TrainerId(row.id), email: row.email, name: row.name, password_hash: row.password_hash }
+        Self {
+            id: TrainerId(row.id),
+            email: row.email,
+            name: row.name,
+            password_hash: row.password_hash,
+            code_secret: row.code_secret,
+            catalogue_version: row.catalogue_version,
+        }
     }
 }
 
@@ -54,11 +67,12 @@ pub async fn add(pool: &Pool, email: &str, name: &str, password_hash: &str) -> R
     Ok(TrainerId(id))
 }
 
-/// The trainer with this address, in any case of letters.
+/// The trainer with this address, in any case of letters; none whose account is closed.
 pub async fn by_email(pool: &Pool, email: &str) -> Result<Option<Trainer>, StoreError> {
     let row = sqlx::query_as!(
         Row,
-        "select id, email, name, password_hash from trainers where lower(email) = lower($1)",
+        "select id, email, name, password_hash, code_secret, catalogue_version from trainers
+         where lower(email) = lower($1) and disabled_at is null",
         email
     )
     .fetch_optional(pool)
@@ -66,12 +80,28 @@ pub async fn by_email(pool: &Pool, email: &str) -> Result<Option<Trainer>, Store
     Ok(row.map(Into::into))
 }
 
-/// The trainer with this identifier.
+/// The trainer with this identifier; none whose account is closed.
 pub async fn by_id(pool: &Pool, id: TrainerId) -> Result<Option<Trainer>, StoreError> {
-    let row = sqlx::query_as!(Row, "select id, email, name, password_hash from trainers where id = $1", id.0)
-        .fetch_optional(pool)
-        .await?;
+    let row = sqlx::query_as!(
+        Row,
+        "select id, email, name, password_hash, code_secret, catalogue_version from trainers
+         where id = $1 and disabled_at is null",
+        id.0
+    )
+    .fetch_optional(pool)
+    .await?;
     Ok(row.map(Into::into))
+}
+
+/// The version of a trainer's own movements.
+pub async fn catalogue_version(pool: &Pool, id: TrainerId) -> Result<i32, StoreError> {
+    Ok(sqlx::query_scalar!("select catalogue_version from trainers where id = $1", id.0).fetch_one(pool).await?)
+}
+
+/// Gives a trainer another name.
+pub async fn call(pool: &Pool, id: TrainerId, name: &str) -> Result<(), StoreError> {
+    sqlx::query!("update trainers set name = $2 where id = $1", id.0, name).execute(pool).await?;
+    Ok(())
 }
 
 /// Gives a trainer another address to sign in with.

@@ -1,7 +1,5 @@
-//! Signing in: argon2 passwords, sessions in the database.
+//! Who is signed in: sessions in the database, looked up with every request.
 
-use argon2::Argon2;
-use argon2::password_hash::{PasswordHasher, PasswordVerifier, phc::PasswordHash};
 use axum::extract::Request;
 use axum::http::{Method, StatusCode};
 use axum::middleware::Next;
@@ -9,28 +7,8 @@ use axum::response::{IntoResponse, Redirect, Response};
 use axum_login::{AuthUser, AuthnBackend, UserId};
 use bavrek_store::trainers::{self, Trainer};
 use bavrek_store::{Pool, StoreError, TrainerId};
+use tower_sessions::Session;
 use uuid::Uuid;
-
-/// Longest password that is looked at, characters: hashing more is only work for an attacker to hand out.
-pub const LONGEST_PASSWORD: usize = 200;
-
-/// Hashes a password for storage.
-pub fn hash_password(password: &str) -> Result<String, argon2::password_hash::Error> {
-    Ok(Argon2::default().hash_password(password.as_bytes())?.to_string())
-}
-
-fn verifies(password: &str, hash: &str) -> bool {
-    PasswordHash::new(hash).is_ok_and(|h| Argon2::default().verify_password(password.as_bytes(), &h).is_ok())
-}
-
-/// What a trainer signs in with.
-#[derive(Clone)]
-pub struct Credentials {
-    /// Address.
-    pub email: String,
-    /// Password.
-    pub password: String,
-}
 
 /// A trainer who is signed in.
 #[derive(Debug, Clone)]
@@ -49,7 +27,7 @@ impl AuthUser for SignedIn {
     }
 }
 
-/// Finds and checks trainers.
+/// Finds trainers. What they are checked by is the business of the sign-in page.
 #[derive(Debug, Clone)]
 pub struct Backend {
     pool: Pool,
@@ -66,23 +44,11 @@ pub type AuthSession = axum_login::AuthSession<Backend>;
 
 impl AuthnBackend for Backend {
     type User = SignedIn;
-    type Credentials = Credentials;
+    type Credentials = TrainerId;
     type Error = StoreError;
 
-    async fn authenticate(&self, given: Credentials) -> Result<Option<SignedIn>, StoreError> {
-        let trainer = trainers::by_email(&self.pool, &given.email).await?;
-        // Hashing takes tens of milliseconds: it must not hold up other requests. An unknown address is checked against
-        // a hash as well, so that the time taken does not tell which addresses exist.
-        let checked = tokio::task::spawn_blocking(move || {
-            if let Some(trainer) = trainer {
-                verifies(&given.password, &trainer.password_hash).then_some(trainer)
-            } else {
-                let _ = hash_password(&given.password);
-                None
-            }
-        })
-        .await;
-        Ok(checked.ok().flatten().map(SignedIn))
+    async fn authenticate(&self, found: TrainerId) -> Result<Option<SignedIn>, StoreError> {
+        self.get_user(&found.0).await
     }
 
     async fn get_user(&self, id: &UserId<Self>) -> Result<Option<SignedIn>, StoreError> {
@@ -90,9 +56,13 @@ impl AuthnBackend for Backend {
     }
 }
 
+/// The key under which stands on which day a session was last used.
+const SEEN: &str = "seen";
+
 /// Sends whoever is not signed in to the sign-in page; the API answers 401.
-pub(crate) async fn require_sign_in(session: AuthSession, request: Request, next: Next) -> Response {
-    if session.user.is_some() {
+pub(crate) async fn require_sign_in(auth: AuthSession, session: Session, request: Request, next: Next) -> Response {
+    if auth.user.is_some() {
+        renew(&session).await;
         return next.run(request).await;
     }
     if request.uri().path().starts_with("/api/") {
@@ -101,4 +71,15 @@ pub(crate) async fn require_sign_in(session: AuthSession, request: Request, next
     }
     let back = if request.method() == Method::GET { request.uri().path() } else { "/" };
     Redirect::to(&format!("/sign-in?next={back}")).into_response()
+}
+
+/// Puts the end of a session off, once on every day that it is used: what is changed is kept, and its cookie is given anew.
+async fn renew(session: &Session) {
+    let today = chrono::Utc::now().date_naive().to_string();
+    let seen: Option<String> = session.get(SEEN).await.ok().flatten();
+    if seen.as_deref() != Some(&today)
+        && let Err(error) = session.insert(SEEN, today).await
+    {
+        tracing::warn!(%error, "a session was not renewed");
+    }
 }

@@ -123,7 +123,7 @@ async fn in_turn(app: &App, trainer: TrainerId, request: Request, next: Next) ->
     let machine = request.uri().path().starts_with("/api/");
     match app.budget.turn(trainer).await {
         Ok(_turn) => Aside(Box::pin(next.run(request))).await,
-        Err(busy) if machine => busy.as_json(),
+        Err(busy) if machine => busy.into_json(),
         Err(busy) => busy.into_response(),
     }
 }
@@ -183,7 +183,7 @@ mod tests {
     #[tokio::test(start_paused = true)]
     async fn nobody_queues_without_end() {
         let budget = std::sync::Arc::new(Budget::of(2));
-        let _first = budget.turn(ONE).await.unwrap();
+        let first = budget.turn(ONE).await.unwrap();
         let queue: Vec<_> = (0..MOST_WAITING)
             .map(|_| {
                 let budget = budget.clone();
@@ -198,7 +198,7 @@ mod tests {
             assert!(matches!(waiting.await.unwrap(), Err(WebError::Busy)));
         }
         assert_eq!(budget.desks.lock().unwrap().len(), 1);
-        drop(_first);
+        drop(first);
         drop(budget.turn(OTHER).await.unwrap());
         assert!(budget.desks.lock().unwrap().len() <= 2);
     }

@@ -7,7 +7,7 @@ use tower_sessions::Session;
 
 use crate::assets;
 use crate::auth::AuthSession;
-use crate::csrf;
+use crate::csrf::{self, Anonymous};
 use crate::error::WebError;
 use crate::state::App;
 
@@ -54,7 +54,7 @@ impl FromRequestParts<App> for Chrome {
         let theme = if cookies.contains("theme=dark") { "dark" } else { "light" };
         Ok(Self {
             title: String::new(),
-            csrf: csrf::token(&session).await?,
+            csrf: csrf::token(&session, auth.user.is_some(), parts.extensions.get::<Anonymous>()).await?,
             trainer: auth.user.map(|u| u.0.name),
             theme,
             css: assets::url("app.css"),

@@ -46,6 +46,12 @@ pub enum WebError {
     /// As much is being computed as there is room for.
     #[error("as much is being worked out as there is room for: try again in a few seconds")]
     Busy,
+    /// The database does not answer.
+    #[error("the database does not answer")]
+    Away,
+    /// It took longer than anything may.
+    #[error("this took too long: nothing was changed")]
+    TooLong,
     /// A computation was cut off.
     #[error("a computation failed")]
     Failed,
@@ -71,7 +77,7 @@ impl WebError {
     }
 
     /// What a program is told: the same status, with the reason as a document.
-    pub(crate) fn as_json(self) -> Response {
+    pub(crate) fn into_json(self) -> Response {
         let message = self.to_string();
         let told = self.into_response();
         let body = axum::Json(serde_json::json!({ "error": { "path": "request", "message": message } }));
@@ -94,6 +100,10 @@ impl From<StoreError> for WebError {
             StoreError::ClearanceNeeded => Self::ClearanceNeeded,
             StoreError::PlaceFull => Self::PlaceFull,
             StoreError::Conflict => Self::ChangedMeanwhile,
+            StoreError::Away(error) => {
+                tracing::error!(%error, "the database does not answer");
+                Self::Away
+            }
             other => Self::Store(other),
         }
     }
@@ -114,7 +124,14 @@ struct ErrorPage {
     text: String,
 }
 
-fn page(status: StatusCode, heading: &'static str, text: String) -> Response {
+/// A page that says to come back.
+fn later(heading: &'static str, text: &str) -> Response {
+    let mut told = page(StatusCode::SERVICE_UNAVAILABLE, heading, text.to_owned());
+    told.headers_mut().insert(header::RETRY_AFTER, HeaderValue::from_static("5"));
+    told
+}
+
+pub(crate) fn page(status: StatusCode, heading: &'static str, text: String) -> Response {
     let page = ErrorPage { css: crate::assets::url("app.css"), heading, text };
     match page.render() {
         Ok(html) => (status, Html(html)).into_response(),
@@ -138,15 +155,17 @@ impl IntoResponse for WebError {
                 "This form is too old",
                 "Nothing was changed. Go back, reload the page and send it again.".into(),
             ),
-            Self::Busy => {
-                let mut told = page(
-                    StatusCode::SERVICE_UNAVAILABLE,
-                    "Much is being worked out",
-                    "As much is being worked out as there is room for. Nothing was changed: try again in a few seconds.".into(),
-                );
-                told.headers_mut().insert(header::RETRY_AFTER, HeaderValue::from_static("5"));
-                told
+            Self::Busy => later(
+                "Much is being worked out",
+                "As much is being worked out as there is room for. Nothing was changed: try again in a few seconds.",
+            ),
+            Self::TooLong => {
+                later("This took too long", "It was ended after 15 seconds. Nothing was changed: try again, or ask for less.")
             }
+            Self::Away => later(
+                "The database does not answer",
+                "Nothing that was logged is lost. What you sent was not stored: go back and send it again in a moment.",
+            ),
             Self::PlaceFull => page(StatusCode::UNPROCESSABLE_ENTITY, "This place is full", place_full()),
             Self::ClearanceNeeded => page(
                 StatusCode::UNPROCESSABLE_ENTITY,

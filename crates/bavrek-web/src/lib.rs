@@ -12,13 +12,19 @@ mod devices;
 mod error;
 mod extract;
 mod features;
+mod hashing;
 mod library;
+mod limits;
 mod pictures;
 mod reload;
+mod server;
+mod source;
 mod state;
 
 pub use budget::Budget;
 pub use error::WebError;
+pub use features::account::{invite, new_secret};
+pub use hashing::{Hashing, hash_password};
 pub use library::Library;
 pub use state::{App, Clock};
 
@@ -29,6 +35,7 @@ use axum::extract::{MatchedPath, Request};
 use axum::http::{HeaderName, HeaderValue, header};
 use axum::middleware::{self, Next};
 use axum::response::Response;
+use axum::routing::get;
 use axum_login::AuthManagerLayerBuilder;
 use bavrek_store::http_sessions::HttpSessions;
 use tokio::net::TcpListener;
@@ -45,10 +52,16 @@ const SIGNED_IN_FOR: time::Duration = time::Duration::days(14);
 const CONTENT_SECURITY_POLICY: &str = "default-src 'none'; script-src 'self'; style-src 'self'; font-src 'self'; \
      img-src 'self' data:; connect-src 'self'; manifest-src 'self'; form-action 'self'; frame-ancestors 'none'; base-uri 'none'";
 
+/// What of the device pages may ask for: nothing but to keep the screen awake.
+const PERMISSIONS_POLICY: &str =
+    "camera=(), microphone=(), geolocation=(), payment=(), usb=(), screen-wake-lock=(self)";
+
 /// The whole application as a router.
 pub fn router(app: App) -> Router {
+    // A browser keeps a cookie of this name to this host and to HTTPS.
+    let name = if app.secure_cookies { "__Host-bavrek" } else { "bavrek" };
     let sessions = SessionManagerLayer::new(HttpSessions::new(app.pool.clone()))
-        .with_name("bavrek")
+        .with_name(name)
         .with_secure(app.secure_cookies)
         .with_same_site(SameSite::Lax)
         .with_expiry(Expiry::OnInactivity(SIGNED_IN_FOR));
@@ -59,20 +72,34 @@ pub fn router(app: App) -> Router {
     let computing =
         features::computing_routes().route_layer(middleware::from_fn_with_state(app.clone(), budget::computing));
     let closed = features::closed_routes().merge(computing).route_layer(middleware::from_fn(auth::require_sign_in));
-    Router::new()
+    let pages = Router::new()
         .merge(closed)
         .merge(features::open_routes())
         .layer(middleware::from_fn(reload::to_its_page))
-        .layer(middleware::from_fn(csrf::protect))
+        .layer(middleware::from_fn_with_state(app.clone(), csrf::protect))
         .layer(auth)
         .merge(assets::routes())
         // Whoever has a link has nothing else: no session, no token.
         .merge(features::linked_routes(&app))
         .fallback(error::nothing_here)
         .layer(CatchPanicLayer::custom(error::panicked))
+        .layer(middleware::from_fn(limits::in_time))
+        .layer(middleware::from_fn(limits::in_words));
+    // A promise to come back by HTTPS alone is for whoever came by it.
+    let pages = if app.secure_cookies {
+        pages.layer(header(header::STRICT_TRANSPORT_SECURITY, "max-age=31536000; includeSubDomains"))
+    } else {
+        pages
+    };
+    pages
+        .route("/healthz", get(limits::alive))
+        .route("/readyz", get(limits::ready))
         .layer(header(header::CONTENT_SECURITY_POLICY, CONTENT_SECURITY_POLICY))
         .layer(header(header::X_CONTENT_TYPE_OPTIONS, "nosniff"))
         .layer(header(header::REFERRER_POLICY, "same-origin"))
+        .layer(header(HeaderName::from_static("cross-origin-opener-policy"), "same-origin"))
+        .layer(header(HeaderName::from_static("cross-origin-resource-policy"), "same-origin"))
+        .layer(header(HeaderName::from_static("permissions-policy"), PERMISSIONS_POLICY))
         .layer(header(header::CACHE_CONTROL, "no-store"))
         .layer(CompressionLayer::new())
         .layer(middleware::from_fn(one_line_per_request))
@@ -104,7 +131,7 @@ pub async fn serve(
     listener: TcpListener,
     shutdown: impl Future<Output = ()> + Send + 'static,
 ) -> std::io::Result<()> {
-    let sweeping = tokio::spawn(sweep_sessions(HttpSessions::new(app.pool.clone())));
+    let sweeping = tokio::spawn(sweep(app.clone()));
     let (live, pool) = (app.live.clone(), app.pool.clone());
     let listening = tokio::spawn(async move { live.listen(&pool).await });
     let live = app.live.clone();
@@ -113,19 +140,23 @@ pub async fn serve(
         shutdown.await;
         live.close();
     };
-    let served = axum::serve(listener, router(app)).with_graceful_shutdown(shutdown).await;
+    let served = server::serve(router(app), listener, shutdown).await;
     sweeping.abort();
     listening.abort();
     served
 }
 
-/// Deletes expired sign-in sessions once an hour; they are not accepted in the meantime either.
-async fn sweep_sessions(sessions: HttpSessions) {
+/// Deletes expired sign-in sessions and counts of guesses once an hour; they are not accepted in the meantime either.
+async fn sweep(app: App) {
+    let sessions = HttpSessions::new(app.pool.clone());
     let mut hourly = tokio::time::interval(Duration::from_hours(1));
     loop {
         hourly.tick().await;
         if let Err(error) = sessions.delete_expired().await {
             tracing::warn!(%error, "expired sessions were not deleted");
+        }
+        if let Err(error) = bavrek_store::tries::sweep(&app.pool, app.clock.now()).await {
+            tracing::warn!(%error, "old counts of guesses were not deleted");
         }
     }
 }

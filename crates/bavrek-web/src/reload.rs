@@ -37,6 +37,7 @@ fn page_of(path: &str) -> String {
         ["sessions", session, ..] => format!("/sessions/{session}"),
         ["catalogue", movement, ..] => format!("/catalogue/{movement}"),
         ["calls", client, ..] => format!("/calls/{client}"),
+        ["account", ..] => "/account".to_owned(),
         ["lab", ..] => "/lab".to_owned(),
         _ => "/".to_owned(),
     }
@@ -59,6 +60,7 @@ mod tests {
     #[case("/slots/5/fit", "/slots/5/bench")]
     #[case("/slots/5/spot/back", "/slots/5/spot")]
     #[case("/catalogue/push_up/preview", "/catalogue/push_up")]
+    #[case("/account/devices/others", "/account")]
     #[case("/lab/save", "/lab")]
     #[case("/sign-out", "/")]
     fn a_form_has_a_page(#[case] form: &str, #[case] page: &str) {

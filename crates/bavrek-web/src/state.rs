@@ -12,6 +12,7 @@ use chrono::{DateTime, NaiveDate, Utc};
 use chrono_tz::Tz;
 
 use crate::budget::Budget;
+use crate::hashing::Hashing;
 use crate::library::Library;
 
 /// Where the time comes from.
@@ -60,6 +61,12 @@ pub struct App {
     pub live: Arc<Live>,
     /// The folder to which messages are delivered as files, where one is set: what a mail server would get.
     pub outbox: Option<PathBuf>,
+    /// Makes and checks hashes of passwords, a few at once.
+    pub hashing: Arc<Hashing>,
+    /// Under which address others reach the application: what links in letters begin with.
+    pub address: String,
+    /// Whether a proxy stands before it and says where requests come from.
+    pub behind_proxy: bool,
     /// Where the time comes from.
     pub clock: Clock,
     /// Whether cookies travel over HTTPS only.

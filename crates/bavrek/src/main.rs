@@ -1,5 +1,6 @@
-//! The program: `serve`, `demo`, `migrate`, `compute`, `evaluate` and `schemas`.
+//! The program: `serve`, `demo`, `migrate`, `trainer`, `compute`, `evaluate` and `schemas`.
 
+mod accounts;
 mod demo;
 
 use std::io::{IsTerminal, Read, Write};
@@ -37,6 +38,17 @@ enum Command {
         #[arg(long, env = "BAVREK_DATABASE_URL")]
         database_url: String,
     },
+    /// Accounts of trainers.
+    Trainer {
+        /// Where the database is.
+        #[arg(long, env = "BAVREK_DATABASE_URL")]
+        database_url: String,
+        /// Under which address trainers reach the application: what links begin with.
+        #[arg(long, env = "BAVREK_ADDRESS", default_value = "http://127.0.0.1:8080")]
+        address: String,
+        #[command(subcommand)]
+        what: accounts::What,
+    },
     /// Answer one request from standard input on standard output, without a database.
     Compute {
         /// force, ladder, fit, dose or next.
@@ -72,6 +84,12 @@ struct Serving {
     /// The folder to which messages to clients are delivered as files; without one they are only shown.
     #[arg(long, env = "BAVREK_OUTBOX")]
     outbox: Option<PathBuf>,
+    /// Under which address others reach it, where that is another than it listens on: what links in letters begin with.
+    #[arg(long, env = "BAVREK_ADDRESS")]
+    address: Option<String>,
+    /// Whether a proxy stands before it and says where requests come from.
+    #[arg(long, env = "BAVREK_BEHIND_PROXY")]
+    behind_proxy: bool,
     /// Whether cookies travel over HTTPS only: set it behind a proxy that speaks HTTPS.
     #[arg(long, env = "BAVREK_SECURE_COOKIES")]
     secure_cookies: bool,
@@ -123,6 +141,10 @@ async fn run(command: Command) -> anyhow::Result<()> {
             let pool = bavrek_store::connect(&database_url).await?;
             Ok(bavrek_store::migrate(&pool).await?)
         }
+        Command::Trainer { database_url, address, what } => {
+            let pool = bavrek_store::connect(&database_url).await.context("connecting to the database")?;
+            accounts::run(&pool, &address, what).await
+        }
         Command::Schemas { folder } => write_schemas(&folder),
         Command::Evaluate { seed, clients, weeks } => print_report(&EvaluateQuestion { seed, clients, weeks }),
         Command::Compute { .. } => Ok(()),
@@ -153,6 +175,9 @@ async fn serve(serving: Serving, with_demo: bool) -> anyhow::Result<()> {
     let pool = bavrek_store::connect(&serving.database_url).await.context("connecting to the database")?;
     bavrek_store::migrate(&pool).await?;
     let catalogue = bavrek_catalogue::load()?;
+    let listener =
+        TcpListener::bind(serving.listen).await.with_context(|| format!("listening on {}", serving.listen))?;
+    let address = serving.address.unwrap_or(format!("http://{}", listener.local_addr()?));
     let app = App {
         pool,
         library: Arc::new(Library::of(&catalogue)),
@@ -163,18 +188,20 @@ async fn serve(serving: Serving, with_demo: bool) -> anyhow::Result<()> {
         budget: Arc::default(),
         live: Arc::default(),
         outbox: serving.outbox,
+        hashing: Arc::default(),
+        address,
+        behind_proxy: serving.behind_proxy,
         clock: Clock::System,
         secure_cookies: serving.secure_cookies,
     };
     if with_demo {
         demo::load_once(&app).await.context("loading the demo scenario")?;
     }
-    let listener =
-        TcpListener::bind(serving.listen).await.with_context(|| format!("listening on {}", serving.listen))?;
     println!("Bavrek serves on http://{}", listener.local_addr()?);
     if with_demo {
         println!("Demo sign-in: {} with the password {}", demo::EMAIL, demo::PASSWORD);
     }
+    accounts::welcome(&app).await?;
     tokio::spawn(bavrek_web::tend_always(app.clone()));
     Ok(bavrek_web::serve(app, listener, stopped()).await?)
 }

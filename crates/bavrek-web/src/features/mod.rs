@@ -1,5 +1,6 @@
 //! The screens: one folder each.
 
+pub(crate) mod account;
 mod bench;
 mod calls;
 mod catalogue;
@@ -21,7 +22,6 @@ mod roster;
 mod scene;
 mod schools;
 mod sessions;
-mod sign_in;
 mod spot;
 mod templates;
 mod train;
@@ -40,7 +40,7 @@ pub(crate) fn closed_routes() -> Router<App> {
         .merge(roster::routes())
         .merge(outbox::routes())
         .merge(weights::routes())
-        .merge(sign_in::closed_routes())
+        .merge(account::closed_routes())
 }
 
 /// Routes that only a signed-in trainer reaches and that compute: they take turns.
@@ -70,7 +70,7 @@ pub(crate) fn computing_routes() -> Router<App> {
 
 /// Routes for everybody.
 pub(crate) fn open_routes() -> Router<App> {
-    sign_in::open_routes()
+    account::open_routes()
 }
 
 /// Routes for whoever has a link.

@@ -193,7 +193,7 @@ impl Typed {
 pub(super) struct Input {
     pub(super) name: &'static str,
     pub(super) label: &'static str,
-    /// `text`, `date`, `email`, `area`, `select` or `check`.
+    /// `text`, `date`, `email`, `password`, `new-password`, `code`, `area`, `select` or `check`.
     pub(super) kind: &'static str,
     pub(super) value: String,
     pub(super) hint: &'static str,
@@ -223,6 +223,26 @@ impl Input {
             wide: false,
             most: 300,
             focus: false,
+        }
+    }
+
+    /// What the browser takes the field for.
+    pub(super) fn input_type(&self) -> &'static str {
+        match self.kind {
+            "new-password" => "password",
+            "code" => "text",
+            other => other,
+        }
+    }
+
+    /// What the browser may fill in, where it knows.
+    pub(super) fn autocomplete(&self) -> Option<&'static str> {
+        match self.kind {
+            "email" => Some("username"),
+            "password" => Some("current-password"),
+            "new-password" => Some("new-password"),
+            "code" => Some("one-time-code"),
+            _ => None,
         }
     }
 

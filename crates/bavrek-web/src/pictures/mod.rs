@@ -2,6 +2,7 @@
 //!
 //! Each module turns values into a view of finished coordinates; its template only writes them down.
 
+pub(crate) mod code;
 #[cfg(test)]
 mod contact;
 pub(crate) mod curves;

@@ -21,7 +21,7 @@ use bavrek_store::log::{self, Source, ToldSet};
 use bavrek_store::observations::{self, Observation};
 use bavrek_store::sessions::SessionHead;
 use bavrek_store::{TrainerId, aims, clients, health, kit, new_id, places, sessions, trainers};
-use bavrek_web::{App, auth};
+use bavrek_web::{App, hash_password};
 use chrono::{Days, NaiveDate};
 use uuid::Uuid;
 
@@ -39,7 +39,7 @@ pub(crate) async fn load_once(app: &App) -> anyhow::Result<()> {
     if trainers::by_email(&app.pool, EMAIL).await?.is_some() {
         return Ok(());
     }
-    let hash = auth::hash_password(PASSWORD).map_err(|e| anyhow::anyhow!("hashing: {e}"))?;
+    let hash = hash_password(PASSWORD).map_err(|e| anyhow::anyhow!("hashing: {e}"))?;
     // The trainer comes last in effect: a load that failed halfway is repeated under a new trainer.
     let trainer =
         trainers::add(&app.pool, &format!("loading-{}", bavrek_store::new_id()), "Demo trainer", &hash).await?;

@@ -1,4 +1,4 @@
-//! What was sent to clients, as it was sent: a stand-in for e-mail and text messages.
+//! What was sent to clients and to the trainer, as it was sent: a stand-in for e-mail and text messages.
 
 use std::path::Path;
 
@@ -7,7 +7,6 @@ use askama_web::WebTemplate;
 use axum::Router;
 use axum::routing::get;
 use bavrek_store::TrainerId;
-use bavrek_store::clients::Client;
 use bavrek_store::outbox::{self, Kind, Message};
 use uuid::Uuid;
 
@@ -31,7 +30,8 @@ struct Page {
 }
 
 struct MessageView {
-    client: (Uuid, String),
+    /// The client; none where it is for the trainer.
+    client: Option<(Uuid, String)>,
     recipient: String,
     subject: String,
     body: String,
@@ -40,9 +40,12 @@ struct MessageView {
     pictures: Vec<String>,
 }
 
-/// A message to a client.
+/// A message to a client, or to the trainer.
 pub(super) struct Letter<'a> {
-    pub(super) client: &'a Client,
+    /// The client; none where it is for the trainer.
+    pub(super) client: Option<Uuid>,
+    /// The address; empty where none is known.
+    pub(super) recipient: &'a str,
     pub(super) kind: Kind,
     pub(super) subject: &'a str,
     /// As it is delivered.
@@ -62,8 +65,8 @@ pub(super) async fn post(app: &App, trainer: TrainerId, id: Uuid, letter: Letter
     };
     let message = Message {
         id,
-        client_id: letter.client.id,
-        recipient: letter.client.contact.clone(),
+        client_id: letter.client,
+        recipient: letter.recipient.to_owned(),
         subject: letter.subject.to_owned(),
         body: letter.shown,
         kind: letter.kind,
@@ -80,14 +83,14 @@ async fn deliver(folder: &Path, id: Uuid, letter: &Letter<'_>) -> std::io::Resul
     for (i, picture) in letter.pictures.iter().enumerate() {
         tokio::fs::write(folder.join(format!("{id}-{}.svg", i + 1)), picture).await?;
     }
-    let mail = format!("To: {}\nSubject: {}\n\n{}", letter.client.contact, letter.subject, letter.whole);
+    let mail = format!("To: {}\nSubject: {}\n\n{}", letter.recipient, letter.subject, letter.whole);
     tokio::fs::write(folder.join(format!("{id}.txt")), mail).await
 }
 
 async fn show(Mine(app): Mine, Me(trainer): Me, chrome: Chrome) -> Result<Page, WebError> {
     let today = app.clock.now().date_naive();
-    let view = |(name, message): (String, outbox::Message)| MessageView {
-        client: (message.client_id, name),
+    let view = |(name, message): (Option<String>, outbox::Message)| MessageView {
+        client: message.client_id.zip(name),
         recipient: message.recipient,
         subject: message.subject,
         body: message.body,

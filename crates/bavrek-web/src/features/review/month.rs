@@ -124,7 +124,8 @@ async fn send(
         return Ok((axum::http::StatusCode::UNPROCESSABLE_ENTITY, page).into_response());
     }
     let letter = Letter {
-        client: &month.read.who.client,
+        client: Some(client),
+        recipient: &month.read.who.client.contact,
         kind: Kind::Summary,
         subject: SUBJECT,
         whole: text.clone(),

@@ -13,7 +13,7 @@ use bavrek_core::units::{Kilograms, Metres};
 use bavrek_store::clients::Client;
 use bavrek_store::sessions::SessionHead;
 use bavrek_store::{Pool, TrainerId, clients, kit, new_id, places, sessions, trainers};
-use bavrek_web::{App, Clock, Library, auth};
+use bavrek_web::{App, Clock, Library, hash_password};
 use chrono::{DateTime, Utc};
 use reqwest::{Response, StatusCode};
 use uuid::Uuid;
@@ -35,7 +35,7 @@ pub(crate) struct World {
 }
 
 pub(crate) async fn world(pool: &Pool, email: &str) -> World {
-    let hash = auth::hash_password(PASSWORD).unwrap();
+    let hash = hash_password(PASSWORD).unwrap();
     let trainer = trainers::add(pool, email, "Trainer", &hash).await.unwrap();
     let name = format!("Client of {email}");
     let client = Client::new(&name, Kilograms(75.0), Metres(1.75), Experience::Intermediate);
@@ -105,6 +105,9 @@ pub(crate) fn app_at(pool: Pool, now: DateTime<Utc>) -> App {
         budget: Arc::default(),
         live: Arc::default(),
         outbox: None,
+        hashing: Arc::default(),
+        address: "http://bavrek.example".into(),
+        behind_proxy: false,
         clock: Clock::Fixed(now),
         secure_cookies: false,
     }
@@ -140,22 +143,42 @@ impl Page {
 /// Someone who asks for pages.
 pub(crate) struct Visitor {
     http: reqwest::Client,
+    jar: Arc<reqwest::cookie::Jar>,
     base: String,
-    csrf: String,
+    pub(crate) csrf: String,
 }
 
 impl Visitor {
     pub(crate) fn new(base: &str) -> Self {
-        let http = reqwest::Client::builder().cookie_store(true).build().unwrap();
-        Self { http, base: base.to_owned(), csrf: String::new() }
+        let jar = Arc::new(reqwest::cookie::Jar::default());
+        let http = reqwest::Client::builder().cookie_provider(jar.clone()).build().unwrap();
+        Self { http, jar, base: base.to_owned(), csrf: String::new() }
     }
 
     pub(crate) async fn signed_in(base: &str, email: &str) -> Self {
         let mut visitor = Self::new(base);
-        visitor.csrf = visitor.get("/sign-in").await.hidden("csrf");
-        let page = visitor.post("/sign-in", &[("email", email), ("password", PASSWORD)]).await;
+        let page = visitor.signs_in(email, PASSWORD).await;
         assert_eq!((page.status, page.address.as_str()), (StatusCode::OK, "/"));
         visitor
+    }
+
+    /// What the browser keeps under a name; empty where it keeps nothing.
+    pub(crate) fn cookie(&self, name: &str) -> String {
+        use reqwest::cookie::CookieStore;
+        let kept = self.jar.cookies(&self.base.parse().unwrap());
+        let kept = kept.as_ref().map_or("", |kept| kept.to_str().unwrap());
+        let pairs = kept.split("; ").filter_map(|pair| pair.split_once('='));
+        pairs.filter(|(n, _)| *n == name).map(|(_, value)| value.to_owned()).collect()
+    }
+
+    /// Goes through the door; what forms need from then on is read off the page that follows.
+    pub(crate) async fn signs_in(&mut self, email: &str, password: &str) -> Page {
+        self.csrf = self.get("/sign-in").await.hidden("csrf");
+        let page = self.post("/sign-in", &[("email", email), ("password", password)]).await;
+        if page.text.contains("name=\"csrf\"") {
+            self.csrf = page.hidden("csrf");
+        }
+        page
     }
 
     pub(crate) async fn get(&self, path: &str) -> Page {
@@ -187,7 +210,7 @@ impl Visitor {
 impl Visitor {
     /// The same browser at another address.
     pub(crate) fn through(&self, base: &str) -> Self {
-        Self { http: self.http.clone(), base: base.to_owned(), csrf: self.csrf.clone() }
+        Self { http: self.http.clone(), jar: self.jar.clone(), base: base.to_owned(), csrf: self.csrf.clone() }
     }
 }
 

@@ -11,8 +11,6 @@ use bavrek_store::links::{self, Admitted, Link, NewLink};
 use bavrek_store::outbox::Kind;
 use bavrek_store::{TrainerId, new_id, sessions};
 use chrono::{DateTime, NaiveDate, Utc};
-use qrcode::QrCode;
-use qrcode::render::svg;
 use uuid::Uuid;
 
 use super::take::{Taker, WRONG_CLOCK_S, ahead};
@@ -22,12 +20,11 @@ use crate::extract::{Fields, Ids, Me, Mine};
 use crate::features::outbox::{self, Letter};
 use crate::features::roster::day;
 use crate::features::who::Who;
+use crate::pictures::code;
 use crate::state::App;
 
 /// Characters of a link that are told, so that two can be told apart.
 const TOLD: usize = 6;
-/// Smallest side of the picture of a link, px.
-const PICTURE: u32 = 176;
 /// Latest end of a link, days from today.
 const LONGEST_DAYS: i64 = 730;
 
@@ -229,23 +226,11 @@ async fn make(
         let scheme = if app.secure_cookies { "https" } else { "http" };
         let address = format!("{scheme}://{host}/go/{secret}");
         send(&app, trainer, &who, &address).await?;
-        Some((address.clone(), picture(&address)))
+        Some((address.clone(), code::draw(&address)))
     } else {
         None
     };
     Ok(page(&app, trainer, client, chrome, fresh, Typed::default()).await?.into_response())
-}
-
-/// The link as a picture that a phone reads off the screen.
-fn picture(address: &str) -> String {
-    QrCode::new(address).map_or_else(
-        |_| String::new(),
-        |code| {
-            let svg = code.render::<svg::Color<'_>>().min_dimensions(PICTURE, PICTURE).build();
-            // What stands before the picture is for files alone.
-            svg.find("<svg").map_or_else(String::new, |at| svg[at..].to_owned())
-        },
-    )
 }
 
 /// Writes the message with the link: shown with the link's last characters alone, and delivered whole.
@@ -258,7 +243,8 @@ async fn send(app: &App, trainer: TrainerId, who: &Who, address: &str) -> Result
         )
     };
     let letter = Letter {
-        client: &who.client,
+        client: Some(who.client.id),
+        recipient: &who.client.contact,
         kind: Kind::Link,
         subject: "Your workouts",
         whole: text(address),

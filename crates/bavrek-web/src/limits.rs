@@ -1,0 +1,94 @@
+//! What holds for every answer: it comes in time, and no refusal is blank or speaks like a parser.
+
+use std::time::Duration;
+
+use axum::extract::{Request, State};
+use axum::http::{Method, StatusCode, header};
+use axum::middleware::Next;
+use axum::response::{IntoResponse, Response};
+use tokio::time::timeout;
+
+use crate::error::{self, WebError};
+use crate::state::App;
+
+/// How long a request may take, with all that is sent.
+const LONGEST: Duration = Duration::from_secs(15);
+/// How long the database may take to say that it is there.
+const READY: Duration = Duration::from_secs(1);
+
+/// Ends what takes too long.
+pub(crate) async fn in_time(request: Request, next: Next) -> Response {
+    let machine = is_machine(&request);
+    match timeout(LONGEST, next.run(request)).await {
+        Ok(response) => response,
+        Err(_) if machine => WebError::TooLong.into_json(),
+        Err(_) => WebError::TooLong.into_response(),
+    }
+}
+
+fn is_machine(request: &Request) -> bool {
+    request.uri().path().starts_with("/api/")
+}
+
+/// Gives a refusal that has no words of ours a page, or a document where a program asked.
+pub(crate) async fn in_words(request: Request, next: Next) -> Response {
+    let (machine, method) = (is_machine(&request), request.method().clone());
+    let response = next.run(request).await;
+    let status = response.status();
+    let plain = |r: &Response| {
+        let kind = r.headers().get(header::CONTENT_TYPE).and_then(|v| v.to_str().ok());
+        kind.is_none_or(|kind| kind.starts_with("text/plain"))
+    };
+    if !(status.is_client_error() || status.is_server_error()) || method == Method::HEAD || !plain(&response) {
+        return response;
+    }
+    let said = said(status);
+    if machine {
+        let body = serde_json::json!({ "error": { "path": "request", "message": said.1 } });
+        return (said.0, axum::Json(body)).into_response();
+    }
+    let mut page = error::page(said.0, "That did not work", said.1.to_owned());
+    // What the refusal tells in its head still holds: methods that are allowed, when to come back.
+    for name in [header::ALLOW, header::RETRY_AFTER] {
+        if let Some(value) = response.headers().get(&name) {
+            page.headers_mut().insert(name, value.clone());
+        }
+    }
+    page
+}
+
+/// A status in words. Only where the session cannot be looked up is anything blank with 500: the database does not answer.
+const fn said(status: StatusCode) -> (StatusCode, &'static str) {
+    let words = match status {
+        StatusCode::BAD_REQUEST => "The address or what was sent with it does not read. Nothing was changed.",
+        StatusCode::NOT_FOUND => "There is no such page.",
+        StatusCode::METHOD_NOT_ALLOWED => "This address takes no such request. Nothing was changed.",
+        StatusCode::REQUEST_TIMEOUT => "What was sent did not arrive in time. Nothing was changed.",
+        StatusCode::PAYLOAD_TOO_LARGE => "That is too much at once. Nothing was changed.",
+        StatusCode::UNSUPPORTED_MEDIA_TYPE => "This takes a form. Nothing was changed.",
+        StatusCode::INTERNAL_SERVER_ERROR => {
+            let away = "The database does not answer. Nothing that was logged is lost: try again in a moment.";
+            return (StatusCode::SERVICE_UNAVAILABLE, away);
+        }
+        _ => "Nothing was changed. Go back and try again.",
+    };
+    (status, words)
+}
+
+/// Whether the process lives.
+pub(crate) async fn alive() -> &'static str {
+    "ok\n"
+}
+
+/// Whether it can serve: the database answers.
+pub(crate) async fn ready(State(app): State<App>) -> Response {
+    match timeout(READY, bavrek_store::answers(&app.pool)).await {
+        Ok(true) => "ok\n".into_response(),
+        _ => (
+            StatusCode::SERVICE_UNAVAILABLE,
+            [(header::CONTENT_TYPE, "text/plain; charset=utf-8")],
+            "the database does not answer\n",
+        )
+            .into_response(),
+    }
+}
