@@ -5,7 +5,9 @@ use std::sync::Arc;
 
 use axum::extract::{FromRequest, FromRequestParts, Path, Request};
 use axum::http::request::Parts;
-use bavrek_store::{TrainerId, movements};
+use bavrek_core::movement::Catalogue;
+use bavrek_store::movements::OwnMovement;
+use bavrek_store::{TrainerId, movements, trainers};
 use serde::de::DeserializeOwned;
 use uuid::Uuid;
 
@@ -32,28 +34,45 @@ impl FromRequestParts<App> for Mine {
     type Rejection = WebError;
 
     async fn from_request_parts(parts: &mut Parts, app: &App) -> Result<Self, WebError> {
-        let Me(trainer) = Me::from_request_parts(parts, app).await?;
-        Ok(Self(app.of(trainer).await?))
+        let session = AuthSession::from_request_parts(parts, app).await.map_err(|_| WebError::NotFound)?;
+        let trainer = session.user.ok_or(WebError::NotFound)?.0;
+        Ok(Self(app.at_version(trainer.id, trainer.catalogue_version).await?))
     }
 }
 
 impl App {
     /// The application as a trainer sees it.
     pub(crate) async fn of(&self, trainer: TrainerId) -> Result<Self, WebError> {
-        let own = movements::all(&self.pool, trainer).await?;
-        if own.is_empty() {
-            return Ok(self.clone());
-        }
-        let mut catalogue = self.catalogue.as_ref().clone();
-        for own in own {
-            if own.archived {
-                catalogue.add_retired(own.movement);
-            } else {
-                catalogue.add(own.movement);
-            }
-        }
-        Ok(Self { catalogue: Arc::new(catalogue), ..self.clone() })
+        self.at_version(trainer, trainers::catalogue_version(&self.pool, trainer).await?).await
     }
+
+    /// The same at a version of the trainer's own movements, which are read when they have changed.
+    async fn at_version(&self, trainer: TrainerId, version: i32) -> Result<Self, WebError> {
+        let catalogue = match self.library.own(trainer, version) {
+            Some(kept) => kept,
+            None => {
+                let own = movements::all(&self.pool, trainer).await?;
+                self.library.keep(trainer, version, overlaid(&self.catalogue, own))
+            }
+        };
+        Ok(Self { catalogue, ..self.clone() })
+    }
+}
+
+/// The catalogue with a trainer's own movements laid over it.
+fn overlaid(catalogue: &Arc<Catalogue>, own: Vec<OwnMovement>) -> Arc<Catalogue> {
+    if own.is_empty() {
+        return catalogue.clone();
+    }
+    let mut overlaid = catalogue.as_ref().clone();
+    for own in own {
+        if own.archived {
+            overlaid.add_retired(own.movement);
+        } else {
+            overlaid.add(own.movement);
+        }
+    }
+    Arc::new(overlaid)
 }
 
 /// Identifiers in the path. One that is none is simply not found.

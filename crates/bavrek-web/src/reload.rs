@@ -7,7 +7,8 @@ use axum::response::{IntoResponse, Redirect, Response};
 
 /// Leads whoever asks for an address that only takes forms to the page with the form.
 pub(crate) async fn to_its_page(request: Request, next: Next) -> Response {
-    let asked = (request.method() == Method::GET).then(|| request.uri().path().to_owned());
+    let machine = request.uri().path().starts_with("/api/");
+    let asked = (request.method() == Method::GET && !machine).then(|| request.uri().path().to_owned());
     let response = next.run(request).await;
     match asked {
         Some(path) if response.status() == StatusCode::METHOD_NOT_ALLOWED => {

@@ -9,20 +9,25 @@ use uuid::Uuid;
 const DIGITS: usize = 6;
 /// Seconds for which a code holds.
 const STEP: u64 = 30;
-/// Bytes of a secret.
-const SECRET: usize = 32;
+/// Bytes of a secret, as the standard advises.
+const SECRET: usize = 20;
 /// Recovery codes that are given out.
 const RECOVERY: usize = 8;
 
 /// A new secret.
 pub(super) fn new_secret() -> Vec<u8> {
-    let random: Vec<u8> = (0..SECRET / 16).flat_map(|_| Uuid::new_v4().into_bytes()).collect();
-    random
+    let random = [Uuid::new_v4(), Uuid::new_v4()];
+    random.iter().flat_map(|id| id.into_bytes()).take(SECRET).collect()
 }
 
-/// A secret as it is typed into a device.
-pub(super) fn readable(secret: &[u8]) -> String {
+fn encoded(secret: &[u8]) -> String {
     totp_rs::Secret::Raw(secret.to_vec()).to_encoded().to_string()
+}
+
+/// A secret as it is typed into a device, in groups of four.
+pub(super) fn readable(secret: &[u8]) -> String {
+    let groups = encoded(secret).into_bytes();
+    groups.chunks(4).map(String::from_utf8_lossy).collect::<Vec<_>>().join(" ")
 }
 
 /// The address that a device reads from a picture.
@@ -31,7 +36,7 @@ pub(super) fn address(secret: &[u8], email: &str) -> String {
         .bytes()
         .map(|b| if b.is_ascii_alphanumeric() { char::from(b).to_string() } else { format!("%{b:02X}") })
         .collect();
-    format!("otpauth://totp/Bavrek:{account}?secret={}&issuer=Bavrek", readable(secret))
+    format!("otpauth://totp/Bavrek:{account}?secret={}&issuer=Bavrek", encoded(secret))
 }
 
 /// The time step whose code this is: now, the one before or the one after, since clocks differ.
@@ -87,7 +92,7 @@ mod tests {
     #[test]
     fn secrets_and_recovery_codes_are_each_their_own() {
         assert_ne!(new_secret(), new_secret());
-        assert!(readable(&new_secret()).len() >= 52);
+        assert_eq!(readable(&new_secret()).len(), 39);
         let codes: BTreeSet<String> = recovery_codes().into_iter().collect();
         assert_eq!(codes.len(), 8);
         assert!(codes.iter().all(|c| c.len() == 11 && c.as_bytes()[5] == b'-'));

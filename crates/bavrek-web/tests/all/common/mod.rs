@@ -201,6 +201,17 @@ impl Visitor {
         self.http.get(format!("{}{path}", self.base)).send().await.unwrap()
     }
 
+    /// Any request, as it comes back.
+    pub(crate) async fn ask(&self, method: reqwest::Method, path: &str, kind: &str, body: String) -> Response {
+        let request = self.http.request(method, format!("{}{path}", self.base));
+        let request = if kind.is_empty() { request } else { request.header("content-type", kind).body(body) };
+        request.send().await.unwrap()
+    }
+
+    pub(crate) fn base(&self) -> String {
+        self.base.clone()
+    }
+
     pub(crate) async fn post_json(&self, path: &str, body: &str) -> Page {
         let request = self.http.post(format!("{}{path}", self.base)).body(body.to_owned());
         Page::of(request.send().await.unwrap()).await
