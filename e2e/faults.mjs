@@ -5,6 +5,7 @@
 import { execFileSync, spawn } from "node:child_process";
 import { randomUUID } from "node:crypto";
 import { EMAIL, PASSWORD } from "./demo.js";
+import { Visitor, drawing, hidden, pause } from "./visitor.mjs";
 
 const [binary, wanted, seed] = [process.argv[2], Number(process.argv[3] ?? 1000), Number(process.argv[4] ?? 7)];
 const port = 8391;
@@ -15,14 +16,8 @@ const SETS = 150;
 // other orders.
 const RESTARTED_EVERY = 8;
 
-// Drawn anew from the same seed.
-let state = seed;
-function draw() {
-  state = (Math.imul(state, 1664525) + 1013904223) >>> 0;
-  return state / 2 ** 32;
-}
-const pick = (list) => list[Math.floor(draw() * list.length)];
-const pause = (ms) => new Promise((resolve) => setTimeout(resolve, ms));
+const draw = drawing(seed);
+const { pick } = draw;
 
 let server = null;
 let database = process.env.BAVREK_DATABASE_URL;
@@ -54,29 +49,13 @@ async function restartDatabase() {
 
 // The link to a client's workouts, as the trainer makes one.
 async function link() {
-  const jar = new Map();
-  async function ask(path, fields) {
-    const answer = await fetch(base + path, {
-      method: fields ? "POST" : "GET",
-      body: fields ? new URLSearchParams(fields) : undefined,
-      headers: { cookie: [...jar].map(([n, v]) => `${n}=${v}`).join("; ") },
-      redirect: "manual",
-    });
-    for (const cookie of answer.headers.getSetCookie()) {
-      const [name, value] = cookie.split(";")[0].split("=");
-      jar.set(name, value);
-    }
-    const to = answer.headers.get("location");
-    return to ? ask(to) : answer.text();
-  }
-  const hidden = (page, name) => new RegExp(`name="${name}"\\s+value="([^"]+)"`).exec(page)[1];
-  const csrf = hidden(await ask("/sign-in"), "csrf");
-  const roster = await ask("/sign-in", { csrf, email: EMAIL, password: PASSWORD });
+  const trainer = new Visitor(base);
+  const roster = await trainer.signIn(EMAIL, PASSWORD);
   const rows = [...roster.matchAll(/\/clients\/([0-9a-f-]{36})/g)].map((m) => m[1]);
   for (const client of new Set(rows)) {
-    const page = await ask(`/clients/${client}/phone`);
+    const page = await trainer.page(`/clients/${client}/phone`);
     const fields = { csrf: hidden(page, "csrf"), id: hidden(page, "id"), session: "", ends_on: "" };
-    const made = await ask(`/clients/${client}/phone`, fields);
+    const made = await trainer.page(`/clients/${client}/phone`, fields);
     const secret = /\/go\/([0-9a-f]{64})/.exec(made)[1];
     const home = await (await fetch(`${base}/go/${secret}`)).text();
     const session = new RegExp(`/go/${secret}/([0-9a-f-]{36})`).exec(home)?.[1];

@@ -21,18 +21,29 @@ use crate::auth::AuthSession;
 use crate::error::WebError;
 use crate::state::App;
 
-/// How long a request waits for its turn before it is told to come back.
+/// How long a page waits for its turn before whoever asks is told to come back.
 const PATIENCE: Duration = Duration::from_secs(5);
+/// The same of a week.
+const PATIENCE_FOR_WEEKS: Duration = Duration::from_secs(10);
 /// Requests of one trainer that may wait for their turn at once.
 const MOST_WAITING: usize = 24;
 /// The least that computes at once, however small the machine.
 const LEAST_AT_ONCE: usize = 2;
 
-/// How much may compute at once: as many requests as there are processors, half as many of one trainer.
+/// How much may compute at once: as many pages as there are processors, half as many of one trainer; and beside them whole weeks,
+/// which take seconds, so that no page waits behind one.
 #[derive(Debug)]
 pub struct Budget {
+    pages: Line,
+    weeks: Line,
+}
+
+/// Those that wait for turns of one kind.
+#[derive(Debug)]
+struct Line {
     all: Arc<Semaphore>,
     each: usize,
+    patience: Duration,
     desks: Mutex<HashMap<TrainerId, Arc<Desk>>>,
 }
 
@@ -59,7 +70,13 @@ impl Budget {
     /// A budget of so many computations at once.
     pub fn of(at_once: usize) -> Self {
         let at_once = at_once.max(LEAST_AT_ONCE);
-        Self { all: Arc::new(Semaphore::new(at_once)), each: at_once / 2, desks: Mutex::default() }
+        Self { pages: Line::of(at_once, PATIENCE), weeks: Line::of(at_once, PATIENCE_FOR_WEEKS) }
+    }
+}
+
+impl Line {
+    fn of(at_once: usize, patience: Duration) -> Self {
+        Self { all: Arc::new(Semaphore::new(at_once)), each: at_once / 2, patience, desks: Mutex::default() }
     }
 
     /// Waits for a turn. A trainer's requests wait behind each other first, so that one of them leaves room for the rest.
@@ -71,7 +88,7 @@ impl Budget {
             let of_all = self.all.clone().acquire_owned().await;
             of_all.and_then(|of_all| Ok(Turn { _of_all: of_all, _of_trainer: of_trainer? }))
         };
-        match timeout(PATIENCE, both).await {
+        match timeout(self.patience, both).await {
             Ok(Ok(turn)) => Ok(turn),
             _ => Err(WebError::Busy),
         }
@@ -108,20 +125,26 @@ impl Drop for Waiting<'_> {
 /// Gives a request its turn and computes it off the threads that serve.
 pub(crate) async fn computing(State(app): State<App>, session: AuthSession, request: Request, next: Next) -> Response {
     let Some(user) = session.user else { return next.run(request).await };
-    in_turn(&app, user.0.id, request, next).await
+    in_turn(&app.budget.pages, user.0.id, request, next).await
+}
+
+/// The same for a whole week.
+pub(crate) async fn building(State(app): State<App>, session: AuthSession, request: Request, next: Next) -> Response {
+    let Some(user) = session.user else { return next.run(request).await };
+    in_turn(&app.budget.weeks, user.0.id, request, next).await
 }
 
 /// The same for whoever has a link: all links together take turns like one trainer.
 pub(crate) async fn computing_by_link(State(app): State<App>, request: Request, next: Next) -> Response {
-    in_turn(&app, LINKS, request, next).await
+    in_turn(&app.budget.pages, LINKS, request, next).await
 }
 
 /// Stands for all links.
 const LINKS: TrainerId = TrainerId(Uuid::nil());
 
-async fn in_turn(app: &App, trainer: TrainerId, request: Request, next: Next) -> Response {
+async fn in_turn(line: &Line, trainer: TrainerId, request: Request, next: Next) -> Response {
     let machine = request.uri().path().starts_with("/api/");
-    match app.budget.turn(trainer).await {
+    match line.turn(trainer).await {
         Ok(_turn) => Aside(Box::pin(next.run(request))).await,
         Err(busy) if machine => busy.into_json(),
         Err(busy) => busy.into_response(),
@@ -147,7 +170,7 @@ impl<F: Future> Future for Aside<F> {
 
 #[cfg(test)]
 mod tests {
-    use super::{Budget, MOST_WAITING};
+    use super::{Line, MOST_WAITING, PATIENCE};
     use crate::error::WebError;
     use bavrek_store::TrainerId;
     use uuid::Uuid;
@@ -157,21 +180,21 @@ mod tests {
 
     #[tokio::test(start_paused = true)]
     async fn a_trainer_with_much_to_compute_leaves_room_for_another() {
-        let budget = Budget::of(4);
-        let first = budget.turn(ONE).await.unwrap();
-        let second = budget.turn(ONE).await.unwrap();
-        assert!(matches!(budget.turn(ONE).await, Err(WebError::Busy)), "a third of one trainer is one too many");
-        assert!(budget.turn(OTHER).await.is_ok());
+        let line = Line::of(4, PATIENCE);
+        let first = line.turn(ONE).await.unwrap();
+        let second = line.turn(ONE).await.unwrap();
+        assert!(matches!(line.turn(ONE).await, Err(WebError::Busy)), "a third of one trainer is one too many");
+        assert!(line.turn(OTHER).await.is_ok());
         drop(first);
-        assert!(budget.turn(ONE).await.is_ok(), "what is done makes room");
+        assert!(line.turn(ONE).await.is_ok(), "what is done makes room");
         drop(second);
     }
 
     #[tokio::test(start_paused = true)]
     async fn a_turn_comes_when_another_ends() {
-        let budget = std::sync::Arc::new(Budget::of(2));
-        let first = budget.turn(ONE).await.unwrap();
-        let (waits, asked) = (budget.clone(), tokio::time::Instant::now());
+        let line = std::sync::Arc::new(Line::of(2, PATIENCE));
+        let first = line.turn(ONE).await.unwrap();
+        let (waits, asked) = (line.clone(), tokio::time::Instant::now());
         let second = tokio::spawn(async move { waits.turn(ONE).await.map(drop) });
         tokio::time::sleep(std::time::Duration::from_secs(1)).await;
         assert!(!second.is_finished());
@@ -182,24 +205,24 @@ mod tests {
 
     #[tokio::test(start_paused = true)]
     async fn nobody_queues_without_end() {
-        let budget = std::sync::Arc::new(Budget::of(2));
-        let first = budget.turn(ONE).await.unwrap();
+        let line = std::sync::Arc::new(Line::of(2, PATIENCE));
+        let first = line.turn(ONE).await.unwrap();
         let queue: Vec<_> = (0..MOST_WAITING)
             .map(|_| {
-                let budget = budget.clone();
-                tokio::spawn(async move { budget.turn(ONE).await.map(drop) })
+                let line = line.clone();
+                tokio::spawn(async move { line.turn(ONE).await.map(drop) })
             })
             .collect();
         tokio::task::yield_now().await;
         let asked = tokio::time::Instant::now();
-        assert!(matches!(budget.turn(ONE).await, Err(WebError::Busy)));
+        assert!(matches!(line.turn(ONE).await, Err(WebError::Busy)));
         assert!(asked.elapsed().is_zero(), "it is said at once");
         for waiting in queue {
             assert!(matches!(waiting.await.unwrap(), Err(WebError::Busy)));
         }
-        assert_eq!(budget.desks.lock().unwrap().len(), 1);
+        assert_eq!(line.desks.lock().unwrap().len(), 1);
         drop(first);
-        drop(budget.turn(OTHER).await.unwrap());
-        assert!(budget.desks.lock().unwrap().len() <= 2);
+        drop(line.turn(OTHER).await.unwrap());
+        assert!(line.desks.lock().unwrap().len() <= 2);
     }
 }

@@ -71,7 +71,12 @@ pub fn router(app: App) -> Router {
     };
     let computing =
         features::computing_routes().route_layer(middleware::from_fn_with_state(app.clone(), budget::computing));
-    let closed = features::closed_routes().merge(computing).route_layer(middleware::from_fn(auth::require_sign_in));
+    let building =
+        features::building_routes().route_layer(middleware::from_fn_with_state(app.clone(), budget::building));
+    let closed = features::closed_routes()
+        .merge(computing)
+        .merge(building)
+        .route_layer(middleware::from_fn(auth::require_sign_in));
     let pages = Router::new()
         .merge(closed)
         .merge(features::open_routes())

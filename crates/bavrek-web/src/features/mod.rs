@@ -62,10 +62,14 @@ pub(crate) fn computing_routes() -> Router<App> {
         .merge(catalogue::routes())
         .merge(rig::routes())
         .merge(lab::routes())
-        .merge(week::routes())
         .merge(plan::routes())
         .merge(templates::routes())
         .merge(compute::routes())
+}
+
+/// Routes that only a signed-in trainer reaches and that compute whole weeks: they take turns of their own.
+pub(crate) fn building_routes() -> Router<App> {
+    Router::new().merge(week::routes()).merge(compute::building_routes())
 }
 
 /// Routes for everybody.

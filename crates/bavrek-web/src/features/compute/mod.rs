@@ -14,9 +14,22 @@ pub(super) fn routes() -> Router<App> {
     Router::new().route("/api/v1/compute/{name}", post(run))
 }
 
+/// What takes seconds.
+pub(super) fn building_routes() -> Router<App> {
+    Router::new().route("/api/v1/compute/week", post(run_week))
+}
+
+async fn run_week(Mine(app): Mine, body: Bytes) -> Response {
+    answered(&app, "week", &body)
+}
+
 async fn run(Mine(app): Mine, Ids(name): Ids<String>, body: Bytes) -> Response {
+    answered(&app, &name, &body)
+}
+
+fn answered(app: &App, name: &str, body: &[u8]) -> Response {
     let knowledge = Knowledge { catalogue: &app.catalogue, volumes: &app.intake.volumes, schools: &app.intake.schools };
-    match compute::run(&knowledge, &name, &body) {
+    match compute::run(&knowledge, name, body) {
         Ok(answer) => axum::Json(answer).into_response(),
         Err(error) => (StatusCode::UNPROCESSABLE_ENTITY, axum::Json(error.body())).into_response(),
     }

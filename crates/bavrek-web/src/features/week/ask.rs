@@ -1,6 +1,5 @@
 //! What is asked of a week: its form, and the answer of the core.
 
-use std::sync::LazyLock;
 
 use bavrek_core::aims::Aims;
 use bavrek_core::anatomy::Region;
@@ -16,7 +15,6 @@ use bavrek_store::places::{self, PlaceHead};
 use bavrek_store::sessions::SessionHead;
 use bavrek_store::weeks::{Asked, AskedDay, Draft, DraftDay, DraftFit, DraftLine, DraftSets, DraftUnmet};
 use bavrek_store::{TrainerId, aims, new_id, sessions};
-use tokio::sync::Semaphore;
 use uuid::Uuid;
 
 use super::{DAYS, weekday};
@@ -25,10 +23,6 @@ use crate::features::scene::Scene;
 use crate::features::typed::Typed;
 use crate::features::who::{Who, usual_minutes};
 use crate::state::App;
-
-/// Weeks that are worked out at once: each takes a second of a core, on threads of their own.
-const AT_ONCE: usize = 2;
-static BENCHES: LazyLock<Semaphore> = LazyLock::new(|| Semaphore::new(AT_ONCE));
 
 /// Weekdays that are usual for so many days a week, 1 Monday.
 const USUAL: [&[u8]; 7] =
@@ -224,7 +218,6 @@ pub(super) async fn answer(
     let school = desk.rules(app, &asked).ok_or(WebError::NotFound)?;
     let aims = desk.aims_or_kept();
     let app = app.clone();
-    let _bench = BENCHES.acquire().await.map_err(|_| WebError::NotFound)?;
     let done = tokio::task::spawn_blocking(move || draft(&app, &scenes, &school, &aims, (asked, pinned))).await;
     done.map_err(|_| WebError::bad("days", "could not be worked out"))?
 }
@@ -281,7 +274,6 @@ pub(super) async fn helps(
     let school = desk.rules(app, &asked).ok_or(WebError::NotFound)?;
     let aims = desk.aims_or_kept();
     let app = app.clone();
-    let _bench = BENCHES.acquire().await.map_err(|_| WebError::NotFound)?;
     let work = move || {
         let settings: Vec<_> = scenes.iter().map(|s| s.place_head.setting).collect();
         let things = (app.intake.cheap.as_slice(), settings.as_slice());

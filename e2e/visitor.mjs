@@ -1,0 +1,59 @@
+// A browser without a window: keeps its cookies, follows redirects, reads hidden fields.
+export class Visitor {
+  constructor(base) {
+    this.base = base;
+    this.jar = new Map();
+  }
+
+  get cookies() {
+    return [...this.jar].map(([name, value]) => `${name}=${value}`).join("; ");
+  }
+
+  // One request, as it comes back.
+  async send(path, options = {}) {
+    const headers = { cookie: this.cookies, ...options.headers };
+    const answer = await fetch(this.base + path, { redirect: "manual", ...options, headers });
+    for (const cookie of answer.headers.getSetCookie()) {
+      const [name, value] = cookie.split(";")[0].split("=");
+      this.jar.set(name, value);
+    }
+    return answer;
+  }
+
+  // A page, or the page that a form leads to.
+  async page(path, fields) {
+    const answer = await this.send(path, fields ? { method: "POST", body: new URLSearchParams(fields) } : {});
+    const to = answer.headers.get("location");
+    return to ? this.page(to) : answer.text();
+  }
+
+  async signIn(email, password) {
+    const csrf = hidden(await this.page("/sign-in"), "csrf");
+    return this.page("/sign-in", { csrf, email, password });
+  }
+}
+
+// The value of a hidden field.
+export function hidden(page, name) {
+  return new RegExp(`name="${name}"\\s+value="([^"]*)"`).exec(page)[1];
+}
+
+// The middle, the 95th and the 99th of a hundred, and the most.
+export function spread(times) {
+  const rising = times.toSorted((a, b) => a - b);
+  const at = (share) => rising[Math.min(rising.length - 1, Math.floor(rising.length * share))] ?? 0;
+  return { count: times.length, median: at(0.5), p95: at(0.95), p99: at(0.99), most: rising.at(-1) ?? 0 };
+}
+
+// Numbers drawn anew from the same seed.
+export function drawing(seed) {
+  let state = seed >>> 0;
+  const draw = () => {
+    state = (Math.imul(state, 1664525) + 1013904223) >>> 0;
+    return state / 2 ** 32;
+  };
+  draw.pick = (list) => list[Math.floor(draw() * list.length)];
+  return draw;
+}
+
+export const pause = (ms) => new Promise((resolve) => setTimeout(resolve, ms));
