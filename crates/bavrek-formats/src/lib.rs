@@ -1,5 +1,6 @@
 //! Documents in and out: the JSON contract of the computing commands, written plans, templates.
 
+pub mod archive;
 pub mod compute;
 mod error;
 pub mod templates;

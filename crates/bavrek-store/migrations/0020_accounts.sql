@@ -61,3 +61,18 @@ create index http_sessions_of_trainer on http_sessions (trainer_id);
 alter table outbox alter column client_id drop not null;
 alter table outbox drop constraint outbox_kind_check;
 alter table outbox add constraint outbox_kind_check check (kind in ('link', 'summary', 'reset'));
+
+-- What was agreed with a client about their data, and until when it is kept.
+alter table clients add column consent text not null default '';
+alter table clients add column keep_until date;
+
+-- What was done with accounts and with people's data: by whom and when, never to whom by name.
+create table deeds (
+    trainer_id uuid not null references trainers (id) on delete cascade,
+    id uuid not null,
+    at timestamptz not null,
+    what text not null check (what in ('signed_in', 'password_changed', 'second_step', 'taken_out', 'erased')),
+    detail text not null default '',
+    primary key (trainer_id, id)
+);
+create index deeds_of_trainer on deeds (trainer_id, at desc);

@@ -48,13 +48,11 @@ impl App {
 
     /// The same at a version of the trainer's own movements, which are read when they have changed.
     async fn at_version(&self, trainer: TrainerId, version: i32) -> Result<Self, WebError> {
-        let catalogue = match self.library.own(trainer, version) {
-            Some(kept) => kept,
-            None => {
-                let own = movements::all(&self.pool, trainer).await?;
-                self.library.keep(trainer, version, overlaid(&self.catalogue, own))
-            }
-        };
+        if let Some(catalogue) = self.library.own(trainer, version) {
+            return Ok(Self { catalogue, ..self.clone() });
+        }
+        let own = movements::all(&self.pool, trainer).await?;
+        let catalogue = self.library.keep(trainer, version, overlaid(&self.catalogue, own));
         Ok(Self { catalogue, ..self.clone() })
     }
 }

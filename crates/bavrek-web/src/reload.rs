@@ -27,7 +27,7 @@ fn page_of(path: &str) -> String {
         [
             "clients",
             client,
-            screen @ ("places" | "health" | "limits" | "aims" | "strength" | "notes" | "review"),
+            screen @ ("places" | "health" | "limits" | "aims" | "strength" | "notes" | "review" | "data"),
             ..,
         ] => {
             format!("/clients/{client}/{screen}")

@@ -7,6 +7,7 @@ mod catalogue;
 mod choosing;
 mod common;
 mod copying;
+mod data;
 mod health_and_limits;
 mod intents;
 mod links;

@@ -8,6 +8,7 @@ use axum::http::{HeaderMap, HeaderValue, StatusCode, header};
 use axum::response::{IntoResponse, Redirect, Response};
 use axum::routing::{get, post};
 use bavrek_store::accounts::{self, LinkKind};
+use bavrek_store::deeds::{self, What};
 use bavrek_store::http_sessions::{AGENT, TRAINER};
 use bavrek_store::trainers::{self, Trainer};
 use bavrek_store::tries::{self, Counted};
@@ -146,16 +147,17 @@ async fn sign_in(
         auth.session.insert(HALF, half).await.map_err(WebError::session)?;
         return Ok(Redirect::to("/sign-in/code").into_response());
     }
-    let_in(auth, trainer, &headers).await?;
+    let_in(&app, auth, trainer, &headers).await?;
     Ok(Redirect::to(&next).into_response())
 }
 
 /// Signs a trainer in on this device.
-async fn let_in(mut auth: AuthSession, trainer: Trainer, headers: &HeaderMap) -> Result<(), WebError> {
+async fn let_in(app: &App, mut auth: AuthSession, trainer: Trainer, headers: &HeaderMap) -> Result<(), WebError> {
     let id = trainer.id;
     auth.login(&SignedIn(trainer)).await.map_err(WebError::session)?;
     let agent = headers.get(header::USER_AGENT).and_then(|h| h.to_str().ok()).unwrap_or_default();
     let device = if agent.contains("Mobile") { "a phone or tablet" } else { "a computer" };
+    deeds::note(&app.pool, id, What::SignedIn, device, app.clock.now()).await?;
     auth.session.insert(TRAINER, id.0).await.map_err(WebError::session)?;
     auth.session.insert(AGENT, device).await.map_err(WebError::session)
 }
@@ -217,7 +219,7 @@ async fn take_code(
     }
     tries::forget(&app.pool, Counted::Code(&key)).await?;
     auth.session.remove::<HalfWay>(HALF).await.map_err(WebError::session)?;
-    let_in(auth, trainer, &headers).await?;
+    let_in(&app, auth, trainer, &headers).await?;
     Ok(Redirect::to(&half.next).into_response())
 }
 
@@ -429,7 +431,7 @@ async fn join(
         Err(other) => return Err(other.into()),
     };
     if let Some(trainer) = trainers::by_id(&app.pool, id).await? {
-        let_in(auth, trainer, &headers).await?;
+        let_in(&app, auth, trainer, &headers).await?;
     }
     Ok(Redirect::to("/").into_response())
 }

@@ -13,6 +13,7 @@ use axum::http::StatusCode;
 use axum::response::{IntoResponse, Redirect, Response};
 use axum::routing::{get, post};
 use bavrek_store::accounts::{self, Device};
+use bavrek_store::deeds::{self, Deed, What};
 use bavrek_store::trainers::{self, Trainer};
 use bavrek_store::tries::{self, Counted};
 use chrono::NaiveDate;
@@ -61,9 +62,14 @@ struct Page {
     /// Recovery codes that are left, where there is a second step.
     second: Option<i64>,
     devices: Vec<DeviceView>,
+    /// What was done lately: when, and what.
+    deeds: Vec<(String, String)>,
     /// What was just done.
     done: Option<&'static str>,
 }
+
+/// Deeds that are shown.
+const MOST_DEEDS: i64 = 12;
 
 struct DeviceView {
     handle: Uuid,
@@ -111,8 +117,17 @@ async fn page(app: &App, auth: &AuthSession, chrome: Chrome, view: View) -> Resu
         off: vec![Input::text(&view.off, OFF, "Password", "").kind("password")],
         second,
         devices: devices.into_iter().map(|d| device(d, today)).collect(),
+        deeds: deeds::latest(&app.pool, me.id, MOST_DEEDS).await?.iter().map(|d| deed(d, today)).collect(),
         done: view.done,
     })
+}
+
+fn deed(deed: &Deed, today: NaiveDate) -> (String, String) {
+    let what = match deed.detail.as_str() {
+        "" => deed.what.label().to_owned(),
+        more => format!("{}: {more}", deed.what.label()),
+    };
+    (format!("{}, {} UTC", day(deed.at.date_naive(), today), deed.at.format("%H:%M")), what)
 }
 
 fn device(device: Device, today: NaiveDate) -> DeviceView {
@@ -176,6 +191,7 @@ async fn change_password(
     };
     let hash = app.hashing.hash(new).await?;
     accounts::set_password(&app.pool, me.id, &hash, &identifier(&auth.session)).await?;
+    deeds::note(&app.pool, me.id, What::PasswordChanged, "", app.clock.now()).await?;
     // This session goes on with the new password, under an identifier of its own.
     auth.login(&SignedIn(Trainer { password_hash: hash, ..me })).await.map_err(WebError::session)?;
     let view = View { done: Some("The password is changed; every other device is signed out."), ..View::default() };
@@ -264,6 +280,7 @@ async fn begin(
     let codes = code::recovery_codes();
     accounts::set_second_step(&app.pool, me.id, Some(&secret), &codes).await?;
     accounts::use_step(&app.pool, me.id, step).await?;
+    deeds::note(&app.pool, me.id, What::SecondStep, "set up", app.clock.now()).await?;
     auth.session.remove::<Vec<u8>>(OFFERED).await.map_err(WebError::session)?;
     Ok(RecoveryPage { chrome: chrome.titled("Recovery codes"), codes }.into_response())
 }
@@ -280,5 +297,6 @@ async fn end(
         return refused(&app, &auth, chrome, View { off: form, ..View::default() }).await;
     }
     accounts::set_second_step(&app.pool, me.id, None, &[]).await?;
+    deeds::note(&app.pool, me.id, What::SecondStep, "ended", app.clock.now()).await?;
     Ok(Redirect::to("/account").into_response())
 }

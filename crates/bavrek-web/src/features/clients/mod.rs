@@ -1,6 +1,7 @@
 //! A client: who is this? The overview, and the pages on which one is taken in.
 
 pub(super) mod aims;
+mod data;
 mod health;
 mod limits;
 mod notes;
@@ -22,4 +23,5 @@ pub(super) fn routes() -> Router<App> {
         .merge(aims::routes())
         .merge(strength::routes())
         .merge(notes::routes())
+        .merge(data::routes())
 }

@@ -19,10 +19,11 @@ pub(in crate::features) enum Step {
     Strength,
     Notes,
     Review,
+    Data,
 }
 
 impl Step {
-    const ALL: [(Self, &'static str, &'static str); 9] = [
+    const ALL: [(Self, &'static str, &'static str); 10] = [
         (Self::Overview, "", "Overview"),
         (Self::Profile, "/profile", "Profile"),
         (Self::Health, "/health", "Health"),
@@ -32,6 +33,7 @@ impl Step {
         (Self::Strength, "/strength", "Strength"),
         (Self::Notes, "/notes", "Notes"),
         (Self::Review, "/review", "Review"),
+        (Self::Data, "/data", "Data"),
     ];
 
     /// The address of the page.

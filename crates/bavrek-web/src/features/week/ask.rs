@@ -1,6 +1,5 @@
 //! What is asked of a week: its form, and the answer of the core.
 
-
 use bavrek_core::aims::Aims;
 use bavrek_core::anatomy::Region;
 use bavrek_core::fit::Room;

@@ -1,0 +1,73 @@
+//! A client's data over HTTP: agreed, taken out as an archive, erased.
+
+use std::io::Read;
+
+use crate::common::{Visitor, assert_refused, desk, start, world};
+use bavrek_store::Pool;
+use reqwest::{Method, StatusCode, header};
+
+#[sqlx::test(migrations = "../bavrek-store/migrations")]
+async fn an_archive_holds_every_table_twice_and_opens(pool: Pool) {
+    let (world, visitor) = desk(&pool).await;
+    let answer = visitor.ask(Method::GET, &format!("/clients/{}/data/archive", world.client), "", String::new()).await;
+    assert_eq!(answer.status(), StatusCode::OK);
+    assert_eq!(answer.headers()[header::CONTENT_TYPE], "application/zip");
+    let bytes = answer.bytes().await.unwrap();
+    let mut archive = zip::ZipArchive::new(std::io::Cursor::new(bytes)).unwrap();
+    let mut read = |name: &str| {
+        let mut text = String::new();
+        archive.by_name(name).unwrap().read_to_string(&mut text).unwrap();
+        text
+    };
+    let about: serde_json::Value = serde_json::from_str(&read("bavrek.json")).unwrap();
+    assert_eq!((about["format"].as_str(), about["version"].as_u64()), (Some("bavrek-person"), Some(1)));
+    let clients: serde_json::Value = serde_json::from_str(&read("json/clients.json")).unwrap();
+    assert_eq!(clients[0]["id"].as_str(), Some(world.client.to_string().as_str()));
+    for (table, count) in about["rows"].as_object().unwrap() {
+        let rows: Vec<serde_json::Value> = serde_json::from_str(&read(&format!("json/{table}.json"))).unwrap();
+        let csv = read(&format!("csv/{table}.csv"));
+        let records = csv::Reader::from_reader(csv.as_bytes()).records().map(Result::unwrap).count();
+        assert_eq!((rows.len() as u64, records), (count.as_u64().unwrap(), rows.len()), "{table}");
+    }
+    assert!(about["rows"]["kit_items"].as_u64() == Some(2) && about["rows"]["slots"].as_u64() == Some(1));
+}
+
+#[sqlx::test(migrations = "../bavrek-store/migrations")]
+async fn a_client_is_erased_by_name_and_gone(pool: Pool) {
+    let (mine, visitor) = desk(&pool).await;
+    let theirs = world(&pool, "b@bavrek.example").await;
+    let path = format!("/clients/{}/data/erase", mine.client);
+    let page = visitor.post(&path, &[("erase_name", "Somebody else")]).await;
+    assert_refused(&page, "is not the name of this client: nothing was erased", "Somebody else");
+    assert_eq!(visitor.get(&format!("/clients/{}", mine.client)).await.status, StatusCode::OK);
+    let gone = visitor.post(&format!("/clients/{}/data/erase", theirs.client), &[("erase_name", "x")]).await;
+    assert_eq!(gone.status, StatusCode::NOT_FOUND);
+
+    let page = visitor.post(&path, &[("erase_name", &format!("client of {}", crate::common::DESK))]).await;
+    assert_eq!(page.status, StatusCode::OK);
+    assert!(page.text.contains("kit items") && page.text.contains("This page is the receipt"));
+    for address in [
+        format!("/clients/{}", mine.client),
+        format!("/sessions/{}", mine.session),
+        format!("/slots/{}/bench", mine.slot),
+    ] {
+        assert_eq!(visitor.get(&address).await.status, StatusCode::NOT_FOUND, "{address}");
+    }
+    let account = visitor.get("/account").await.text;
+    assert!(account.contains("a client erased: ") && account.contains("signed in: a computer"));
+    let other = Visitor::signed_in(&start(pool).await, "b@bavrek.example").await;
+    assert_eq!(other.get(&format!("/clients/{}", theirs.client)).await.status, StatusCode::OK);
+}
+
+#[sqlx::test(migrations = "../bavrek-store/migrations")]
+async fn what_was_agreed_is_kept_and_checked(pool: Pool) {
+    let (world, visitor) = desk(&pool).await;
+    let path = format!("/clients/{}/data", world.client);
+    let long = "x".repeat(2_001);
+    let page = visitor.post(&path, &[("consent", &long), ("keep_until", "2027-02-30")]).await;
+    assert_refused(&page, "has 2001 characters; at most 2000 are kept", "2027-02-30");
+    let page = visitor.post(&path, &[("consent", "On paper, 1 March"), ("keep_until", "2028-03-01")]).await;
+    assert!(
+        page.status == StatusCode::OK && page.text.contains("On paper, 1 March") && page.text.contains("2028-03-01")
+    );
+}
