@@ -50,7 +50,7 @@ fn csv_of(rows: &[Map<String, Value>]) -> io::Result<Vec<u8>> {
     for row in rows {
         out.write_record(columns.iter().map(|column| row.get(*column).map_or_else(String::new, cell)))?;
     }
-    out.into_inner().map_err(|e| e.into_error())
+    out.into_inner().map_err(csv::IntoInnerError::into_error)
 }
 
 /// A value as a cell.

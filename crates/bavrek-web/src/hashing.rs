@@ -10,7 +10,7 @@ use tokio::sync::Semaphore;
 use crate::error::WebError;
 
 /// Hashes made at once.
-const AT_ONCE: usize = 3;
+const AT_ONCE: usize = 2;
 /// Of those that wait at most.
 const MOST_WAITING: usize = 32;
 
