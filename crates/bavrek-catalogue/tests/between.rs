@@ -2,8 +2,8 @@
 
 mod common;
 
-use bavrek_core::anatomy::{Joint, Pattern};
-use bavrek_core::between::{Advice, Doing, Next, When, between, due, may_rise};
+use bavrek_core::anatomy::{Implement, Joint, Pattern};
+use bavrek_core::between::{Advice, Doing, Next, When, between, due, may_rise, observable};
 use bavrek_core::dose::{SetKind, SetPlan, Tempo};
 use bavrek_core::fit::{Bearing, bearing};
 use bavrek_core::kit::full_room;
@@ -76,6 +76,33 @@ fn what_is_seen_never_makes_it_heavier() {
         assert_eq!(says(Observation::ForearmTips), presses.contains(&doing.pattern), "{id}");
         assert_eq!(says(Observation::BandSlack), doing.steps[doing.at].band_share > 0.0, "{id}");
     });
+}
+
+/// Only what a movement has on a step is asked about: over every movement on every step of a full room.
+#[test]
+fn only_what_can_be_seen_is_asked_about() {
+    let (catalogue, mut asked, mut banded) = (bavrek_catalogue::load().unwrap(), 0, 0);
+    for movement in &catalogue.movements {
+        for step in Ladder::anywhere(movement, &person()).steps {
+            let seen: Vec<Observation> = observable(movement, &step).collect();
+            let can = |what| seen.contains(&what);
+            assert!(seen.len() >= 10 && seen.len() < Observation::ALL.len(), "{}: {}", movement.id, seen.len());
+            assert!(can(Observation::RangeShort) && can(Observation::Impossible) && can(Observation::FeltElsewhere));
+            assert_eq!(can(Observation::BandSlack), !step.bands.is_empty(), "{}: {}", movement.id, step.label);
+            assert_eq!(can(Observation::RingsShook), step.implements.contains(&Implement::Rings), "{}", movement.id);
+            let hangs = step.setup.anchor_height_m.is_some();
+            assert!(
+                can(Observation::AnchorMoved) || !hangs,
+                "{}: what may give way is always asked about",
+                movement.id
+            );
+            let flies = [Pattern::Fly, Pattern::FlyLowToHigh, Pattern::FlyHighToLow].contains(&movement.pattern);
+            assert_eq!(can(Observation::FlyBecamePress), flies, "{}", movement.id);
+            asked += 1;
+            banded += usize::from(can(Observation::BandSlack));
+        }
+    }
+    assert!(asked > 1_000 && banded > 100, "{asked} {banded}");
 }
 
 /// Of a set of 8 to 12 with 2 in reserve: repetitions, reserve, what was seen, and what comes of it.

@@ -5,12 +5,12 @@
 use chrono::NaiveDate;
 use serde::{Deserialize, Serialize};
 
-use crate::anatomy::{Implement, Pattern};
+use crate::anatomy::{Implement, Pattern, Surface};
 use crate::dose::{SetKind, SetPlan};
 use crate::fit::{Bearing, bearing};
 use crate::ladder::LadderStep;
 use crate::log::{LoggedSet, Observation};
-use crate::movement::Movement;
+use crate::movement::{Movement, RigModel};
 use crate::person::Person;
 
 /// Repetitions below the zone from which the load is too heavy, not the set a bad one. Assumed.
@@ -141,6 +141,54 @@ impl Doing<'_> {
     fn banded(&self) -> bool {
         self.steps.get(self.at).is_some_and(|s| s.band_share > 0.0)
     }
+}
+
+/// What can be seen or felt in a set of a movement on a step: no slack band where there is none, no straps that shake without rings.
+pub fn observable(movement: &Movement, step: &LadderStep) -> impl Iterator<Item = Observation> + use<> {
+    use Observation as O;
+    use Pattern as P;
+    let pattern = movement.pattern;
+    let presses = matches!(pattern, P::HorizontalPress | P::InclinePress | P::DeclinePress | P::OverheadPress);
+    let flies = matches!(pattern, P::Fly | P::FlyLowToHigh | P::FlyHighToLow);
+    let pushes = presses || flies || pattern == P::Pullover;
+    let raises = matches!(pattern, P::SideRaise | P::FrontRaise);
+    let banded = !step.bands.is_empty();
+    let rings = step.implements.contains(&Implement::Rings);
+    let planked = matches!(
+        movement.rig,
+        RigModel::PushUp { .. }
+            | RigModel::Pike { .. }
+            | RigModel::InvertedRow
+            | RigModel::BodyExtension { .. }
+            | RigModel::BodyArc { .. }
+            | RigModel::Trunk { .. }
+    );
+    let rests =
+        step.setup.surface.is_some_and(|s| !matches!(s, Surface::Floor | Surface::Standing | Surface::Kneeling));
+    let hangs = rings || step.setup.anchor_height_m.is_some() || step.implements.contains(&Implement::Bar);
+    let arms = !matches!(pattern, P::Trunk | P::Shrug);
+    let can = move |what: &Observation| match what {
+        O::BandTooEasy | O::BandSlack => banded,
+        O::RingsShook => rings,
+        O::AnchorMoved => rests || hangs,
+        O::FlyBecamePress => flies,
+        O::ForearmTips => presses,
+        O::FeltInTriceps => pushes,
+        O::FeltInFrontShoulder => pushes || raises,
+        O::ElbowDrift | O::ShoulderRolled => arms,
+        O::HipsSagged => planked,
+        O::RangeShort
+        | O::Easy
+        | O::Hard
+        | O::Impossible
+        | O::Swinging
+        | O::FeltOnTarget
+        | O::FeltElsewhere
+        | O::BackLifted
+        | O::SpeedLost
+        | O::SideGap => true,
+    };
+    Observation::ALL.iter().copied().filter(can)
 }
 
 /// Whether the load of a movement may rise within a workout: not on a day that holds back (a lighter week, a clearance that is missing),

@@ -148,6 +148,7 @@ async fn run(command: Command) -> anyhow::Result<()> {
         }
         Command::Trainer { database_url, address, what } => {
             let pool = bavrek_store::connect(&database_url).await.context("connecting to the database")?;
+            bavrek_store::migrate(&pool).await?;
             accounts::run(&pool, &address, what).await
         }
         Command::Schemas { folder } => write_schemas(&folder),

@@ -3,8 +3,9 @@
 use askama::Template;
 use askama_web::WebTemplate;
 use bavrek_core::anatomy::{Joint, Region};
-use bavrek_core::between::{goes_on, may_rise};
+use bavrek_core::between::{goes_on, may_rise, observable};
 use bavrek_core::dose::{Count, Part, SetKind, Tempo};
+use bavrek_core::ladder::LadderStep;
 use bavrek_core::log::{LoggedSet, Observation};
 use bavrek_core::movement::Movement;
 use bavrek_core::person::Side;
@@ -346,12 +347,19 @@ fn now(app: &App, floor: &Floor, (turn, post): (&Turn<Uuid>, &Post), movement: &
         stopped: (post.is_stopped() && correcting.is_none()).then(|| post.without_pain()),
         remembered: remembered(scene, post, movement),
         broken: form.form == "broken",
-        seen: Observation::ALL.iter().map(|o| (o.id(), o.label(), form.seen.iter().any(|s| s == o.id()))).collect(),
+        seen: seen(movement, &post.fit.step, &form.seen),
         felt_at: Region::ALL.iter().map(|r| (r.id(), r.label(), form.felt_at == r.id())).collect(),
         more_open: kept && (!form.seen.is_empty() || form.form == "broken"),
         pain_open: !matches!(form.pain.as_str(), "" | "0") || form.errors.iter().any(|e| e.starts_with("Pain")),
         errors: form.errors,
     }
+}
+
+/// What can be seen in a set, and what was said of it already, whatever that is.
+fn seen(movement: &Movement, step: &LadderStep, said: &[String]) -> Vec<(&'static str, &'static str, bool)> {
+    let can: Vec<Observation> = observable(movement, step).collect();
+    let all = Observation::ALL.iter().map(|o| (*o, said.iter().any(|s| s == o.id())));
+    all.filter(|(o, on)| *on || can.contains(o)).map(|(o, on)| (o.id(), o.label(), on)).collect()
 }
 
 /// `Slot 2 of 5 · superset · set 1 of 3 · left side`.

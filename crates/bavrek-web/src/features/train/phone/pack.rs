@@ -5,7 +5,7 @@ use std::collections::BTreeMap;
 
 use askama::Template;
 use bavrek_core::anatomy::{Joint, Region};
-use bavrek_core::between::{Advice, Doing, between, may_rise};
+use bavrek_core::between::{Advice, Doing, between, may_rise, observable};
 use bavrek_core::calendar::light_dose;
 use bavrek_core::dose::{Part, Prescription, SetKind, SetPlan};
 use bavrek_core::execution::RangePart;
@@ -103,6 +103,8 @@ struct ChoiceView {
     cautions: Vec<String>,
     /// Joints that it loads.
     joints: Vec<&'static str>,
+    /// What can be seen or felt in it.
+    sees: Vec<&'static str>,
     one_sided: bool,
     /// Steps that can be told, each with its figure and its label.
     steps: Vec<(String, String)>,
@@ -328,6 +330,7 @@ impl<'a> Way<'a> {
             facts: self.facts(post),
             cautions: self.cautions(app, floor),
             joints: Joint::ALL.iter().filter(|j| movement.loads_joint(**j)).map(|j| j.id()).collect(),
+            sees: observable(movement, self.step()).map(Observation::id).collect(),
             one_sided: movement.unilateral(),
             steps: self.steps.iter().map(|s| (told(s), s.label.clone())).collect(),
             at: self.at,
