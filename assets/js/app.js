@@ -16,6 +16,7 @@ import "./print.js";
 import "./questions.js";
 import "./rig.js";
 import "./submits.js";
+import "./typed.js";
 import "./unsaved.js";
 import "./wall.js";
 

@@ -82,6 +82,15 @@ pub async fn count(pool: &Pool, what: Counted<'_>, now: DateTime<Utc>) -> Result
     Ok(Some(opens.unwrap_or(now)))
 }
 
+/// Takes one back: it was no guess. Whoever shares a source with many others who sign in is not kept waiting by them.
+pub async fn forgive(pool: &Pool, what: Counted<'_>) -> Result<(), StoreError> {
+    let key = what.key();
+    sqlx::query!("update sign_in_tries set tries = greatest(tries - 1, 0), opens_at = last_at where key = $1", key)
+        .execute(pool)
+        .await?;
+    Ok(())
+}
+
 /// Forgets the guesses at what was then opened.
 pub async fn forget(pool: &Pool, what: Counted<'_>) -> Result<(), StoreError> {
     sqlx::query!("delete from sign_in_tries where key = $1", what.key()).execute(pool).await?;

@@ -1,7 +1,7 @@
 //! Guesses, counted.
 
 use bavrek_store::Pool;
-use bavrek_store::tries::{Counted, count, forget, sweep};
+use bavrek_store::tries::{Counted, count, forget, forgive, sweep};
 use chrono::{DateTime, Duration, Utc};
 
 fn start() -> DateTime<Utc> {
@@ -41,6 +41,23 @@ async fn waits_grow(pool: Pool) {
         }
     }
     assert_eq!(waits, [1, 2, 4, 8, 900]);
+}
+
+/// However many sign in from one source, none of them waits; guesses among them still count.
+#[sqlx::test]
+async fn who_signs_in_is_no_guesser(pool: Pool) {
+    let office = Counted::Source("192.0.2.7");
+    for i in 0..300 {
+        let now = start() + Duration::seconds(i);
+        assert_eq!(count(&pool, office, now).await.unwrap(), None, "sign-in {i}");
+        forgive(&pool, office).await.unwrap();
+    }
+    let mut looked_at = 0;
+    for i in 300..600 {
+        let now = start() + Duration::seconds(i);
+        looked_at += usize::from(count(&pool, office, now).await.unwrap().is_none());
+    }
+    assert!((50..=100).contains(&looked_at), "{looked_at}");
 }
 
 /// What is counted for one is not counted for another.

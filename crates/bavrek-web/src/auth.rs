@@ -1,7 +1,7 @@
 //! Who is signed in: sessions in the database, looked up with every request.
 
 use axum::extract::Request;
-use axum::http::{Method, StatusCode};
+use axum::http::{HeaderMap, Method, StatusCode, Uri};
 use axum::middleware::Next;
 use axum::response::{IntoResponse, Redirect, Response};
 use axum_login::{AuthUser, AuthnBackend, UserId};
@@ -9,6 +9,8 @@ use bavrek_store::trainers::{self, Trainer};
 use bavrek_store::{Pool, StoreError, TrainerId};
 use tower_sessions::Session;
 use uuid::Uuid;
+
+use crate::reload;
 
 /// A trainer who is signed in.
 #[derive(Debug, Clone)]
@@ -69,8 +71,23 @@ pub(crate) async fn require_sign_in(auth: AuthSession, session: Session, request
         let body = serde_json::json!({ "error": { "path": "session", "message": "sign in first" } });
         return (StatusCode::UNAUTHORIZED, axum::Json(body)).into_response();
     }
-    let back = if request.method() == Method::GET { request.uri().path() } else { "/" };
-    Redirect::to(&format!("/sign-in?next={back}")).into_response()
+    to_the_door(request.method(), request.uri(), request.headers())
+}
+
+/// Leads to the sign-in page and from there back: to the page that was asked for, or to the one that holds the form that was sent,
+/// where what was typed is filled in again.
+pub(crate) fn to_the_door(method: &Method, asked: &Uri, headers: &HeaderMap) -> Response {
+    let back = match *method {
+        Method::GET => asked.path_and_query().map_or("/", |p| p.as_str()).to_owned(),
+        _ => reload::page_of(asked.path()),
+    };
+    let query = serde_urlencoded::to_string([("next", back)]).unwrap_or_default();
+    let door = format!("/sign-in?{query}");
+    // A part of a page that is swapped is no place for the door: the whole page goes there.
+    if headers.contains_key("hx-request") {
+        return (StatusCode::UNAUTHORIZED, [("hx-redirect", door)]).into_response();
+    }
+    Redirect::to(&door).into_response()
 }
 
 /// Puts the end of a session off, once on every day that it is used: what is changed is kept, and its cookie is given anew.

@@ -27,6 +27,8 @@ const PATIENCE: Duration = Duration::from_secs(5);
 const PATIENCE_FOR_WEEKS: Duration = Duration::from_secs(10);
 /// Requests of one trainer that may wait for their turn at once.
 const MOST_WAITING: usize = 24;
+/// Requests by links that may wait at once: a hall of phones.
+const MOST_PHONES: usize = 200;
 /// The least that computes at once, however small the machine.
 const LEAST_AT_ONCE: usize = 2;
 
@@ -82,7 +84,7 @@ impl Line {
     /// Waits for a turn. A trainer's requests wait behind each other first, so that one of them leaves room for the rest.
     async fn turn(&self, trainer: TrainerId) -> Result<Turn, WebError> {
         let desk = self.desk(trainer);
-        let _waiting = Waiting::at(&desk)?;
+        let _waiting = Waiting::at(&desk, if trainer == LINKS { MOST_PHONES } else { MOST_WAITING })?;
         let both = async {
             let of_trainer = desk.places.clone().acquire_owned().await;
             let of_all = self.all.clone().acquire_owned().await;
@@ -107,8 +109,8 @@ impl Line {
 struct Waiting<'d>(&'d Desk);
 
 impl<'d> Waiting<'d> {
-    fn at(desk: &'d Desk) -> Result<Self, WebError> {
-        if desk.waiting.fetch_add(1, Ordering::Relaxed) < MOST_WAITING {
+    fn at(desk: &'d Desk, most: usize) -> Result<Self, WebError> {
+        if desk.waiting.fetch_add(1, Ordering::Relaxed) < most {
             return Ok(Self(desk));
         }
         desk.waiting.fetch_sub(1, Ordering::Relaxed);

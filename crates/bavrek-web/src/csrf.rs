@@ -15,12 +15,15 @@ use axum::response::{IntoResponse, Response};
 use tower_sessions::Session;
 use uuid::Uuid;
 
+use crate::auth;
 use crate::error::{self, WebError};
 use crate::state::App;
 
 const KEY: &str = "csrf";
 /// Largest form that is read, bytes.
 const LARGEST_FORM: usize = 256 * 1024;
+/// Where forms are sent before anybody is signed in.
+const AT_THE_DOOR: [&str; 4] = ["/sign-in", "/forgotten", "/reset/", "/join/"];
 /// Bytes of a token.
 const LENGTH: usize = 16;
 
@@ -131,11 +134,15 @@ async fn checked(session: &Session, held: Option<Token>, request: Request) -> Re
         ));
     };
     let kept = session.get::<String>(KEY).await.ok().flatten();
+    let signed_in = kept.is_some();
     let known = kept.map_or(held, |kept| read(&kept));
     let fields: Vec<(String, String)> = serde_urlencoded::from_bytes(&bytes).unwrap_or_default();
     let given = fields.iter().find(|(name, _)| name == KEY).and_then(|(_, value)| unmasked(value));
     if known.is_none() || given != known {
-        return Err(WebError::StaleForm.into_response());
+        // Without a session a form of a trainer's page meets a sign-in that has ended, not a forgery: nothing is done but to ask for it.
+        let ended = !signed_in && !AT_THE_DOOR.iter().any(|door| parts.uri.path().starts_with(door));
+        let refusal = || WebError::StaleForm.into_response();
+        return Err(if ended { auth::to_the_door(&parts.method, &parts.uri, &parts.headers) } else { refusal() });
     }
     Ok(Request::from_parts(parts, Body::from(bytes)))
 }

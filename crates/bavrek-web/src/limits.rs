@@ -39,7 +39,9 @@ pub(crate) async fn in_words(request: Request, next: Next) -> Response {
         let kind = r.headers().get(header::CONTENT_TYPE).and_then(|v| v.to_str().ok());
         kind.is_none_or(|kind| kind.starts_with("text/plain"))
     };
-    if !(status.is_client_error() || status.is_server_error()) || method == Method::HEAD || !plain(&response) {
+    let refused = status.is_client_error() || status.is_server_error();
+    // Where the browser is sent elsewhere it shows nothing.
+    if !refused || method == Method::HEAD || response.headers().contains_key("hx-redirect") || !plain(&response) {
         return response;
     }
     let said = said(status);

@@ -19,7 +19,7 @@ pub(crate) async fn to_its_page(request: Request, next: Next) -> Response {
 }
 
 /// The page that holds the form of an address.
-fn page_of(path: &str) -> String {
+pub(crate) fn page_of(path: &str) -> String {
     let parts: Vec<&str> = path.trim_matches('/').split('/').collect();
     match parts[..] {
         ["clients"] => "/clients/new".to_owned(),

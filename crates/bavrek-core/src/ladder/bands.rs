@@ -123,11 +123,14 @@ fn in_kit<'a>(kit: &'a [KitItem], movement: &'a Movement) -> impl Iterator<Item 
 pub const MOST_BANDS: usize = 24;
 
 /// The bands of a kit that ladders are made of: all, or where there are too many the lightest, the heaviest and what lies evenly
-/// between them by pull at double length.
+/// between them by how stiff they are at double length.
 fn chosen(kit: &[KitItem]) -> Vec<u16> {
-    let pull = |band: &BandInUse| band.rubber.strand_force(2.0) / band.flat.value();
-    let mut bands: Vec<(u16, f64)> =
-        kit.iter().enumerate().filter_map(|(i, k)| Some((i as u16, BandInUse::of(k).map(|b| pull(&b))?))).collect();
+    let stiffness = |band: &BandInUse| band.rubber.strand_force(2.0) / band.flat.value();
+    let mut bands: Vec<(u16, f64)> = kit
+        .iter()
+        .enumerate()
+        .filter_map(|(i, k)| Some((i as u16, BandInUse::of(k).map(|b| stiffness(&b))?)))
+        .collect();
     if bands.len() > MOST_BANDS {
         bands.sort_by(|a, b| a.1.total_cmp(&b.1));
         let last = bands.len() - 1;

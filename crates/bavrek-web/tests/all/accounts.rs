@@ -308,3 +308,28 @@ async fn guesses_at_the_second_step_are_slowed_down_and_it_is_ended_by_the_passw
     let trainer = trainers::by_email(&pool, DESK).await.unwrap().unwrap();
     assert_eq!((trainer.code_secret, accounts::recovery_left(&pool, trainer.id).await.unwrap()), (None, 0));
 }
+
+/// Whoever sends a form after the sign-in ended is led to the door and from there to the page that holds the form; a part that was
+/// to be swapped takes the whole page there.
+#[sqlx::test(migrator = "bavrek_store::MIGRATOR")]
+async fn a_form_that_meets_an_ended_sign_in_leads_to_the_door_and_back(pool: Pool) {
+    let world = world(&pool, DESK).await;
+    let base = start(pool.clone()).await;
+    let mut visitor = Visitor::signed_in(&base, DESK).await;
+    sqlx::query("delete from http_sessions").execute(&pool).await.unwrap();
+    let form = format!("/clients/{}/limits", world.client);
+    let page = visitor.post(&form, &[("joint", "elbow")]).await;
+    assert_eq!((page.status, page.address.as_str()), (StatusCode::OK, "/sign-in"));
+    assert_eq!(page.hidden("next"), form);
+    assert_eq!(count(&pool, "select count(*) from limits").await, 0);
+    visitor.csrf = page.hidden("csrf");
+    let fields = [("email", DESK), ("password", PASSWORD), ("next", form.as_str())];
+    assert_eq!(visitor.post("/sign-in", &fields).await.address, form);
+
+    let stranger = Visitor::new(&base);
+    let swapped = stranger.swap(&format!("/clients/{}/aims?region=lats", world.client)).await;
+    assert_eq!(swapped.status(), StatusCode::UNAUTHORIZED);
+    let to = swapped.headers()["hx-redirect"].to_str().unwrap().to_owned();
+    assert_eq!(to, format!("/sign-in?next=%2Fclients%2F{}%2Faims%3Fregion%3Dlats", world.client));
+    assert!(swapped.text().await.unwrap().is_empty());
+}

@@ -142,6 +142,7 @@ async fn sign_in(
         return Ok(refuse("E-mail address or password: they do not match."));
     };
     tries::forget(&app.pool, Counted::Address(&email)).await?;
+    tries::forgive(&app.pool, Counted::Source(&source.0)).await?;
     if trainer.code_secret.is_some() {
         let half = HalfWay { trainer: trainer.id, at: now, next };
         auth.session.insert(HALF, half).await.map_err(WebError::session)?;

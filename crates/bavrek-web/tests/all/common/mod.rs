@@ -208,6 +208,11 @@ impl Visitor {
         request.send().await.unwrap()
     }
 
+    /// What a page asks for to swap a part of itself.
+    pub(crate) async fn swap(&self, path: &str) -> Response {
+        self.http.get(format!("{}{path}", self.base)).header("HX-Request", "true").send().await.unwrap()
+    }
+
     pub(crate) fn base(&self) -> String {
         self.base.clone()
     }
