@@ -35,6 +35,8 @@ impl Counting {
     async fn of(&self, visitor: &Visitor, path: &str) -> usize {
         // What is kept between requests is read the first time.
         assert_eq!(visitor.get(path).await.status, StatusCode::OK, "{path}");
+        // Other tests of this program, which listen to nothing, may have been asked first whether anybody does.
+        tracing::callsite::rebuild_interest_cache();
         let before = self.0.load(Ordering::Relaxed);
         visitor.get(path).await;
         self.0.load(Ordering::Relaxed) - before
@@ -83,7 +85,7 @@ async fn pages_ask_the_database_so_often_and_no_more(pool: Pool) {
         ("/".to_owned(), 3),
         ("/calls".to_owned(), 23),
         ("/catalogue".to_owned(), 3),
-        ("/account".to_owned(), 3),
+        ("/account".to_owned(), 4),
         (client.clone(), 15),
         (format!("{client}/places"), 12),
         (format!("{client}/aims"), 11),
