@@ -63,6 +63,8 @@ export function see(pack, stands, turn, { local, sparing }) {
     until: restUntil(stands, turn),
     about: stands.done.at(-1)?.id ?? "",
     begun: stands.done.length > 0,
+    // What can be seen in it; a pack of before told all of it.
+    seen: (pack.seen ?? []).filter(([id]) => !choice.sees || choice.sees.includes(id)),
     instead: station.choices
       .map((c, i) => ({ ...c, i }))
       .filter((c) => c.i !== at && !(sparing && c.joints.includes(sparing))),

@@ -55,16 +55,17 @@ pub async fn count(pool: &Pool, what: Counted<'_>, now: DateTime<Utc>) -> Result
     if shut.is_some() {
         return Ok(shut);
     }
+    // An open door stands open since long: of two who come at once, the one who looked at the clock first may be counted second.
     let taken = sqlx::query_scalar!(
-        "insert into sign_in_tries as t (key, tries, last_at, opens_at) values ($1, 1, $2, $2)
+        "insert into sign_in_tries as t (key, tries, last_at, opens_at) values ($1, 1, $2, $2::timestamptz - interval '1 hour')
          on conflict (key) do update set
              tries = case when t.last_at <= $2 - $4::interval then 1 else t.tries + 1 end,
              last_at = $2,
              opens_at = case
-                 when t.last_at <= $2 - $4::interval then $2
+                 when t.last_at <= $2 - $4::interval then $2::timestamptz - interval '1 hour'
                  when t.tries + 1 >= $3 then $2 + $4::interval
                  when t.tries + 1 > $3 / 2 then $2 + least(power(2, t.tries - $3 / 2), 60) * interval '1 second'
-                 else $2 end
+                 else $2::timestamptz - interval '1 hour' end
          where t.opens_at <= $2
          returning opens_at",
         key,
@@ -85,7 +86,7 @@ pub async fn count(pool: &Pool, what: Counted<'_>, now: DateTime<Utc>) -> Result
 /// Takes one back: it was no guess. Whoever shares a source with many others who sign in is not kept waiting by them.
 pub async fn forgive(pool: &Pool, what: Counted<'_>) -> Result<(), StoreError> {
     let key = what.key();
-    sqlx::query!("update sign_in_tries set tries = greatest(tries - 1, 0), opens_at = last_at where key = $1", key)
+    sqlx::query!("update sign_in_tries set tries = greatest(tries - 1, 0), opens_at = last_at - interval '1 hour' where key = $1", key)
         .execute(pool)
         .await?;
     Ok(())
