@@ -68,7 +68,8 @@ document.addEventListener(
 // An answer that is no refusal by the door, the network or the server itself: it arrived, whatever it said.
 document.addEventListener("htmx:after:request", (event) => {
   const status = event.detail?.ctx?.response?.status ?? 0;
-  if (status === 401) write({ ...read(), state: "again" });
+  const kept = read();
+  if (status === 401 && kept) write({ ...kept, state: "again" });
   else if (status !== 0 && status !== 403 && status < 500) forget();
 });
 

@@ -34,6 +34,26 @@ test("a form that met a sign-in that had ended is filled in again, and sent agai
   await expect(page.getByText("What you typed is back")).toHaveCount(0);
 });
 
+test("a part of a page that met a sign-in that had ended brings the whole page to the door and back", async ({
+  page,
+}) => {
+  await signIn(page);
+  await page
+    .getByRole("link", { name: /Bramwell Tarn/ })
+    .first()
+    .click();
+  await expect(page).toHaveURL(/clients/);
+  await page.goto(`${new URL(page.url()).pathname}/places`);
+  const line = page.locator('form[action$="/kit/line"] input[name="line"]');
+  await line.fill("7 + 9 kg");
+  await page.context().clearCookies();
+  await line.press("Enter");
+  await returns(page);
+  await expect(page).toHaveURL(/\/places/);
+  await expect(page.getByText("What you typed is back")).toBeVisible();
+  await expect(line).toHaveValue("7 + 9 kg");
+});
+
 test("a form that the server could not take is there when one goes back", async ({ page }) => {
   await signIn(page);
   await page.goto("/clients/new");

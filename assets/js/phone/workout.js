@@ -356,6 +356,10 @@ export function workout() {
       this.reason = "";
       this.sparing = "";
       this.sheet = this.sheet === sheet ? "" : sheet;
+      // On a small screen it opens below the fold: nobody would see that something opened.
+      this.$nextTick(() =>
+        this.$root.querySelector(`[x-show^="sheet === '${this.sheet}'"]`)?.scrollIntoView({ block: "nearest" }),
+      );
       this.draw();
     },
     close() {

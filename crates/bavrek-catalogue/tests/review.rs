@@ -7,10 +7,12 @@ use std::sync::LazyLock;
 use bavrek_catalogue::load;
 use bavrek_core::aims::{Aim, Aims, RegionAim};
 use bavrek_core::anatomy::{Joint, Region};
+use bavrek_core::dose::Prescription;
 use bavrek_core::kit::KitItem;
 use bavrek_core::log::LoggedSet;
 use bavrek_core::movement::Catalogue;
-use bavrek_core::person::Side;
+use bavrek_core::person::{Person, Side};
+use bavrek_core::plan::Intent;
 use bavrek_core::progress::{Call, CallKind, NextQuestion, Refused, next};
 use bavrek_core::review::{
     Done, Line, PainfulDay, SideGap, Told, Verdict, left_out, lines, painful_days, side_gaps, story, weeks,
@@ -167,6 +169,27 @@ fn a_side_that_lags_is_found(#[case] left: u16, #[case] right: u16, #[case] weak
 
 const RACK: &str = r#"[{"kind":"dumbbells","unit":"kg","pairs":[6,8,10,12,14,16,18,20]}]"#;
 
+/// What is asked of a line the day after its last set.
+fn the_day_after<'q>(
+    planned: &'q str,
+    (person, kit): (&'q Person, &'q [KitItem]),
+    (intent, prescription): (&'q Intent, &'q Prescription),
+    history: &'q [LoggedSet],
+) -> NextQuestion<'q> {
+    NextQuestion {
+        person,
+        kit,
+        intent,
+        prescription,
+        history,
+        today: history.last().unwrap().date + Days::new(1),
+        limits_since: None,
+        planned: Some(planned),
+        put_aside: &[],
+        method: None,
+    }
+}
+
 /// The call after so many sessions at the top of the zone, where adding load was refused after the first.
 fn after_refusal(sessions: u32, rest: impl Fn(&mut LoggedSet)) -> (Call, Call) {
     let mut history: Vec<LoggedSet> = (0..sessions)
@@ -180,18 +203,7 @@ fn after_refusal(sessions: u32, rest: impl Fn(&mut LoggedSet)) -> (Call, Call) {
     let wanted = intent(r#"{"pattern":"elbow_flexion","regions":{"biceps_long":1.0},"reps":[8,12],"rir":2,"sets":3}"#);
     let (who, room): (_, Vec<KitItem>) = (person(), kit(RACK));
     let prescription = wanted.prescription();
-    let question = NextQuestion {
-        person: &who,
-        kit: &room,
-        intent: &wanted,
-        prescription: &prescription,
-        history: &history,
-        today: history.last().unwrap().date + Days::new(1),
-        limits_since: None,
-        planned: Some("dumbbell_curl"),
-        put_aside: &[],
-        method: None,
-    };
+    let question = the_day_after("dumbbell_curl", (&who, &room), (&wanted, &prescription), &history);
     let plain = next(&CATALOGUE, &question);
     let refused = Refused { call: plain.call, step: plain.step.as_ref().map(|s| s.label.clone()), after: day(START) };
     (plain.clone(), plain.heeding(&question, &[refused]))
@@ -267,18 +279,7 @@ fn a_refused_harder_movement_leaves_the_own_one(#[case] refused_after: u64, #[ca
         intent(r#"{"pattern":"horizontal_press","regions":{"chest_sternal":1.0},"reps":[8,12],"rir":2,"sets":3}"#);
     let (who, room): (_, Vec<KitItem>) = (person(), kit(r#"[{"kind":"chair"},{"kind":"rings","max_height_m":2.4}]"#));
     let prescription = wanted.prescription();
-    let question = NextQuestion {
-        person: &who,
-        kit: &room,
-        intent: &wanted,
-        prescription: &prescription,
-        history: &history,
-        today: history.last().unwrap().date + Days::new(1),
-        limits_since: None,
-        planned: Some("push_up"),
-        put_aside: &[],
-        method: None,
-    };
+    let question = the_day_after("push_up", (&who, &room), (&wanted, &prescription), &history);
     let plain = next(&CATALOGUE, &question);
     assert_eq!(plain.call, CallKind::HarderVariation, "{:?}", plain.reasons);
     assert_ne!(plain.exercise.as_deref(), Some("push_up"));

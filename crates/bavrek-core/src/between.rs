@@ -10,7 +10,7 @@ use crate::dose::{SetKind, SetPlan};
 use crate::fit::{Bearing, bearing};
 use crate::ladder::LadderStep;
 use crate::log::{LoggedSet, Observation};
-use crate::movement::{Movement, RigModel};
+use crate::movement::{Movement, RigModel, SupportKind};
 use crate::person::Person;
 
 /// Repetitions below the zone from which the load is too heavy, not the set a bad one. Assumed.
@@ -143,6 +143,12 @@ impl Doing<'_> {
     }
 }
 
+/// Whether a support can move, tip or come loose under a body: neither the ground, nor what slides on purpose.
+const fn gives_way(kit: SupportKind) -> bool {
+    use SupportKind::{Floor, Helper, Kneeling, Standing, Towel, Wheel};
+    !matches!(kit, Floor | Standing | Kneeling | Towel | Wheel | Helper)
+}
+
 /// What can be seen or felt in a set of a movement on a step: no slack band where there is none, no straps that shake without rings.
 pub fn observable(movement: &Movement, step: &LadderStep) -> impl Iterator<Item = Observation> + use<> {
     use Observation as O;
@@ -165,12 +171,14 @@ pub fn observable(movement: &Movement, step: &LadderStep) -> impl Iterator<Item 
     );
     let rests =
         step.setup.surface.is_some_and(|s| !matches!(s, Surface::Floor | Surface::Standing | Surface::Kneeling));
+    // What cannot be done without something that can give way: a towel round an anchor, dumbbells under the hands.
+    let leans = movement.needs.iter().any(|any| any.iter().all(|support| gives_way(support.kit)));
     let hangs = rings || step.setup.anchor_height_m.is_some() || step.implements.contains(&Implement::Bar);
     let arms = !matches!(pattern, P::Trunk | P::Shrug);
     let can = move |what: &Observation| match what {
         O::BandTooEasy | O::BandSlack => banded,
         O::RingsShook => rings,
-        O::AnchorMoved => rests || hangs,
+        O::AnchorMoved => rests || hangs || leans,
         O::FlyBecamePress => flies,
         O::ForearmTips => presses,
         O::FeltInTriceps => pushes,

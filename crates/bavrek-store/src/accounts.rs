@@ -2,10 +2,11 @@
 
 use chrono::{DateTime, Duration, Utc};
 use sha2::{Digest, Sha256};
+use sqlx::PgConnection;
 use uuid::Uuid;
 
 use crate::document::word;
-use crate::{Pool, StoreError, TrainerId, http_sessions, new_id};
+use crate::{Pool, StoreError, TrainerId, http_sessions, trainers};
 
 /// How long an invitation opens.
 pub const INVITED_FOR: Duration = Duration::days(7);
@@ -84,9 +85,7 @@ pub async fn allow_reset(
     now: DateTime<Utc>,
 ) -> Result<(), StoreError> {
     let mut tx = pool.begin().await?;
-    sqlx::query!("update account_links set used_at = $2 where trainer_id = $1 and used_at is null", trainer.0, now)
-        .execute(&mut *tx)
-        .await?;
+    end_links(&mut tx, trainer).await?;
     sqlx::query!(
         "insert into account_links (hash, kind, email, trainer_id, made_at, ends_at) values ($1, 'reset', $2, $3, $4, $5)",
         hash(secret),
@@ -129,18 +128,9 @@ pub async fn join(
     )
     .fetch_one(&mut *tx)
     .await?;
-    let id = new_id();
-    sqlx::query!(
-        "insert into trainers (id, email, name, password_hash) values ($1, $2, $3, $4)",
-        id,
-        email,
-        name,
-        password_hash
-    )
-    .execute(&mut *tx)
-    .await?;
+    let id = trainers::insert(&mut tx, &email, name, password_hash).await?;
     tx.commit().await?;
-    Ok(TrainerId(id))
+    Ok(id)
 }
 
 /// Sets the password of a link, once, and signs the account out everywhere.
@@ -167,7 +157,8 @@ pub async fn reset(
     Ok(TrainerId(trainer))
 }
 
-/// Sets a password and signs the account out everywhere else: sessions but the one with this identifier end.
+/// Sets a password and signs the account out everywhere else: sessions but the one with this identifier end, and links to a new
+/// password open no more.
 pub async fn set_password(pool: &Pool, trainer: TrainerId, password_hash: &str, here: &str) -> Result<(), StoreError> {
     let mut tx = pool.begin().await?;
     sqlx::query!("update trainers set password_hash = $2 where id = $1", trainer.0, password_hash)
@@ -180,7 +171,16 @@ pub async fn set_password(pool: &Pool, trainer: TrainerId, password_hash: &str, 
     )
     .execute(&mut *tx)
     .await?;
+    end_links(&mut tx, trainer).await?;
     tx.commit().await?;
+    Ok(())
+}
+
+/// Ends all links to a new password of an account.
+async fn end_links(tx: &mut PgConnection, trainer: TrainerId) -> Result<(), StoreError> {
+    sqlx::query!("update account_links set used_at = now() where trainer_id = $1 and used_at is null", trainer.0)
+        .execute(tx)
+        .await?;
     Ok(())
 }
 

@@ -75,10 +75,9 @@ impl SessionStore for HttpSessions {
 
     async fn save(&self, record: &Record) -> Result<()> {
         let data = serde_json::to_value(&record.data).map_err(|e| Error::Encode(e.to_string()))?;
+        // A session that was signed out meanwhile stays out: what a request of it still wanted to keep is dropped.
         sqlx::query!(
-            "insert into http_sessions (id, record, expires_at, trainer_id) values ($1, $2, $3, $4)
-             on conflict (id) do update set record = excluded.record, expires_at = excluded.expires_at,
-                 trainer_id = excluded.trainer_id, seen_at = now()",
+            "update http_sessions set record = $2, expires_at = $3, trainer_id = $4, seen_at = now() where id = $1",
             stored_id(&record.id.to_string()),
             data,
             moment(record.expiry_date),

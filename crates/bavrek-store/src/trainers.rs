@@ -1,6 +1,7 @@
 //! Trainers: who signs in.
 
 use bavrek_core::fit::{Leanings, Weights};
+use sqlx::PgConnection;
 use uuid::Uuid;
 
 use crate::document;
@@ -54,6 +55,17 @@ impl From<Row> for Trainer {
 
 /// Adds a trainer; a second one with the same address is a conflict.
 pub async fn add(pool: &Pool, email: &str, name: &str, password_hash: &str) -> Result<TrainerId, StoreError> {
+    let mut connection = pool.acquire().await?;
+    insert(&mut connection, email, name, password_hash).await
+}
+
+/// The same within another change.
+pub(crate) async fn insert(
+    connection: &mut PgConnection,
+    email: &str,
+    name: &str,
+    password_hash: &str,
+) -> Result<TrainerId, StoreError> {
     let id = new_id();
     sqlx::query!(
         "insert into trainers (id, email, name, password_hash) values ($1, $2, $3, $4)",
@@ -62,7 +74,7 @@ pub async fn add(pool: &Pool, email: &str, name: &str, password_hash: &str) -> R
         name,
         password_hash
     )
-    .execute(pool)
+    .execute(connection)
     .await?;
     Ok(TrainerId(id))
 }

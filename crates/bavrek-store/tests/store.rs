@@ -295,7 +295,13 @@ async fn sign_in_sessions_expire(pool: Pool) {
     store.delete_expired().await.unwrap();
     let left = sqlx::query_scalar::<_, i64>("select count(*) from http_sessions").fetch_one(&pool).await.unwrap();
     assert_eq!(left, 1);
+    fresh.data.insert("a".to_owned(), serde_json::json!(2));
+    store.save(&fresh).await.unwrap();
+    assert_eq!(store.load(&fresh.id).await.unwrap().unwrap().data["a"], 2);
     store.delete(&fresh.id).await.unwrap();
+    assert!(store.load(&fresh.id).await.unwrap().is_none());
+    // A request that was still running when it was signed out does not bring it back.
+    store.save(&fresh).await.unwrap();
     assert!(store.load(&fresh.id).await.unwrap().is_none());
 }
 

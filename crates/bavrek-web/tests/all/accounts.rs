@@ -179,7 +179,11 @@ async fn a_changed_password_signs_every_other_device_out(pool: Pool) {
     let (mut here, there) = (Visitor::signed_in(&base, DESK).await, Visitor::signed_in(&base, DESK).await);
     let wrong = [&[("password", "not this one")][..], &NEW_TWICE].concat();
     assert_refused(&here.post("/account/password", &wrong).await, "is not the password of this account", "");
+    let trainer = trainers::by_email(&pool, DESK).await.unwrap().unwrap();
+    accounts::allow_reset(&pool, "a link on its way", (trainer.id, DESK), Utc::now()).await.unwrap();
     let page = here.post("/account/password", &[&[("password", PASSWORD)][..], &NEW_TWICE].concat()).await;
+    let link = accounts::open(&pool, "a link on its way", Utc::now()).await.unwrap();
+    assert_eq!(link, None, "a link to another password opens no more");
     assert!(page.status == StatusCode::OK && page.text.contains("The password is changed"));
     here.csrf = page.hidden("csrf");
     assert_eq!(here.get("/account").await.address, "/account");

@@ -1,4 +1,4 @@
-//! The door: signing in, the second step, invitations and new passwords.
+//! The door: signing in and out, and the second step.
 
 use askama::Template;
 use askama_web::WebTemplate;
@@ -7,23 +7,21 @@ use axum::extract::Query;
 use axum::http::{HeaderMap, HeaderValue, StatusCode, header};
 use axum::response::{IntoResponse, Redirect, Response};
 use axum::routing::{get, post};
-use bavrek_store::accounts::{self, LinkKind};
+use bavrek_store::TrainerId;
+use bavrek_store::accounts;
 use bavrek_store::deeds::{self, What};
 use bavrek_store::http_sessions::{AGENT, TRAINER};
 use bavrek_store::trainers::{self, Trainer};
 use bavrek_store::tries::{self, Counted};
-use bavrek_store::{Pool, StoreError, TrainerId, new_id};
 use chrono::{DateTime, Utc};
 use serde::{Deserialize, Serialize};
 use tower_sessions::Session;
-use uuid::Uuid;
 
 use super::{code, password};
 use crate::auth::{AuthSession, SignedIn};
 use crate::chrome::Chrome;
 use crate::error::WebError;
-use crate::extract::{Fields, Ids};
-use crate::features::outbox::{self, Letter};
+use crate::extract::Fields;
 use crate::features::typed::{Input, Typed, focus_first};
 use crate::source::Source;
 use crate::state::App;
@@ -35,12 +33,7 @@ const HALF_WAY_S: i64 = 300;
 const HALF: &str = "half";
 
 pub(super) fn routes() -> Router<App> {
-    Router::new()
-        .route("/sign-in", get(show).post(sign_in))
-        .route("/sign-in/code", get(show_code).post(take_code))
-        .route("/forgotten", get(show_forgotten).post(forgotten))
-        .route("/reset/{secret}", get(show_reset).post(reset))
-        .route("/join/{secret}", get(show_join).post(join))
+    Router::new().route("/sign-in", get(show).post(sign_in)).route("/sign-in/code", get(show_code).post(take_code))
 }
 
 pub(super) fn closed_routes() -> Router<App> {
@@ -59,14 +52,23 @@ struct SignInPage {
 /// A form of its own: what it is for, its fields, where it goes.
 #[derive(Template, WebTemplate)]
 #[template(path = "account/form.html")]
-struct FormPage {
-    chrome: Chrome,
-    heading: &'static str,
-    text: String,
-    error: Option<String>,
-    action: String,
-    button: &'static str,
-    inputs: Vec<Input>,
+pub(super) struct FormPage {
+    pub(super) chrome: Chrome,
+    pub(super) heading: &'static str,
+    pub(super) text: String,
+    pub(super) error: Option<String>,
+    pub(super) action: String,
+    pub(super) button: &'static str,
+    /// None where there is nothing to fill in: then it leads elsewhere.
+    pub(super) inputs: Vec<Input>,
+}
+
+impl FormPage {
+    /// Looks at the first field, or at the first that is wrong.
+    pub(super) fn focused(mut self) -> Self {
+        focus_first(&mut self.inputs);
+        self
+    }
 }
 
 #[derive(Deserialize)]
@@ -95,7 +97,7 @@ async fn show(chrome: Chrome, Query(wanted): Query<Wanted>) -> SignInPage {
 }
 
 /// Until when nobody may guess any more, in words, with the status that says so.
-fn shut(until: DateTime<Utc>, now: DateTime<Utc>) -> (HeaderMap, String) {
+pub(super) fn shut(until: DateTime<Utc>, now: DateTime<Utc>) -> (HeaderMap, String) {
     let seconds = (until - now).num_seconds().max(1);
     let mut headers = HeaderMap::new();
     if let Ok(value) = HeaderValue::from_str(&seconds.to_string()) {
@@ -153,7 +155,12 @@ async fn sign_in(
 }
 
 /// Signs a trainer in on this device.
-async fn let_in(app: &App, mut auth: AuthSession, trainer: Trainer, headers: &HeaderMap) -> Result<(), WebError> {
+pub(super) async fn let_in(
+    app: &App,
+    mut auth: AuthSession,
+    trainer: Trainer,
+    headers: &HeaderMap,
+) -> Result<(), WebError> {
     let id = trainer.id;
     auth.login(&SignedIn(trainer)).await.map_err(WebError::session)?;
     let agent = headers.get(header::USER_AGENT).and_then(|h| h.to_str().ok()).unwrap_or_default();
@@ -175,8 +182,6 @@ async fn half_way(session: &Session, now: DateTime<Utc>) -> Result<Option<HalfWa
 }
 
 fn code_page(chrome: Chrome, form: &Typed, error: Option<String>) -> FormPage {
-    let mut inputs = vec![Input::text(form, "code", "Code", "six digits, or a recovery code").kind("code")];
-    focus_first(&mut inputs);
     FormPage {
         chrome: chrome.titled("Second step"),
         heading: "Second step",
@@ -184,8 +189,9 @@ fn code_page(chrome: Chrome, form: &Typed, error: Option<String>) -> FormPage {
         error,
         action: "/sign-in/code".into(),
         button: "Sign in",
-        inputs,
+        inputs: vec![Input::text(form, "code", "Code", "six digits, or a recovery code").kind("code")],
     }
+    .focused()
 }
 
 async fn show_code(Shared(app): Shared<App>, chrome: Chrome, session: Session) -> Result<Response, WebError> {
@@ -231,210 +237,6 @@ async fn opens(app: &App, trainer: &Trainer, given: &str, now: DateTime<Utc>) ->
         return Ok(accounts::use_step(&app.pool, trainer.id, step).await?);
     }
     Ok(accounts::use_recovery(&app.pool, trainer.id, &given.trim().to_lowercase()).await?)
-}
-
-fn forgotten_page(chrome: Chrome, form: &Typed, text: &str) -> FormPage {
-    let mut inputs = vec![Input::text(form, "email", "E-mail address", "").kind("email")];
-    focus_first(&mut inputs);
-    FormPage {
-        chrome: chrome.titled("New password"),
-        heading: "New password",
-        text: text.to_owned(),
-        error: None,
-        action: "/forgotten".into(),
-        button: "Send a link",
-        inputs,
-    }
-}
-
-async fn show_forgotten(chrome: Chrome) -> FormPage {
-    let text = "A link by which a new password is set goes to the address of your account. It opens for an hour.";
-    forgotten_page(chrome, &Typed::default(), text)
-}
-
-async fn forgotten(
-    Shared(app): Shared<App>,
-    chrome: Chrome,
-    source: Source,
-    fields: Fields,
-) -> Result<Response, WebError> {
-    let mut form = Typed::of(&fields);
-    let email = form.needed("email", password::LONGEST);
-    if !form.fine() {
-        let page = forgotten_page(chrome, &form, "To which address is the link to go?");
-        return Ok((StatusCode::UNPROCESSABLE_ENTITY, page).into_response());
-    }
-    let now = app.clock.now();
-    for counted in [Counted::Source(&source.0), Counted::Letters(&email)] {
-        if let Some(until) = tries::count(&app.pool, counted, now).await? {
-            let (later, text) = shut(until, now);
-            return Ok((StatusCode::TOO_MANY_REQUESTS, later, forgotten_page(chrome, &form, &text)).into_response());
-        }
-    }
-    // Whether there is an account is told to nobody, nor shown by how long the answer takes: the letter is written aside.
-    tokio::spawn(async move {
-        if let Err(error) = send_reset(&app, &email, now).await {
-            tracing::warn!(%error, "a link to a new password was not sent");
-        }
-    });
-    let text = "If there is an account with this address, a link is on its way. It opens for an hour, and once.";
-    Ok(forgotten_page(chrome, &Typed::default(), text).into_response())
-}
-
-/// Keeps an invitation and gives its link.
-pub async fn invite(pool: &Pool, address: &str, whom: (&str, &str)) -> Result<String, StoreError> {
-    let secret = new_secret();
-    accounts::invite(pool, &secret, whom, Utc::now()).await?;
-    Ok(format!("{address}/join/{secret}"))
-}
-
-/// A secret that nobody guesses: 244 random bits.
-pub fn new_secret() -> String {
-    format!("{}{}", Uuid::new_v4().simple(), Uuid::new_v4().simple())
-}
-
-async fn send_reset(app: &App, email: &str, now: DateTime<Utc>) -> Result<(), WebError> {
-    let Some(trainer) = trainers::by_email(&app.pool, email).await? else { return Ok(()) };
-    let secret = new_secret();
-    accounts::allow_reset(&app.pool, &secret, (trainer.id, &trainer.email), now).await?;
-    let text = |link: &str| {
-        format!(
-            "Somebody asked for a new password for this account. This link sets one, once, within the hour:\n\n{link}\n\nIf it was not you, nothing needs doing: the password stays as it is.\n"
-        )
-    };
-    let letter = Letter {
-        client: None,
-        recipient: &trainer.email,
-        kind: bavrek_store::outbox::Kind::Reset,
-        subject: "A new password for Bavrek",
-        whole: text(&format!("{}/reset/{secret}", app.address)),
-        shown: text("(the link itself was only in the letter)"),
-        pictures: Vec::new(),
-    };
-    outbox::post(app, trainer.id, new_id(), letter).await
-}
-
-/// What stands where a link opens no more.
-fn ended(chrome: Chrome) -> Response {
-    let page = FormPage {
-        chrome: chrome.titled("This link opens no more"),
-        heading: "This link opens no more",
-        text: "It was used, or its time is over. Ask for a new one.".into(),
-        error: None,
-        action: String::new(),
-        button: "",
-        inputs: Vec::new(),
-    };
-    (StatusCode::GONE, page).into_response()
-}
-
-fn password_inputs(form: &Typed) -> [Input; 2] {
-    [
-        Input::text(form, "new_password", "New password", "at least 10 characters").kind("new-password"),
-        Input::text(form, "again", "The same again", "").kind("new-password"),
-    ]
-}
-
-fn reset_page(chrome: Chrome, form: &Typed, secret: &str) -> FormPage {
-    let mut inputs = password_inputs(form).to_vec();
-    focus_first(&mut inputs);
-    FormPage {
-        chrome: chrome.titled("New password"),
-        heading: "New password",
-        text: "It takes the place of the old one, and signs the account out everywhere.".into(),
-        error: None,
-        action: format!("/reset/{secret}"),
-        button: "Set it",
-        inputs,
-    }
-}
-
-async fn show_reset(Shared(app): Shared<App>, Ids(secret): Ids<String>, chrome: Chrome) -> Result<Response, WebError> {
-    match accounts::open(&app.pool, &secret, app.clock.now()).await? {
-        Some(link) if link.kind == LinkKind::Reset => {
-            Ok(reset_page(chrome, &Typed::default(), &secret).into_response())
-        }
-        _ => Ok(ended(chrome)),
-    }
-}
-
-async fn reset(
-    Shared(app): Shared<App>,
-    Ids(secret): Ids<String>,
-    chrome: Chrome,
-    fields: Fields,
-) -> Result<Response, WebError> {
-    let now = app.clock.now();
-    let Some(link) = accounts::open(&app.pool, &secret, now).await?.filter(|l| l.kind == LinkKind::Reset) else {
-        return Ok(ended(chrome));
-    };
-    let mut form = Typed::default();
-    let Some(password) = password::chosen(&fields, &mut form, &link.email) else {
-        return Ok((StatusCode::UNPROCESSABLE_ENTITY, reset_page(chrome, &form, &secret)).into_response());
-    };
-    let hash = app.hashing.hash(password).await?;
-    match accounts::reset(&app.pool, &secret, &hash, now).await {
-        Ok(_) => {}
-        Err(StoreError::NotFound) => return Ok(ended(chrome)),
-        Err(other) => return Err(other.into()),
-    }
-    tries::forget(&app.pool, Counted::Address(&link.email)).await?;
-    Ok(Redirect::to("/sign-in").into_response())
-}
-
-fn join_page(chrome: Chrome, form: &Typed, (secret, email): (&str, &str)) -> FormPage {
-    let mut inputs = vec![Input::text(form, "name", "Your name", "as it is shown")];
-    inputs.extend(password_inputs(form));
-    focus_first(&mut inputs);
-    FormPage {
-        chrome: chrome.titled("Welcome"),
-        heading: "Welcome",
-        text: format!("An account for {email}: with this address and the password you choose, you sign in."),
-        error: None,
-        action: format!("/join/{secret}"),
-        button: "Make the account",
-        inputs,
-    }
-}
-
-async fn show_join(Shared(app): Shared<App>, Ids(secret): Ids<String>, chrome: Chrome) -> Result<Response, WebError> {
-    match accounts::open(&app.pool, &secret, app.clock.now()).await? {
-        Some(link) if link.kind == LinkKind::Invitation => {
-            let form = Typed::usual([("name", link.name)]);
-            Ok(join_page(chrome, &form, (&secret, &link.email)).into_response())
-        }
-        _ => Ok(ended(chrome)),
-    }
-}
-
-async fn join(
-    Shared(app): Shared<App>,
-    Ids(secret): Ids<String>,
-    chrome: Chrome,
-    auth: AuthSession,
-    headers: HeaderMap,
-    fields: Fields,
-) -> Result<Response, WebError> {
-    let now = app.clock.now();
-    let Some(link) = accounts::open(&app.pool, &secret, now).await?.filter(|l| l.kind == LinkKind::Invitation) else {
-        return Ok(ended(chrome));
-    };
-    let mut form = Typed::usual([("name", fields.text("name").to_owned())]);
-    let name = form.needed("name", 120);
-    let Some(password) = password::chosen(&fields, &mut form, &link.email) else {
-        let page = join_page(chrome, &form, (&secret, &link.email));
-        return Ok((StatusCode::UNPROCESSABLE_ENTITY, page).into_response());
-    };
-    let hash = app.hashing.hash(password).await?;
-    let id = match accounts::join(&app.pool, &secret, (&name, &hash), now).await {
-        Ok(id) => id,
-        Err(StoreError::NotFound | StoreError::Conflict) => return Ok(ended(chrome)),
-        Err(other) => return Err(other.into()),
-    };
-    if let Some(trainer) = trainers::by_id(&app.pool, id).await? {
-        let_in(&app, auth, trainer, &headers).await?;
-    }
-    Ok(Redirect::to("/").into_response())
 }
 
 #[cfg(test)]

@@ -2,9 +2,12 @@
 
 mod code;
 mod door;
+mod links;
 mod password;
 
-pub use door::{invite, new_secret};
+pub use links::{invite, new_secret};
+
+use std::iter::once;
 
 use askama::Template;
 use askama_web::WebTemplate;
@@ -36,7 +39,7 @@ const OFFERED: &str = "offered";
 const OFF: &str = "off_password";
 
 pub(super) fn open_routes() -> Router<App> {
-    door::routes()
+    Router::new().merge(door::routes()).merge(links::routes())
 }
 
 pub(super) fn closed_routes() -> Router<App> {
@@ -109,11 +112,9 @@ async fn page(app: &App, auth: &AuthSession, chrome: Chrome, view: View) -> Resu
         chrome: chrome.titled("Account"),
         email: me.email,
         name: vec![Input::text(&name, "name", "Name", "as it is shown")],
-        password: vec![
-            Input::text(&view.password, "password", "Password now", "").kind("password"),
-            Input::text(&view.password, "new_password", "New password", "at least 10 characters").kind("new-password"),
-            Input::text(&view.password, "again", "The same again", "").kind("new-password"),
-        ],
+        password: once(Input::text(&view.password, "password", "Password now", "").kind("password"))
+            .chain(password::inputs(&view.password))
+            .collect(),
         off: vec![Input::text(&view.off, OFF, "Password", "").kind("password")],
         second,
         devices: devices.into_iter().map(|d| device(d, today)).collect(),

@@ -1,12 +1,22 @@
 //! New passwords, wherever one is chosen.
 
 use crate::extract::Fields;
-use crate::features::typed::Typed;
+use crate::features::typed::{Input, Typed};
 
 /// Shortest password that is taken, characters.
 const SHORTEST: usize = 10;
+/// The same in words.
+const LENGTH: &str = "at least 10 characters";
 /// Longest password that is looked at, characters: hashing more is only work for an attacker to hand out.
 pub(super) const LONGEST: usize = 200;
+
+/// The fields for a new password.
+pub(super) fn inputs(form: &Typed) -> [Input; 2] {
+    [
+        Input::text(form, "new_password", "New password", LENGTH).kind("new-password"),
+        Input::text(form, "again", "The same again", "").kind("new-password"),
+    ]
+}
 
 /// What was typed into a password field, with every blank.
 pub(super) fn typed(fields: &Fields, name: &str) -> String {
