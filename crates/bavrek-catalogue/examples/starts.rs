@@ -2,7 +2,7 @@
 //! to thirty repetitions are expected. `cargo run -p bavrek-catalogue --example starts`; with `--all` every answer is
 //! printed to be read.
 
-#[path = "../tests/common/grid.rs"]
+#[path = "../tests/all/common/grid.rs"]
 mod grid;
 
 fn main() {

@@ -1,0 +1,83 @@
+//! Lines that go elsewhere: what does them there suits the dose where anything does, else the dose is bent to what there is.
+
+use std::collections::BTreeMap;
+use std::sync::LazyLock;
+
+use crate::common::{kit, person};
+use bavrek_core::fit::{Because, Carried, Fitter, Known, Room};
+use bavrek_core::movement::Catalogue;
+use bavrek_core::plan::Intent;
+use rstest::rstest;
+
+static CATALOGUE: LazyLock<Catalogue> = LazyLock::new(|| bavrek_catalogue::load().unwrap());
+
+const BANDS: &str = r#"[{"kind":"loop_band","count":1,"flat_length_m":1.04,"width_m":0.013,"thickness_m":0.0045},{"kind":"anchor","heights_m":[0.1,1.2,2.0],"door":true}]"#;
+const GYM: &str = r#"[{"kind":"dumbbells","unit":"kg","pairs":[2,4,6,8,10,12,14,16,18,20,24]},{"kind":"bench","angles_deg":[0,30,45,75]},{"kind":"pull_up_bar","height_m":2.3}]"#;
+
+/// Every job that movements of the catalogue do, in a zone.
+fn jobs(reps: [u16; 2]) -> Vec<Intent> {
+    let mut jobs = BTreeMap::new();
+    for movement in &CATALOGUE.movements {
+        if let Some(region) = movement.main_region() {
+            let intent = Intent {
+                pattern: movement.pattern,
+                regions: BTreeMap::from([(region, 1.0)]),
+                reps,
+                ..Intent::usual_dose()
+            };
+            jobs.insert((movement.pattern, region), intent);
+        }
+    }
+    jobs.into_values().collect()
+}
+
+#[rstest]
+#[case::heavy_with_bands(BANDS, [4, 6])]
+#[case::usual_with_bands(BANDS, [8, 12])]
+#[case::heavy_in_a_gym(GYM, [4, 6])]
+#[case::usual_in_a_gym(GYM, [8, 12])]
+#[case::nothing("[]", [8, 12])]
+fn a_line_is_done_in_its_zone_or_its_dose_is_bent(#[case] room: &str, #[case] reps: [u16; 2]) {
+    let (person, kit) = (person(), kit(room));
+    let fitter = Fitter::new(&CATALOGUE, Room::plain(&person, &kit), &[], None);
+    let (mut carried, mut bent) = (0, 0);
+    for intent in jobs(reps) {
+        let answer = fitter.carried(&intent, &Known::default(), &[]);
+        let Some(Carried { candidate, intent: then, bent: was_bent, because }) = answer else { continue };
+        carried += 1;
+        bent += usize::from(was_bent);
+        let id = &candidate.movement.id;
+        assert_eq!(because, Because::Best);
+        assert!(!candidate.movement.rig.is_resisted(), "{id} for {:?}", intent.pattern);
+        assert_eq!(was_bent, then != intent, "{id}");
+        let zone = then.prescription().zone().unwrap();
+        let miss = candidate.start.misses(intent.reps);
+        if was_bent {
+            // The zone it is bent to holds what is expected.
+            let reps = candidate.start.reps;
+            assert!(reps <= f64::from(zone[1]) + 0.5 && reps >= f64::from(zone[0]) - 1.0, "{id}: {reps} of {zone:?}");
+            assert!(zone[0] >= 3 && zone[1] <= 35, "{id}: {zone:?}");
+        } else {
+            let at_its_end = miss.is_some_and(|miss| candidate.is_at_its_end(miss));
+            let unbendable = candidate.start.reps > 35.0 || candidate.start.reps < 4.0;
+            assert!(!at_its_end || unbendable, "{id}: {} of {:?}", candidate.start.reps, intent.reps);
+        }
+    }
+    assert!(carried > 4, "{carried} of the jobs are no test");
+    println!("{carried} carried, {bent} bent");
+}
+
+#[test]
+fn what_goes_on_goes_on_where_it_suits_the_dose_and_a_pin_in_any_case() {
+    let (person, kit) = (person(), kit(GYM));
+    let fitter = Fitter::new(&CATALOGUE, Room::plain(&person, &kit), &[], None);
+    let jobs = jobs([8, 12]);
+    let press = jobs.iter().find(|i| i.pattern == bavrek_core::anatomy::Pattern::HorizontalPress).unwrap();
+    let best = fitter.carried(press, &Known::default(), &[]).unwrap().candidate.movement.id.clone();
+    let known = |pinned| Known { today: Some(("dumbbell_floor_press", pinned)), before: None };
+    let pinned = fitter.carried(press, &known(true), &[]).unwrap();
+    assert_eq!((pinned.because, pinned.candidate.movement.id.as_str()), (Because::Pinned, "dumbbell_floor_press"));
+    let same = Known { today: Some((best.as_str(), false)), before: None };
+    let goes_on = fitter.carried(press, &same, &[]).unwrap();
+    assert_eq!((goes_on.because, &goes_on.candidate.movement.id), (Because::Same, &best));
+}

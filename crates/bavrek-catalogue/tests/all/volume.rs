@@ -1,0 +1,96 @@
+//! Weekly work by region: one rule, planned or done.
+
+use std::sync::LazyLock;
+
+use crate::common::day;
+use bavrek_catalogue::load;
+use bavrek_core::anatomy::Region::{self, BicepsLong, ChestSternal, TricepsLateral};
+use bavrek_core::dose::notation::{Usual, read};
+use bavrek_core::dose::{Prescription, SetKind, Tempo};
+use bavrek_core::log::LoggedSet;
+use bavrek_core::movement::Catalogue;
+use bavrek_core::person::Side;
+use bavrek_core::volume::{ASSISTING_COUNTS, Volume};
+use rstest::rstest;
+
+static CATALOGUE: LazyLock<Catalogue> = LazyLock::new(|| load().unwrap());
+
+fn dose(line: &str) -> Prescription {
+    read(line).unwrap().filled(Usual { tempo: Tempo::USUAL, rir: 2, rest_s: 90 })
+}
+
+fn set(exercise: &str) -> LoggedSet {
+    LoggedSet { reps: Some(10), ..LoggedSet::of(exercise, day("2026-03-02")) }
+}
+
+fn done(sets: &[LoggedSet]) -> Volume {
+    let mut volume = Volume::default();
+    for set in sets {
+        volume.done(&CATALOGUE, set);
+    }
+    volume
+}
+
+fn planned(exercise: &str, line: &str) -> Volume {
+    let mut volume = Volume::default();
+    volume.plan(CATALOGUE.movement(exercise).unwrap(), &dose(line));
+    volume
+}
+
+#[rstest]
+#[case::one_sided_work("one_arm_dumbbell_curl")]
+#[case::both_arms("dumbbell_curl")]
+#[case::disputed("palms_bench_press")]
+fn what_is_done_as_planned_counts_as_planned(#[case] exercise: &str) {
+    let movement = CATALOGUE.movement(exercise).unwrap();
+    let sides: &[Option<Side>] = if movement.unilateral() { &[Some(Side::Left), Some(Side::Right)] } else { &[None] };
+    let sets: Vec<_> = (0..3).flat_map(|_| sides.iter().map(|s| LoggedSet { side: *s, ..set(exercise) })).collect();
+    let (asked, did) = (planned(exercise, "3 x 8-12"), done(&sets));
+    assert!(!asked.regions().is_empty());
+    for region in Region::ALL {
+        let (asked, did) = (asked.of(*region), did.of(*region));
+        assert!((asked.direct - did.direct).abs() < 1e-9 && (asked.assisting - did.assisting).abs() < 1e-9, "{region}");
+    }
+}
+
+#[test]
+fn a_press_is_a_whole_set_for_the_chest_and_half_of_what_assists() {
+    let press = CATALOGUE.movement("dumbbell_bench_press").unwrap();
+    let did = done(&[set("dumbbell_bench_press"), set("dumbbell_bench_press")]);
+    assert_eq!(did.of(ChestSternal).direct, 2.0 * press.direct[&ChestSternal]);
+    assert_eq!(did.of(TricepsLateral).assisting, 2.0 * ASSISTING_COUNTS * press.assisting[&TricepsLateral]);
+    assert_eq!(did.of(BicepsLong).total(), 0.0);
+    let mut full = Volume::counting(1.0);
+    full.done(&CATALOGUE, &set("dumbbell_bench_press"));
+    assert_eq!(full.of(TricepsLateral).assisting, press.assisting[&TricepsLateral]);
+}
+
+#[test]
+fn a_disputed_claim_counts_by_its_confidence() {
+    let disputed = CATALOGUE.movements.iter().find(|m| m.disputed.is_some() && m.confidence < 0.9).unwrap();
+    let region = *disputed.direct.keys().next().unwrap();
+    let counted = planned(&disputed.id, "1 x 8").of(region).direct;
+    assert!(
+        (counted - disputed.direct[&region] * disputed.confidence).abs() < 1e-9 && counted < disputed.direct[&region]
+    );
+}
+
+#[rstest]
+#[case::given_up(LoggedSet { reps: Some(0), ..set("dumbbell_curl") }, 0.0)]
+#[case::nothing_counted(LoggedSet { reps: None, ..set("dumbbell_curl") }, 0.0)]
+#[case::unknown(set("a_movement_of_long_ago"), 0.0)]
+#[case::an_extension(LoggedSet { kind: Some(SetKind::Extension), ..set("dumbbell_curl") }, 0.0)]
+#[case::one_side(LoggedSet { side: Some(Side::Left), ..set("dumbbell_curl") }, 0.5)]
+#[case::both_told(LoggedSet { side: Some(Side::Both), ..set("dumbbell_curl") }, 1.0)]
+#[case::mixed(LoggedSet { kind: Some(SetKind::Mixed), ..set("dumbbell_curl") }, 1.0)]
+#[case::held(LoggedSet { reps: None, seconds: Some(30), ..set("dumbbell_curl") }, 1.0)]
+fn a_hard_set_counts_once(#[case] set: LoggedSet, #[case] sets: f64) {
+    let weight = CATALOGUE.movement("dumbbell_curl").unwrap().direct[&BicepsLong];
+    assert!((done(&[set]).of(BicepsLong).direct - sets * weight).abs() < 1e-9);
+}
+
+#[test]
+fn an_extension_is_part_of_the_set_before() {
+    let plain = planned("dumbbell_curl", "3 x 8-12");
+    assert_eq!(planned("dumbbell_curl", "3 x 8-12, then max"), plain);
+}

@@ -1,0 +1,4 @@
+//! All tests of the crate as one program: linking one takes a fraction of linking one a file.
+
+mod archive;
+mod contract;

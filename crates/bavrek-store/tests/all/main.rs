@@ -1,0 +1,12 @@
+//! All tests of the crate as one program: linking one takes a fraction of linking one a file.
+
+mod common;
+mod logs;
+mod migrating;
+mod pains;
+mod people;
+mod slots;
+mod store;
+mod taking_in;
+mod tenancy;
+mod tries;
