@@ -11,10 +11,11 @@ const [binary, wanted, seed] = [process.argv[2], Number(process.argv[3] ?? 1000)
 const port = 8391;
 const base = `http://127.0.0.1:${port}`;
 const PHONES = 4;
-const SETS = 150;
+// Of each phone; a short run has fewer.
+const SETS = Math.min(150, Math.ceil(wanted / 4));
 // The server is killed every half second or so, and every so many times PostgreSQL is restarted with it; the rest are cuts, doublings and
 // other orders.
-const RESTARTED_EVERY = 8;
+const RESTARTED_EVERY = wanted < 200 ? 3 : 8;
 
 const draw = drawing(seed);
 const { pick } = draw;

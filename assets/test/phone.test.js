@@ -2,6 +2,7 @@
 import assert from "node:assert/strict";
 import { readFile } from "node:fs/promises";
 import { test } from "node:test";
+import { due as dueOfRun, goesByItself, LATE_S, restingBefore, setId, working } from "../js/phone/circuit.js";
 import { adviceNow, closed, current, localDay, restIsOver, restUntil, standing, turnsOf } from "../js/phone/derive.js";
 import { see } from "../js/phone/view.js";
 import { fieldsOf, fresh, wrongIn } from "../js/phone/form.js";
@@ -344,4 +345,61 @@ test("what hurt today takes no more load in any job that loads it, and says so",
   }
   const row = standing(p, [hurtPress("5")]);
   assert.equal(see(p, row, current(p, row, "row"), { local, sparing: "" }).sore, null, "the row does not load it");
+});
+
+test("stations run on by the clock", () => {
+  const station = { slot: "row", round: 1, side: null, timed: 30, parts: [], reps: [["10"], "Reps"], uncounted: true };
+  const other = { ...station, slot: "press" };
+  const cases = [
+    ["rests", restingBefore(station, "a"), station, 5000, 4000, null],
+    ["rest is over", restingBefore(station, "a"), station, 5000, 5100, { do: "begin", at: 5000 }],
+    ["no rest", restingBefore(station, "a"), station, null, 700, { do: "begin", at: 700 }],
+    ["works", working(station, 1000, "a"), station, null, 30_900, null],
+    ["is over", working(station, 1000, "a"), station, null, 31_000, { do: "log", at: 31_000, last: false, why: "" }],
+    [
+      "just in time",
+      working(station, 1000, "a"),
+      station,
+      null,
+      31_000 + LATE_S * 1000,
+      { do: "log", at: 31_000, last: false, why: "" },
+    ],
+  ];
+  for (const [name, run, turn, until, now, expected] of cases)
+    assert.deepEqual(dueOfRun(run, turn, until, now), expected, name);
+
+  // The screen was off: what was begun is logged as of its end, and nothing after it.
+  const slept = dueOfRun(working(station, 1000, "a"), station, null, 31_001 + LATE_S * 1000);
+  assert.deepEqual([slept.do, slept.at, slept.last], ["log", 31_000, true]);
+  assert.match(slept.why, /screen was off/);
+  assert.equal(dueOfRun(restingBefore(station, "a"), station, 5000, 5001 + LATE_S * 1000).do, "end");
+  // What is shown is not what runs: nothing is logged.
+  assert.equal(dueOfRun(working(station, 1000, "a"), other, null, 31_000).do, "end");
+  assert.equal(dueOfRun(working(station, 1000, "a"), null, null, 31_000).do, "end");
+});
+
+test("a set that a run logs has one identifier, whoever logs it", () => {
+  const run = { id: "0b8f5f0a-4f0e-4c1e-9d3a-123456789abc" };
+  const of = (...order) => setId(run, { order });
+  assert.equal(of(0, 1, 2, 0), "0b8f5f0a-4f0e-4c1e-9d3a-000001002000");
+  const orders = [0, 1, 2].flatMap((a) => [0, 1, 17].map((b) => of(a, b, 0, 0)));
+  assert.equal(new Set(orders).size, 9);
+});
+
+test("only what needs no answer runs on by itself", () => {
+  const hold = { timed: 30, parts: [], reps: null };
+  assert.equal(goesByItself(hold), true);
+  assert.equal(goesByItself({ ...hold, reps: [["8"], "Reps"], uncounted: true }), true);
+  assert.equal(goesByItself({ ...hold, reps: [["8"], "Reps"], uncounted: false }), false);
+  assert.equal(goesByItself({ ...hold, parts: [{}] }), false);
+  assert.equal(goesByItself({ ...hold, timed: null }), false);
+  assert.equal(goesByItself(null), false);
+});
+
+test("a station may be logged uncounted, anything else not", () => {
+  const form = { ...fresh(), seconds: "30" };
+  const station = { reps: [["8"], "Reps"], seconds: [["30"], "Seconds"], uncounted: true };
+  assert.equal(wrongIn(form, station, false), "");
+  assert.match(wrongIn({ ...form, reps: "many" }, station, false), /repetitions/);
+  assert.match(wrongIn(form, { ...station, uncounted: false }, false), /repetitions/);
 });

@@ -120,6 +120,33 @@ test("a workout without a signal, reloaded at every step and closed in the middl
   await expectAccessible(page);
 });
 
+test("stations run on by the clock, through a reload, and each is logged once", async ({ page, browser }) => {
+  test.setTimeout(120_000);
+  const stations = SLOTS.slice(1, 3).map((slot) => ({ ...slot, line: "2 x 5 s, as a station, rest 5 s" }));
+  const { session, player } = await planned(page, "Hollis Verity", stations);
+  const phone = await browser.newContext(PHONE);
+  const screen = await phone.newPage();
+  const errors = collectErrors(screen);
+  await screen.goto(player);
+  await tap(screen, "Warm: to the first set");
+  await tap(screen, "Run on from station to station");
+  await expect(screen.locator(".ask .big.huge")).toHaveText(/^[345]$/);
+  // In the middle of a station: it goes on where it should be, here and on a second page of the phone.
+  await screen.reload();
+  await expect(screen.getByRole("button", { name: "Stop the stations" })).toBeVisible();
+  const second = await phone.newPage();
+  await second.goto(player);
+  await expect(screen.locator(".done-list li")).toHaveCount(1, { timeout: 10_000 });
+  await expect(screen.locator(".done-list li").first()).toContainText("5 s");
+  await expect(screen.locator(".done-list li")).toHaveCount(4, { timeout: 60_000 });
+  await expect(screen.getByRole("heading", { name: "Done", exact: true })).toBeVisible();
+  await expect(screen.getByRole("status").first()).toHaveText("all sent");
+  expect(errors).toEqual([]);
+  await phone.close();
+  await page.goto(`${session}/train`);
+  await expect(page.locator(".logged tr td:nth-child(2)")).toHaveCount(4);
+});
+
 test("a coach beside sees what the phone logs, and the phone what the coach logs", async ({ page, browser }) => {
   test.setTimeout(120_000);
   const { session, player } = await planned(page, "Tansy Roe", SLOTS.slice(1, 2));

@@ -36,7 +36,8 @@ export function wrongIn(form, turn, stop) {
   if (stop && (form.pain === "" || form.pain === "0")) return "Say how strong it is, from 1 to 10.";
   if (Number(form.pain || 0) >= 4 && form.painAt === "") return "Say where it hurts, so that it can be spared.";
   if (stop && form.reps === "") return "";
-  if (turn.reps && !whole(form.reps, 0, 100)) return "Tap or type how many repetitions were done, 0 to 100.";
+  const open = form.reps === "" && turn.uncounted;
+  if (turn.reps && !open && !whole(form.reps, 0, 100)) return "Tap or type how many repetitions were done, 0 to 100.";
   if (turn.seconds && !whole(form.seconds, 1, 900)) return "Tap or type the seconds, 1 to 900.";
   return "";
 }

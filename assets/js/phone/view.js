@@ -45,6 +45,7 @@ export function see(pack, stands, turn, { local, sparing }) {
   return {
     ...base,
     turn,
+    next: nextTurn,
     station,
     choice,
     choiceAt: at,

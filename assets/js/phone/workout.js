@@ -1,4 +1,5 @@
 // The workout on the phone: what now? One turn at a time, with or without a signal.
+import { due, goesByItself, restingBefore, setId, working } from "./circuit.js";
 import { current, localDay, restIsOver, standing } from "./derive.js";
 import { fieldsOf, fresh, wrongIn } from "./form.js";
 import { Pace } from "./pace.js";
@@ -41,6 +42,10 @@ export function workout() {
     note: "",
     now: Date.now(),
     pacing: null,
+    // Stations that run on by the clock: which one, and since when.
+    run: null,
+    goingOn: false,
+    stopped: "",
     muted: false,
     spoken: false,
     syncState: "idle",
@@ -62,6 +67,8 @@ export function workout() {
       this.pack = await keptPack(this.key);
       await this.recall();
       await this.renew();
+      // A reload in the middle of a station goes on where it should be.
+      this.takeUpRun();
       await this.fetch();
       this.watch();
       this.sync.now();
@@ -156,6 +163,7 @@ export function workout() {
         voice.tremble([150, 80, 150]);
         voice.say("next set");
       }
+      if (this.run) this.goOn();
       if (localDay() !== this.local.day) this.recall().then(() => this.fetch());
     },
     get resting() {
@@ -175,6 +183,7 @@ export function workout() {
       return Boolean(turn) && (turn.tempo !== null || turn.timed !== null || turn.parts.length > 0);
     },
     get paceLabel() {
+      if (this.run !== null) return "Stop the stations";
       if (this.pacing !== null) return "Stop";
       const { timed, parts } = this.view.turn;
       return timed !== null || parts.length > 0 ? "Start the clock" : "Start the tempo";
@@ -182,7 +191,8 @@ export function workout() {
     get depth() {
       return `translate(0 ${((this.pacing?.depth ?? 0) * 150).toFixed(1)})`;
     },
-    togglePace() {
+    async togglePace() {
+      if (this.run) return this.endRun();
       voice.wake();
       stayAwake();
       if (this.pace.turn) {
@@ -198,6 +208,70 @@ export function workout() {
       this.pacing = null;
       // What the clock counted is filled in, and can be changed.
       if (turn.timed !== null && turn.seconds) this.form.seconds = String(Math.max(1, Math.round(time)));
+    },
+
+    // Stations by the clock.
+    get canRun() {
+      return (
+        this.run === null && this.view?.next !== null && goesByItself(this.view?.turn) && goesByItself(this.view?.next)
+      );
+    },
+    keepRun(run) {
+      this.run = run;
+      return this.remember({ run });
+    },
+    startRun() {
+      voice.wake();
+      stayAwake();
+      this.stopped = "";
+      if (this.pace.turn) this.stopPace();
+      if (this.resting === null) this.begin(Date.now());
+      else this.keepRun(restingBefore(this.view.turn, crypto.randomUUID()));
+    },
+    takeUpRun() {
+      const { run } = this.local;
+      if (!run || !this.view?.turn) return;
+      this.run = run;
+      if (run.began !== null && due(run, this.view.turn, this.view.until, Date.now()) === null) this.begin(run.began);
+    },
+    begin(at) {
+      const { turn } = this.view;
+      this.remember({ rested: this.view.about });
+      this.keepRun(working(turn, at, this.run?.id ?? crypto.randomUUID()));
+      this.pace.start(JSON.parse(JSON.stringify(turn)), at);
+    },
+    endRun(why = "") {
+      if (this.pace.turn) this.pace.stop();
+      this.pacing = null;
+      this.stopped = why;
+      return this.keepRun(null);
+    },
+    // What is due by now of a run.
+    async goOn() {
+      if (this.goingOn) return;
+      const { run, view } = this;
+      const until = this.local.rested === view?.about ? null : (view?.until ?? null);
+      const what = due(run, view?.turn, until, this.now);
+      if (!what) return;
+      this.goingOn = true;
+      try {
+        if (what.do === "begin") this.begin(what.at);
+        if (what.do === "end") await this.endRun(what.why);
+        if (what.do === "log") await this.logRun(what);
+      } finally {
+        this.goingOn = false;
+      }
+    },
+    async logRun({ at, last, why }) {
+      this.pick("seconds", String(this.view.turn.timed));
+      const logged = await this.log(false, new Date(at));
+      if (!logged || last) await this.endRun(why);
+    },
+    // After a station of a run was logged, by itself or by tap.
+    async runOn() {
+      if (!goesByItself(this.view?.turn)) return this.endRun();
+      voice.say(`next: ${this.view.choice.name}`);
+      return this.keepRun(restingBefore(this.view.turn, this.run.id));
     },
 
     // The form.
@@ -220,9 +294,12 @@ export function workout() {
       this.form[field] = value;
       this.error = "";
     },
-    async log(stop) {
+    // Logs what is on the screen as done at a time; says whether it was.
+    async log(stop, at = new Date()) {
+      if (this.run?.began && this.form.seconds === "")
+        this.form.seconds = String(Math.max(1, Math.round((at - this.run.began) / 1000)));
       this.error = wrongIn(this.form, this.view.turn, stop);
-      if (this.error) return;
+      if (this.error) return false;
       const { view, form } = this;
       const hurt = Number(form.pain || 0) >= 4;
       await this.say(
@@ -244,8 +321,10 @@ export function workout() {
           exercise: view.choice.exercise,
         },
         view.choice.name,
+        { at, id: this.run?.began ? setId(this.run, view.turn) : undefined },
       );
-      if (this.pace.turn) this.stopPace();
+      if (this.pace.turn) this.pace.stop();
+      this.pacing = null;
       const { painAt } = form;
       this.form = fresh();
       this.sheet = "";
@@ -260,14 +339,16 @@ export function workout() {
         this.sheet = "painless";
       }
       this.draw();
+      if (this.run) await (hurt || stop ? this.endRun() : this.runOn());
+      return true;
     },
     // Says something: kept first, then sent.
-    async say(said, name = "") {
+    async say(said, name = "", { at = new Date(), id = crypto.randomUUID() } = {}) {
       const entry = {
-        id: crypto.randomUUID(),
+        id,
         link: this.link,
         session: this.session,
-        at: new Date().toISOString(),
+        at: at.toISOString(),
         nth: this.said.length,
         said: JSON.parse(JSON.stringify(said)),
         name,

@@ -332,6 +332,11 @@ impl Caller<'_> {
                 let why = "a mixed set is judged by eye: up when every part was clean to its end";
                 self.call(CallKind::Hold, self.at, vec![why.into()])
             }
+            (Some(SetKind::Station), _) if last.count(|s| s.kind == kind && s.reps.is_none()) > 0 => {
+                let why =
+                    format!("{sets} against the clock, not all of them counted: count one, then a step can follow");
+                self.call(CallKind::Hold, self.at, vec![why])
+            }
             (Some(SetKind::Station), _) => {
                 let why = format!("{reps} reps in {sets} against the clock: more in the same time comes first");
                 self.call(CallKind::Hold, self.at, vec![why])

@@ -209,14 +209,34 @@ impl Scene {
         if !self.light {
             return fit;
         }
-        let movement = app.catalogue.movement(&fit.exercise);
-        let ladder = movement.map(|m| Ladder::of_line(m, &self.person, &self.place.kit, intent));
-        let lighter = ladder.and_then(|ladder| {
-            let at = ladder.steps.iter().position(|s| s.is_alike(&fit.step))?;
-            Some(ladder.steps[light_step(&ladder, at)].clone())
-        });
-        let step = lighter.unwrap_or_else(|| fit.step.clone());
-        Fit { prescription: light_dose(&fit.prescription).loaded(step.load), step, ..fit }
+        let Some(movement) = app.catalogue.movement(&fit.exercise) else { return fit };
+        let ladder = Ladder::of_line(movement, &self.person, &self.place.kit, intent);
+        let (step, prescription) = self.of_the_day(&ladder, &fit.step, &fit.prescription);
+        Fit { prescription, step, ..fit }
+    }
+
+    /// A step of a ladder and a dose as the session's day does them.
+    pub(super) fn of_the_day(
+        &self,
+        ladder: &Ladder,
+        step: &LadderStep,
+        dose: &Prescription,
+    ) -> (LadderStep, Prescription) {
+        if !self.light {
+            return (step.clone(), dose.loaded(step.load));
+        }
+        let at = ladder.steps.iter().position(|s| s.is_alike(step));
+        let step = at.map_or(step, |at| &ladder.steps[light_step(ladder, at)]).clone();
+        let dose = light_dose(dose).loaded(step.load);
+        (step, dose)
+    }
+
+    /// An answer as the session's day does it.
+    pub(super) fn answered_for_the_day(&self, candidate: &mut Candidate<'_>) {
+        if self.light {
+            candidate.start.step = light_step(&candidate.ladder, candidate.start.step);
+            candidate.prescription = light_dose(&candidate.prescription).loaded(candidate.step().load);
+        }
     }
 
     /// Sets logged today for a slot.

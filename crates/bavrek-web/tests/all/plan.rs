@@ -373,6 +373,40 @@ async fn a_day_planned_by_hand_beside_the_plan_stays(pool: Pool) {
     assert!(!planned.contains(&"2026-03-10".to_owned()), "what stood before the plan is the plan's: {planned:?}");
 }
 
+/// The first answer of the swap page, and what the phone asks for once it was taken.
+async fn swapped_on(pool: &Pool, world: &World, monday: &str) -> (String, String) {
+    tend(pool, monday).await;
+    let visitor = Visitor::signed_in(&start_at(pool.clone(), on(monday)).await, DESK).await;
+    let path = format!("/slots/{}/spot", world.slot);
+    let page = visitor.get(&format!("{path}?hurts=elbow&side=left")).await;
+    assert_eq!(page.status, StatusCode::OK, "{}", page.text);
+    let shown = page.text.split("<span class=\"figure\">").nth(1).and_then(|rest| rest.split('<').next()).unwrap();
+    let (id, exercise) = (page.hidden("id"), page.hidden("exercise"));
+    let fields = [("id", &*id), ("exercise", &exercise), ("hurts", "elbow"), ("side", "left")];
+    assert_eq!(visitor.post(&path, &fields).await.status, StatusCode::OK);
+    (shown.to_owned(), visitor.get(&format!("/sessions/{}/train", world.session)).await.text)
+}
+
+/// A swap is made for its day: lighter once where that is, and as it was shown.
+#[sqlx::test(migrations = "../bavrek-store/migrations")]
+async fn a_swap_in_a_lighter_week_is_lighter_once(pool: Pool) {
+    let (world, visitor) = fitted(&pool).await;
+    ask(&visitor, &world, &[("light_weeks", "2")]).await;
+    let (usual, first) = swapped_on(&pool, &world, MONDAY).await;
+    let (light, second) = swapped_on(&pool, &world, "2026-03-23").await;
+    let kept: Vec<(String, i32)> = sqlx::query_as(
+        "select step ->> 'label', jsonb_array_length(prescription -> 'sets') from spot_swaps order by swapped_on",
+    )
+    .fetch_all(&pool)
+    .await
+    .unwrap();
+    let [(before, sets), (then, fewer)] = kept.try_into().unwrap();
+    assert_eq!((&before, &then), (&usual, &light));
+    assert!(first.contains(&format!("0 of {sets} sets logged")));
+    assert_eq!(usize::try_from(fewer).unwrap(), usize::try_from(sets).unwrap().div_ceil(2));
+    assert!(second.contains(&format!("0 of {fewer} sets logged")) && second.contains("4 in reserve"), "{second}");
+}
+
 /// What is logged in a lighter week asks for no next step, unless it hurt.
 #[sqlx::test(migrations = "../bavrek-store/migrations")]
 async fn a_lighter_week_asks_for_no_step_but_pain_in_it_does(pool: Pool) {

@@ -165,6 +165,27 @@ async fn holds_lowering_mixed_sets_and_totals_are_asked_and_kept_as_what_they_ar
 }
 
 #[sqlx::test(migrations = "../bavrek-store/migrations")]
+async fn a_station_may_be_logged_uncounted_and_counted_later(pool: Pool) {
+    let (world, visitor) = desk(&pool).await;
+    take(&pool, &world, world.slot, "dumbbell_curl", "2 x 30 s, as a station").await;
+    let path = format!("/sessions/{}/train", world.session);
+    now_shows(&visitor.get(&path).await, "Reps done, if they were counted");
+    let refused = log_as_shown(&visitor, &world, &[("seconds", "30"), ("reps", "more"), ("reps_typed", "lots")]).await;
+    assert_eq!(refused.status, StatusCode::UNPROCESSABLE_ENTITY);
+    assert!(refused.text.contains("Reps: must be a whole number"), "{}", refused.text);
+    log_as_shown(&visitor, &world, &[("seconds", "30")]).await;
+    log_as_shown(&visitor, &world, &[("seconds", "30"), ("reps", "14")]).await;
+    let kept = |sets: Vec<bavrek_core::log::LoggedSet>| -> Vec<_> {
+        sets.iter().map(|s| (s.kind, s.reps, s.seconds)).collect()
+    };
+    let station = Some(SetKind::Station);
+    assert_eq!(kept(logged(&pool, &world).await), [(station, None, Some(30)), (station, Some(14), Some(30))]);
+    // No call follows from what nobody counted, and none says that there were none.
+    let call = visitor.get(&format!("/slots/{}/call", world.slot)).await;
+    assert!(call.text.contains("not all of them counted"), "{}", call.text);
+}
+
+#[sqlx::test(migrations = "../bavrek-store/migrations")]
 async fn what_changed_while_the_form_was_filled_in_is_asked_and_nothing_typed_is_lost(pool: Pool) {
     let (world, visitor) = desk(&pool).await;
     take(&pool, &world, world.slot, "dumbbell_curl", "2 x 8-12").await;

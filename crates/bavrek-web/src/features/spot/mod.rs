@@ -120,6 +120,7 @@ impl Spot {
             found[..=at].rotate_right(1);
         }
         found.truncate(BEST);
+        found.iter_mut().for_each(|candidate| self.scene.answered_for_the_day(candidate));
         found
     }
 }

@@ -60,11 +60,17 @@ impl Asked {
         self.reps.is_some() && !matches!(self.kind, SetKind::Mixed | SetKind::Station)
     }
 
+    /// Whether repetitions may be left open: whoever works against the clock need not count.
+    pub(super) fn may_be_uncounted(&self) -> bool {
+        self.kind == SetKind::Station
+    }
+
     /// The question for the repetitions.
     pub(super) fn reps_legend(&self) -> &'static str {
         match self.kind {
             SetKind::Mixed => "Reps done, fast and slow together",
             SetKind::LoweringOnly => "Reps lowered",
+            SetKind::Station => "Reps done, if they were counted",
             _ => "Reps done",
         }
     }

@@ -143,16 +143,15 @@ impl Floor {
             let mut stations = Vec::new();
             for slot in block.slots {
                 let Some(fit) = fits.remove(&slot.id) else { continue };
-                // A swap stands in for the fit it was made for, no other.
+                // A swap stands in for the fit it was made for, no other. It was made for this day, lighter where that is.
                 let swap = swaps.remove(&slot.id).filter(|s| s.instead_of == fit.exercise);
                 let (fit, swap) = match swap {
                     Some(swap) => {
                         let (fit, instead) = swapped(fit, swap);
                         (fit, Some(instead))
                     }
-                    None => (fit, None),
+                    None => (scene.for_the_day(app, &slot.intent, fit), None),
                 };
-                let fit = scene.for_the_day(app, &slot.intent, fit);
                 if let Some(movement) = app.catalogue.movement(&fit.exercise) {
                     let log = scene.history().iter();
                     let first = script::first_side(log, &movement.id, scene.today);

@@ -120,7 +120,13 @@ impl SetForm {
             errors: Vec::new(),
         };
         let base = corrected.cloned().unwrap_or_else(|| basis.set(asked));
-        let counts_reps = corrected.map_or(asked.is_none_or(|a| a.reps.is_some()), |c| c.reps.is_some());
+        let by_clock =
+            corrected.map_or(asked.is_some_and(Asked::may_be_uncounted), |c| c.kind == Some(SetKind::Station));
+        let counts_reps = match corrected {
+            _ if by_clock => !form.reps.is_empty(),
+            Some(corrected) => corrected.reps.is_some(),
+            None => asked.is_none_or(|a| a.reps.is_some()),
+        };
         let counts_seconds = corrected.map_or(asked.is_some_and(|a| a.seconds.is_some()), |c| c.seconds.is_some());
         let pain = form.small("pain", "Pain", 10).filter(|p| *p > 0);
         let pain_at = form.joint(pain.map_or(stopped, |p| p >= PAIN_THAT_STOPS));

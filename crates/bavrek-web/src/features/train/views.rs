@@ -288,7 +288,10 @@ fn now(app: &App, floor: &Floor, (turn, post): (&Turn<Uuid>, &Post), movement: &
     let Showing { correcting, form, stale, .. } = showing;
     let asked = match correcting {
         Some(r) => Asked {
-            reps: r.set.reps.and(Asked::from_turn(turn).reps.or(Some([5, 20]))),
+            reps: match r.set.reps {
+                None if r.set.kind != Some(SetKind::Station) => None,
+                _ => Asked::from_turn(turn).reps.or(Some([5, 20])),
+            },
             seconds: r.set.seconds,
             ..Asked::from_turn(turn)
         },

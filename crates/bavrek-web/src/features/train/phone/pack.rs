@@ -6,7 +6,6 @@ use std::collections::BTreeMap;
 use askama::Template;
 use bavrek_core::anatomy::{Joint, Region};
 use bavrek_core::between::{Advice, Doing, between, may_rise, observable};
-use bavrek_core::calendar::light_dose;
 use bavrek_core::dose::{Part, Prescription, SetKind, SetPlan};
 use bavrek_core::execution::RangePart;
 use bavrek_core::ladder::{Ladder, LadderStep};
@@ -129,6 +128,8 @@ struct TurnView {
     stop: String,
     /// Repetitions to tap, and the question; none where they are not counted.
     reps: Option<(Vec<String>, &'static str)>,
+    /// Whether they may be left open.
+    uncounted: bool,
     /// The repetitions asked for.
     zone: Option<[u16; 2]>,
     seconds: Option<(Vec<String>, &'static str)>,
@@ -390,9 +391,8 @@ fn ways<'a>(app: &'a App, floor: &Floor, post: &Post) -> Vec<Way<'a>> {
     for (candidate, merit) in answers {
         let (movement, step) = (candidate.movement, candidate.step());
         let ladder = Ladder::of_line(movement, here.0, here.1, &post.slot.intent);
-        let dose = &candidate.prescription;
-        let dose = if scene.light { light_dose(dose) } else { dose.clone() };
-        ways.push(Way::of(movement, (&ladder, step), dose.loaded(step.load), merit.label()));
+        let (step, dose) = scene.of_the_day(&ladder, step, &candidate.prescription);
+        ways.push(Way::of(movement, (&ladder, &step), dose, merit.label()));
     }
     ways
 }
@@ -422,6 +422,7 @@ fn turn_view(floor: &Floor, (post, movement): (&Post, &Movement), turn: &Turn<Uu
         amount: work.amount(),
         stop: stop_text(floor, post, movement, (turn, reserve)),
         reps: asked.reps.map(|[low, high]| (rep_choices(low, high), asked.reps_legend())),
+        uncounted: asked.may_be_uncounted(),
         zone: asked.reps,
         seconds: asked.seconds.map(|s| (second_choices(s), asked.seconds_legend())),
         timed: work.seconds.filter(|_| work.kind.is_timed()),
