@@ -380,7 +380,7 @@ test("stations run on by the clock", () => {
 
 test("a set that a run logs has one identifier, whoever logs it", () => {
   const run = { id: "0b8f5f0a-4f0e-4c1e-9d3a-123456789abc" };
-  const of = (...order) => setId(run, { order });
+  const of = (...order) => setId({ ...run, order });
   assert.equal(of(0, 1, 2, 0), "0b8f5f0a-4f0e-4c1e-9d3a-000001002000");
   const orders = [0, 1, 2].flatMap((a) => [0, 1, 17].map((b) => of(a, b, 0, 0)));
   assert.equal(new Set(orders).size, 9);

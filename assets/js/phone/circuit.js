@@ -10,12 +10,19 @@ export const goesByItself = (turn) =>
 export const sameTurn = (a, b) => a.slot === b.slot && a.round === b.round && a.side === b.side;
 
 // A run: the turn it works on, when that began (none while it rests before it), and a random identifier of the run.
-export const working = (turn, began, id) => ({ slot: turn.slot, round: turn.round, side: turn.side, began, id });
+export const working = (turn, began, id) => ({
+  slot: turn.slot,
+  round: turn.round,
+  side: turn.side,
+  order: turn.order,
+  began,
+  id,
+});
 export const restingBefore = (turn, id) => working(turn, null, id);
 
-// The identifier of the set that a run logs of a turn: two pages of one phone that go through one run log it once.
-export function setId(run, turn) {
-  const place = turn.order.map((n) => n.toString(16).padStart(3, "0")).join("");
+// The identifier of the set that a run logs: two pages of one phone that go through one run log it once.
+export function setId(run) {
+  const place = run.order.map((n) => n.toString(16).padStart(3, "0")).join("");
   return `${run.id.slice(0, -place.length)}${place}`;
 }
 

@@ -250,6 +250,8 @@ export function workout() {
     async goOn() {
       if (this.goingOn) return;
       const { run, view } = this;
+      // Another page of this phone was quicker.
+      if (this.said.some((entry) => entry.id === setId(run))) return this.runOn();
       const until = this.local.rested === view?.about ? null : (view?.until ?? null);
       const what = due(run, view?.turn, until, this.now);
       if (!what) return;
@@ -269,6 +271,8 @@ export function workout() {
     },
     // After a station of a run was logged, by itself or by tap.
     async runOn() {
+      if (this.pace.turn) this.pace.stop();
+      this.pacing = null;
       if (!goesByItself(this.view?.turn)) return this.endRun();
       voice.say(`next: ${this.view.choice.name}`);
       return this.keepRun(restingBefore(this.view.turn, this.run.id));
@@ -321,7 +325,7 @@ export function workout() {
           exercise: view.choice.exercise,
         },
         view.choice.name,
-        { at, id: this.run?.began ? setId(this.run, view.turn) : undefined },
+        { at, id: this.run?.began ? setId(this.run) : undefined },
       );
       if (this.pace.turn) this.pace.stop();
       this.pacing = null;

@@ -40,6 +40,7 @@ pub mod spot_swaps;
 pub mod templates;
 pub mod trainers;
 pub mod tries;
+pub mod wall;
 pub mod weeks;
 pub mod workouts;
 
@@ -68,7 +69,7 @@ pub async fn connect(url: &str) -> Result<Pool, StoreError> {
         ("lock_timeout", LOCK),
     ]);
     let pool = PgPoolOptions::new().max_connections(16).acquire_timeout(ACQUIRING);
-    Ok(pool.connect_with(options).await?)
+    wall::connect(pool, options).await
 }
 
 /// Longest that a statement may take.

@@ -8,7 +8,7 @@ use sha2::{Digest, Sha256};
 use uuid::Uuid;
 
 use crate::sessions::{self, SessionHead};
-use crate::{Pool, StoreError, TrainerId};
+use crate::{Pool, StoreError, TrainerId, wall};
 
 /// The hash by which a link is known.
 fn hash(secret: &str) -> Vec<u8> {
@@ -160,6 +160,7 @@ pub async fn open(pool: &Pool, secret: &str, now: DateTime<Utc>) -> Result<Acces
     )
     .fetch_one(pool)
     .await?;
+    wall::raise(TrainerId(row.trainer_id));
     if row.to_mark {
         sqlx::query!("update links set used_at = $3 where trainer_id = $1 and id = $2", row.trainer_id, row.id, now)
             .execute(pool)

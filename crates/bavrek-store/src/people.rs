@@ -139,6 +139,8 @@ pub async fn all(pool: &Pool, trainer: TrainerId, client: Uuid, now: DateTime<Ut
 /// Erases a client: no row of theirs stays in any table. Nothing brings it back but a backup.
 pub async fn erase(pool: &Pool, trainer: TrainerId, client: Uuid, now: DateTime<Utc>) -> Result<Receipt, StoreError> {
     let mut tx = pool.begin().await?;
+    // What was logged leaves with its client and in no other way.
+    sqlx::query!("select set_config('bavrek.erasing', $1, true)", client.to_string()).execute(&mut *tx).await?;
     let mut rows = BTreeMap::new();
     for (name, condition) in reach(&mut tx).await? {
         let query = format!("delete from {name} where {condition}");

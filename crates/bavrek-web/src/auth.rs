@@ -6,7 +6,7 @@ use axum::middleware::Next;
 use axum::response::{IntoResponse, Redirect, Response};
 use axum_login::{AuthUser, AuthnBackend, UserId};
 use bavrek_store::trainers::{self, Trainer};
-use bavrek_store::{Pool, StoreError, TrainerId};
+use bavrek_store::{Pool, StoreError, TrainerId, wall};
 use tower_sessions::Session;
 use uuid::Uuid;
 
@@ -63,9 +63,9 @@ const SEEN: &str = "seen";
 
 /// Sends whoever is not signed in to the sign-in page; the API answers 401.
 pub(crate) async fn require_sign_in(auth: AuthSession, session: Session, request: Request, next: Next) -> Response {
-    if auth.user.is_some() {
+    if let Some(user) = &auth.user {
         renew(&session).await;
-        return next.run(request).await;
+        return wall::around(Some(user.0.id), next.run(request)).await;
     }
     if request.uri().path().starts_with("/api/") {
         let body = serde_json::json!({ "error": { "path": "session", "message": "sign in first" } });
