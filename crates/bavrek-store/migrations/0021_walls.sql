@@ -28,6 +28,9 @@ begin
     if tg_op = 'DELETE' and old.client_id::text = current_setting('bavrek.erasing', true) then
         return old;
     end if;
+    if tg_op = 'UPDATE' and new is not distinct from old then
+        return new;
+    end if;
     raise exception 'what was logged is not changed: it is superseded, withdrawn, or erased with its client';
 end
 $$;
@@ -51,3 +54,7 @@ alter table deeds add constraint deeds_what_check
 alter table deeds add column client_id uuid;
 create index deeds_of_client on deeds (trainer_id, client_id, at desc) where client_id is not null;
 create index deeds_at on deeds (at);
+
+-- A colleague is invited by letter as well.
+alter table outbox drop constraint outbox_kind_check;
+alter table outbox add constraint outbox_kind_check check (kind in ('link', 'summary', 'reset', 'invitation'));

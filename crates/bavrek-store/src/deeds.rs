@@ -1,7 +1,8 @@
 //! What was done with an account and with people's data: kept so that it can be shown, without anybody's name.
 
-use chrono::{DateTime, Utc};
+use chrono::{DateTime, Duration, Utc};
 use sqlx::PgConnection;
+use uuid::Uuid;
 
 use crate::document::word;
 use crate::{Pool, StoreError, TrainerId, new_id};
@@ -19,10 +20,13 @@ pub enum What {
     TakenOut,
     /// A client was erased.
     Erased,
+    /// Something was changed by a form.
+    Changed,
 }
 
 impl What {
-    const ALL: [Self; 5] = [Self::SignedIn, Self::PasswordChanged, Self::SecondStep, Self::TakenOut, Self::Erased];
+    const ALL: [Self; 6] =
+        [Self::SignedIn, Self::PasswordChanged, Self::SecondStep, Self::TakenOut, Self::Erased, Self::Changed];
 
     const fn id(self) -> &'static str {
         match self {
@@ -31,6 +35,7 @@ impl What {
             Self::SecondStep => "second_step",
             Self::TakenOut => "taken_out",
             Self::Erased => "erased",
+            Self::Changed => "changed",
         }
     }
 
@@ -42,6 +47,7 @@ impl What {
             Self::SecondStep => "second step changed",
             Self::TakenOut => "a client's data taken out",
             Self::Erased => "a client erased",
+            Self::Changed => "changed",
         }
     }
 }
@@ -55,23 +61,40 @@ pub struct Deed {
     pub what: What,
     /// More about it; never a name.
     pub detail: String,
+    /// The name of the client whom it was about, where that is known and they are still there.
+    pub client: Option<String>,
 }
+
+/// What a change was about, as far as it is told: its client, or what leads to one.
+#[derive(Debug, Clone, Copy, Default)]
+pub struct About {
+    /// The client.
+    pub client: Option<Uuid>,
+    /// A session of theirs.
+    pub session: Option<Uuid>,
+    /// A slot of one.
+    pub slot: Option<Uuid>,
+}
+
+/// How long deeds are kept.
+const KEPT: Duration = Duration::days(2 * 365);
 
 /// Keeps a deed, within the change that it is about.
 pub(crate) async fn add(
     connection: &mut PgConnection,
     trainer: TrainerId,
     what: What,
-    detail: &str,
+    (client, detail): (Option<Uuid>, &str),
     at: DateTime<Utc>,
 ) -> Result<(), StoreError> {
     sqlx::query!(
-        "insert into deeds (trainer_id, id, at, what, detail) values ($1, $2, $3, $4, $5)",
+        "insert into deeds (trainer_id, id, at, what, detail, client_id) values ($1, $2, $3, $4, $5, $6)",
         trainer.0,
         new_id(),
         at,
         what.id(),
-        detail
+        detail,
+        client
     )
     .execute(connection)
     .await?;
@@ -87,17 +110,56 @@ pub async fn note(
     at: DateTime<Utc>,
 ) -> Result<(), StoreError> {
     let mut connection = pool.acquire().await?;
-    add(&mut connection, trainer, what, detail, at).await
+    add(&mut connection, trainer, what, (None, detail), at).await
 }
 
-/// The latest deeds, the newest first.
-pub async fn latest(pool: &Pool, trainer: TrainerId, most: i64) -> Result<Vec<Deed>, StoreError> {
-    let rows = sqlx::query!(
-        "select at, what, detail from deeds where trainer_id = $1 order by at desc, id desc limit $2",
+/// Keeps that something was changed.
+pub async fn changed(
+    pool: &Pool,
+    trainer: TrainerId,
+    about: About,
+    detail: &str,
+    at: DateTime<Utc>,
+) -> Result<(), StoreError> {
+    sqlx::query!(
+        "insert into deeds (trainer_id, id, at, what, detail, client_id)
+         values ($1, $2, $3, 'changed', $4, coalesce($5,
+            (select client_id from sessions where trainer_id = $1 and id = $6),
+            (select s.client_id from slots l
+                join blocks b on b.trainer_id = l.trainer_id and b.id = l.block_id
+                join sessions s on s.trainer_id = b.trainer_id and s.id = b.session_id
+                where l.trainer_id = $1 and l.id = $7)))",
         trainer.0,
+        new_id(),
+        at,
+        detail,
+        about.client,
+        about.session,
+        about.slot
+    )
+    .execute(pool)
+    .await?;
+    Ok(())
+}
+
+/// The latest deeds, the newest first: all of a trainer's, or those about a client.
+pub async fn latest(pool: &Pool, trainer: TrainerId, client: Option<Uuid>, most: i64) -> Result<Vec<Deed>, StoreError> {
+    let rows = sqlx::query!(
+        r#"select d.at, d.what, d.detail, c.name as "name?" from deeds d
+           left join clients c on c.trainer_id = d.trainer_id and c.id = d.client_id
+           where d.trainer_id = $1 and ($2::uuid is null or d.client_id = $2)
+           order by d.at desc, d.id desc limit $3"#,
+        trainer.0,
+        client,
         most
     );
     let read = |id: &str| What::ALL.into_iter().find(|w| w.id() == id);
     let deeds = rows.fetch_all(pool).await?.into_iter();
-    deeds.map(|r| Ok(Deed { at: r.at, what: word(&r.what, read)?, detail: r.detail })).collect()
+    deeds.map(|r| Ok(Deed { at: r.at, what: word(&r.what, read)?, detail: r.detail, client: r.name })).collect()
+}
+
+/// Drops what was done so long ago that nobody asks any more. Any number of processes may do it beside each other.
+pub async fn sweep(pool: &Pool, now: DateTime<Utc>) -> Result<u64, StoreError> {
+    let old = "delete from deeds d using trainers t where d.trainer_id = t.id and d.at < $1";
+    Ok(sqlx::query(old).bind(now - KEPT).execute(pool).await?.rows_affected())
 }

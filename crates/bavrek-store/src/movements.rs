@@ -44,20 +44,25 @@ pub async fn all(pool: &Pool, trainer: TrainerId) -> Result<Vec<OwnMovement>, St
         .collect()
 }
 
-/// Stores a movement, or what it has become. The identifier comes from the form, so that sending it twice stores it
-/// once.
-pub async fn save(pool: &Pool, trainer: TrainerId, id: Uuid, movement: &Movement) -> Result<(), StoreError> {
-    sqlx::query!(
-        "insert into own_movements (trainer_id, id, name, movement) values ($1, $2, $3, $4)
+/// Movements of one's own, archived ones with them: every fit weighs them all.
+pub const MOST_OWN: i64 = 300;
+
+/// Stores a movement, or what it has become; says whether there was room for one more. The identifier comes from the form, so
+/// that sending it twice stores it once.
+pub async fn save(pool: &Pool, trainer: TrainerId, id: Uuid, movement: &Movement) -> Result<bool, StoreError> {
+    let done = sqlx::query!(
+        "insert into own_movements (trainer_id, id, name, movement)
+         select $1, $2, $3, $4 where (select count(*) from own_movements where trainer_id = $1 and id <> $2) < $5
          on conflict (trainer_id, id) do update set name = excluded.name, movement = excluded.movement",
         trainer.0,
         id,
         movement.name,
-        serde_json::to_value(movement)?
+        serde_json::to_value(movement)?,
+        MOST_OWN
     )
     .execute(pool)
     .await?;
-    Ok(())
+    Ok(done.rows_affected() == 1)
 }
 
 /// Takes a movement out of what is offered, or brings it back.

@@ -16,11 +16,13 @@ pub enum Kind {
     Summary,
     /// To the trainer: a link to a new password.
     Reset,
+    /// To a colleague: a link by which an account is made.
+    Invitation,
 }
 
 impl Kind {
     fn from_id(id: &str) -> Option<Self> {
-        [Self::Link, Self::Summary, Self::Reset].into_iter().find(|k| k.id() == id)
+        [Self::Link, Self::Summary, Self::Reset, Self::Invitation].into_iter().find(|k| k.id() == id)
     }
 
     const fn id(self) -> &'static str {
@@ -28,6 +30,7 @@ impl Kind {
             Self::Link => "link",
             Self::Summary => "summary",
             Self::Reset => "reset",
+            Self::Invitation => "invitation",
         }
     }
 }

@@ -129,7 +129,7 @@ pub async fn all(pool: &Pool, trainer: TrainerId, client: Uuid, now: DateTime<Ut
     if tables.iter().all(|t| t.name != "clients" || t.rows.is_empty()) {
         return Err(StoreError::NotFound);
     }
-    deeds::add(&mut tx, trainer, What::TakenOut, "", now).await?;
+    deeds::add(&mut tx, trainer, What::TakenOut, (Some(client), ""), now).await?;
     tx.commit().await?;
     tables.retain(|t| !t.rows.is_empty());
     tables.reverse();
@@ -140,7 +140,7 @@ pub async fn all(pool: &Pool, trainer: TrainerId, client: Uuid, now: DateTime<Ut
 pub async fn erase(pool: &Pool, trainer: TrainerId, client: Uuid, now: DateTime<Utc>) -> Result<Receipt, StoreError> {
     let mut tx = pool.begin().await?;
     // What was logged leaves with its client and in no other way.
-    sqlx::query!("select set_config('bavrek.erasing', $1, true)", client.to_string()).execute(&mut *tx).await?;
+    sqlx::query("select set_config('bavrek.erasing', $1, true)").bind(client.to_string()).execute(&mut *tx).await?;
     let mut rows = BTreeMap::new();
     for (name, condition) in reach(&mut tx).await? {
         let query = format!("delete from {name} where {condition}");
@@ -152,8 +152,11 @@ pub async fn erase(pool: &Pool, trainer: TrainerId, client: Uuid, now: DateTime<
     if rows.get("clients") != Some(&1) {
         return Err(StoreError::NotFound);
     }
+    // That something was changed stays, of whom does not.
+    let forget = "update deeds set client_id = null where trainer_id = $1 and client_id = $2";
+    sqlx::query(forget).bind(trainer.0).bind(client).execute(&mut *tx).await?;
     let total: u64 = rows.values().sum();
-    deeds::add(&mut tx, trainer, What::Erased, &format!("{total} rows"), now).await?;
+    deeds::add(&mut tx, trainer, What::Erased, (None, &format!("{total} rows")), now).await?;
     tx.commit().await?;
     Ok(Receipt { at: now, rows })
 }

@@ -6,6 +6,7 @@
 mod assets;
 pub mod auth;
 mod budget;
+mod changes;
 mod chrome;
 mod csrf;
 mod devices;
@@ -76,6 +77,7 @@ pub fn router(app: App) -> Router {
     let closed = features::closed_routes()
         .merge(computing)
         .merge(building)
+        .route_layer(middleware::from_fn_with_state(app.clone(), changes::noted))
         .route_layer(middleware::from_fn(auth::require_sign_in));
     let pages = Router::new()
         .merge(closed)
@@ -151,7 +153,7 @@ pub async fn serve(
     served
 }
 
-/// Deletes expired sign-in sessions and counts of guesses once an hour; they are not accepted in the meantime either.
+/// Deletes expired sign-in sessions, counts of guesses and old deeds once an hour; expired sessions are not accepted in the meantime either.
 async fn sweep(app: App) {
     let sessions = HttpSessions::new(app.pool.clone());
     let mut hourly = tokio::time::interval(Duration::from_hours(1));
@@ -162,6 +164,9 @@ async fn sweep(app: App) {
         }
         if let Err(error) = bavrek_store::tries::sweep(&app.pool, app.clock.now()).await {
             tracing::warn!(%error, "old counts of guesses were not deleted");
+        }
+        if let Err(error) = bavrek_store::deeds::sweep(&app.pool, app.clock.now()).await {
+            tracing::warn!(%error, "what was done long ago was not deleted");
         }
     }
 }

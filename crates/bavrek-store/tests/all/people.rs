@@ -2,11 +2,14 @@
 
 use std::collections::BTreeMap;
 
-use crate::common::{World, entry, set, world};
-use bavrek_store::deeds::{self, What};
+use crate::common::{World, day, entry, set, world};
+use bavrek_core::person::Experience;
+use bavrek_core::units::{Kilograms, Metres};
+use bavrek_store::clients::{self, Client};
+use bavrek_store::deeds::{self, About, What};
 use bavrek_store::people::{self, Agreed};
 use bavrek_store::{Pool, StoreError, log, new_id};
-use chrono::{DateTime, Utc};
+use chrono::{DateTime, Duration, Utc};
 
 fn moment() -> DateTime<Utc> {
     DateTime::from_timestamp(1_773_144_000, 0).unwrap()
@@ -74,7 +77,7 @@ async fn an_erased_client_leaves_no_row_and_takes_nobody_along(pool: Pool) {
     for (table, count) in &receipt.rows {
         assert_eq!(i64::try_from(*count).unwrap(), full[table] - after[table], "{table}");
     }
-    let deed = deeds::latest(&pool, mine.trainer, 5).await.unwrap().remove(0);
+    let deed = deeds::latest(&pool, mine.trainer, None, 5).await.unwrap().remove(0);
     let total: u64 = receipt.rows.values().sum();
     assert_eq!((deed.what, deed.detail), (What::Erased, format!("{total} rows")));
     assert!(matches!(people::erase(&pool, mine.trainer, mine.client, moment()).await, Err(StoreError::NotFound)));
@@ -113,8 +116,8 @@ async fn what_is_taken_out_is_all_of_one_client_and_nothing_of_another(pool: Poo
     assert!(!text.contains("trainer_id"), "whose client it is concerns nobody else");
     let stranger = people::all(&pool, other.trainer, mine.client, moment()).await;
     assert!(matches!(stranger, Err(StoreError::NotFound)));
-    assert_eq!(deeds::latest(&pool, mine.trainer, 5).await.unwrap()[0].what, What::TakenOut);
-    assert!(deeds::latest(&pool, other.trainer, 5).await.unwrap().is_empty());
+    assert_eq!(deeds::latest(&pool, mine.trainer, None, 5).await.unwrap()[0].what, What::TakenOut);
+    assert!(deeds::latest(&pool, other.trainer, None, 5).await.unwrap().is_empty());
 }
 
 #[sqlx::test]
@@ -126,4 +129,88 @@ async fn what_was_agreed_is_kept(pool: Pool) {
     let stranger = people::agree(&pool, other.trainer, mine.client, &Agreed::default()).await;
     assert!(matches!(stranger, Err(StoreError::NotFound)));
     assert!(matches!(people::agreed(&pool, other.trainer, mine.client).await, Err(StoreError::NotFound)));
+}
+
+/// What was logged is kept by the database itself, whoever asks; it leaves with its client alone.
+#[sqlx::test(migrations = "./migrations")]
+async fn what_was_logged_is_neither_changed_nor_deleted(pool: Pool) {
+    let (mine, other) = (world(&pool, "a@b.example").await, world(&pool, "c@d.example").await);
+    for world in [&mine, &other] {
+        log::append(&pool, world.trainer, &entry(world, new_id(), &set("2026-03-10", 10))).await.unwrap();
+    }
+    for statement in [
+        "update logged_sets set effective_kg = 1",
+        "update logged_sets set withdrawn = true",
+        "delete from logged_sets",
+        "truncate logged_sets cascade",
+    ] {
+        let refused = sqlx::query(statement).execute(&pool).await.unwrap_err().to_string();
+        assert!(refused.contains("what was logged is not changed"), "{statement}: {refused}");
+    }
+    // Erasing one client reaches nobody else's.
+    let mut tx = pool.begin().await.unwrap();
+    let erasing = "select set_config('bavrek.erasing', $1, true)";
+    sqlx::query(erasing).bind(mine.client.to_string()).execute(&mut *tx).await.unwrap();
+    let delete = "delete from logged_sets where trainer_id = $1";
+    assert!(sqlx::query(delete).bind(other.trainer.0).execute(&mut *tx).await.is_err());
+    tx.rollback().await.unwrap();
+    people::erase(&pool, mine.trainer, mine.client, moment()).await.unwrap();
+    let left: Vec<uuid::Uuid> = sqlx::query_scalar("select client_id from logged_sets").fetch_all(&pool).await.unwrap();
+    assert_eq!(left, [other.client]);
+}
+
+/// Changes are told with whom they were about, also where the address named a session or slot; of an erased client no trace stays.
+#[sqlx::test(migrations = "./migrations")]
+async fn changes_are_kept_with_their_client_until_that_is_erased(pool: Pool) {
+    let (mine, other) = (world(&pool, "a@b.example").await, world(&pool, "c@d.example").await);
+    let none = About::default();
+    let about = [
+        About { client: Some(mine.client), ..none },
+        About { session: Some(mine.session), ..none },
+        About { slot: Some(mine.slot), ..none },
+        // Another trainer's session leads to nobody.
+        About { session: Some(other.session), ..none },
+        none,
+    ];
+    for (i, about) in about.into_iter().enumerate() {
+        deeds::changed(&pool, mine.trainer, about, &i.to_string(), moment()).await.unwrap();
+    }
+    let of = async |client| {
+        let deeds = deeds::latest(&pool, mine.trainer, client, 10).await.unwrap();
+        deeds.into_iter().rev().map(|d| (d.detail, d.client)).collect::<Vec<_>>()
+    };
+    let name = Some("C".to_owned());
+    let told = ["0", "1", "2"].map(|n| (n.to_owned(), name.clone()));
+    assert_eq!(of(Some(mine.client)).await, told);
+    assert_eq!(of(None).await[3..], [("3".to_owned(), None), ("4".to_owned(), None)]);
+    assert_eq!(deeds::latest(&pool, other.trainer, None, 10).await.unwrap(), []);
+    people::erase(&pool, mine.trainer, mine.client, moment()).await.unwrap();
+    assert_eq!(of(Some(mine.client)).await, []);
+    assert!(of(None).await.iter().all(|(_, client)| client.is_none()));
+    // After two years nobody asks any more.
+    assert_eq!(deeds::sweep(&pool, moment() + Duration::days(730)).await.unwrap(), 0);
+    assert_eq!(deeds::sweep(&pool, moment() + Duration::days(731)).await.unwrap(), 6);
+}
+
+/// An aim or a limit takes the place of one of the same client alone.
+#[sqlx::test(migrations = "./migrations")]
+async fn nothing_takes_the_place_of_another_clients(pool: Pool) {
+    let mine = world(&pool, "a@b.example").await;
+    let novice = Client::new("D", Kilograms(60.0), Metres(1.6), Experience::Novice);
+    let second = clients::add(&pool, mine.trainer, &novice, day("2026-03-01")).await.unwrap();
+    for (table, columns, values) in
+        [("aims", "aims, set_on", "'{}', '2026-03-01'"), ("limits", "rule, since", "'{}', '2026-03-01'")]
+    {
+        let insert = format!(
+            "insert into {table} (trainer_id, id, client_id, replaces, {columns}) values ($1, $2, $3, $4, {values})"
+        );
+        let add = async |client: uuid::Uuid, replaces: Option<uuid::Uuid>| {
+            let id = new_id();
+            let query = sqlx::query(sqlx::AssertSqlSafe(insert.clone())).bind(mine.trainer.0).bind(id);
+            query.bind(client).bind(replaces).execute(&pool).await.map(|_| id)
+        };
+        let first = add(mine.client, None).await.unwrap();
+        assert!(add(second, Some(first)).await.unwrap_err().to_string().contains("foreign key"), "{table}");
+        add(mine.client, Some(first)).await.unwrap();
+    }
 }

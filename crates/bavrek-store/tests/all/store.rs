@@ -322,12 +322,12 @@ async fn own_movements_are_stored_once_changed_and_archived_by_their_trainer_alo
     assert_eq!(movements::row_id(&movements::movement_id(id)), Some(id));
     assert_eq!(movements::row_id("push_up"), None);
     for name in ["first", "first", "second"] {
-        movements::save(&pool, a.trainer, id, &own_movement(id, name)).await.unwrap();
+        assert!(movements::save(&pool, a.trainer, id, &own_movement(id, name)).await.unwrap());
     }
     let mine = movements::all(&pool, a.trainer).await.unwrap();
     assert_eq!((mine.len(), mine[0].movement.name.as_str(), mine[0].archived), (1, "second", false));
     // The same identifier of another trainer is another row.
-    movements::save(&pool, b.trainer, id, &own_movement(id, "theirs")).await.unwrap();
+    assert!(movements::save(&pool, b.trainer, id, &own_movement(id, "theirs")).await.unwrap());
     assert_eq!(movements::all(&pool, a.trainer).await.unwrap()[0].movement.name, "second");
     assert!(matches!(movements::archive(&pool, b.trainer, new_id(), true).await, Err(StoreError::NotFound)));
     movements::archive(&pool, b.trainer, id, true).await.unwrap();

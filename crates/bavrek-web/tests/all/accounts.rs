@@ -173,6 +173,36 @@ async fn a_forgotten_password_is_set_anew_by_a_letter(pool: Pool) {
 }
 
 #[sqlx::test(migrator = "bavrek_store::MIGRATOR")]
+async fn a_colleague_is_invited_by_a_letter(pool: Pool) {
+    let trainer = world(&pool, DESK).await.trainer;
+    let folder = std::env::temp_dir().join(bavrek_store::new_id().to_string());
+    let base = serve(App { outbox: Some(folder.clone()), ..app_at(pool.clone(), Utc::now()) }).await;
+    let mut inside = Visitor::signed_in(&base, DESK).await;
+    inside.csrf = inside.get("/account").await.hidden("csrf");
+    assert_refused(
+        &inside.post("/account/invite", &[("colleague", "someone")]).await,
+        "is no e-mail address",
+        "someone",
+    );
+    let words = "If this address has no account yet, an invitation is on its way.";
+    for address in [DESK, "colleague@bavrek.example"] {
+        let page = inside.post("/account/invite", &[("colleague", address)]).await;
+        assert!(page.status == StatusCode::OK && page.text.contains(words), "{}", page.text);
+    }
+    let kept = outbox::all(&pool, trainer).await.unwrap();
+    assert_eq!(kept.len(), 1, "whoever has an account gets no letter");
+    assert_eq!(kept[0].1.recipient, "colleague@bavrek.example");
+    let letter = letter(&folder).await;
+    let link = letter.lines().find(|l| l.starts_with("http://bavrek.example/join/")).unwrap();
+    assert!(!kept[0].1.body.contains(link), "what is kept does not open");
+    let mut colleague = Visitor::new(&base);
+    colleague.csrf = colleague.get(path(link)).await.hidden("csrf");
+    let joined = colleague.post(path(link), &[&[("name", "Colleague")][..], &NEW_TWICE].concat()).await;
+    assert_eq!((joined.status, joined.address.as_str()), (StatusCode::OK, "/"));
+    std::fs::remove_dir_all(folder).unwrap();
+}
+
+#[sqlx::test(migrator = "bavrek_store::MIGRATOR")]
 async fn a_changed_password_signs_every_other_device_out(pool: Pool) {
     world(&pool, DESK).await;
     let base = start(pool.clone()).await;

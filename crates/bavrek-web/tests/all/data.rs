@@ -71,3 +71,26 @@ async fn what_was_agreed_is_kept_and_checked(pool: Pool) {
         page.status == StatusCode::OK && page.text.contains("On paper, 1 March") && page.text.contains("2028-03-01")
     );
 }
+
+/// What a form changed is told on the page of the client whom it was about, and what only looked is not.
+#[sqlx::test(migrations = "../bavrek-store/migrations")]
+async fn who_changed_what_is_told(pool: Pool) {
+    let (world, visitor) = desk(&pool).await;
+    let client = format!("/clients/{}", world.client);
+    for (path, fields, taken) in [
+        (format!("{client}/notes"), vec![("kind", "posture"), ("note", "shrugs")], None),
+        (format!("{client}/aims/preview"), vec![], None),
+        (format!("/sessions/{}/remove", world.session), vec![], Some(StatusCode::OK)),
+        (format!("/slots/{}/fit", world.slot), vec![("exercise", "no such movement")], None),
+    ] {
+        let page = visitor.post(&path, &fields).await;
+        assert!(taken.is_none_or(|status| status == page.status), "{path}: {}", page.status);
+    }
+    let page = visitor.get(&format!("{client}/data")).await;
+    assert_eq!(page.status, StatusCode::OK);
+    assert!(page.text.contains("changed: sessions, remove"), "{}", page.text);
+    assert!(!page.text.contains("preview") && !page.text.contains("slots, fit"), "what was refused changed nothing");
+    let name = format!("Client of {}", crate::common::DESK);
+    let account = visitor.get("/account").await.text;
+    assert!(account.contains(&format!("changed: sessions, remove ({name})")), "{account}");
+}

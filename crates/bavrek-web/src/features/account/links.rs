@@ -7,7 +7,7 @@ use axum::response::{IntoResponse, Redirect, Response};
 use axum::routing::get;
 use bavrek_store::accounts::{self, AccountLink, LinkKind};
 use bavrek_store::outbox::Kind;
-use bavrek_store::trainers;
+use bavrek_store::trainers::{self, Trainer};
 use bavrek_store::tries::{self, Counted};
 use bavrek_store::{Pool, StoreError, new_id};
 use chrono::{DateTime, Utc};
@@ -115,6 +115,31 @@ async fn send_reset(app: &App, email: &str, now: DateTime<Utc>) -> Result<(), We
         pictures: Vec::new(),
     };
     outbox::post(app, trainer.id, new_id(), letter).await
+}
+
+/// Invites a colleague by letter. Whether the address has an account already is told to nobody.
+pub(super) async fn invite_by_letter(app: &App, from: &Trainer, email: &str) -> Result<(), WebError> {
+    let secret = new_secret();
+    match accounts::invite(&app.pool, &secret, (email, ""), app.clock.now()).await {
+        Err(StoreError::Conflict) => return Ok(()),
+        other => other?,
+    }
+    let text = |link: &str| {
+        format!(
+            "{} invites you to Bavrek. This link makes an account for {email}, once, within seven days:\n\n{link}\n\nIf you do not want one, nothing needs doing.\n",
+            from.name
+        )
+    };
+    let letter = Letter {
+        client: None,
+        recipient: email,
+        kind: Kind::Invitation,
+        subject: "An invitation to Bavrek",
+        whole: text(&format!("{}/join/{secret}", app.address)),
+        shown: text("(the link itself was only in the letter)"),
+        pictures: Vec::new(),
+    };
+    outbox::post(app, from.id, new_id(), letter).await
 }
 
 /// What stands where a link opens no more.

@@ -47,6 +47,7 @@ pub(super) fn closed_routes() -> Router<App> {
         .merge(door::closed_routes())
         .route("/account", get(show))
         .route("/account/name", post(rename))
+        .route("/account/invite", post(invite_colleague))
         .route("/account/password", post(change_password))
         .route("/account/devices/others", post(sign_out_others))
         .route("/account/devices/{handle}", post(sign_out_device))
@@ -62,6 +63,7 @@ struct Page {
     name: Vec<Input>,
     password: Vec<Input>,
     off: Vec<Input>,
+    invite: Vec<Input>,
     /// Recovery codes that are left, where there is a second step.
     second: Option<i64>,
     devices: Vec<DeviceView>,
@@ -87,6 +89,7 @@ struct View {
     name: Option<Typed>,
     password: Typed,
     off: Typed,
+    invite: Typed,
     done: Option<&'static str>,
 }
 
@@ -116,18 +119,23 @@ async fn page(app: &App, auth: &AuthSession, chrome: Chrome, view: View) -> Resu
             .chain(password::inputs(&view.password))
             .collect(),
         off: vec![Input::text(&view.off, OFF, "Password", "").kind("password")],
+        invite: vec![Input::text(&view.invite, "colleague", "Their e-mail address", "").kind("email")],
         second,
         devices: devices.into_iter().map(|d| device(d, today)).collect(),
-        deeds: deeds::latest(&app.pool, me.id, MOST_DEEDS).await?.iter().map(|d| deed(d, today)).collect(),
+        deeds: deeds::latest(&app.pool, me.id, None, MOST_DEEDS).await?.iter().map(|d| told(d, today)).collect(),
         done: view.done,
     })
 }
 
-fn deed(deed: &Deed, today: NaiveDate) -> (String, String) {
-    let what = match deed.detail.as_str() {
-        "" => deed.what.label().to_owned(),
-        more => format!("{}: {more}", deed.what.label()),
-    };
+/// Something that was done, for a list: when, and what to whom.
+pub(super) fn told(deed: &Deed, today: NaiveDate) -> (String, String) {
+    let mut what = deed.what.label().to_owned();
+    if !deed.detail.is_empty() {
+        what = format!("{what}: {}", deed.detail);
+    }
+    if let Some(client) = &deed.client {
+        what = format!("{what} ({client})");
+    }
     (format!("{}, {} UTC", day(deed.at.date_naive(), today), deed.at.format("%H:%M")), what)
 }
 
@@ -159,6 +167,35 @@ async fn rename(
     }
     trainers::call(&app.pool, me(&auth)?.id, &name).await?;
     Ok(Redirect::to("/account").into_response())
+}
+
+async fn invite_colleague(
+    Shared(app): Shared<App>,
+    auth: AuthSession,
+    chrome: Chrome,
+    fields: Fields,
+) -> Result<Response, WebError> {
+    let me = me(&auth)?;
+    let mut form = Typed::of(&fields);
+    let email = form.needed("colleague", password::LONGEST);
+    if form.fine() && !email.contains('@') {
+        form.refuse("colleague", "is no e-mail address");
+    }
+    if form.fine() {
+        let now = app.clock.now();
+        for counted in [Counted::Letters(&me.email), Counted::Letters(&email)] {
+            if let Some(until) = tries::count(&app.pool, counted, now).await? {
+                let later = (until - now).num_minutes() + 1;
+                form.refuse("colleague", format!("has to wait: many letters went out; try again in {later} min"));
+            }
+        }
+    }
+    if !form.fine() {
+        return refused(&app, &auth, chrome, View { invite: form, ..View::default() }).await;
+    }
+    links::invite_by_letter(&app, &me, &email).await?;
+    let done = "If this address has no account yet, an invitation is on its way. It opens once, for seven days.";
+    Ok(page(&app, &auth, chrome, View { done: Some(done), ..View::default() }).await?.into_response())
 }
 
 /// Whether a password is the account's. Guesses count as those at the door do.

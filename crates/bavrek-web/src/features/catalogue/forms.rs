@@ -219,6 +219,11 @@ impl OwnForm {
         }
     }
 
+    /// Puts what is wrong beside a field.
+    pub(super) fn refuse(&mut self, field: &'static str, why: String) {
+        self.errors.push((field, why));
+    }
+
     fn weights(&mut self) -> (Map<String, Value>, Map<String, Value>) {
         let (mut direct, mut assisting) = (Map::new(), Map::new());
         let mut wrong = None;

@@ -15,6 +15,7 @@ use axum::response::{IntoResponse, Redirect, Response};
 use axum::routing::{get, post};
 use bavrek_core::movement::Movement;
 use bavrek_core::person::Person;
+use bavrek_store::movements::MOST_OWN;
 use bavrek_store::{TrainerId, kit, movements, new_id, places};
 use serde::Deserialize;
 use uuid::Uuid;
@@ -152,12 +153,13 @@ async fn save(
 ) -> Result<Response, WebError> {
     let mut form = OwnForm::typed(base, fields);
     if let Some(movement) = form.movement(&app.catalogue, base, &movements::movement_id(row)) {
-        movements::save(&app.pool, trainer, row, &movement).await?;
-        Ok(Redirect::to(&format!("/catalogue/{}", movement.id)).into_response())
-    } else {
-        let page = FormPage::new(chrome.titled(base.name.clone()), app, base, &form, fresh);
-        Ok((StatusCode::UNPROCESSABLE_ENTITY, page).into_response())
+        if movements::save(&app.pool, trainer, row, &movement).await? {
+            return Ok(Redirect::to(&format!("/catalogue/{}", movement.id)).into_response());
+        }
+        form.refuse("name", format!("there are {MOST_OWN} movements of your own already: change one of them instead"));
     }
+    let page = FormPage::new(chrome.titled(base.name.clone()), app, base, &form, fresh);
+    Ok((StatusCode::UNPROCESSABLE_ENTITY, page).into_response())
 }
 
 /// The form as typed with the drawing that follows from it; nothing is stored.

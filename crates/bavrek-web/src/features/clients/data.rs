@@ -7,6 +7,7 @@ use axum::http::{StatusCode, header};
 use axum::response::{IntoResponse, Redirect, Response};
 use axum::routing::get;
 use bavrek_formats::archive;
+use bavrek_store::deeds::{self, Deed};
 use bavrek_store::people::{self, Agreed, Receipt};
 use bavrek_store::{TrainerId, clients};
 use chrono::{DateTime, Utc};
@@ -16,6 +17,7 @@ use super::steps::{Step, StepView, steps};
 use crate::chrome::Chrome;
 use crate::error::WebError;
 use crate::extract::{Fields, Ids, Me, Mine};
+use crate::features::account;
 use crate::features::typed::{Input, Typed};
 use crate::state::App;
 
@@ -36,7 +38,12 @@ struct Page {
     inputs: Vec<Input>,
     /// The field in which the name is typed before the client is erased.
     erasing: Vec<Input>,
+    /// What was done lately: when, and what.
+    deeds: Vec<(String, String)>,
 }
+
+/// Deeds that are shown.
+const MOST_DEEDS: i64 = 40;
 
 #[derive(Template, WebTemplate)]
 #[template(path = "clients/erased.html")]
@@ -55,6 +62,7 @@ async fn page(
     (agreed, erasing): (Typed, Typed),
 ) -> Result<Page, WebError> {
     let who = clients::one(&app.pool, trainer, client).await?;
+    let today = app.clock.today(&who.time_zone);
     Ok(Page {
         chrome: chrome.titled(format!("{}: data", who.name)),
         client,
@@ -66,6 +74,12 @@ async fn page(
             Input::text(&agreed, "keep_until", "Kept until", "").kind("date"),
         ],
         erasing: vec![Input::text(&erasing, "erase_name", "The client's name, to be sure", "")],
+        deeds: deeds::latest(&app.pool, trainer, Some(client), MOST_DEEDS)
+            .await?
+            .into_iter()
+            // Whose page it is needs no saying.
+            .map(|deed| account::told(&Deed { client: None, ..deed }, today))
+            .collect(),
     })
 }
 

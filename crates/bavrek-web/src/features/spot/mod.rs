@@ -120,7 +120,9 @@ impl Spot {
             found[..=at].rotate_right(1);
         }
         found.truncate(BEST);
-        found.iter_mut().for_each(|candidate| self.scene.answered_for_the_day(candidate));
+        for candidate in &mut found {
+            self.scene.answered_for_the_day(candidate);
+        }
         found
     }
 }
