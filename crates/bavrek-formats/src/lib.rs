@@ -1,8 +1,10 @@
 //! Documents in and out: the JSON contract of the computing commands, written plans, templates.
 
 pub mod archive;
+pub mod calendar;
 pub mod compute;
 mod error;
+pub mod tables;
 pub mod templates;
 pub mod written;
 

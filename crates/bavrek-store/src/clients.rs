@@ -252,38 +252,78 @@ pub async fn set_archived(pool: &Pool, trainer: TrainerId, client: Uuid, archive
     if done.rows_affected() == 1 { Ok(()) } else { Err(StoreError::NotFound) }
 }
 
+/// A client as it is stored.
+struct Row {
+    id: Uuid,
+    version: i32,
+    archived: bool,
+    name: String,
+    body_mass_kg: f64,
+    height_m: f64,
+    experience: String,
+    birth_year: Option<i16>,
+    age_band: Option<String>,
+    sex: Option<String>,
+    aim: Option<String>,
+    goal: String,
+    days_a_week: Option<i16>,
+    minutes: Option<i16>,
+    time_zone: String,
+    mass_unit: String,
+    contact: String,
+    note: String,
+    logged: i64,
+}
+
+impl Row {
+    fn read(self) -> Result<Client, StoreError> {
+        Ok(Client {
+            id: self.id,
+            version: self.version,
+            archived: self.archived,
+            name: self.name,
+            body_mass: Kilograms(self.body_mass_kg),
+            height: Metres(self.height_m),
+            experience: word(&self.experience, Experience::from_id)?,
+            birth_year: self.birth_year,
+            age_band: self.age_band.as_deref().map(|b| word(b, AgeBand::from_id)).transpose()?,
+            sex: self.sex.as_deref().map(|s| word(s, Sex::from_id)).transpose()?,
+            aim: self.aim.as_deref().map(|g| word(g, Goal::from_id)).transpose()?,
+            goal: self.goal,
+            days_a_week: self.days_a_week,
+            minutes: self.minutes,
+            time_zone: self.time_zone,
+            mass_unit: word(&self.mass_unit, unit_from)?,
+            contact: self.contact,
+            note: self.note,
+            logged: self.logged,
+        })
+    }
+}
+
 /// One client.
 pub async fn one(pool: &Pool, trainer: TrainerId, id: Uuid) -> Result<Client, StoreError> {
-    let row = sqlx::query!(
+    let row = sqlx::query_as!(
+        Row,
         r#"select id, version, archived_at is not null as "archived!", name, body_mass_kg, height_m, experience,
                   birth_year, age_band, sex, aim, goal, days_a_week, minutes, time_zone, mass_unit, contact, note, logged
            from clients where trainer_id = $1 and id = $2"#,
         trainer.0,
         id
-    )
-    .fetch_one(pool)
-    .await?;
-    Ok(Client {
-        id: row.id,
-        version: row.version,
-        archived: row.archived,
-        name: row.name,
-        body_mass: Kilograms(row.body_mass_kg),
-        height: Metres(row.height_m),
-        experience: word(&row.experience, Experience::from_id)?,
-        birth_year: row.birth_year,
-        age_band: row.age_band.as_deref().map(|b| word(b, AgeBand::from_id)).transpose()?,
-        sex: row.sex.as_deref().map(|s| word(s, Sex::from_id)).transpose()?,
-        aim: row.aim.as_deref().map(|g| word(g, Goal::from_id)).transpose()?,
-        goal: row.goal,
-        days_a_week: row.days_a_week,
-        minutes: row.minutes,
-        time_zone: row.time_zone,
-        mass_unit: word(&row.mass_unit, unit_from)?,
-        contact: row.contact,
-        note: row.note,
-        logged: row.logged,
-    })
+    );
+    row.fetch_one(pool).await?.read()
+}
+
+/// All clients of a trainer, archived ones with them, by name.
+pub async fn all(pool: &Pool, trainer: TrainerId) -> Result<Vec<Client>, StoreError> {
+    let rows = sqlx::query_as!(
+        Row,
+        r#"select id, version, archived_at is not null as "archived!", name, body_mass_kg, height_m, experience,
+                  birth_year, age_band, sex, aim, goal, days_a_week, minutes, time_zone, mass_unit, contact, note, logged
+           from clients where trainer_id = $1 order by lower(name), id"#,
+        trainer.0
+    );
+    rows.fetch_all(pool).await?.into_iter().map(Row::read).collect()
 }
 
 /// How far taking a client in has come.

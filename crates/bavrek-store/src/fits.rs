@@ -421,10 +421,21 @@ pub async fn planned(
     pool: &Pool,
     trainer: TrainerId,
     client: Uuid,
-    [from, until]: [NaiveDate; 2],
+    span: [NaiveDate; 2],
 ) -> Result<Vec<(Uuid, String, Prescription)>, StoreError> {
+    let days = planned_days(pool, trainer, client, span).await?;
+    Ok(days.into_iter().map(|(session, _, exercise, dose)| (session, exercise, dose)).collect())
+}
+
+/// The same with the day on which it is planned.
+pub async fn planned_days(
+    pool: &Pool,
+    trainer: TrainerId,
+    client: Uuid,
+    [from, until]: [NaiveDate; 2],
+) -> Result<Vec<(Uuid, NaiveDate, String, Prescription)>, StoreError> {
     let rows = sqlx::query!(
-        r#"select x.id, f.exercise as "exercise!", f.prescription as "prescription!: Json<Prescription>", w.light
+        r#"select x.id, w.planned_on, f.exercise as "exercise!", f.prescription as "prescription!: Json<Prescription>", w.light
            from workouts w
            join sessions x on x.trainer_id = w.trainer_id and x.id = w.session_id and x.removed_at is null
            join blocks b on b.trainer_id = x.trainer_id and b.session_id = x.id
@@ -440,5 +451,8 @@ pub async fn planned(
     .fetch_all(pool)
     .await?;
     let given = |dose: Prescription, light: bool| if light { light_dose(&dose) } else { dose };
-    Ok(rows.into_iter().map(|row| (row.id, row.exercise, given(row.prescription.0, row.light))).collect())
+    Ok(rows
+        .into_iter()
+        .map(|row| (row.id, row.planned_on, row.exercise, given(row.prescription.0, row.light)))
+        .collect())
 }

@@ -11,6 +11,7 @@ pub mod deeds;
 mod document;
 pub mod entries;
 mod error;
+pub mod feeds;
 pub mod fits;
 pub mod handed;
 pub mod health;

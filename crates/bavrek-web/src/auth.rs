@@ -74,6 +74,11 @@ pub(crate) async fn require_sign_in(auth: AuthSession, session: Session, request
     to_the_door(request.method(), request.uri(), request.headers())
 }
 
+/// What a link opens is done for its trainer, once it is known whose it is.
+pub(crate) async fn within_a_wall(request: Request, next: Next) -> Response {
+    wall::around(None, next.run(request)).await
+}
+
 /// Leads to the sign-in page and from there back: to the page that was asked for, or to the one that holds the form that was sent,
 /// where what was typed is filled in again.
 pub(crate) fn to_the_door(method: &Method, asked: &Uri, headers: &HeaderMap) -> Response {

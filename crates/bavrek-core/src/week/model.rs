@@ -89,9 +89,12 @@ pub struct Model<'q, 'a> {
 
 const REGIONS: usize = Region::ALL.len();
 
-/// What picks add up to.
-#[derive(Debug, Default)]
-struct Tally {
+/// Movements that are told apart: more than seven rooms' choices and everything pinned.
+const MOST_MOVEMENTS: usize = 1024;
+
+/// What picks add up to. A search tries thousands of picks that differ from others by one or two: those are counted in and out.
+#[derive(Debug, Clone, Copy)]
+pub(super) struct Tally {
     /// Direct sets by day and region, and all sets by region.
     direct: [[f64; REGIONS]; MOST_DAYS],
     all: [f64; REGIONS],
@@ -101,8 +104,24 @@ struct Tally {
     pull: f64,
     well: f64,
     /// By day.
-    lines: [usize; MOST_DAYS],
+    lines: [f64; MOST_DAYS],
+    /// How many there are, and how often each is picked.
     movements: usize,
+    times: [u8; MOST_MOVEMENTS],
+}
+
+impl Tally {
+    const NOTHING: Self = Self {
+        direct: [[0.0; REGIONS]; MOST_DAYS],
+        all: [0.0; REGIONS],
+        seconds: [0.0; MOST_DAYS],
+        push: 0.0,
+        pull: 0.0,
+        well: 0.0,
+        lines: [0.0; MOST_DAYS],
+        movements: 0,
+        times: [0; MOST_MOVEMENTS],
+    };
 }
 
 /// Whether a movement pushes (1), pulls (-1) or does neither, by the region that has most of it.
@@ -231,30 +250,49 @@ impl<'q, 'a> Model<'q, 'a> {
     }
 
     /// What picks add up to.
-    fn tally(&self, picks: &[Pick]) -> Tally {
-        let mut tally = Tally::default();
-        let mut known: Vec<usize> = Vec::with_capacity(picks.len());
+    pub(super) fn tally(&self, picks: &[Pick]) -> Tally {
+        let mut tally = Tally::NOTHING;
         for pick in picks {
-            let (choice, sets) = (&self.choices[pick.choice], pick.sets as f64);
-            for (region, own, total) in &choice.gives {
-                tally.direct[pick.day][*region as usize] += own * sets;
-                tally.all[*region as usize] += total * sets;
-            }
-            match self.sides[pick.choice] {
-                1 => tally.push += sets,
-                -1 => tally.pull += sets,
-                _ => {}
-            }
-            tally.well += WELL_DONE * choice.candidate.score * sets;
-            tally.seconds[pick.day] += self.seconds(pick);
-            tally.lines[pick.day] += 1;
-            let movement = self.movements[pick.choice];
-            if !known.contains(&movement) {
-                known.push(movement);
-            }
+            self.count(&mut tally, pick, 1.0);
         }
-        tally.movements = known.len();
         tally
+    }
+
+    /// The same with one of them in the place of another, or less, or more.
+    pub(super) fn with(&self, tally: &Tally, out: Option<&Pick>, new: Option<&Pick>) -> Tally {
+        let mut tally = *tally;
+        if let Some(pick) = out {
+            self.count(&mut tally, pick, -1.0);
+        }
+        if let Some(pick) = new {
+            self.count(&mut tally, pick, 1.0);
+        }
+        tally
+    }
+
+    /// Counts a pick in (1) or out (-1).
+    fn count(&self, tally: &mut Tally, pick: &Pick, sign: f64) {
+        let (choice, sets) = (&self.choices[pick.choice], sign * pick.sets as f64);
+        for (region, own, total) in &choice.gives {
+            tally.direct[pick.day][*region as usize] += own * sets;
+            tally.all[*region as usize] += total * sets;
+        }
+        match self.sides[pick.choice] {
+            1 => tally.push += sets,
+            -1 => tally.pull += sets,
+            _ => {}
+        }
+        tally.well += WELL_DONE * choice.candidate.score * sets;
+        tally.seconds[pick.day] += sign * self.seconds(pick);
+        tally.lines[pick.day] += sign;
+        let times = &mut tally.times[self.movements[pick.choice].min(MOST_MOVEMENTS - 1)];
+        if sign > 0.0 {
+            *times = times.saturating_add(1);
+            tally.movements += usize::from(*times == 1);
+        } else {
+            *times = times.saturating_sub(1);
+            tally.movements -= usize::from(*times == 0);
+        }
     }
 
     /// The value of picks, in weighted sets.
@@ -276,8 +314,8 @@ impl<'q, 'a> Model<'q, 'a> {
         let (a_line, a_movement) = self.costs();
         let (push, pull) = (tally.push, tally.pull);
         let unbalanced = (push - BALANCED * pull).max(pull - BALANCED * push).max(0.0);
-        covered + tally.well - a_line * tally.lines.iter().sum::<usize>() as f64
-            + tally.lines.iter().map(|n| FIRST_LINES * (*n as f64).min(FIRST)).sum::<f64>()
+        covered + tally.well - a_line * tally.lines.iter().sum::<f64>()
+            + tally.lines.iter().map(|n| FIRST_LINES * n.min(FIRST)).sum::<f64>()
             - a_movement * tally.movements as f64
             - UNBALANCED * unbalanced
     }
@@ -300,9 +338,18 @@ impl<'q, 'a> Model<'q, 'a> {
 
     /// The value of picks that are allowed; none of others.
     pub(super) fn allowed_value(&self, picks: &[Pick]) -> Option<f64> {
-        let tally = self.tally(picks);
+        self.worth_more(picks, &self.tally(picks), f64::NEG_INFINITY)
+    }
+
+    /// The value of picks with what they add up to, where they are allowed and worth more than something.
+    pub(super) fn worth_more(&self, picks: &[Pick], tally: &Tally, than: f64) -> Option<f64> {
+        // Of most that are tried the value says it all; whether they are allowed takes longer to tell.
+        let worth = self.value_of(tally);
+        if worth <= than {
+            return None;
+        }
         let in_time = (0..self.budgets.len()).all(|day| tally.seconds[day] <= self.allowed_seconds(day) + 1e-6);
-        (in_time && self.bears(picks, &tally)).then(|| self.value_of(&tally))
+        (in_time && self.bears(picks, tally)).then_some(worth)
     }
 
     /// The same, the minutes left to the clock.
@@ -321,7 +368,7 @@ impl<'q, 'a> Model<'q, 'a> {
                     .iter()
                     .any(|q| q.day == p.day && self.jobs[q.choice] == self.jobs[p.choice] && !(pinned(p) && pinned(q)))
         }) && (0..days).all(|day| {
-            tally.lines[day] <= self.allowed_lines(day)
+            tally.lines[day] <= self.allowed_lines(day) as f64
                 && Region::ALL.iter().all(|region| {
                     let r = *region as usize;
                     let own = tally.direct[day][r];

@@ -3,7 +3,7 @@
 use rand::{Rng, SeedableRng};
 use rand_chacha::ChaCha8Rng;
 
-use super::model::{Model, Pick};
+use super::model::{Model, Pick, Tally};
 use super::question::WeekQuestion;
 
 /// Most moves; a week has some thirty lines, each of which is moved a few times.
@@ -22,9 +22,10 @@ pub(super) enum Greed {
 struct Trial<'m, 'q, 'a> {
     model: &'m Model<'q, 'a>,
     greed: Greed,
-    /// Value and time of where it is tried from.
+    /// Value and time of where it is tried from, and what that adds up to.
     value: f64,
     seconds: f64,
+    from: Tally,
     /// Seconds of each day that are left.
     left: Vec<f64>,
     /// Rank, value and picks.
@@ -32,8 +33,13 @@ struct Trial<'m, 'q, 'a> {
 }
 
 impl Trial<'_, '_, '_> {
-    fn of(&mut self, moved: &[Pick]) {
-        let Some(worth) = self.model.allowed_value(moved).filter(|worth| *worth > self.value + 1e-9) else { return };
+    /// Tries picks in which one is in the place of another, or less, or more.
+    fn of(&mut self, moved: &[Pick], out: Option<&Pick>, new: Option<&Pick>) {
+        self.adding_up(moved, &self.model.with(&self.from, out, new));
+    }
+
+    fn adding_up(&mut self, moved: &[Pick], tally: &Tally) {
+        let Some(worth) = self.model.worth_more(moved, tally, self.value + 1e-9) else { return };
         let gain = worth - self.value;
         let rank = match self.greed {
             Greed::Gain => gain,
@@ -54,8 +60,8 @@ pub(super) fn improve(
 ) -> Vec<Pick> {
     let mut value = model.value(&picks);
     for _ in 0..MOST_MOVES {
-        let mut trial =
-            Trial { model, greed, value, seconds: model.time(&picks), left: model.left(&picks), best: None };
+        let (seconds, left, from) = (model.time(&picks), model.left(&picks), model.tally(&picks));
+        let mut trial = Trial { model, greed, value, seconds, from, left, best: None };
         others(question, &picks, &mut trial);
         changed(question, &picks, &mut trial);
         let Some((_, worth, moved)) = trial.best else { break };
@@ -82,7 +88,7 @@ fn others(question: &WeekQuestion<'_>, picks: &[Pick], trial: &mut Trial<'_, '_,
                 let pick = Pick { day, choice, sets };
                 if trial.model.seconds(&pick) <= trial.left[day] {
                     more.push(pick);
-                    trial.of(&more);
+                    trial.of(&more, None, Some(&pick));
                     more.pop();
                 }
             }
@@ -91,7 +97,7 @@ fn others(question: &WeekQuestion<'_>, picks: &[Pick], trial: &mut Trial<'_, '_,
                 let pick = Pick { day, choice, sets: picks[at].sets.clamp(fewest, most) };
                 if trial.model.seconds(&pick) - trial.model.seconds(&picks[at]) <= trial.left[day] {
                     instead[at] = pick;
-                    trial.of(&instead);
+                    trial.of(&instead, Some(&picks[at]), Some(&pick));
                     instead[at] = picks[at];
                 }
             }
@@ -105,32 +111,35 @@ fn changed(question: &WeekQuestion<'_>, picks: &[Pick], trial: &mut Trial<'_, '_
     let sets = |at: usize| (picks[at].sets, choices[picks[at].choice].sets);
     let mut moved = picks.to_vec();
     for at in (0..picks.len()).filter(|at| choices[picks[*at].choice].pin.is_none()) {
+        let one = picks[at];
         moved.remove(at);
-        trial.of(&moved);
-        moved.insert(at, picks[at]);
+        trial.of(&moved, Some(&one), None);
+        moved.insert(at, one);
         let (own, [fewest, most]) = sets(at);
         if own < most {
             moved[at].sets = own + 1;
-            trial.of(&moved);
+            trial.of(&moved, Some(&one), Some(&Pick { sets: own + 1, ..one }));
         }
         if own > fewest {
-            moved[at].sets = own - 1;
-            trial.of(&moved);
+            let fewer = Pick { sets: own - 1, ..one };
+            moved[at] = fewer;
+            let given = trial.model.with(&trial.from, Some(&one), Some(&fewer));
+            trial.adding_up(&moved, &given);
             let takes = |other: &usize| *other != at && sets(*other).0 < sets(*other).1[1];
             for other in (0..picks.len()).filter(takes) {
                 moved[other].sets += 1;
-                trial.of(&moved);
+                trial.adding_up(&moved, &trial.model.with(&given, Some(&picks[other]), Some(&moved[other])));
                 moved[other].sets -= 1;
             }
         }
-        moved[at] = picks[at];
-        let room = question.days[picks[at].day].room;
-        let elsewhere = |day: &usize| *day != picks[at].day && question.days[*day].room == room;
+        moved[at] = one;
+        let room = question.days[one.day].room;
+        let elsewhere = |day: &usize| *day != one.day && question.days[*day].room == room;
         for day in (0..question.days.len()).filter(elsewhere) {
             moved[at].day = day;
-            trial.of(&moved);
+            trial.of(&moved, Some(&one), Some(&Pick { day, ..one }));
         }
-        moved[at] = picks[at];
+        moved[at] = one;
     }
 }
 

@@ -1,4 +1,6 @@
 //! All tests of the crate as one program: linking one takes a fraction of linking one a file.
 
 mod archive;
+mod calendar;
 mod contract;
+mod tables;

@@ -2,6 +2,7 @@
 
 pub(crate) mod account;
 mod bench;
+mod calendar;
 mod calls;
 mod catalogue;
 mod clients;
@@ -40,6 +41,7 @@ pub(crate) fn closed_routes() -> Router<App> {
         .merge(roster::routes())
         .merge(outbox::routes())
         .merge(weights::routes())
+        .merge(calendar::routes())
         .merge(account::closed_routes())
 }
 
@@ -79,5 +81,5 @@ pub(crate) fn open_routes() -> Router<App> {
 
 /// Routes for whoever has a link.
 pub(crate) fn linked_routes(app: &App) -> Router<App> {
-    train::linked_routes(app)
+    train::linked_routes(app).merge(calendar::linked_routes())
 }

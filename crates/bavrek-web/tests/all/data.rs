@@ -2,8 +2,12 @@
 
 use std::io::Read;
 
-use crate::common::{Visitor, assert_refused, desk, start, world};
-use bavrek_store::Pool;
+use crate::common::lines::take;
+use crate::common::{Visitor, assert_refused, desk, now, start, world};
+use bavrek_core::log::LoggedSet;
+use bavrek_core::units::Kilograms;
+use bavrek_store::log::{self, Source, ToldSet};
+use bavrek_store::{Pool, new_id};
 use reqwest::{Method, StatusCode, header};
 
 #[sqlx::test(migrations = "../bavrek-store/migrations")]
@@ -93,4 +97,53 @@ async fn who_changed_what_is_told(pool: Pool) {
     let name = format!("Client of {}", crate::common::DESK);
     let account = visitor.get("/account").await.text;
     assert!(account.contains(&format!("changed: sessions, remove ({name})")), "{account}");
+}
+
+/// What leaves as a table holds what stands in the log, in the plan and in the room; what is not there is not found.
+#[sqlx::test(migrations = "../bavrek-store/migrations")]
+async fn tables_hold_what_is_kept(pool: Pool) {
+    let (world, visitor) = desk(&pool).await;
+    take(&pool, &world, world.slot, "dumbbell_curl", "2 x 8-12").await;
+    let told = LoggedSet { reps: Some(9), rir: Some(2), ..LoggedSet::of("dumbbell_curl", now().date_naive()) };
+    let new = ToldSet {
+        id: new_id(),
+        client_id: world.client,
+        source: Source::Told,
+        set: &told,
+        effective: Kilograms(14.25),
+    };
+    log::append_told(&pool, world.trainer, &new).await.unwrap();
+    let path = |file: &str| format!("/clients/{}/data/tables/{file}", world.client);
+    let read = async |file: &str| {
+        let answer = visitor.ask(Method::GET, &path(file), "", String::new()).await;
+        assert_eq!(answer.status(), StatusCode::OK, "{file}");
+        let bytes = answer.bytes().await.unwrap();
+        let mut rows = csv::ReaderBuilder::new().from_reader(&bytes[3..]);
+        let heads: Vec<String> = rows.headers().unwrap().iter().map(str::to_owned).collect();
+        let rows: Vec<Vec<String>> = rows.records().map(|r| r.unwrap().iter().map(str::to_owned).collect()).collect();
+        (heads, rows)
+    };
+    let (heads, rows) = read("log.csv").await;
+    let at = |name: &str| heads.iter().position(|h| h == name).unwrap();
+    let row = &rows[0];
+    let cells =
+        ["movement", "reps", "reps in reserve", "effective load (kg)", "source"].map(|name| row[at(name)].as_str());
+    assert_eq!(cells, ["Standing dumbbell curl", "9", "2", "14.25", "told"]);
+    let (_, plan) = read("plan.csv").await;
+    assert_eq!(plan.len(), 1);
+    assert!(
+        plan[0].iter().any(|cell| cell == "Standing dumbbell curl") && plan[0].iter().any(|c| c == "2 × 8–12"),
+        "{plan:?}"
+    );
+    let (_, kit) = read("kit.csv").await;
+    assert!(kit.iter().any(|row| row[1] == "dumbbells"), "{kit:?}");
+    assert!(read("strength.csv").await.1.len() > 5);
+    assert_eq!(read("volume.csv").await.1, Vec::<Vec<String>>::new(), "what was told is no work");
+    let book = visitor.ask(Method::GET, &path("all.xlsx"), "", String::new()).await;
+    assert_eq!(book.status(), StatusCode::OK);
+    assert!(zip::ZipArchive::new(std::io::Cursor::new(book.bytes().await.unwrap())).unwrap().len() > 6);
+    assert_eq!(visitor.get(&path("health.csv")).await.status, StatusCode::NOT_FOUND);
+
+    let clients = visitor.ask(Method::GET, "/tables/clients.csv", "", String::new()).await.text().await.unwrap();
+    assert!(clients.lines().count() == 2 && clients.contains("Client of"), "{clients}");
 }

@@ -2,6 +2,7 @@
 
 mod accounts;
 mod board;
+mod calendar;
 mod calls;
 mod catalogue;
 mod choosing;

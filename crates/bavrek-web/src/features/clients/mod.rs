@@ -9,6 +9,7 @@ mod page;
 mod profile;
 pub(super) mod steps;
 mod strength;
+mod tables;
 
 use axum::Router;
 
@@ -24,4 +25,5 @@ pub(super) fn routes() -> Router<App> {
         .merge(strength::routes())
         .merge(notes::routes())
         .merge(data::routes())
+        .merge(tables::routes())
 }

@@ -182,30 +182,42 @@ fn tests(app: &App, who: &Who, room: &Room) -> Vec<(String, String)> {
         .collect()
 }
 
+/// Strength in one pattern, as load of its yardstick for ten repetitions with two in reserve, kg.
+pub(super) struct Level<'a> {
+    pub(super) pattern: &'a str,
+    pub(super) yardstick: &'a str,
+    /// Likely at least, the estimate, and likely at most.
+    pub(super) range: [f64; 3],
+    /// Whether any set tells of it.
+    pub(super) known: bool,
+}
+
+/// Strength in every pattern.
+pub(super) fn levels<'a>(app: &'a App, ledger: &Ledger<'_>) -> Vec<Level<'a>> {
+    let level = |prior: &'a bavrek_core::movement::PatternPrior| {
+        let movement = app.catalogue.movement(&prior.anchor)?;
+        let (mean, sd) = ledger.level(prior);
+        let at = |z: f64| reps::log_load_for(mean + z * sd, 10.0, 2.0).exp();
+        let range = [at(-NINETY), at(0.0), at(NINETY)];
+        Some(Level { pattern: &prior.name, yardstick: &movement.name, range, known: ledger.has_evidence(movement) })
+    };
+    app.catalogue.priors.values().filter_map(level).collect()
+}
+
 /// Every pattern with what is known of it, those with evidence first.
 pub(super) fn patterns(app: &App, ledger: &Ledger<'_>) -> Vec<PatternView> {
-    let found: Vec<_> = app
-        .catalogue
-        .priors
-        .values()
-        .filter_map(|prior| {
-            let movement = app.catalogue.movement(&prior.anchor)?;
-            let (mean, sd) = ledger.level(prior);
-            let at = |z: f64| reps::log_load_for(mean + z * sd, 10.0, 2.0).exp();
-            Some((prior, movement, ledger.has_evidence(movement), [at(-NINETY), at(0.0), at(NINETY)]))
-        })
-        .collect();
+    let found = levels(app, ledger);
     // A logarithmic scale: equal lengths are equal ratios, so that the bars show how well each is known.
-    let least = found.iter().map(|(.., range)| range[0]).fold(f64::MAX, f64::min);
-    let most = found.iter().map(|(.., range)| range[2]).fold(least * 2.0, f64::max);
+    let least = found.iter().map(|l| l.range[0]).fold(f64::MAX, f64::min);
+    let most = found.iter().map(|l| l.range[2]).fold(least * 2.0, f64::max);
     let mut views: Vec<PatternView> = found
         .into_iter()
-        .map(|(prior, movement, known, [low, now, high])| {
+        .map(|Level { pattern, yardstick, range: [low, now, high], known }| {
             let load = |kg: f64| format!("{:.1}", Kilograms(kg).two_figures());
             let x = |kg: f64| (kg / least).ln() / (most / least).ln() * BAR;
             PatternView {
-                name: prior.name.clone(),
-                yardstick: movement.name.clone(),
+                name: pattern.to_owned(),
+                yardstick: yardstick.to_owned(),
                 now: load(now),
                 range: format!("{} to {}", load(low), load(high)),
                 known,

@@ -12,15 +12,15 @@ use std::convert::Infallible;
 use axum::Json;
 use axum::Router;
 use axum::body::Bytes;
-use axum::extract::{DefaultBodyLimit, Request, State as Shared};
+use axum::extract::{DefaultBodyLimit, State as Shared};
 use axum::http::StatusCode;
-use axum::middleware::{self, Next};
+use axum::middleware;
 use axum::response::sse::{Event, KeepAlive, Sse};
 use axum::response::{IntoResponse, Response};
 use axum::routing::{get, post};
 use bavrek_store::links::{self, Access, Admitted};
 use bavrek_store::live::Watcher;
-use bavrek_store::{StoreError, sessions, wall};
+use bavrek_store::{StoreError, sessions};
 use chrono::{DateTime, Utc};
 use futures_util::stream::{self, Stream};
 use serde::{Deserialize, Serialize};
@@ -30,10 +30,10 @@ use self::pack::Pack;
 use self::standing::Standing;
 use self::take::{Answer, Statement, Taker};
 use super::floor::Floor;
-use crate::budget;
 use crate::error::WebError;
 use crate::extract::{Ids, Me, Mine};
 use crate::state::App;
+use crate::{auth, budget};
 
 /// Largest bundle of things said at once, bytes; a workout is a tenth of it.
 const LARGEST: usize = 512 * 1024;
@@ -64,12 +64,7 @@ pub(super) fn linked_routes(app: &App) -> Router<App> {
         .route("/go/{link}/{session}", get(given::player))
         .route("/go/{link}/{session}/live", get(live))
         .route("/go-worker.js", get(given::worker))
-        .route_layer(middleware::from_fn(within_a_wall))
-}
-
-/// What a link opens is done for its trainer, once it is known whose it is.
-async fn within_a_wall(request: Request, next: Next) -> Response {
-    wall::around(None, next.run(request)).await
+        .route_layer(middleware::from_fn(auth::within_a_wall))
 }
 
 /// What a link reaches today; `LinkEnded` where it opens no more.
