@@ -4,6 +4,7 @@ pub mod archive;
 pub mod calendar;
 pub mod compute;
 mod error;
+pub mod log_table;
 pub mod tables;
 pub mod templates;
 pub mod written;

@@ -1,5 +1,7 @@
 //! The log: append-only. A correction is a new row that supersedes the old one.
 
+use std::collections::HashSet;
+
 use bavrek_core::dose::SetKind;
 use bavrek_core::log::LoggedSet;
 use bavrek_core::person::Side;
@@ -469,4 +471,44 @@ pub async fn count_all(pool: &Pool, trainer: TrainerId, client_id: Uuid) -> Resu
     .fetch_one(pool)
     .await?;
     Ok(row.count)
+}
+
+/// Which of these identifiers the log of a trainer knows.
+pub async fn known(pool: &Pool, trainer: TrainerId, ids: &[Uuid]) -> Result<HashSet<Uuid>, StoreError> {
+    let rows = sqlx::query_scalar!("select id from logged_sets where trainer_id = $1 and id = any($2)", trainer.0, ids);
+    Ok(rows.fetch_all(pool).await?.into_iter().collect())
+}
+
+/// Appends many told sets at once, all or none; says how many were new.
+pub async fn append_all_told(pool: &Pool, trainer: TrainerId, all: &[ToldSet<'_>]) -> Result<u64, StoreError> {
+    let mut entries = Vec::with_capacity(all.len());
+    for told in all {
+        entries.push(serde_json::to_value(told.set)?);
+    }
+    let ids: Vec<Uuid> = all.iter().map(|t| t.id).collect();
+    let clients: Vec<Uuid> = all.iter().map(|t| t.client_id).collect();
+    let days: Vec<NaiveDate> = all.iter().map(|t| t.set.date).collect();
+    let exercises: Vec<String> = all.iter().map(|t| t.set.exercise.clone()).collect();
+    let effective: Vec<f64> = all.iter().map(|t| t.effective.value()).collect();
+    let sources: Vec<String> = all.iter().map(|t| t.source.id().to_owned()).collect();
+    let done = sqlx::query!(
+        "insert into logged_sets (trainer_id, id, client_id, position, performed_on, exercise, entry, effective_kg,
+                                  model_version, source)
+         select $1, id, client, 1, day, exercise, entry, effective, $8, source
+         from unnest($2::uuid[], $3::uuid[], $4::date[], $5::text[], $6::jsonb[], $7::float8[], $9::text[])
+              as t (id, client, day, exercise, entry, effective, source)
+         on conflict (trainer_id, id) do nothing",
+        trainer.0,
+        &ids,
+        &clients,
+        &days,
+        &exercises,
+        &entries,
+        &effective,
+        MODEL_VERSION,
+        &sources
+    )
+    .execute(pool)
+    .await?;
+    Ok(done.rows_affected())
 }

@@ -3,4 +3,5 @@
 mod archive;
 mod calendar;
 mod contract;
+mod log_table;
 mod tables;

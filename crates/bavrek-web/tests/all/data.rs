@@ -147,3 +147,49 @@ async fn tables_hold_what_is_kept(pool: Pool) {
     let clients = visitor.ask(Method::GET, "/tables/clients.csv", "", String::new()).await.text().await.unwrap();
     assert!(clients.lines().count() == 2 && clients.contains("Client of"), "{clients}");
 }
+
+/// A log from elsewhere: checked line by line, kept once, and what went out comes back as the same.
+#[sqlx::test(migrations = "../bavrek-store/migrations")]
+async fn a_log_from_elsewhere_is_checked_and_kept_once(pool: Pool) {
+    let (world, visitor) = desk(&pool).await;
+    let path = format!("/clients/{}/data/log-in", world.client);
+    let text = "date;exercise;reps;weight (kg);RIR\n\
+        3.3.2026;Hammer curls;10;12,5;2\n3.3.2026;Hammer curls;10;12,5;2\n\
+        4.3.2026;Underwater basket weaving;8;10;1\n4.3.2096;Hammer curls;8;12,5;1\n5.3.2026;Hammer curls;8;;1\n";
+    let empty = visitor.post(&path, &[("text", "")]).await;
+    assert_eq!(empty.status, StatusCode::UNPROCESSABLE_ENTITY);
+    let checked = visitor.post(&path, &[("text", text)]).await;
+    assert_eq!(checked.status, StatusCode::OK, "{}", checked.text);
+    for part in [
+        "Keep these 2 sets",
+        "Line 4</span>, movement: &#34;Underwater basket weaving&#34; is no movement known here",
+        "Line 5</span>, day: 2096-03-04 is still to come",
+        "Line 6</span>, load: how heavy was",
+    ] {
+        assert!(checked.text.contains(part), "{part}: {}", checked.text);
+    }
+    let count = async || log::count_all(&pool, world.trainer, world.client).await.unwrap();
+    assert_eq!(count().await, 0, "nothing is kept before it was checked");
+    let take = format!("{path}/take");
+    assert!(visitor.post(&take, &[("text", text)]).await.text.contains("2 sets were kept."));
+    assert!(visitor.post(&take, &[("text", text)]).await.text.contains("0 sets were kept."));
+    assert_eq!(count().await, 2);
+    let sets = log::of_client(&pool, world.trainer, world.client, now().date_naive()).await.unwrap();
+    assert!(sets.iter().all(|s| s.source == Source::Told && s.set.reps == Some(10) && s.set.rir == Some(2)));
+
+    // What went out is known when it comes back.
+    let file = format!("/clients/{}/data/tables/log.csv", world.client);
+    let out = visitor.ask(Method::GET, &file, "", String::new()).await.text().await.unwrap();
+    let again = visitor.post(&path, &[("text", &out)]).await;
+    assert!(again.status == StatusCode::OK && !again.text.contains("Keep these"), "{}", again.text);
+    assert!(again.text.contains("<b class=\"figure\">2</b> there already"), "{}", again.text);
+
+    // Another trainer's client is out of reach.
+    let other = world_of_another(&pool).await;
+    let foreign = visitor.post(&format!("/clients/{other}/data/log-in/take"), &[("text", text)]).await;
+    assert_eq!(foreign.status, StatusCode::NOT_FOUND);
+}
+
+async fn world_of_another(pool: &Pool) -> uuid::Uuid {
+    world(pool, "somebody-else@bavrek.example").await.client
+}

@@ -4,6 +4,7 @@ pub(super) mod aims;
 mod data;
 mod health;
 mod limits;
+mod log_in;
 mod notes;
 mod page;
 mod profile;
@@ -26,4 +27,5 @@ pub(super) fn routes() -> Router<App> {
         .merge(notes::routes())
         .merge(data::routes())
         .merge(tables::routes())
+        .merge(log_in::routes())
 }

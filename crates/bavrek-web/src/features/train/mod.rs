@@ -29,6 +29,7 @@ use self::asked::Asked;
 use self::floor::{Floor, Post, Shown};
 use self::forms::{Basis, SetForm};
 use self::record::New;
+pub(super) use self::views::what;
 use self::views::{Page, Showing, Stale};
 use crate::chrome::Chrome;
 use crate::error::WebError;

@@ -250,7 +250,7 @@ impl Page {
 }
 
 /// A logged set in a few words: `left: 8 kg × 12, 2 in reserve`.
-pub(super) fn what(set: &LoggedSet) -> String {
+pub(in crate::features) fn what(set: &LoggedSet) -> String {
     // Of a band or of the body what it weighs says nothing here: the step does.
     let load = set.load.map_or_else(String::new, |load| format!("{} × ", load.short()));
     let unit = if set.load.is_none() { " reps" } else { "" };

@@ -1,0 +1,242 @@
+//! A log from elsewhere taken in: read, shown with what cannot be read and what is there already, and only then kept.
+
+use std::collections::{BTreeMap, HashMap};
+
+use askama::Template;
+use askama_web::WebTemplate;
+use axum::Router;
+use axum::http::StatusCode;
+use axum::response::{IntoResponse, Redirect, Response};
+use axum::routing::get;
+use bavrek_core::dose::{PerHand, StampedLoad};
+use bavrek_core::log::LoggedSet;
+use bavrek_core::movement::{Hands, Movement};
+use bavrek_core::reading::{Names, chosen};
+use bavrek_core::strength::ledger::effective_load;
+use bavrek_core::units::Kilograms;
+use bavrek_formats::log_table::{self, Refusal, RowSet};
+use bavrek_store::TrainerId;
+use bavrek_store::log::{self, Source, ToldSet};
+use sha2::{Digest, Sha256};
+use uuid::Uuid;
+
+use crate::chrome::Chrome;
+use crate::error::WebError;
+use crate::extract::{Fields, Ids, Me, Mine};
+use crate::features::typed::{Input, Typed};
+use crate::features::who::Who;
+use crate::state::App;
+
+/// Longest table, characters: what a form may carry.
+const LONGEST: usize = 200_000;
+/// Rows shown before they are kept.
+const SHOWN: usize = 12;
+/// Refusals shown; how many more there are is said.
+const REFUSALS: usize = 50;
+
+pub(super) fn routes() -> Router<App> {
+    Router::new()
+        .route("/clients/{client}/data/log-in", get(show).post(check))
+        .route("/clients/{client}/data/log-in/take", get(back).post(take))
+}
+
+#[derive(Template, WebTemplate)]
+#[template(path = "clients/log_in.html")]
+struct Page {
+    chrome: Chrome,
+    client: (Uuid, String),
+    inputs: Vec<Input>,
+    /// What was read, where something was.
+    read: Option<ReadView>,
+    /// How many sets were just kept.
+    kept: Option<u64>,
+}
+
+struct ReadView {
+    text: String,
+    new: usize,
+    known: usize,
+    refused: usize,
+    refusals: Vec<Refusal>,
+    passed_over: String,
+    /// Names as they are written there, and the movements they are taken for, where these differ.
+    taken_for: Vec<(String, String)>,
+    /// The first sets that are new: line, day, movement, what was done.
+    rows: Vec<(u64, String, String, String)>,
+}
+
+/// What a table comes to for a client.
+struct Sorted {
+    /// Sets with their identifiers and effective loads.
+    new: Vec<(u64, Uuid, LoggedSet, Kilograms)>,
+    known: usize,
+    refusals: Vec<Refusal>,
+    passed_over: Vec<String>,
+    taken_for: BTreeMap<String, String>,
+}
+
+/// The identifier of a row: its own, or what it says. The same row of the same file is the same set, however often it comes.
+fn identifier(client: Uuid, row: &RowSet, nth: usize) -> Uuid {
+    row.id.unwrap_or_else(|| {
+        let said = format!(
+            "{client} {} {} {:?} {:?} {:?} {:?} {:?} {:?} {nth}",
+            row.day, row.movement, row.reps, row.seconds, row.rir, row.load, row.side, row.each_hand
+        );
+        let digest = Sha256::digest(said.as_bytes());
+        let mut bytes = [0_u8; 16];
+        bytes.copy_from_slice(&digest[..16]);
+        Uuid::from_bytes(bytes)
+    })
+}
+
+/// The movement that a name means, or what may be meant.
+fn meant<'a>(app: &'a App, names: &Names<'_>, name: &str) -> Result<&'a Movement, String> {
+    let matches = names.matches(name);
+    let movement = |id: &str| app.catalogue.movement(id);
+    if let Some(found) = chosen(&matches).0.and_then(movement) {
+        return Ok(found);
+    }
+    let near: Vec<&str> = matches.iter().filter_map(|m| movement(m.id)).map(|m| m.name.as_str()).take(3).collect();
+    Err(match near.as_slice() {
+        [] => format!("{name:?} is no movement known here"),
+        near => format!("{name:?} is no movement known here; near to it: {}", near.join("; ")),
+    })
+}
+
+/// What a row states as a set, with its effective load.
+fn set(movement: &Movement, row: &RowSet, who: &Who) -> Result<(LoggedSet, Kilograms), (&'static str, String)> {
+    if row.day > who.today {
+        return Err(("day", format!("{} is still to come", row.day)));
+    }
+    let usual = if movement.hands == Hands::Shared { PerHand::Total } else { PerHand::Hand };
+    let per = row.each_hand.map_or(usual, |each| if each { PerHand::Hand } else { PerHand::Total });
+    let set = LoggedSet {
+        load: row.load.map(|(value, unit)| StampedLoad { value, unit, per }),
+        reps: row.reps,
+        seconds: row.seconds,
+        rir: row.rir,
+        side: row.side.filter(|_| movement.unilateral()),
+        pain: row.pain,
+        ..LoggedSet::of(movement.id.clone(), row.day)
+    };
+    set.validate().map_err(|e| ("load", e.message))?;
+    match effective_load(&set, movement, &who.person) {
+        Some(effective) => Ok((set, effective)),
+        None if row.load.is_none() => Err(("load", format!("how heavy was {}? It needs a load", movement.name))),
+        None => Err(("load", format!("how heavy {} is with this cannot be told", movement.name))),
+    }
+}
+
+async fn sorted(app: &App, trainer: TrainerId, who: &Who, text: &str) -> Result<Sorted, WebError> {
+    let table = log_table::read(text);
+    let names = Names::of(&app.catalogue);
+    let mut found: HashMap<String, Result<&Movement, String>> = HashMap::new();
+    let mut times: HashMap<Uuid, usize> = HashMap::new();
+    let (mut sets, mut refusals) = (Vec::new(), table.refused);
+    let mut taken_for = BTreeMap::new();
+    for row in &table.sets {
+        let movement =
+            found.entry(row.movement.to_lowercase()).or_insert_with(|| meant(app, &names, &row.movement)).clone();
+        let read = movement.map_err(|why| ("movement", why)).and_then(|m| set(m, row, who).map(|set| (m, set)));
+        match read {
+            Ok((movement, (set, effective))) => {
+                if !movement.name.eq_ignore_ascii_case(&row.movement) {
+                    taken_for.insert(row.movement.clone(), movement.name.clone());
+                }
+                let nth = times.entry(identifier(who.client.id, row, 0)).or_default();
+                let id = identifier(who.client.id, row, *nth);
+                *nth += 1;
+                sets.push((row.line, id, set, effective));
+            }
+            Err((column, why)) => refusals.push(Refusal { line: row.line, column: column.to_owned(), why }),
+        }
+    }
+    refusals.sort_by_key(|r| r.line);
+    let ids: Vec<Uuid> = sets.iter().map(|(_, id, ..)| *id).collect();
+    let known = log::known(&app.pool, trainer, &ids).await?;
+    let all = sets.len();
+    sets.retain(|(_, id, ..)| !known.contains(id));
+    Ok(Sorted { known: all - sets.len(), new: sets, refusals, passed_over: table.passed_over, taken_for })
+}
+
+fn view(app: &App, sorted: Sorted, text: String) -> ReadView {
+    let row = |(line, _, set, _): &(u64, Uuid, LoggedSet, Kilograms)| {
+        let name = app.catalogue.movement(&set.exercise).map_or(set.exercise.as_str(), |m| &m.name);
+        (*line, set.date.to_string(), name.to_owned(), crate::features::train::what(set))
+    };
+    ReadView {
+        new: sorted.new.len(),
+        known: sorted.known,
+        refused: sorted.refusals.len(),
+        rows: sorted.new.iter().take(SHOWN).map(row).collect(),
+        refusals: sorted.refusals.into_iter().take(REFUSALS).collect(),
+        passed_over: sorted.passed_over.join(", "),
+        taken_for: sorted.taken_for.into_iter().collect(),
+        text,
+    }
+}
+
+fn page(who: &Who, chrome: Chrome, typed: &Typed, read: Option<ReadView>) -> Page {
+    Page {
+        chrome: who.frame(chrome, format!("{}: a log from elsewhere", who.client.name)),
+        client: (who.client.id, who.client.name.clone()),
+        inputs: vec![Input::text(typed, "text", "The table", "its first line names the columns").area()],
+        read,
+        kept: None,
+    }
+}
+
+async fn show(Mine(app): Mine, Me(trainer): Me, Ids(client): Ids, chrome: Chrome) -> Result<Page, WebError> {
+    let who = Who::load(&app, trainer, client).await?;
+    Ok(page(&who, chrome, &Typed::default(), None))
+}
+
+async fn back(Ids(client): Ids) -> Redirect {
+    Redirect::to(&format!("/clients/{client}/data/log-in"))
+}
+
+async fn check(
+    Mine(app): Mine,
+    Me(trainer): Me,
+    Ids(client): Ids,
+    chrome: Chrome,
+    fields: Fields,
+) -> Result<Response, WebError> {
+    let who = Who::load(&app, trainer, client).await?;
+    let mut typed = Typed::of(&fields);
+    let text = typed.needed("text", LONGEST);
+    if !typed.fine() {
+        return Ok((StatusCode::UNPROCESSABLE_ENTITY, page(&who, chrome, &typed, None)).into_response());
+    }
+    let read = view(&app, sorted(&app, trainer, &who, &text).await?, text);
+    let status = if read.new + read.known == 0 { StatusCode::UNPROCESSABLE_ENTITY } else { StatusCode::OK };
+    Ok((status, page(&who, chrome, &typed, Some(read))).into_response())
+}
+
+/// Keeps what can be read of a table that was checked, all of it or nothing. It is read again: nothing is taken on the page's word.
+async fn take(
+    Mine(app): Mine,
+    Me(trainer): Me,
+    Ids(client): Ids,
+    chrome: Chrome,
+    fields: Fields,
+) -> Result<Page, WebError> {
+    let who = Who::load(&app, trainer, client).await?;
+    let mut typed = Typed::of(&fields);
+    let text = typed.needed("text", LONGEST);
+    let sorted = sorted(&app, trainer, &who, &text).await?;
+    let told = |(_, id, set, effective): &(u64, Uuid, LoggedSet, Kilograms)| (*id, set.clone(), *effective);
+    let sets: Vec<_> = sorted.new.iter().map(told).collect();
+    let all: Vec<ToldSet<'_>> = sets
+        .iter()
+        .map(|(id, set, effective)| ToldSet {
+            id: *id,
+            client_id: client,
+            source: Source::Told,
+            set,
+            effective: *effective,
+        })
+        .collect();
+    let kept = log::append_all_told(&app.pool, trainer, &all).await?;
+    Ok(Page { kept: Some(kept), ..page(&who, chrome, &Typed::default(), None) })
+}
