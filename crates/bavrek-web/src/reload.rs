@@ -27,7 +27,7 @@ pub(crate) fn page_of(path: &str) -> String {
         [
             "clients",
             client,
-            screen @ ("places" | "health" | "limits" | "aims" | "strength" | "notes" | "review" | "data"),
+            screen @ ("places" | "health" | "limits" | "aims" | "strength" | "notes" | "review" | "data" | "calendar"),
             ..,
         ] => {
             format!("/clients/{client}/{screen}")
@@ -39,6 +39,7 @@ pub(crate) fn page_of(path: &str) -> String {
         ["catalogue", movement, ..] => format!("/catalogue/{movement}"),
         ["calls", client, ..] => format!("/calls/{client}"),
         ["account", ..] => "/account".to_owned(),
+        ["calendar", ..] => "/calendar".to_owned(),
         ["lab", ..] => "/lab".to_owned(),
         _ => "/".to_owned(),
     }

@@ -28,6 +28,8 @@ const NOBODYS: &[&str] = &[
     "/forgotten",
     "/reset/",
     "/join/",
+    "/calendar",
+    "/tables/",
 ];
 
 /// Answers for programs, a stream of readings, and the way out.
@@ -35,7 +37,7 @@ const NO_PAGES: &[&str] = &["/api", "/lab/scale", "/sign-out", "/sessions/{sessi
 
 /// Whether an address is reached by a link, without a sign-in.
 fn by_link(route: &str) -> bool {
-    route.starts_with("/go/")
+    route.starts_with("/go/") || route.starts_with("/follow/")
 }
 
 /// The addresses in the sources of the routers, with their placeholders.
