@@ -37,7 +37,9 @@ test("a movement is found by a synonym and narrowed by filters", async ({ page }
   await page.getByLabel("Possible here").selectOption({ index: 1 });
   await expect(page.getByText(/ruled out by this room/)).toBeVisible();
   await page.getByRole("link", { name: "Clear" }).click();
-  await expect(count).toHaveText(new RegExp(`^${all} `));
+  // Beside this somebody may be making one of their own.
+  const counted = async () => Number.parseInt(await count.textContent(), 10);
+  await expect.poll(counted).toBeGreaterThanOrEqual(Number(all));
 
   await page.setViewportSize({ width: 390, height: 844 });
   await expectNoSidewaysScroll(page);

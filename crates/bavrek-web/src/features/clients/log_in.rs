@@ -96,6 +96,9 @@ fn meant<'a>(app: &'a App, names: &Names<'_>, name: &str) -> Result<&'a Movement
     if let Some(found) = chosen(&matches).0.and_then(movement) {
         return Ok(found);
     }
+    if let (None, Some(_)) = chosen(&matches) {
+        return Err(format!("{name:?} is done on a gym's machine or barbell, of which no strength is kept here"));
+    }
     let near: Vec<&str> = matches.iter().filter_map(|m| movement(m.id)).map(|m| m.name.as_str()).take(3).collect();
     Err(match near.as_slice() {
         [] => format!("{name:?} is no movement known here"),
