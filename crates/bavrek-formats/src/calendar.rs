@@ -41,7 +41,10 @@ pub struct Clocked {
 
 /// A calendar by its name.
 pub fn calendar(name: &str, entries: &[Entry], clocked: Clocked) -> String {
-    let mut calendar = Calendar::new();
+    let mut calendar = Calendar::empty();
+    for (property, value) in [("VERSION", "2.0"), ("PRODID", "-//Bavrek//Workouts//EN"), ("CALSCALE", "GREGORIAN")] {
+        calendar.append_property((property, value));
+    }
     calendar.name(name);
     // Followed, it is asked for again every hour.
     calendar.append_property(Property::new("REFRESH-INTERVAL", "PT1H").add_parameter("VALUE", "DURATION").done());

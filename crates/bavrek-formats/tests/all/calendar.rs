@@ -52,6 +52,10 @@ fn a_planned_day_is_a_whole_day_and_reads_back() {
     let text = calendar("Odalys", &[entry("2026-03-29")], clocked(None, None));
     assert!(text.lines().all(|line| line.len() <= 75), "lines are folded");
     assert!(text.contains("\r\n") && !text.replace("\r\n", "").contains('\n'), "lines end as the standard says");
+    for once in ["VERSION:2.0\r\n", "PRODID:-//Bavrek//Workouts//EN\r\n", "CALSCALE:GREGORIAN\r\n"] {
+        assert_eq!(text.matches(once).count(), 1, "{once}");
+    }
+    assert_eq!(text.matches("PRODID").count(), 1);
     let event = read(&text);
     assert_eq!(event["UID"], format!("{ID}@bavrek"));
     assert_eq!((&*event["SEQUENCE"], &*event["STATUS"]), ("3", "CONFIRMED"));

@@ -126,8 +126,8 @@ async fn tables_hold_what_is_kept(pool: Pool) {
     let (heads, rows) = read("log.csv").await;
     let at = |name: &str| heads.iter().position(|h| h == name).unwrap();
     let row = &rows[0];
-    let cells =
-        ["movement", "reps", "reps in reserve", "effective load (kg)", "source"].map(|name| row[at(name)].as_str());
+    let cells = ["movement", "reps", "reps in reserve (5: or more)", "effective load (kg)", "source"]
+        .map(|name| row[at(name)].as_str());
     assert_eq!(cells, ["Standing dumbbell curl", "9", "2", "14.25", "told"]);
     let (_, plan) = read("plan.csv").await;
     assert_eq!(plan.len(), 1);

@@ -122,7 +122,7 @@ fn log(app: &App, desk: &Desk) -> Table {
         "side",
         "reps",
         "seconds",
-        "reps in reserve",
+        "reps in reserve (5: or more)",
         "load (kg)",
         "load of",
         "effective load (kg)",
