@@ -3,7 +3,7 @@
 use std::time::Duration;
 
 use axum::extract::{Request, State};
-use axum::http::{Method, StatusCode, header};
+use axum::http::{HeaderValue, Method, StatusCode, header};
 use axum::middleware::Next;
 use axum::response::{IntoResponse, Response};
 use tokio::time::timeout;
@@ -55,6 +55,9 @@ pub(crate) async fn in_words(request: Request, next: Next) -> Response {
         if let Some(value) = response.headers().get(&name) {
             page.headers_mut().insert(name, value.clone());
         }
+    }
+    if said.0 == StatusCode::SERVICE_UNAVAILABLE {
+        page.headers_mut().entry(header::RETRY_AFTER).or_insert(HeaderValue::from_static("5"));
     }
     page
 }
