@@ -2,12 +2,12 @@
 // nonsense. Prints what it measured, and fails where a bar is not held.
 //
 //   bin/attacks [share of the full length, 1 where none is given] [seed]
-import { execFileSync, spawn } from "node:child_process";
+import { spawn } from "node:child_process";
 import { readFileSync, readdirSync } from "node:fs";
 import { connect } from "node:net";
 import { join } from "node:path";
 import { EMAIL, PASSWORD } from "./demo.js";
-import { Visitor, drawing, hidden, pause, spread } from "./visitor.mjs";
+import { Visitor, drawing, hidden, pause, second, spread } from "./visitor.mjs";
 
 const [binary, share, seed] = [process.argv[2], Number(process.argv[3] ?? 1), Number(process.argv[4] ?? 11)];
 const port = 8392;
@@ -49,19 +49,6 @@ function memory() {
 // Its memory now, MB.
 function standing() {
   return Number(/VmRSS:\s+(\d+)/.exec(readFileSync(`/proc/${server.pid}/status`, "utf8"))[1]) / 1024;
-}
-
-// A second trainer, invited as one is.
-async function second() {
-  const visitor = new Visitor(base);
-  const email = `second-${process.pid}@bavrek.example`;
-  const link = execFileSync(binary, ["trainer", "--address", base, "add", email]).toString().trim();
-  const path = link.slice(base.length);
-  const csrf = hidden(await visitor.page(path), "csrf");
-  const fields = { csrf, name: "Second trainer", new_password: "chalk and paper", again: "chalk and paper" };
-  const roster = await visitor.page(path, fields);
-  if (!roster.includes("Roster")) throw new Error("the second trainer did not get in");
-  return visitor;
 }
 
 // Asks for pages until it is told to stop; how long each took, ms, by path.
@@ -421,7 +408,7 @@ try {
   const trainer = new Visitor(base);
   const roster = await trainer.signIn(EMAIL, PASSWORD);
   if (!roster.includes("Roster")) throw new Error("the demo trainer did not get in");
-  const other = await second();
+  const other = await second(binary, base);
   weigh("starting");
   await guesses(other);
   await slow(other);

@@ -5,7 +5,7 @@ import { execFileSync, spawn } from "node:child_process";
 import { readFileSync, readdirSync } from "node:fs";
 import { cpus } from "node:os";
 import { EMAIL, PASSWORD } from "./demo.js";
-import { Visitor, pause, spread } from "./visitor.mjs";
+import { Visitor, pause, second, spread } from "./visitor.mjs";
 
 const [binary, minutes] = [process.argv[2], Number(process.argv[3] ?? 10)];
 const database = process.env.BAVREK_DATABASE_URL;
@@ -164,8 +164,8 @@ async function overTime(main, visitor, paths) {
 
 const short = (path) => path.replaceAll(/[0-9a-f]{8}-[0-9a-f-]{27}/g, "…");
 
-// Somebody keeps the log locked: what does not need it goes on.
-async function locked(visitor, session) {
+// Somebody keeps the log locked: what does not need it goes on for everybody else.
+async function locked(visitor, other, session) {
   console.log("The log is locked for 20 s");
   const locking = spawn("psql", [
     "-qAt",
@@ -178,10 +178,10 @@ async function locked(visitor, session) {
   let on = true;
   over.then(() => (on = false));
   const [unrelated, related] = [[], []];
-  const ask = async (paths, into) => {
+  const ask = async (who, paths, into) => {
     while (on) {
       for (const path of paths) {
-        const answer = await timed(visitor, path);
+        const answer = await timed(who, path);
         into.push({ path, ...answer });
         if (!on) break;
       }
@@ -189,9 +189,9 @@ async function locked(visitor, session) {
     }
   };
   await Promise.all([
-    ask(["/sign-in", "/methods", "/catalogue", "/account", "/healthz", "/favicon.ico"], unrelated),
-    ask([`${session}/train`], related),
-    ask([`${session}/train`], related),
+    ask(other, ["/healthz", "/methods", "/catalogue", "/account", "/favicon.ico"], unrelated),
+    ask(visitor, [`${session}/train`], related),
+    ask(visitor, [`${session}/train`], related),
   ]);
   for (const { path, status } of unrelated) if (status !== 200) broken.push(`${path} beside a lock: ${status}`);
   holds(`${unrelated.length} unrelated pages: the longest`, Math.max(...unrelated.map((a) => a.ms)), 1000, "ms");
@@ -275,7 +275,7 @@ try {
   const paths = await pages(visitor);
   const [, client, , , session] = paths;
   await overTime(one, visitor, paths);
-  await locked(visitor, session);
+  await locked(visitor, await second(binary, one.base), session);
   await away(visitor);
   await takenOut(visitor, client);
   two = await start(PORTS[1]);

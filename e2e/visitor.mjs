@@ -1,3 +1,5 @@
+import { execFileSync } from "node:child_process";
+
 // A browser without a window: keeps its cookies, follows redirects, reads hidden fields.
 export class Visitor {
   constructor(base) {
@@ -31,6 +33,19 @@ export class Visitor {
     const csrf = hidden(await this.page("/sign-in"), "csrf");
     return this.page("/sign-in", { csrf, email, password });
   }
+}
+
+// A second trainer, invited as one is.
+export async function second(binary, base) {
+  const visitor = new Visitor(base);
+  const email = `second-${process.pid}@bavrek.example`;
+  const link = execFileSync(binary, ["trainer", "--address", base, "add", email]).toString().trim();
+  const path = link.slice(base.length);
+  const csrf = hidden(await visitor.page(path), "csrf");
+  const fields = { csrf, name: "Second trainer", new_password: "chalk and paper", again: "chalk and paper" };
+  const roster = await visitor.page(path, fields);
+  if (!roster.includes("Roster")) throw new Error("the second trainer did not get in");
+  return visitor;
 }
 
 // The value of a hidden field.

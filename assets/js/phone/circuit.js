@@ -32,7 +32,7 @@ export function due(run, turn, until, now) {
   if (!goesByItself(turn)) return { do: "end", why: "" };
   if (!sameTurn(run, turn)) return { do: "end", why: "The order changed: the clock stopped." };
   const late = (at) => now - at > 1000 * LATE_S;
-  const stood = "The screen was off for too long: the clock stopped here.";
+  const stood = "The screen was off for too long: the clock stopped here. Log the station if it was done.";
   if (run.began === null) {
     const at = until ?? now;
     if (now < at) return null;
@@ -40,5 +40,5 @@ export function due(run, turn, until, now) {
   }
   const end = run.began + 1000 * turn.timed;
   if (now < end) return null;
-  return { do: "log", at: end, last: late(end), why: late(end) ? stood : "" };
+  return late(end) ? { do: "end", why: stood } : { do: "log", at: end };
 }

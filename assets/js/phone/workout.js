@@ -264,10 +264,9 @@ export function workout() {
         this.goingOn = false;
       }
     },
-    async logRun({ at, last, why }) {
+    async logRun({ at }) {
       this.pick("seconds", String(this.view.turn.timed));
-      const logged = await this.log(false, new Date(at));
-      if (!logged || last) await this.endRun(why);
+      if (!(await this.log(false, new Date(at)))) await this.endRun();
     },
     // After a station of a run was logged, by itself or by tap.
     async runOn() {

@@ -33,6 +33,8 @@ pub struct RowSet {
     pub load: Option<(f64, MassUnit)>,
     /// Whether the load is that of each hand (`true`) or all of it, where that is said.
     pub each_hand: Option<bool>,
+    /// Effective load that was reckoned when it was done, kg.
+    pub effective_kg: Option<f64>,
     /// Side.
     pub side: Option<Side>,
     /// Pain, 0 to 10.
@@ -72,12 +74,13 @@ enum Kind {
     Reserve,
     Load(Option<MassUnit>),
     LoadOf,
+    Effective,
     Side,
     Pain,
 }
 
 /// Heads by what they hold, without their units.
-const HEADS: [(&[&str], Kind); 10] = [
+const HEADS: [(&[&str], Kind); 11] = [
     (&["id"], Kind::Id),
     (&["day", "date", "performed on", "performed_on"], Kind::Day),
     (&["movement", "exercise", "lift", "exercise name", "name"], Kind::Movement),
@@ -86,6 +89,7 @@ const HEADS: [(&[&str], Kind); 10] = [
     (&["reps in reserve", "rir", "reserve", "in reserve", "left"], Kind::Reserve),
     (&["load", "weight", "kg", "lb", "lbs"], Kind::Load(None)),
     (&["load of", "per"], Kind::LoadOf),
+    (&["effective load"], Kind::Effective),
     (&["side", "arm"], Kind::Side),
     (&["pain"], Kind::Pain),
 ];
@@ -291,6 +295,7 @@ fn set(
         rir: None,
         load: None,
         each_hand: None,
+        effective_kg: None,
         side: None,
         pain: None,
     };
@@ -298,7 +303,6 @@ fn set(
         let cell = row.get(*at).unwrap_or_default().trim();
         // What went out so that it is no formula comes back without its mark.
         let cell = cell.strip_prefix('\'').unwrap_or(cell);
-        let small = |most: u8| whole(cell, u16::from(most), 0).map(|n| n.map(|n| n as u8));
         let taken: Result<(), String> = match kind {
             Kind::Id => {
                 set.id = cell.parse().ok();
@@ -312,8 +316,11 @@ fn set(
             }
             Kind::Reps => whole(cell, MOST_REPS, 0).map(|n| set.reps = n),
             Kind::Seconds => whole(cell, LONGEST_HOLD, 1).map(|n| set.seconds = n),
-            // "5 or more" is five, and more than can be judged is that.
-            Kind::Reserve => small(20).map(|n| set.rir = n.map(|n| n.min(MOST_RIR))),
+            Kind::Effective => load(cell, Some(MassUnit::Kg)).map(|l| set.effective_kg = l.map(|(kg, _)| kg)),
+            // "5+" is five, and more than can be judged is that.
+            Kind::Reserve => whole(cell.trim_end_matches('+'), 20, 0)
+                .map(|n| n.map(|n| n as u8))
+                .map(|n| set.rir = n.map(|n| n.min(MOST_RIR))),
             Kind::Load(unit) => load(cell, *unit).map(|load| set.load = load.or(set.load)),
             Kind::LoadOf => {
                 set.each_hand = match cell.to_lowercase().as_str() {
@@ -336,7 +343,7 @@ fn set(
                 "both" | "both sides" => Ok(()),
                 _ => Err(format!("{cell:?} must be left, right or both")),
             },
-            Kind::Pain => small(10).map(|n| set.pain = n),
+            Kind::Pain => whole(cell, 10, 0).map(|n| set.pain = n.map(|n| n as u8)),
         };
         taken.map_err(|why| ((*head).to_owned(), why))?;
     }

@@ -3,6 +3,21 @@
 create function bavrek_trainer() returns uuid language sql stable as
     $$ select nullif(current_setting('bavrek.trainer', true), '')::uuid $$;
 
+-- Puts the wall around a table.
+create procedure stand_wall_around(name text) language plpgsql as $$
+begin
+    execute format('alter table %I enable row level security', name);
+    -- The tables belong to the role that asks: without this it would be let through.
+    execute format('alter table %I force row level security', name);
+    -- Said so that the planner does not take it for a condition that leaves almost nothing.
+    execute format(
+        'create policy of_one_trainer on %I
+            using (case when trainer_id <> (select bavrek_trainer()) then false else true end)',
+        name
+    );
+end
+$$;
+
 do $$
 declare
     name text;
@@ -11,15 +26,7 @@ begin
         select c.table_name from information_schema.columns c
             where c.table_schema = 'public' and c.column_name = 'trainer_id' and c.is_nullable = 'NO'
     loop
-        execute format('alter table %I enable row level security', name);
-        -- The tables belong to the role that asks: without this it would be let through.
-        execute format('alter table %I force row level security', name);
-        -- Said so that the planner does not take it for a condition that leaves almost nothing.
-        execute format(
-            'create policy of_one_trainer on %I
-                using (case when trainer_id <> (select bavrek_trainer()) then false else true end)',
-            name
-        );
+        call stand_wall_around(name);
     end loop;
 end
 $$;

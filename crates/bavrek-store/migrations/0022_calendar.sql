@@ -55,18 +55,5 @@ end
 $$;
 create trigger workouts_taken_out after delete on workouts for each row execute function keep_that_it_was_planned();
 
-do $$
-declare
-    name text;
-begin
-    foreach name in array array['calendar_feeds', 'workouts_out'] loop
-        execute format('alter table %I enable row level security', name);
-        execute format('alter table %I force row level security', name);
-        execute format(
-            'create policy of_one_trainer on %I
-                using (case when trainer_id <> (select bavrek_trainer()) then false else true end)',
-            name
-        );
-    end loop;
-end
-$$;
+call stand_wall_around('calendar_feeds');
+call stand_wall_around('workouts_out');

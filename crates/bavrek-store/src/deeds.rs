@@ -45,7 +45,7 @@ impl What {
             Self::SignedIn => "signed in",
             Self::PasswordChanged => "password changed",
             Self::SecondStep => "second step changed",
-            Self::TakenOut => "a client's data taken out",
+            Self::TakenOut => "data taken out",
             Self::Erased => "a client erased",
             Self::Changed => "changed",
         }
@@ -106,11 +106,11 @@ pub async fn note(
     pool: &Pool,
     trainer: TrainerId,
     what: What,
-    detail: &str,
+    (client, detail): (Option<Uuid>, &str),
     at: DateTime<Utc>,
 ) -> Result<(), StoreError> {
     let mut connection = pool.acquire().await?;
-    add(&mut connection, trainer, what, (None, detail), at).await
+    add(&mut connection, trainer, what, (client, detail), at).await
 }
 
 /// Keeps that something was changed.

@@ -46,8 +46,8 @@ pub struct Shown {
     pub off: bool,
 }
 
-/// Workouts that one calendar shows.
-const MOST_SHOWN: i64 = 5000;
+/// Workouts that one calendar shows: those of 500 clients in two months, four a week each.
+const MOST_SHOWN: i64 = 20_000;
 
 fn hash(secret: &str) -> Vec<u8> {
     Sha256::digest(secret.as_bytes()).to_vec()
@@ -114,12 +114,13 @@ pub async fn open(pool: &Pool, secret: &str) -> Result<(TrainerId, Feed), StoreE
     Ok((trainer, feed(row.client_id, row.starts_at, row.alarm_minutes, row.made_at)))
 }
 
-/// What a calendar shows of some days: workouts, those that were missed or let go, and those that were taken out.
+/// What a calendar shows of some days: workouts, those that were missed or let go, and those that were taken out. Where there are
+/// more than it takes, what lies furthest from today is left out, the past first.
 pub async fn shown(
     pool: &Pool,
     trainer: TrainerId,
     client: Option<Uuid>,
-    [from, until]: [NaiveDate; 2],
+    ([from, until], today): ([NaiveDate; 2], NaiveDate),
 ) -> Result<Vec<Shown>, StoreError> {
     let rows = sqlx::query!(
         r#"select w.id as "id!", w.session_id as "session_id!", s.name as "name!", c.name as "client!", c.time_zone as "time_zone!",
@@ -135,12 +136,13 @@ pub async fn shown(
            join clients c on c.trainer_id = s.trainer_id and c.id = s.client_id
            join places p on p.trainer_id = s.trainer_id and p.id = coalesce(w.place_id, s.place_id)
            where $2::uuid is null or s.client_id = $2
-           order by w.planned_on, w.id limit $5"#,
+           order by w.planned_on < $6, abs(w.planned_on - $6), w.id limit $5"#,
         trainer.0,
         client,
         from,
         until,
-        MOST_SHOWN
+        MOST_SHOWN,
+        today
     )
     .fetch_all(pool)
     .await?;

@@ -1,6 +1,6 @@
 //! The log: append-only. A correction is a new row that supersedes the old one.
 
-use std::collections::HashSet;
+use std::collections::HashMap;
 
 use bavrek_core::dose::SetKind;
 use bavrek_core::log::LoggedSet;
@@ -473,10 +473,11 @@ pub async fn count_all(pool: &Pool, trainer: TrainerId, client_id: Uuid) -> Resu
     Ok(row.count)
 }
 
-/// Which of these identifiers the log of a trainer knows.
-pub async fn known(pool: &Pool, trainer: TrainerId, ids: &[Uuid]) -> Result<HashSet<Uuid>, StoreError> {
-    let rows = sqlx::query_scalar!("select id from logged_sets where trainer_id = $1 and id = any($2)", trainer.0, ids);
-    Ok(rows.fetch_all(pool).await?.into_iter().collect())
+/// Whose each of these sets is, of those that a trainer's log knows: withdrawn and superseded ones as well.
+pub async fn owners(pool: &Pool, trainer: TrainerId, ids: &[Uuid]) -> Result<HashMap<Uuid, Uuid>, StoreError> {
+    let rows =
+        sqlx::query!("select id, client_id from logged_sets where trainer_id = $1 and id = any($2)", trainer.0, ids);
+    Ok(rows.fetch_all(pool).await?.into_iter().map(|r| (r.id, r.client_id)).collect())
 }
 
 /// Appends many told sets at once, all or none; says how many were new.

@@ -11,15 +11,32 @@ use crate::auth::AuthSession;
 use crate::state::App;
 
 /// Forms that change nothing that is kept: they compute, look, or try.
-const LOOKS: [&str; 4] = ["preview", "try", "read-off", "read"];
-/// Forms whose rows say themselves who wrote them and when: sets, and how one came in and out.
-const TELL_THEMSELVES: [&str; 4] = ["/sessions/{session}/train", "/sessions/{session}/log", "/sign-out", "/account"];
+const LOOKS: [&str; 10] = [
+    "/catalogue/{movement}/preview",
+    "/clients/{client}/aims/preview",
+    "/clients/{client}/data/bring-in",
+    "/clients/{client}/read",
+    "/clients/{client}/read/again",
+    "/sessions/{session}/slots/read-off",
+    "/sessions/{session}/slots/try",
+    "/slots/{slot}/intent/read-off",
+    "/slots/{slot}/intent/try",
+    "/weights/try",
+];
+/// Forms whose rows say themselves who wrote them and when, and those of which a deed of its own is kept.
+const TELL_THEMSELVES: [&str; 6] = [
+    "/sessions/{session}/train",
+    "/sessions/{session}/log",
+    "/sign-out",
+    "/account/password",
+    "/account/code",
+    "/clients/{client}/data/erase",
+];
 
 /// Whether a form is noted.
 pub(crate) fn is_noted(pattern: &str) -> bool {
-    let last = pattern.rsplit('/').next().unwrap_or_default();
     !pattern.starts_with("/api/")
-        && !LOOKS.contains(&last)
+        && !LOOKS.contains(&pattern)
         && TELL_THEMSELVES.iter().all(|own| pattern != *own && !pattern.starts_with(&format!("{own}/")))
 }
 
@@ -68,12 +85,17 @@ mod tests {
     #[case("/clients/{client}/places/{place}/kit/{item}/remove", Some("places, kit, remove"))]
     #[case("/clients", Some("clients"))]
     #[case("/slots/{slot}/fit", Some("slots, fit"))]
-    #[case("/clients/{client}/data/erase", Some("data, erase"))]
+    #[case("/clients/{client}/data/erase", None)]
+    #[case("/clients/{client}/data/bring-in", None)]
+    #[case("/clients/{client}/data/bring-in/take", Some("data, bring in, take"))]
+    #[case("/clients/{client}/plan/again", Some("plan, again"))]
+    #[case("/account/invite", Some("account, invite"))]
+    #[case("/account/password", None)]
     #[case("/sessions/{session}/board/undo", Some("sessions, board, undo"))]
     #[case("/clients/{client}/aims/preview", None)]
     #[case("/sessions/{session}/train", None)]
     #[case("/sessions/{session}/log/take-back", None)]
-    #[case("/account/devices/{handle}", None)]
+    #[case("/account/devices/{handle}", Some("account, devices"))]
     #[case("/api/v1/compute/{name}", None)]
     fn what_changes_something_is_noted_in_words(#[case] pattern: &str, #[case] words: Option<&str>) {
         assert_eq!(is_noted(pattern).then(|| in_words(pattern)).as_deref(), words);

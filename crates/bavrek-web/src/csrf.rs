@@ -22,6 +22,9 @@ use crate::state::App;
 const KEY: &str = "csrf";
 /// Largest form that is read, bytes.
 const LARGEST_FORM: usize = 256 * 1024;
+/// The same of a table that somebody who is signed in brings in, at such an address.
+const LARGEST_TABLE: usize = 1536 * 1024;
+const TABLES: &str = "/data/bring-in";
 /// Where forms are sent before anybody is signed in.
 const AT_THE_DOOR: [&str; 4] = ["/sign-in", "/forgotten", "/reset/", "/join/"];
 /// Bytes of a token.
@@ -126,15 +129,17 @@ pub(crate) async fn protect(State(app): State<App>, session: Session, mut reques
 /// The form again, once its token was found to be the session's or, where it has none, the browser's.
 async fn checked(session: &Session, held: Option<Token>, request: Request) -> Result<Request, Response> {
     let (parts, body) = request.into_parts();
-    let Ok(bytes) = to_bytes(body, LARGEST_FORM).await else {
+    let kept = session.get::<String>(KEY).await.ok().flatten();
+    let signed_in = kept.is_some();
+    let table = signed_in && parts.uri.path().contains(TABLES);
+    let most = if table { LARGEST_TABLE } else { LARGEST_FORM };
+    let Ok(bytes) = to_bytes(body, most).await else {
         return Err(error::page(
             StatusCode::PAYLOAD_TOO_LARGE,
             "That is too much at once",
-            format!("A form takes at most {} kB. Nothing was changed.", LARGEST_FORM / 1024),
+            format!("A form takes at most {} kB. Nothing was changed.", most / 1024),
         ));
     };
-    let kept = session.get::<String>(KEY).await.ok().flatten();
-    let signed_in = kept.is_some();
     let known = kept.map_or(held, |kept| read(&kept));
     let fields: Vec<(String, String)> = serde_urlencoded::from_bytes(&bytes).unwrap_or_default();
     let given = fields.iter().find(|(name, _)| name == KEY).and_then(|(_, value)| unmasked(value));

@@ -10,6 +10,7 @@ mod changes;
 mod chrome;
 mod csrf;
 mod devices;
+mod downloads;
 mod error;
 mod extract;
 mod features;

@@ -19,7 +19,7 @@ pub(super) fn packed(kit: &[KitItem]) -> Vec<StampedLoad> {
 
 /// The dumbbells that the hands can hold, lightest first, each stamped weight once.
 pub(super) fn weights(kit: &[KitItem], hands: Hands) -> Vec<StampedLoad> {
-    let per = if hands == Hands::Shared { PerHand::Total } else { PerHand::Hand };
+    let per = hands.stated_per();
     let mut found: Vec<StampedLoad> = Vec::new();
     for item in kit {
         match item {

@@ -20,7 +20,7 @@ use std::sync::Arc;
 use serde::{Deserialize, Serialize};
 
 use crate::anatomy::{ArmPosition, Grip, Implement, Joint, Pattern, Region, vocabulary};
-use crate::dose::Prescription;
+use crate::dose::{PerHand, Prescription};
 use crate::person::{Experience, LimitKind};
 
 vocabulary!(
@@ -252,6 +252,16 @@ pub struct Movement {
     pub harder: Option<String>,
     /// Cues.
     pub cues: Cues,
+}
+
+impl Hands {
+    /// What a load is of where it is not said: of one weight in both hands all of it, of anything else that of each hand.
+    pub const fn stated_per(self) -> PerHand {
+        match self {
+            Self::Shared => PerHand::Total,
+            _ => PerHand::Hand,
+        }
+    }
 }
 
 impl Movement {

@@ -114,6 +114,16 @@ fn what_is_not_known_is_passed_over_and_said() {
     assert_eq!(table.sets.iter().map(|s| (s.reps, s.rir)).collect::<Vec<_>>(), [(Some(8), Some(6))]);
 }
 
+#[rstest]
+#[case("5+", Some(5))]
+#[case("9", Some(6))]
+#[case("", None)]
+fn reserve_is_read_as_far_as_it_can_be_judged(#[case] cell: &str, #[case] rir: Option<u8>) {
+    let table = read(&format!("day,movement,reps,RIR,effective load (kg)\n2026-04-03,Row,8,{cell},\"41,5\"\n"));
+    assert_eq!(refused(&table), []);
+    assert_eq!((table.sets[0].rir, table.sets[0].effective_kg), (rir, Some(41.5)));
+}
+
 /// A file that never ends is read to its bound, and that is said.
 #[test]
 fn a_long_file_is_read_to_its_bound() {

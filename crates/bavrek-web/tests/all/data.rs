@@ -5,7 +5,9 @@ use std::io::Read;
 use crate::common::lines::take;
 use crate::common::{Visitor, assert_refused, desk, now, start, world};
 use bavrek_core::log::LoggedSet;
-use bavrek_core::units::Kilograms;
+use bavrek_core::person::Experience;
+use bavrek_core::units::{Kilograms, Metres};
+use bavrek_store::clients::{self, Client};
 use bavrek_store::log::{self, Source, ToldSet};
 use bavrek_store::{Pool, new_id};
 use reqwest::{Method, StatusCode, header};
@@ -145,6 +147,13 @@ async fn tables_hold_what_is_kept(pool: Pool) {
     assert!(zip::ZipArchive::new(std::io::Cursor::new(book.bytes().await.unwrap())).unwrap().len() > 6);
     assert_eq!(visitor.get(&path("health.csv")).await.status, StatusCode::NOT_FOUND);
 
+    let page = visitor.get(&format!("/clients/{}/data", world.client)).await;
+    assert!(
+        page.text.contains("data taken out: log.csv") && page.text.contains("data taken out: all.xlsx"),
+        "{}",
+        page.text
+    );
+
     let clients = visitor.ask(Method::GET, "/tables/clients.csv", "", String::new()).await.text().await.unwrap();
     assert!(clients.lines().count() == 2 && clients.contains("Client of"), "{clients}");
 }
@@ -153,7 +162,7 @@ async fn tables_hold_what_is_kept(pool: Pool) {
 #[sqlx::test(migrations = "../bavrek-store/migrations")]
 async fn a_log_from_elsewhere_is_checked_and_kept_once(pool: Pool) {
     let (world, visitor) = desk(&pool).await;
-    let path = format!("/clients/{}/data/log-in", world.client);
+    let path = format!("/clients/{}/data/bring-in", world.client);
     let text = "date;exercise;reps;weight (kg);RIR\n\
         3.3.2026;Hammer curls;10;12,5;2\n3.3.2026;Hammer curls;10;12,5;2\n\
         4.3.2026;Underwater basket weaving;8;10;1\n4.3.2096;Hammer curls;8;12,5;1\n5.3.2026;Hammer curls;8;;1\n";
@@ -178,16 +187,63 @@ async fn a_log_from_elsewhere_is_checked_and_kept_once(pool: Pool) {
     let sets = log::of_client(&pool, world.trainer, world.client, now().date_naive()).await.unwrap();
     assert!(sets.iter().all(|s| s.source == Source::Told && s.set.reps == Some(10) && s.set.rir == Some(2)));
 
-    // What went out is known when it comes back.
+    // What went out is known when it comes back, also where it could not be reckoned anew.
+    let band = LoggedSet {
+        reps: Some(15),
+        effective_kg: Some(Kilograms(10.23)),
+        ..LoggedSet::of("band_pushdown", now().date_naive())
+    };
+    let told = ToldSet {
+        id: new_id(),
+        client_id: world.client,
+        source: Source::Told,
+        set: &band,
+        effective: Kilograms(10.23),
+    };
+    log::append_told(&pool, world.trainer, &told).await.unwrap();
     let file = format!("/clients/{}/data/tables/log.csv", world.client);
     let out = visitor.ask(Method::GET, &file, "", String::new()).await.text().await.unwrap();
     let again = visitor.post(&path, &[("text", &out)]).await;
     assert!(again.status == StatusCode::OK && !again.text.contains("Keep these"), "{}", again.text);
-    assert!(again.text.contains("<b class=\"figure\">2</b> there already"), "{}", again.text);
+    assert!(again.text.contains("<b class=\"figure\">3</b> there already"), "{}", again.text);
+
+    // Of another client it is new, with the loads as they were, and alike rows are as many sets.
+    let novice = Client::new("Second", Kilograms(60.0), Metres(1.6), Experience::Novice);
+    let second = clients::add(&pool, world.trainer, &novice, now().date_naive()).await.unwrap();
+    let theirs = format!("/clients/{second}/data/bring-in");
+    let last = out.lines().last().unwrap();
+    let doubled = visitor.post(&theirs, &[("text", &format!("{out}{last}\r\n"))]).await;
+    assert!(
+        doubled.text.contains("Keep these 4 sets"),
+        "rows of another client's log are told apart: {}",
+        doubled.text
+    );
+    assert!(visitor.post(&format!("{theirs}/take"), &[("text", &out)]).await.text.contains("3 sets were kept."));
+    let kept = log::of_client(&pool, world.trainer, second, now().date_naive()).await.unwrap();
+    let bands: Vec<_> = kept.iter().filter(|s| s.set.exercise == "band_pushdown").collect();
+    assert_eq!(bands.iter().map(|s| s.set.effective_kg).collect::<Vec<_>>(), [Some(Kilograms(10.23))]);
+    let own = format!(
+        "id,day,movement,reps,load (kg)\n{0},2026-03-03,Hammer curl,8,10\n{0},2026-03-03,Hammer curl,9,10\n",
+        new_id()
+    );
+    let twice = visitor.post(&path, &[("text", &own)]).await;
+    assert!(twice.text.contains("Keep this set"), "{}", twice.text);
+    assert!(twice.text.contains("Line 3</span>, id: stands in the file twice"), "{}", twice.text);
+
+    // A long one goes through the door, a longer one is refused with its bound.
+    let row = "2026-03-03,Hammer curl,8,10\n";
+    let long = format!("day,movement,reps,load (kg)\n{}", row.repeat(4_000));
+    let read = visitor.post(&path, &[("text", &long)]).await;
+    assert!(read.status == StatusCode::OK && read.text.contains("Keep these 4000 sets"), "{}", read.status);
+    let longer = visitor.post(&path, &[("text", &"x".repeat(400_001))]).await;
+    assert_eq!(longer.status, StatusCode::UNPROCESSABLE_ENTITY);
+    assert!(longer.text.contains("at most 400000 are kept"));
+    let endless = visitor.post(&path, &[("text", &"x".repeat(1_600_000))]).await;
+    assert_eq!(endless.status, StatusCode::PAYLOAD_TOO_LARGE);
 
     // Another trainer's client is out of reach.
     let other = world_of_another(&pool).await;
-    let foreign = visitor.post(&format!("/clients/{other}/data/log-in/take"), &[("text", text)]).await;
+    let foreign = visitor.post(&format!("/clients/{other}/data/bring-in/take"), &[("text", text)]).await;
     assert_eq!(foreign.status, StatusCode::NOT_FOUND);
 }
 

@@ -165,7 +165,7 @@ pub(super) async fn let_in(
     auth.login(&SignedIn(trainer)).await.map_err(WebError::session)?;
     let agent = headers.get(header::USER_AGENT).and_then(|h| h.to_str().ok()).unwrap_or_default();
     let device = if agent.contains("Mobile") { "a phone or tablet" } else { "a computer" };
-    deeds::note(&app.pool, id, What::SignedIn, device, app.clock.now()).await?;
+    deeds::note(&app.pool, id, What::SignedIn, (None, device), app.clock.now()).await?;
     auth.session.insert(TRAINER, id.0).await.map_err(WebError::session)?;
     auth.session.insert(AGENT, device).await.map_err(WebError::session)
 }

@@ -229,7 +229,7 @@ async fn change_password(
     };
     let hash = app.hashing.hash(new).await?;
     accounts::set_password(&app.pool, me.id, &hash, &identifier(&auth.session)).await?;
-    deeds::note(&app.pool, me.id, What::PasswordChanged, "", app.clock.now()).await?;
+    deeds::note(&app.pool, me.id, What::PasswordChanged, (None, ""), app.clock.now()).await?;
     // This session goes on with the new password, under an identifier of its own.
     auth.login(&SignedIn(Trainer { password_hash: hash, ..me })).await.map_err(WebError::session)?;
     let view = View { done: Some("The password is changed; every other device is signed out."), ..View::default() };
@@ -318,7 +318,7 @@ async fn begin(
     let codes = code::recovery_codes();
     accounts::set_second_step(&app.pool, me.id, Some(&secret), &codes).await?;
     accounts::use_step(&app.pool, me.id, step).await?;
-    deeds::note(&app.pool, me.id, What::SecondStep, "set up", app.clock.now()).await?;
+    deeds::note(&app.pool, me.id, What::SecondStep, (None, "set up"), app.clock.now()).await?;
     auth.session.remove::<Vec<u8>>(OFFERED).await.map_err(WebError::session)?;
     Ok(RecoveryPage { chrome: chrome.titled("Recovery codes"), codes }.into_response())
 }
@@ -335,6 +335,6 @@ async fn end(
         return refused(&app, &auth, chrome, View { off: form, ..View::default() }).await;
     }
     accounts::set_second_step(&app.pool, me.id, None, &[]).await?;
-    deeds::note(&app.pool, me.id, What::SecondStep, "ended", app.clock.now()).await?;
+    deeds::note(&app.pool, me.id, What::SecondStep, (None, "ended"), app.clock.now()).await?;
     Ok(Redirect::to("/account").into_response())
 }

@@ -12,6 +12,7 @@ use axum::response::{IntoResponse, Redirect, Response};
 use axum::routing::{get, post};
 use bavrek_core::ranges::LegalRange;
 use bavrek_formats::calendar::{Clocked, Entry, calendar};
+use bavrek_store::deeds::{self, What};
 use bavrek_store::feeds::{self, Feed};
 use bavrek_store::{StoreError, TrainerId, clients, fits};
 use chrono::{Days, NaiveDate, NaiveTime};
@@ -22,13 +23,14 @@ use super::roster::day;
 use super::typed::{Input, Typed};
 use crate::auth::within_a_wall;
 use crate::chrome::Chrome;
+use crate::downloads;
 use crate::error::WebError;
 use crate::extract::{Fields, Ids, Me, Mine};
 use crate::state::App;
 
-/// Days before and after today that a calendar shows.
-const BEFORE: u64 = 60;
-const AFTER: u64 = 400;
+/// Days before and after today that a client's calendar shows, and that of all.
+const OF_ONE: [u64; 2] = [60, 400];
+const OF_ALL: [u64; 2] = [7, 60];
 /// Minutes before a workout at which an alarm may be given: up to two days.
 const ALARM: LegalRange = LegalRange { min: 0.0, max: 2880.0, unit: "min" };
 
@@ -157,11 +159,8 @@ async fn file(Mine(app): Mine, Me(trainer): Me, Ids(client): Ids) -> Result<Resp
     let feed = feeds::of(&app.pool, trainer, Some(client)).await?;
     let clocked = Clocked { at: feed.and_then(|f| f.starts_at), alarm: feed.and_then(|f| f.alarm) };
     let text = written(&app, trainer, Some(client), clocked).await?;
-    // A name may hold what a header may not.
-    let name: String = name.chars().map(|c| if c.is_ascii_alphanumeric() { c } else { '-' }).collect();
-    let file = format!("attachment; filename=\"workouts-{name}.ics\"");
-    Ok(([(header::CONTENT_TYPE, "text/calendar; charset=utf-8".to_owned()), (header::CONTENT_DISPOSITION, file)], text)
-        .into_response())
+    deeds::note(&app.pool, trainer, What::TakenOut, (Some(client), "calendar"), app.clock.now()).await?;
+    Ok(downloads::file(&format!("workouts-{}.ics", downloads::part(&name)), text))
 }
 
 async fn follow(Shared(app): Shared<App>, Ids(secret): Ids<String>) -> Result<Response, WebError> {
@@ -175,12 +174,13 @@ async fn follow(Shared(app): Shared<App>, Ids(secret): Ids<String>) -> Result<Re
 /// The calendar of a client, or of all, around today.
 async fn written(app: &App, trainer: TrainerId, client: Option<Uuid>, clocked: Clocked) -> Result<String, WebError> {
     let today = app.clock.now().date_naive();
-    let span = [today - Days::new(BEFORE), today + Days::new(AFTER)];
+    let [before, after] = if client.is_some() { OF_ONE } else { OF_ALL };
+    let span = [today - Days::new(before), today + Days::new(after)];
     let mut lines = match client {
         Some(client) => lines(app, trainer, client, [today, span[1]]).await?,
         None => BTreeMap::new(),
     };
-    let shown = feeds::shown(&app.pool, trainer, client, span).await?;
+    let shown = feeds::shown(&app.pool, trainer, client, (span, today)).await?;
     let entries: Vec<Entry> = shown
         .into_iter()
         .map(|w| Entry {

@@ -3,7 +3,7 @@
 use askama::Template;
 use askama_web::WebTemplate;
 use axum::Router;
-use axum::http::{StatusCode, header};
+use axum::http::StatusCode;
 use axum::response::{IntoResponse, Redirect, Response};
 use axum::routing::get;
 use bavrek_formats::archive;
@@ -15,6 +15,7 @@ use uuid::Uuid;
 
 use super::steps::{Step, StepView, steps};
 use crate::chrome::Chrome;
+use crate::downloads;
 use crate::error::WebError;
 use crate::extract::{Fields, Ids, Me, Mine};
 use crate::features::account;
@@ -122,9 +123,7 @@ async fn take_out(Mine(app): Mine, Me(trainer): Me, Ids(client): Ids) -> Result<
     let tables = people::all(&app.pool, trainer, client, now).await?;
     let rows: Vec<archive::Rows<'_>> = tables.iter().map(|t| (t.name.as_str(), t.rows.as_slice())).collect();
     let zipped = archive::zipped(&rows, &now.to_rfc3339()).map_err(|_| WebError::Failed)?;
-    let file = format!("attachment; filename=\"bavrek-client-{}.zip\"", now.format("%Y-%m-%d"));
-    Ok(([(header::CONTENT_TYPE, "application/zip".to_owned()), (header::CONTENT_DISPOSITION, file)], zipped)
-        .into_response())
+    Ok(downloads::file(&format!("bavrek-client-{}.zip", now.format("%Y-%m-%d")), zipped))
 }
 
 async fn erase(

@@ -1,10 +1,10 @@
 //! A client: who is this? The overview, and the pages on which one is taken in.
 
 pub(super) mod aims;
+mod bring_in;
 mod data;
 mod health;
 mod limits;
-mod log_in;
 mod notes;
 mod page;
 mod profile;
@@ -27,5 +27,5 @@ pub(super) fn routes() -> Router<App> {
         .merge(notes::routes())
         .merge(data::routes())
         .merge(tables::routes())
-        .merge(log_in::routes())
+        .merge(bring_in::routes())
 }

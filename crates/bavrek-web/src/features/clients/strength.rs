@@ -11,7 +11,7 @@ use bavrek_core::dose::{PerHand, StampedLoad};
 use bavrek_core::fit::ruled_out;
 use bavrek_core::kit::KitItem;
 use bavrek_core::log::{LoggedSet, MOST_REPS, MOST_RIR};
-use bavrek_core::movement::{Hands, Movement};
+use bavrek_core::movement::Movement;
 use bavrek_core::person::Side;
 use bavrek_core::ranges::{self, LegalRange};
 use bavrek_core::reps;
@@ -344,7 +344,7 @@ fn load(typed: &mut Typed, unit: MassUnit, movement: Option<&Movement>) -> Optio
     let value = typed.number("load", LegalRange { min: 0.0, max: 1000.0, unit: unit.symbol() })?;
     let checked = ranges::DUMBBELL.check("load", value * unit.in_kilograms());
     typed.take("load", checked)?;
-    let per = if movement.is_some_and(|m| m.hands == Hands::Shared) { PerHand::Total } else { PerHand::Hand };
+    let per = movement.map_or(PerHand::Hand, |m| m.hands.stated_per());
     Some(StampedLoad { value, unit, per })
 }
 

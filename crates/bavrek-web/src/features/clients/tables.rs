@@ -1,21 +1,22 @@
 //! A client's data as tables for a spreadsheet: log, plan, volume, strength and kit, each as CSV and all as one workbook.
 
 use axum::Router;
-use axum::http::header;
-use axum::response::{IntoResponse, Response};
+use axum::response::Response;
 use axum::routing::get;
-use bavrek_core::dose::PerHand;
+use bavrek_core::dose::{PerHand, SetKind};
 use bavrek_core::log::LoggedSet;
 use bavrek_core::review::{self, Done};
 use bavrek_core::strength::Ledger;
 use bavrek_core::units::Kilograms;
 use bavrek_core::volume::ASSISTING_COUNTS;
 use bavrek_formats::tables::{Cell, Table, workbook};
+use bavrek_store::deeds::{self, What};
 use bavrek_store::log::{RecordedSet, Source};
 use bavrek_store::{TrainerId, clients, fits, kit, places, sessions};
 use uuid::Uuid;
 
 use super::strength;
+use crate::downloads;
 use crate::error::WebError;
 use crate::extract::{Ids, Me, Mine};
 use crate::features::scene::purpose;
@@ -57,44 +58,34 @@ impl Desk {
     }
 }
 
-/// A file: `all.xlsx`, or a table's name with `.csv`.
+/// A file: `all.xlsx`, or a table's name with `.csv`. That it was taken out is noted.
 async fn one(Mine(app): Mine, Me(trainer): Me, Ids((client, file)): Ids<(Uuid, String)>) -> Result<Response, WebError> {
     let desk = Desk::load(&app, trainer, client).await?;
-    let stem = format!("{}-", safe(&desk.who.client.name));
-    if file == "all.xlsx" {
+    let content = if file == "all.xlsx" {
         let mut all = Vec::new();
         for name in TABLES {
             all.extend(table(&app, trainer, &desk, name).await?);
         }
-        return Ok(sent(&format!("{stem}all.xlsx"), workbook(&all).map_err(|_| WebError::Failed)?));
-    }
-    let name = file.strip_suffix(".csv").ok_or(WebError::NotFound)?;
-    let found = table(&app, trainer, &desk, name).await?.ok_or(WebError::NotFound)?;
-    Ok(sent(&format!("{stem}{name}.csv"), found.csv().map_err(|_| WebError::Failed)?))
+        workbook(&all).map_err(|_| WebError::Failed)?
+    } else {
+        let name = file.strip_suffix(".csv").ok_or(WebError::NotFound)?;
+        let found = table(&app, trainer, &desk, name).await?.ok_or(WebError::NotFound)?;
+        found.csv().map_err(|_| WebError::Failed)?
+    };
+    deeds::note(&app.pool, trainer, What::TakenOut, (Some(client), &file), app.clock.now()).await?;
+    Ok(downloads::file(&format!("{}-{file}", downloads::part(&desk.who.client.name)), content))
 }
 
 /// All clients: `clients.csv` or `clients.xlsx`.
 async fn of_all(Mine(app): Mine, Me(trainer): Me, Ids(file): Ids<String>) -> Result<Response, WebError> {
     let table = clients_table(&app, trainer).await?;
-    match file.as_str() {
-        "clients.csv" => Ok(sent(&file, table.csv().map_err(|_| WebError::Failed)?)),
-        "clients.xlsx" => Ok(sent(&file, workbook(&[table]).map_err(|_| WebError::Failed)?)),
-        _ => Err(WebError::NotFound),
-    }
-}
-
-/// A name as a file may have it.
-fn safe(name: &str) -> String {
-    name.chars().map(|c| if c.is_ascii_alphanumeric() { c } else { '-' }).collect()
-}
-
-fn sent(file: &str, bytes: Vec<u8>) -> Response {
-    let kind = match file.rsplit('.').next() {
-        Some("xlsx") => "application/vnd.openxmlformats-officedocument.spreadsheetml.sheet",
-        _ => "text/csv; charset=utf-8; header=present",
+    let content = match file.as_str() {
+        "clients.csv" => table.csv().map_err(|_| WebError::Failed)?,
+        "clients.xlsx" => workbook(&[table]).map_err(|_| WebError::Failed)?,
+        _ => return Err(WebError::NotFound),
     };
-    let named = format!("attachment; filename=\"{file}\"");
-    ([(header::CONTENT_TYPE, kind.to_owned()), (header::CONTENT_DISPOSITION, named)], bytes).into_response()
+    deeds::note(&app.pool, trainer, What::TakenOut, (None, &file), app.clock.now()).await?;
+    Ok(downloads::file(&file, content))
 }
 
 async fn table(app: &App, trainer: TrainerId, desk: &Desk, name: &str) -> Result<Option<Table>, WebError> {
@@ -110,6 +101,15 @@ async fn table(app: &App, trainer: TrainerId, desk: &Desk, name: &str) -> Result
 
 fn movement(app: &App, id: &str) -> Cell {
     Cell::text(app.catalogue.movement(id).map_or(id, |m| &m.name))
+}
+
+/// What a set was made of: where nothing else is kept, repetitions or a hold.
+fn kind(set: &LoggedSet) -> &'static str {
+    match set.kind {
+        Some(kind) => kind.label(),
+        None if set.reps.is_none() && set.seconds.is_some() => SetKind::Hold.label(),
+        None => SetKind::Straight.label(),
+    }
 }
 
 fn log(app: &App, desk: &Desk) -> Table {
@@ -142,7 +142,7 @@ fn log(app: &App, desk: &Desk) -> Table {
             record.done_at.map_or(Cell::Nothing, |at| Cell::Moment(at.naive_utc())),
             movement(app, &set.exercise),
             desk.place(record.place_id),
-            Cell::text(set.kind.map_or("straight", |k| k.label())),
+            Cell::text(kind(set)),
             Cell::text(set.side.map_or("", |s| s.label())),
             Cell::whole(set.reps),
             Cell::whole(set.seconds),

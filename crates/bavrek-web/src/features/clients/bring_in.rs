@@ -1,6 +1,6 @@
 //! A log from elsewhere taken in: read, shown with what cannot be read and what is there already, and only then kept.
 
-use std::collections::{BTreeMap, HashMap};
+use std::collections::{BTreeMap, HashMap, HashSet};
 
 use askama::Template;
 use askama_web::WebTemplate;
@@ -10,10 +10,10 @@ use axum::response::{IntoResponse, Redirect, Response};
 use axum::routing::get;
 use bavrek_core::dose::{PerHand, StampedLoad};
 use bavrek_core::log::LoggedSet;
-use bavrek_core::movement::{Hands, Movement};
+use bavrek_core::movement::Movement;
 use bavrek_core::reading::{Names, chosen};
 use bavrek_core::strength::ledger::effective_load;
-use bavrek_core::units::Kilograms;
+use bavrek_core::units::{Kilograms, MassUnit};
 use bavrek_formats::log_table::{self, Refusal, RowSet};
 use bavrek_store::TrainerId;
 use bavrek_store::log::{self, Source, ToldSet};
@@ -28,7 +28,7 @@ use crate::features::who::Who;
 use crate::state::App;
 
 /// Longest table, characters: what a form may carry.
-const LONGEST: usize = 200_000;
+const LONGEST: usize = 400_000;
 /// Rows shown before they are kept.
 const SHOWN: usize = 12;
 /// Refusals shown; how many more there are is said.
@@ -36,12 +36,12 @@ const REFUSALS: usize = 50;
 
 pub(super) fn routes() -> Router<App> {
     Router::new()
-        .route("/clients/{client}/data/log-in", get(show).post(check))
-        .route("/clients/{client}/data/log-in/take", get(back).post(take))
+        .route("/clients/{client}/data/bring-in", get(show).post(check))
+        .route("/clients/{client}/data/bring-in/take", get(back).post(take))
 }
 
 #[derive(Template, WebTemplate)]
-#[template(path = "clients/log_in.html")]
+#[template(path = "clients/bring_in.html")]
 struct Page {
     chrome: Chrome,
     client: (Uuid, String),
@@ -75,18 +75,23 @@ struct Sorted {
     taken_for: BTreeMap<String, String>,
 }
 
-/// The identifier of a row: its own, or what it says. The same row of the same file is the same set, however often it comes.
-fn identifier(client: Uuid, row: &RowSet, nth: usize) -> Uuid {
-    row.id.unwrap_or_else(|| {
+/// The identifiers of rows by what they say: the same rows of the same client are the same sets, however often they come, and alike
+/// rows of one file are as many sets.
+fn by_content(client: Uuid, rows: &[RowSet]) -> Vec<Uuid> {
+    let mut times: HashMap<String, usize> = HashMap::new();
+    let identifier = |row: &RowSet| {
         let said = format!(
-            "{client} {} {} {:?} {:?} {:?} {:?} {:?} {:?} {nth}",
+            "{client} {} {} {:?} {:?} {:?} {:?} {:?} {:?}",
             row.day, row.movement, row.reps, row.seconds, row.rir, row.load, row.side, row.each_hand
         );
-        let digest = Sha256::digest(said.as_bytes());
+        let nth = times.entry(said.clone()).or_default();
+        let digest = Sha256::digest(format!("{said} {nth}").as_bytes());
+        *nth += 1;
         let mut bytes = [0_u8; 16];
         bytes.copy_from_slice(&digest[..16]);
         Uuid::from_bytes(bytes)
-    })
+    };
+    rows.iter().map(identifier).collect()
 }
 
 /// The movement that a name means, or what may be meant.
@@ -106,15 +111,24 @@ fn meant<'a>(app: &'a App, names: &Names<'_>, name: &str) -> Result<&'a Movement
     })
 }
 
+/// Effective loads that were reckoned: by movement, load and what it is of.
+type Reckoned = HashMap<(String, Option<(u64, MassUnit, PerHand)>), Option<Kilograms>>;
+
 /// What a row states as a set, with its effective load.
-fn set(movement: &Movement, row: &RowSet, who: &Who) -> Result<(LoggedSet, Kilograms), (&'static str, String)> {
+fn set(
+    movement: &Movement,
+    row: &RowSet,
+    who: &Who,
+    reckoned: &mut Reckoned,
+) -> Result<(LoggedSet, Kilograms), (&'static str, String)> {
     if row.day > who.today {
         return Err(("day", format!("{} is still to come", row.day)));
     }
-    let usual = if movement.hands == Hands::Shared { PerHand::Total } else { PerHand::Hand };
-    let per = row.each_hand.map_or(usual, |each| if each { PerHand::Hand } else { PerHand::Total });
+    let per =
+        row.each_hand.map_or(movement.hands.stated_per(), |each| if each { PerHand::Hand } else { PerHand::Total });
     let set = LoggedSet {
         load: row.load.map(|(value, unit)| StampedLoad { value, unit, per }),
+        effective_kg: row.effective_kg.map(Kilograms),
         reps: row.reps,
         seconds: row.seconds,
         rir: row.rir,
@@ -123,7 +137,11 @@ fn set(movement: &Movement, row: &RowSet, who: &Who) -> Result<(LoggedSet, Kilog
         ..LoggedSet::of(movement.id.clone(), row.day)
     };
     set.validate().map_err(|e| ("load", e.message))?;
-    match effective_load(&set, movement, &who.person) {
+    let effective = set.effective_kg.or_else(|| {
+        let load = set.load.map(|l| (l.value.to_bits(), l.unit, l.per));
+        *reckoned.entry((movement.id.clone(), load)).or_insert_with(|| effective_load(&set, movement, &who.person))
+    });
+    match effective {
         Some(effective) => Ok((set, effective)),
         None if row.load.is_none() => Err(("load", format!("how heavy was {}? It needs a load", movement.name))),
         None => Err(("load", format!("how heavy {} is with this cannot be told", movement.name))),
@@ -132,34 +150,48 @@ fn set(movement: &Movement, row: &RowSet, who: &Who) -> Result<(LoggedSet, Kilog
 
 async fn sorted(app: &App, trainer: TrainerId, who: &Who, text: &str) -> Result<Sorted, WebError> {
     let table = log_table::read(text);
+    let client = who.client.id;
+    let derived = by_content(client, &table.sets);
+    let ids: Vec<Uuid> = table.sets.iter().filter_map(|row| row.id).chain(derived.iter().copied()).collect();
+    let owners = log::owners(&app.pool, trainer, &ids).await?;
     let names = Names::of(&app.catalogue);
     let mut found: HashMap<String, Result<&Movement, String>> = HashMap::new();
-    let mut times: HashMap<Uuid, usize> = HashMap::new();
-    let (mut sets, mut refusals) = (Vec::new(), table.refused);
-    let mut taken_for = BTreeMap::new();
-    for row in &table.sets {
+    let (mut reckoned, mut taken) = (Reckoned::new(), HashSet::new());
+    let mut sorted = Sorted {
+        new: Vec::new(),
+        known: 0,
+        refusals: table.refused,
+        passed_over: table.passed_over,
+        taken_for: BTreeMap::new(),
+    };
+    for (row, derived) in table.sets.iter().zip(derived) {
+        // What another client's log holds already is this one's under another name.
+        let id = row.id.filter(|id| owners.get(id).is_none_or(|owner| *owner == client)).unwrap_or(derived);
+        if owners.get(&id) == Some(&client) {
+            sorted.known += 1;
+            continue;
+        }
         let movement =
             found.entry(row.movement.to_lowercase()).or_insert_with(|| meant(app, &names, &row.movement)).clone();
-        let read = movement.map_err(|why| ("movement", why)).and_then(|m| set(m, row, who).map(|set| (m, set)));
+        let twice = || ("id", "stands in the file twice".to_owned());
+        let read = movement
+            .map_err(|why| ("movement", why))
+            .and_then(|movement| Ok((movement, set(movement, row, who, &mut reckoned)?)))
+            .and_then(|read| if taken.insert(id) { Ok(read) } else { Err(twice()) });
         match read {
             Ok((movement, (set, effective))) => {
                 if !movement.name.eq_ignore_ascii_case(&row.movement) {
-                    taken_for.insert(row.movement.clone(), movement.name.clone());
+                    sorted.taken_for.insert(row.movement.clone(), movement.name.clone());
                 }
-                let nth = times.entry(identifier(who.client.id, row, 0)).or_default();
-                let id = identifier(who.client.id, row, *nth);
-                *nth += 1;
-                sets.push((row.line, id, set, effective));
+                sorted.new.push((row.line, id, set, effective));
             }
-            Err((column, why)) => refusals.push(Refusal { line: row.line, column: column.to_owned(), why }),
+            Err((column, why)) => {
+                sorted.refusals.push(Refusal { line: row.line, column: column.to_owned(), why });
+            }
         }
     }
-    refusals.sort_by_key(|r| r.line);
-    let ids: Vec<Uuid> = sets.iter().map(|(_, id, ..)| *id).collect();
-    let known = log::known(&app.pool, trainer, &ids).await?;
-    let all = sets.len();
-    sets.retain(|(_, id, ..)| !known.contains(id));
-    Ok(Sorted { known: all - sets.len(), new: sets, refusals, passed_over: table.passed_over, taken_for })
+    sorted.refusals.sort_by_key(|r| r.line);
+    Ok(sorted)
 }
 
 fn view(app: &App, sorted: Sorted, text: String) -> ReadView {
@@ -195,7 +227,7 @@ async fn show(Mine(app): Mine, Me(trainer): Me, Ids(client): Ids, chrome: Chrome
 }
 
 async fn back(Ids(client): Ids) -> Redirect {
-    Redirect::to(&format!("/clients/{client}/data/log-in"))
+    Redirect::to(&format!("/clients/{client}/data/bring-in"))
 }
 
 async fn check(
