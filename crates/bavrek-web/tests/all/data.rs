@@ -165,7 +165,8 @@ async fn a_log_from_elsewhere_is_checked_and_kept_once(pool: Pool) {
     let path = format!("/clients/{}/data/bring-in", world.client);
     let text = "date;exercise;reps;weight (kg);RIR\n\
         3.3.2026;Hammer curls;10;12,5;2\n3.3.2026;Hammer curls;10;12,5;2\n\
-        4.3.2026;Underwater basket weaving;8;10;1\n4.3.2096;Hammer curls;8;12,5;1\n5.3.2026;Hammer curls;8;;1\n";
+        4.3.2026;Underwater basket weaving;8;10;1\n4.3.2096;Hammer curls;8;12,5;1\n5.3.2026;Hammer curls;8;;1\n\
+        6.3.2026;Bench press;8;80;1\n6.3.2026;Lat pulldown;8;50;1\n6.3.2026;Weighted dips;8;;1\n";
     let empty = visitor.post(&path, &[("text", "")]).await;
     assert_eq!(empty.status, StatusCode::UNPROCESSABLE_ENTITY);
     let checked = visitor.post(&path, &[("text", text)]).await;
@@ -175,6 +176,9 @@ async fn a_log_from_elsewhere_is_checked_and_kept_once(pool: Pool) {
         "Line 4</span>, movement: &#34;Underwater basket weaving&#34; is no movement known here",
         "Line 5</span>, day: 2096-03-04 is still to come",
         "Line 6</span>, load: how heavy was",
+        "Line 7</span>, movement: &#34;Bench press&#34; may be done with a gym&#39;s barbell or machine",
+        "Line 8</span>, movement: &#34;Lat pulldown&#34; is done on a gym&#39;s machine or barbell",
+        "Line 9</span>, load: &#34;Weighted dips&#34; without a load: with how much?",
     ] {
         assert!(checked.text.contains(part), "{part}: {}", checked.text);
     }

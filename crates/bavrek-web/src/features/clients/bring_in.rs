@@ -98,11 +98,21 @@ fn by_content(client: Uuid, rows: &[RowSet]) -> Vec<Uuid> {
 fn meant<'a>(app: &'a App, names: &Names<'_>, name: &str) -> Result<&'a Movement, String> {
     let matches = names.matches(name);
     let movement = |id: &str| app.catalogue.movement(id);
-    if let Some(found) = chosen(&matches).0.and_then(movement) {
-        return Ok(found);
-    }
-    if let (None, Some(_)) = chosen(&matches) {
-        return Err(format!("{name:?} is done on a gym's machine or barbell, of which no strength is kept here"));
+    match chosen(&matches) {
+        (Some(home), None) => {
+            if let Some(found) = movement(home) {
+                return Ok(found);
+            }
+        }
+        // A barbell's 80 kg are not 80 kg in each hand.
+        (Some(home), Some(_)) => {
+            let own = movement(home).map_or(home, |m| &m.name);
+            return Err(format!("{name:?} may be done with a gym's barbell or machine: if it was not, write {own:?}"));
+        }
+        (None, Some(_)) => {
+            return Err(format!("{name:?} is done on a gym's machine or barbell, of which no strength is kept here"));
+        }
+        (None, None) => {}
     }
     let near: Vec<&str> = matches.iter().filter_map(|m| movement(m.id)).map(|m| m.name.as_str()).take(3).collect();
     Err(match near.as_slice() {
@@ -137,6 +147,9 @@ fn set(
         ..LoggedSet::of(movement.id.clone(), row.day)
     };
     set.validate().map_err(|e| ("load", e.message))?;
+    if row.load.is_none() && row.effective_kg.is_none() && row.movement.to_lowercase().contains("weighted") {
+        return Err(("load", format!("{:?} without a load: with how much?", row.movement)));
+    }
     let effective = set.effective_kg.or_else(|| {
         let load = set.load.map(|l| (l.value.to_bits(), l.unit, l.per));
         *reckoned.entry((movement.id.clone(), load)).or_insert_with(|| effective_load(&set, movement, &who.person))
