@@ -5,6 +5,7 @@ pub mod calendar;
 pub mod compute;
 mod error;
 pub mod log_table;
+pub mod paper;
 pub mod tables;
 pub mod templates;
 pub mod written;

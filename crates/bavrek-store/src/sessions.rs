@@ -260,6 +260,24 @@ pub async fn as_begun(
     Ok(SessionHead { place_id: row.place_id, turn: word(&row.turn, Turn::from_id)?, light: row.light, ..head })
 }
 
+/// The same of any workout that stands on a day, begun or still to come.
+pub async fn as_planned(
+    pool: &Pool,
+    trainer: TrainerId,
+    head: SessionHead,
+    on: NaiveDate,
+) -> Result<SessionHead, StoreError> {
+    let row = sqlx::query!(
+        "select place_id, turn, light from workouts where trainer_id = $1 and session_id = $2 and planned_on = $3",
+        trainer.0,
+        head.id,
+        on
+    );
+    let Some(row) = row.fetch_optional(pool).await? else { return Ok(head) };
+    let turn = word(&row.turn, Turn::from_id)?;
+    Ok(SessionHead { place_id: row.place_id, turn, light: row.light, planned_on: on, ..head })
+}
+
 /// A client's sessions by day.
 pub async fn of_client(pool: &Pool, trainer: TrainerId, client_id: Uuid) -> Result<Vec<SessionHead>, StoreError> {
     let rows = sqlx::query_as!(

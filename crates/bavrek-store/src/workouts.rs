@@ -98,6 +98,39 @@ pub async fn between(
     Ok(rows.fetch_all(pool).await?.into_iter().map(|r| (r.planned_on, kept(&r.state))).collect())
 }
 
+/// A workout that is still to come or was begun.
+#[derive(Debug, Clone, Copy, PartialEq, Eq)]
+pub struct Due {
+    /// Its day.
+    pub on: NaiveDate,
+    /// Its session.
+    pub session: Uuid,
+    /// Whether it lies in a lighter week.
+    pub light: bool,
+}
+
+/// The workouts of a client in a range of days that take or took place, in order of time.
+pub async fn due(
+    pool: &Pool,
+    trainer: TrainerId,
+    client: Uuid,
+    [from, until]: [NaiveDate; 2],
+) -> Result<Vec<Due>, StoreError> {
+    let rows = sqlx::query_as!(
+        Due,
+        r#"select w.planned_on as "on!", w.session_id as session, w.light from workouts w
+         join sessions x on x.trainer_id = w.trainer_id and x.id = w.session_id
+         where w.trainer_id = $1 and x.client_id = $2 and w.planned_on between $3 and $4
+           and x.removed_at is null and w.state <> 'missed' and not w.let_go
+         order by w.planned_on, w.id"#,
+        trainer.0,
+        client,
+        from,
+        until
+    );
+    Ok(rows.fetch_all(pool).await?)
+}
+
 /// Plans a session for another day. The same identifier twice is stored once; `Conflict` where it stands on that day
 /// already, `ClearanceNeeded` where the client's screening stops new plans.
 pub async fn plan(pool: &Pool, trainer: TrainerId, session: Uuid, id: Uuid, on: NaiveDate) -> Result<(), StoreError> {

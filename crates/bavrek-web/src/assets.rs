@@ -27,6 +27,11 @@ pub(crate) fn text(name: &str) -> Option<String> {
     Dist::get(name).and_then(|file| String::from_utf8(file.data.into_owned()).ok())
 }
 
+/// An asset as it is.
+pub(crate) fn bytes(name: &str) -> Option<Vec<u8>> {
+    Dist::get(name).map(|file| file.data.into_owned())
+}
+
 pub(crate) fn routes() -> Router<App> {
     Router::new().route("/assets/{name}", get(serve)).route("/favicon.ico", get(icon))
 }

@@ -88,6 +88,24 @@ impl Tempo {
         let lifting = self.lifting.map_or(1.0, Count::seconds);
         Seconds(self.lowering.seconds() + self.bottom.seconds() + lifting + self.top.seconds())
     }
+
+    /// What the counts ask for, in words that hold whichever way a movement goes: `1 s for the effort, 3 s for the way back, 1 s still
+    /// where it is stretched`.
+    pub fn in_words(&self) -> String {
+        let effort = match self.lifting {
+            Some(count) if count == Count::whole(0) => None,
+            Some(count) => Some(format!("{count} s for the effort")),
+            None => Some("the effort as fast as you control it".to_owned()),
+        };
+        let still = |count: Count, text: &str| (count > Count::whole(0)).then(|| format!("{count} s {text}"));
+        let parts = [
+            effort,
+            still(self.top, "still at its end"),
+            still(self.lowering, "for the way back"),
+            still(self.bottom, "still where it is stretched"),
+        ];
+        parts.into_iter().flatten().collect::<Vec<_>>().join(", ")
+    }
 }
 
 impl fmt::Display for Tempo {

@@ -14,7 +14,7 @@ use crate::units::{Kilograms, Seconds};
 /// A jump up to this ratio is an ordinary step.
 pub(crate) const ORDINARY_JUMP: f64 = 0.10;
 /// Most repetitions to failure before a jump that still count as a bridge.
-const MOST_REPS: f64 = 25.0;
+pub(super) const MOST_REPS: f64 = 25.0;
 /// A step in a gap stands at least this far from both ends, ratio.
 const APART: f64 = 1.04;
 
@@ -65,7 +65,7 @@ pub struct Landing {
 
 impl Landing {
     /// Repetitions to failure at which a step up is taken: one below the bottom, with one less in reserve.
-    fn to_failure(self) -> f64 {
+    pub(super) fn to_failure(self) -> f64 {
         f64::from(self.reps) - 1.0 + (f64::from(self.rir) - 1.0).max(0.0)
     }
 }

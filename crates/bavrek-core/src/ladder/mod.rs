@@ -1,5 +1,6 @@
 //! The ladder: every difficulty that one movement can have for one client at one place, in order.
 
+mod ahead;
 mod bands;
 mod bridges;
 mod families;
@@ -13,6 +14,7 @@ mod step;
 mod supports;
 mod weights;
 
+pub use ahead::{Next, ahead};
 pub use bands::{MOST_BANDS, bands_left_out};
 pub(crate) use bridges::ORDINARY_JUMP;
 pub use bridges::{Bridge, BridgeCode, Ground, Landing, Way, bridges};

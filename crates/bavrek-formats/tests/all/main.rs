@@ -4,4 +4,5 @@ mod archive;
 mod calendar;
 mod contract;
 mod log_table;
+mod paper;
 mod tables;

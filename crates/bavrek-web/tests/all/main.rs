@@ -15,6 +15,7 @@ mod links;
 mod logbook;
 mod pages;
 mod pain;
+mod paper;
 mod phone;
 mod places;
 mod plan;

@@ -127,6 +127,21 @@ impl Floor {
     pub(super) async fn on(app: &App, trainer: TrainerId, head: SessionHead, day: NaiveDate) -> Result<Self, WebError> {
         // What was begun on that day stays as it was given, whatever is next.
         let head = sessions::as_begun(&app.pool, trainer, head, day).await?;
+        Self::of(app, trainer, head, day).await
+    }
+
+    /// The same as it is planned for a day: of what is still to come.
+    pub(super) async fn planned(
+        app: &App,
+        trainer: TrainerId,
+        head: SessionHead,
+        day: NaiveDate,
+    ) -> Result<Self, WebError> {
+        let head = sessions::as_planned(&app.pool, trainer, head, day).await?;
+        Self::of(app, trainer, head, day).await
+    }
+
+    async fn of(app: &App, trainer: TrainerId, head: SessionHead, day: NaiveDate) -> Result<Self, WebError> {
         let session = head.id;
         let mut scene = Scene::load(app, trainer, &head).await?;
         scene.today = day;

@@ -4,6 +4,7 @@ mod asked;
 mod floor;
 mod forms;
 mod logbook;
+mod paper;
 mod phone;
 mod record;
 mod views;
@@ -51,12 +52,13 @@ pub(super) fn routes() -> Router<App> {
         .route("/sessions/{session}/train/skip", get(back).post(skip))
         .route("/sessions/{session}/train/take-up", get(back).post(take_up))
         .merge(logbook::routes())
+        .merge(paper::routes())
         .merge(phone::routes())
 }
 
 /// What a client reaches by a link.
 pub(super) fn linked_routes(app: &App) -> Router<App> {
-    phone::linked_routes(app)
+    phone::linked_routes(app).merge(paper::linked_routes(app))
 }
 
 #[derive(Deserialize, Default)]

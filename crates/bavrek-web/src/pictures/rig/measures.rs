@@ -1,6 +1,6 @@
 //! Measures with their figures and handles, and the loads at the ribbon's ends.
 
-use super::{Assembly, Drawer, Figure, GRAVITY, Grip, Measure, PATH, Quantity, Sight, WIDTH, trim_number, value_text};
+use super::{Assembly, Drawer, Figure, GRAVITY, Grip, Measure, PATH, Quantity, Sight, trim_number, value_text};
 
 impl Drawer {
     pub(super) fn measure(&mut self, measure: &Measure, figure: &Figure, movable: bool) {
@@ -40,7 +40,7 @@ impl Drawer {
         self.shape("measure", format!("M{x:.1} {y0:.1}V{y1:.1}M{:.1} {y1:.1}h8M{:.1} {y0:.1}h8", x - 4.0, x - 4.0));
         // On the side where the room is.
         let wide = 6.4 * text.chars().count() as f64;
-        let left = if x > 0.5 * WIDTH { x - wide - 6.0 } else { x + 6.0 };
+        let left = if x > 0.5 * self.page.size[0] { x - wide - 6.0 } else { x + 6.0 };
         let outside = measure.quantity != Quantity::AnchorHeight;
         let left = if outside { x + 6.0 } else { left };
         self.labels.near("measure-text", left, 0.5 * (y0 + y1), text);

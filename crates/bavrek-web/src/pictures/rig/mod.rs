@@ -17,6 +17,8 @@ use super::label::{Labels, Word};
 pub(crate) const WIDTH: f64 = 480.0;
 /// Its height.
 pub(crate) const HEIGHT: f64 = 340.0;
+/// Size of one that is printed small.
+const PRINTED: [f64; 2] = [236.0, 190.0];
 /// Room left for labels, left and right, above and below.
 const MARGIN: [f64; 4] = [56.0, 70.0, 22.0, 40.0];
 /// Half-width of the ribbon where the load is greatest, px.
@@ -54,6 +56,7 @@ struct Grip {
 }
 
 struct Page {
+    size: [f64; 2],
     scale: f64,
     left: f64,
     top: f64,
@@ -62,7 +65,7 @@ struct Page {
 }
 
 impl Page {
-    fn around(figure: &Figure, stature: f64) -> Self {
+    fn around(figure: &Figure, stature: f64, size: [f64; 2]) -> Self {
         let (mut low, mut high) = (figure.path[0], figure.path[0]);
         let mut take = |p: Point, r: f64| {
             for i in 0..2 {
@@ -91,11 +94,11 @@ impl Page {
         if let Some(floor) = figure.floor {
             take([low_x(figure), floor], 0.0);
         }
-        let room = [WIDTH - MARGIN[0] - MARGIN[1], HEIGHT - MARGIN[2] - MARGIN[3]];
+        let room = [size[0] - MARGIN[0] - MARGIN[1], size[1] - MARGIN[2] - MARGIN[3]];
         let scale = (room[0] / (high[0] - low[0])).min(room[1] / (high[1] - low[1])).min(MOST_SCALE);
         let left = MARGIN[0] + 0.5 * (room[0] - scale * (high[0] - low[0])) - scale * low[0];
         let top = MARGIN[2] + 0.5 * (room[1] - scale * (high[1] - low[1])) + scale * high[1];
-        Self { scale, left, top, low, high }
+        Self { size, scale, left, top, low, high }
     }
 
     fn at(&self, p: Point) -> (f64, f64) {
@@ -151,6 +154,18 @@ pub(crate) enum Detail {
     Whole,
     /// The same, with handles on the measures.
     Movable,
+    /// Measures and loads for a picture of a hand's width: smaller, so that its words are larger in it.
+    Printed,
+}
+
+impl Detail {
+    /// Width and height.
+    const fn size(self) -> [f64; 2] {
+        match self {
+            Self::Printed => PRINTED,
+            _ => [WIDTH, HEIGHT],
+        }
+    }
 }
 
 /// Draws a figure.
@@ -161,9 +176,10 @@ pub(crate) fn draw(
     stature: f64,
     detail: Detail,
 ) -> RigPicture {
-    let page = Page::around(figure, stature);
+    let [width, height] = detail.size();
+    let page = Page::around(figure, stature, [width, height]);
     let mut drawer =
-        Drawer { page, h: stature, shapes: Vec::new(), labels: Labels::new(WIDTH, HEIGHT), grips: Vec::new() };
+        Drawer { page, h: stature, shapes: Vec::new(), labels: Labels::new(width, height), grips: Vec::new() };
     drawer.floor(figure);
     figure.props.iter().for_each(|p| drawer.behind(p, figure.floor.unwrap_or(0.0)));
     drawer.ghost(&figure.start, &figure.end);
@@ -180,7 +196,7 @@ pub(crate) fn draw(
     }
     let view_box = match detail {
         Detail::Card => drawer.page.cut(),
-        _ => format!("0 0 {WIDTH} {HEIGHT}"),
+        _ => format!("0 0 {width} {height}"),
     };
     RigPicture {
         title: format!("{title}, {}", figure.sight.label()),

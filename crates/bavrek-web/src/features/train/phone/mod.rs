@@ -1,8 +1,7 @@
 //! The workout on the client's own phone: opened by a link, gone through without a signal, and told to the server when there is one.
 
 mod given;
-mod pack;
-mod sheet;
+pub(super) mod pack;
 mod standing;
 mod take;
 mod told;
@@ -43,17 +42,13 @@ const MOST_SAID: usize = 500;
 const LINK_ENDED: &str = "the link was ended before this came: your trainer decides";
 
 pub(super) fn routes() -> Router<App> {
-    Router::new()
-        .route("/sessions/{session}/train/live", get(live_for_trainer))
-        .route("/sessions/{session}/sheet", get(sheet::for_trainer))
-        .merge(told::routes())
+    Router::new().route("/sessions/{session}/train/live", get(live_for_trainer)).merge(told::routes())
 }
 
 pub(super) fn linked_routes(app: &App) -> Router<App> {
     let computing = Router::new()
         .route("/go/{link}/{session}/pack", get(pack))
         .route("/go/{link}/{session}/state", get(standing))
-        .route("/go/{link}/{session}/sheet", get(sheet::by_link))
         .route_layer(middleware::from_fn_with_state(app.clone(), budget::computing_by_link));
     // What a phone says is taken however much is being computed.
     Router::new()
@@ -75,12 +70,12 @@ async fn opened(app: &App, link: &str) -> Result<Access, WebError> {
 }
 
 /// The right to a session by a link that opens.
-async fn admitted(app: &App, link: &str, session: Uuid) -> Result<Admitted, WebError> {
+pub(super) async fn admitted(app: &App, link: &str, session: Uuid) -> Result<Admitted, WebError> {
     Ok(opened(app, link).await?.admit(&app.pool, session).await?)
 }
 
 /// The application as the trainer has it who gave a link, and the workout of a session it reaches.
-async fn reached(app: &App, who: &Admitted) -> Result<(App, Floor), WebError> {
+pub(super) async fn reached(app: &App, who: &Admitted) -> Result<(App, Floor), WebError> {
     let app = app.of(who.trainer).await?;
     let floor = Floor::load(&app, who.trainer, who.session).await?;
     Ok((app, floor))

@@ -229,8 +229,8 @@ impl Laid {
 }
 
 /// A way to do a station.
-pub(super) struct Way<'a> {
-    pub(super) movement: &'a Movement,
+pub(in crate::features::train) struct Way<'a> {
+    pub(in crate::features::train) movement: &'a Movement,
     steps: Vec<LadderStep>,
     at: usize,
     dose: Prescription,
@@ -239,7 +239,7 @@ pub(super) struct Way<'a> {
 
 impl<'a> Way<'a> {
     /// What is done now.
-    pub(super) fn own(app: &'a App, floor: &Floor, post: &Post) -> Option<Self> {
+    pub(in crate::features::train) fn own(app: &'a App, floor: &Floor, post: &Post) -> Option<Self> {
         let movement = app.catalogue.movement(&post.fit.exercise)?;
         let (person, kit) = (&floor.scene.person, &floor.scene.place.kit);
         let ladder = Ladder::of_line(movement, person, kit, &post.slot.intent);
@@ -282,7 +282,7 @@ impl<'a> Way<'a> {
     }
 
     /// The figure to read from the floor, and how it is set up.
-    pub(super) fn figure(&self, post: &Post) -> (String, String) {
+    pub(in crate::features::train) fn figure(&self, post: &Post) -> (String, String) {
         let fit = self.fit(post);
         let (load, how) = (big_load(&fit, self.movement), how(&fit));
         // What stands in the figure is not said twice.
@@ -290,12 +290,12 @@ impl<'a> Way<'a> {
         (load, how)
     }
 
-    pub(super) fn drawn(&self, floor: &Floor, detail: rig::Detail) -> Option<String> {
+    pub(in crate::features::train) fn drawn(&self, floor: &Floor, detail: rig::Detail) -> Option<String> {
         floor.scene.drawing(self.movement, self.step(), detail).and_then(|picture| picture.render().ok())
     }
 
     /// How it is got into, done, felt and got out of.
-    pub(super) fn facts(&self, post: &Post) -> Vec<(&'static str, String)> {
+    pub(in crate::features::train) fn facts(&self, post: &Post) -> Vec<(&'static str, String)> {
         let (intent, cues) = (&post.slot.intent, &self.movement.cues);
         let part = intent.part_for(self.movement).is_some();
         [
@@ -310,7 +310,7 @@ impl<'a> Way<'a> {
         .collect()
     }
 
-    pub(super) fn cautions(&self, app: &App, floor: &Floor) -> Vec<String> {
+    pub(in crate::features::train) fn cautions(&self, app: &App, floor: &Floor) -> Vec<String> {
         let all = cautions(&app.catalogue, self.movement, self.step(), &floor.scene.place.kit);
         all.into_iter().map(|c| c.text).collect()
     }
@@ -374,8 +374,13 @@ impl<'a> Way<'a> {
             steps: &self.steps,
             at: self.at,
             half: post.slot.intent.part_for(self.movement).is_some_and(RangePart::is_half),
-            may_rise: may_rise(self.movement, &floor.scene.person, floor.scene.light || floor.scene.stopped),
+            may_rise: self.may_rise(floor),
         }
+    }
+
+    /// Whether its load may rise in the workout.
+    pub(in crate::features::train) fn may_rise(&self, floor: &Floor) -> bool {
+        may_rise(self.movement, &floor.scene.person, floor.scene.light || floor.scene.stopped)
     }
 }
 
