@@ -326,6 +326,20 @@ pub async fn all(pool: &Pool, trainer: TrainerId) -> Result<Vec<Client>, StoreEr
     rows.fetch_all(pool).await?.into_iter().map(Row::read).collect()
 }
 
+/// Clients of a trainer in the order of their identifiers, which is that in which they were added: at most so many after one.
+pub async fn page(pool: &Pool, trainer: TrainerId, after: Option<Uuid>, most: i64) -> Result<Vec<Client>, StoreError> {
+    let rows = sqlx::query_as!(
+        Row,
+        r#"select id, version, archived_at is not null as "archived!", name, body_mass_kg, height_m, experience,
+                  birth_year, age_band, sex, aim, goal, days_a_week, minutes, time_zone, mass_unit, contact, note, logged
+           from clients where trainer_id = $1 and ($2::uuid is null or id > $2) order by id limit $3"#,
+        trainer.0,
+        after,
+        most
+    );
+    rows.fetch_all(pool).await?.into_iter().map(Row::read).collect()
+}
+
 /// How far taking a client in has come.
 #[derive(Debug, Clone, Copy, PartialEq, Eq, Default)]
 #[expect(clippy::struct_excessive_bools, reason = "each step of taking in is done or not")]

@@ -4,6 +4,7 @@
 
 pub mod accounts;
 pub mod aims;
+pub mod answers;
 pub mod boards;
 pub mod clients;
 pub mod decisions;
@@ -39,6 +40,7 @@ pub mod slots;
 pub mod spares;
 pub mod spot_swaps;
 pub mod templates;
+pub mod tokens;
 pub mod trainers;
 pub mod tries;
 pub mod wall;

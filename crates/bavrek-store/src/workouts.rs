@@ -131,6 +131,89 @@ pub async fn due(
     Ok(rows.fetch_all(pool).await?)
 }
 
+/// A workout as it is listed for programs.
+#[derive(Debug, Clone, Copy, PartialEq, Eq)]
+pub struct Listed {
+    /// Identifier.
+    pub id: Uuid,
+    /// Its session.
+    pub session: Uuid,
+    /// Whose it is.
+    pub client: Uuid,
+    /// Where it is done.
+    pub place: Uuid,
+    /// Its day.
+    pub on: NaiveDate,
+    /// How far it is.
+    pub state: WorkoutState,
+    /// Whether it lies in a lighter week.
+    pub light: bool,
+    /// Whether it was let go.
+    pub let_go: bool,
+}
+
+struct ListedRow {
+    id: Uuid,
+    session_id: Uuid,
+    client_id: Uuid,
+    place_id: Uuid,
+    planned_on: NaiveDate,
+    state: String,
+    light: bool,
+    let_go: bool,
+}
+
+impl TryFrom<ListedRow> for Listed {
+    type Error = StoreError;
+
+    fn try_from(row: ListedRow) -> Result<Self, StoreError> {
+        Ok(Self {
+            id: row.id,
+            session: row.session_id,
+            client: row.client_id,
+            place: row.place_id,
+            on: row.planned_on,
+            state: word(&row.state, WorkoutState::from_id)?,
+            light: row.light,
+            let_go: row.let_go,
+        })
+    }
+}
+
+/// One workout.
+pub async fn one(pool: &Pool, trainer: TrainerId, id: Uuid) -> Result<Listed, StoreError> {
+    let row = sqlx::query_as!(
+        ListedRow,
+        "select w.id, w.session_id, x.client_id, w.place_id, w.planned_on, w.state, w.light, w.let_go
+         from workouts w join sessions x on x.trainer_id = w.trainer_id and x.id = w.session_id
+         where w.trainer_id = $1 and w.id = $2",
+        trainer.0,
+        id
+    );
+    row.fetch_one(pool).await?.try_into()
+}
+
+/// All workouts of a client in a range of days, whatever became of them, in order of time.
+pub async fn listed(
+    pool: &Pool,
+    trainer: TrainerId,
+    client: Uuid,
+    [from, until]: [NaiveDate; 2],
+) -> Result<Vec<Listed>, StoreError> {
+    let rows = sqlx::query_as!(
+        ListedRow,
+        "select w.id, w.session_id, x.client_id, w.place_id, w.planned_on, w.state, w.light, w.let_go
+         from workouts w join sessions x on x.trainer_id = w.trainer_id and x.id = w.session_id
+         where w.trainer_id = $1 and x.client_id = $2 and w.planned_on between $3 and $4
+         order by w.planned_on, w.id",
+        trainer.0,
+        client,
+        from,
+        until
+    );
+    rows.fetch_all(pool).await?.into_iter().map(TryInto::try_into).collect()
+}
+
 /// Plans a session for another day. The same identifier twice is stored once; `Conflict` where it stands on that day
 /// already, `ClearanceNeeded` where the client's screening stops new plans.
 pub async fn plan(pool: &Pool, trainer: TrainerId, session: Uuid, id: Uuid, on: NaiveDate) -> Result<(), StoreError> {

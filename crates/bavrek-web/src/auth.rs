@@ -61,15 +61,11 @@ impl AuthnBackend for Backend {
 /// The key under which stands on which day a session was last used.
 const SEEN: &str = "seen";
 
-/// Sends whoever is not signed in to the sign-in page; the API answers 401.
+/// Sends whoever is not signed in to the sign-in page.
 pub(crate) async fn require_sign_in(auth: AuthSession, session: Session, request: Request, next: Next) -> Response {
     if let Some(user) = &auth.user {
         renew(&session).await;
         return wall::around(Some(user.0.id), next.run(request)).await;
-    }
-    if request.uri().path().starts_with("/api/") {
-        let body = serde_json::json!({ "error": { "path": "session", "message": "sign in first" } });
-        return (StatusCode::UNAUTHORIZED, axum::Json(body)).into_response();
     }
     to_the_door(request.method(), request.uri(), request.headers())
 }

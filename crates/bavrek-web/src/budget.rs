@@ -141,6 +141,12 @@ pub(crate) async fn computing_by_link(State(app): State<App>, request: Request, 
     in_turn(&app.budget.pages, LINKS, request, next).await
 }
 
+/// The same for a program that works for a trainer.
+pub(crate) async fn for_program(app: &App, trainer: TrainerId, request: Request, next: Next) -> Response {
+    let week = request.uri().path().ends_with("/compute/week");
+    in_turn(if week { &app.budget.weeks } else { &app.budget.pages }, trainer, request, next).await
+}
+
 /// Stands for all links.
 const LINKS: TrainerId = TrainerId(Uuid::nil());
 

@@ -71,7 +71,7 @@ pub(crate) async fn noted(
 }
 
 /// Whom or what a form's address names.
-fn about(params: &RawPathParams) -> About {
+pub(crate) fn about(params: &RawPathParams) -> About {
     let named = |name: &str| params.iter().find(|(n, _)| *n == name).and_then(|(_, id)| id.parse::<Uuid>().ok());
     About { client: named("client"), session: named("session"), slot: named("slot") }
 }

@@ -8,6 +8,8 @@ use axum::response::{Html, IntoResponse, Response};
 use bavrek_core::kit::MOST_PIECES;
 use bavrek_store::StoreError;
 
+use crate::problem::Problem;
+
 /// What a page could not do.
 #[derive(Debug, thiserror::Error)]
 pub enum WebError {
@@ -78,14 +80,18 @@ impl WebError {
 
     /// What a program is told: the same status, with the reason as a document.
     pub(crate) fn into_json(self) -> Response {
-        let message = self.to_string();
+        let problem = match &self {
+            Self::BadRequest { field, message } => return Problem::field(*field, message).into_response(),
+            // What failed inside is for the log.
+            Self::Store(_) | Self::Session(_) | Self::Template(_) => "a computation failed".to_owned(),
+            other => other.to_string(),
+        };
         let told = self.into_response();
-        let body = axum::Json(serde_json::json!({ "error": { "path": "request", "message": message } }));
-        let mut answer = (told.status(), body).into_response();
-        if let Some(later) = told.headers().get(header::RETRY_AFTER) {
-            answer.headers_mut().insert(header::RETRY_AFTER, later.clone());
+        let problem = Problem::of(told.status(), problem);
+        match told.headers().get(header::RETRY_AFTER) {
+            Some(later) => problem.head(header::RETRY_AFTER, later.clone()).into_response(),
+            None => problem.into_response(),
         }
-        answer
     }
 
     pub(crate) fn bad(field: &'static str, message: impl Into<String>) -> Self {

@@ -18,6 +18,7 @@ mod hashing;
 mod library;
 mod limits;
 mod pictures;
+mod problem;
 mod reload;
 mod server;
 mod source;
@@ -26,6 +27,7 @@ mod state;
 pub use budget::Budget;
 pub use error::WebError;
 pub use features::account::{invite, new_secret};
+pub use features::api::{new_token, openapi};
 pub use hashing::{Hashing, hash_password};
 pub use library::Library;
 pub use state::{App, Clock};
@@ -82,6 +84,7 @@ pub fn router(app: App) -> Router {
         .route_layer(middleware::from_fn(auth::require_sign_in));
     let pages = Router::new()
         .merge(closed)
+        .merge(features::program_routes(&app))
         .merge(features::open_routes())
         .layer(middleware::from_fn(reload::to_its_page))
         .layer(middleware::from_fn_with_state(app.clone(), csrf::protect))
@@ -165,6 +168,9 @@ async fn sweep(app: App) {
         }
         if let Err(error) = bavrek_store::tries::sweep(&app.pool, app.clock.now()).await {
             tracing::warn!(%error, "old counts of guesses were not deleted");
+        }
+        if let Err(error) = bavrek_store::answers::sweep(&app.pool, app.clock.now()).await {
+            tracing::warn!(%error, "old answers to programs were not deleted");
         }
         if let Err(error) = bavrek_store::deeds::sweep(&app.pool, app.clock.now()).await {
             tracing::warn!(%error, "what was done long ago was not deleted");

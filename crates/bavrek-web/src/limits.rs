@@ -9,6 +9,7 @@ use axum::response::{IntoResponse, Response};
 use tokio::time::timeout;
 
 use crate::error::{self, WebError};
+use crate::problem::Problem;
 use crate::state::App;
 
 /// How long a request may take, with all that is sent.
@@ -46,8 +47,11 @@ pub(crate) async fn in_words(request: Request, next: Next) -> Response {
     }
     let said = said(status);
     if machine {
-        let body = serde_json::json!({ "error": { "path": "request", "message": said.1 } });
-        return (said.0, axum::Json(body)).into_response();
+        let mut told = Problem::of(said.0, said.1).into_response();
+        if let Some(allowed) = response.headers().get(header::ALLOW) {
+            told.headers_mut().insert(header::ALLOW, allowed.clone());
+        }
+        return told;
     }
     let mut page = error::page(said.0, "That did not work", said.1.to_owned());
     // What the refusal tells in its head still holds: methods that are allowed, when to come back.

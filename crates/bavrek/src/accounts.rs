@@ -1,5 +1,6 @@
 //! Accounts on the command line: who runs the program invites, lists, closes and helps out.
 
+use bavrek_store::tokens::{self, Scope};
 use bavrek_store::{Pool, StoreError, accounts, trainers};
 use bavrek_web::App;
 use chrono::Utc;
@@ -25,6 +26,20 @@ pub(crate) enum What {
         /// Ask for no code after the password any more: for a device that was lost together with its recovery codes.
         #[arg(long)]
         without_second_step: bool,
+    },
+    /// Print a token by which a program works for a trainer. It is shown this once.
+    Token {
+        /// The account's address.
+        email: String,
+        /// What it is for.
+        #[arg(long, default_value = "made by the operator")]
+        name: String,
+        /// What it may: read, write, compute.
+        #[arg(long, value_delimiter = ',', default_value = "read")]
+        may: Vec<String>,
+        /// The last day on which it opens.
+        #[arg(long)]
+        until: Option<chrono::NaiveDate>,
     },
     /// Close an account: nobody signs in to it, whoever is signed in is out. Nothing is deleted.
     Disable {
@@ -61,6 +76,18 @@ pub(crate) async fn run(pool: &Pool, address: &str, what: What) -> anyhow::Resul
             let secret = bavrek_web::new_secret();
             accounts::allow_reset(pool, &secret, (trainer.id, &trainer.email), Utc::now()).await?;
             println!("{address}/reset/{secret}");
+        }
+        What::Token { email, name, may, until } => {
+            let trainer = trainers::by_email(pool, &email).await?;
+            let trainer = trainer.ok_or_else(|| anyhow::anyhow!("there is no open account {email}"))?;
+            let scopes = may.iter().map(|word| Scope::from_id(word).ok_or(word));
+            let scopes: Vec<Scope> = scopes
+                .collect::<Result<_, _>>()
+                .map_err(|w| anyhow::anyhow!("{w:?} is not one of read, write, compute"))?;
+            let secret = bavrek_web::new_token();
+            let made = tokens::make(pool, trainer.id, (&name, &scopes, until), &secret, Utc::now()).await?;
+            anyhow::ensure!(made, "{email} has as many tokens as there may be");
+            println!("{secret}");
         }
         What::Disable { email } => known(&email, accounts::set_disabled(pool, &email, Some(Utc::now())).await)?,
         What::Enable { email } => known(&email, accounts::set_disabled(pool, &email, None).await)?,

@@ -164,7 +164,8 @@ fn print_report(question: &EvaluateQuestion) -> anyhow::Result<()> {
 
 fn write_schemas(folder: &std::path::Path) -> anyhow::Result<()> {
     std::fs::create_dir_all(folder)?;
-    for (file, schema) in compute::schemas() {
+    let described = ("openapi.json".to_owned(), bavrek_web::openapi().clone());
+    for (file, schema) in compute::schemas().into_iter().chain([described]) {
         let text = serde_json::to_string_pretty(&schema)? + "\n";
         std::fs::write(folder.join(&file), text).with_context(|| format!("writing {file}"))?;
     }

@@ -1,12 +1,12 @@
 //! The screens: one folder each.
 
 pub(crate) mod account;
+pub(crate) mod api;
 mod bench;
 mod calendar;
 mod calls;
 mod catalogue;
 mod clients;
-mod compute;
 mod dosing;
 mod fields;
 mod intents;
@@ -43,6 +43,7 @@ pub(crate) fn closed_routes() -> Router<App> {
         .merge(weights::routes())
         .merge(calendar::routes())
         .merge(account::closed_routes())
+        .merge(api::closed_routes())
 }
 
 /// Routes that only a signed-in trainer reaches and that compute: they take turns.
@@ -66,17 +67,21 @@ pub(crate) fn computing_routes() -> Router<App> {
         .merge(lab::routes())
         .merge(plan::routes())
         .merge(templates::routes())
-        .merge(compute::routes())
 }
 
 /// Routes that only a signed-in trainer reaches and that compute whole weeks: they take turns of their own.
 pub(crate) fn building_routes() -> Router<App> {
-    Router::new().merge(week::routes()).merge(compute::building_routes())
+    week::routes()
 }
 
 /// Routes for everybody.
 pub(crate) fn open_routes() -> Router<App> {
     account::open_routes()
+}
+
+/// Routes for programs.
+pub(crate) fn program_routes(app: &App) -> Router<App> {
+    api::routes(app)
 }
 
 /// Routes for whoever has a link.

@@ -60,6 +60,11 @@ impl Typed {
         self.errors.get(name).map(String::as_str)
     }
 
+    /// What is wrong, by the names of the fields.
+    pub(super) fn into_errors(self) -> Vec<(String, String)> {
+        self.errors.into_iter().collect()
+    }
+
     /// Whether all is well so far.
     pub(super) fn fine(&self) -> bool {
         self.errors.is_empty()

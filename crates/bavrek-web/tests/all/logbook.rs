@@ -9,7 +9,7 @@ use bavrek_store::{Pool, log, workouts};
 use reqwest::StatusCode;
 
 /// The hidden fields of the grid as the page has them, with what is typed into rows.
-fn filled<'a>(page: &'a Page, typed: &[(&'a str, &'a str)]) -> Vec<(&'a str, &'a str)> {
+pub(crate) fn filled<'a>(page: &'a Page, typed: &[(&'a str, &'a str)]) -> Vec<(&'a str, &'a str)> {
     let form = page.text.split("data-grid").nth(1).unwrap().split("</form>").next().unwrap();
     let mut fields: Vec<(&str, &str)> = form
         .split("<input type=\"hidden\" name=\"")

@@ -396,7 +396,7 @@ async fn the_computing_commands_answer_over_http(pool: Pool) {
     let page = visitor.post_json("/api/v1/compute/ladder", &request.replace("75,", "7,")).await;
     assert_eq!(page.status, StatusCode::UNPROCESSABLE_ENTITY);
     assert!(page.text.contains(r#""path":"client.body_mass_kg""#), "{}", page.text);
-    assert_eq!(visitor.post_json("/api/v1/compute/guess", "{}").await.status, StatusCode::UNPROCESSABLE_ENTITY);
+    assert_eq!(visitor.post_json("/api/v1/compute/guess", "{}").await.status, StatusCode::NOT_FOUND);
 }
 
 #[sqlx::test(migrations = "../bavrek-store/migrations")]

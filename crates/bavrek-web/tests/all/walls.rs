@@ -59,7 +59,7 @@ async fn every_refusal_is_a_page_or_a_document(pool: Pool) {
         let answer = visitor.ask(method, "/api/v1/compute/fit", "application/json", "{".into()).await;
         assert_eq!(
             (answer.status(), &answer.headers()[header::CONTENT_TYPE]),
-            (status, &"application/json".parse().unwrap())
+            (status, &"application/problem+json".parse().unwrap())
         );
         let body: serde_json::Value = serde_json::from_str(&answer.text().await.unwrap()).unwrap();
         assert!(body["error"]["path"].is_string() && body["error"]["message"].is_string(), "{body}");

@@ -17,6 +17,8 @@ use bavrek_store::fits::{self, Fit};
 use bavrek_store::slots::Slot;
 use bavrek_store::{TrainerId, clients, sessions};
 use chrono::{Duration, NaiveDate};
+use schemars::JsonSchema;
+use serde::Serialize;
 use uuid::Uuid;
 
 use super::{Way, Word, carry_out, decided_text, ways};
@@ -351,4 +353,66 @@ async fn undo(
         other => other.err().map(WebError::from),
     };
     after_word(&app, trainer, client, (chrome, &headers), error).await
+}
+
+/// A call as a program is told it.
+#[derive(Debug, Serialize, JsonSchema)]
+#[schemars(rename = "Call")]
+pub(in crate::features) struct TellCall {
+    /// The line.
+    line: Uuid,
+    session: Uuid,
+    /// The movement that does it now, by its name.
+    movement: String,
+    /// Its step and dose.
+    now: String,
+    /// What is proposed, in words.
+    proposed: String,
+    /// The same as a word; none once it was decided.
+    kind: Option<CallKind>,
+    reasons: Vec<String>,
+    /// What may be chosen instead.
+    others: Vec<CallKind>,
+    /// The set that it rests on.
+    after_set: Uuid,
+    /// What was decided, in words.
+    decided: Option<String>,
+}
+
+/// A client's calls, the most pressing first.
+pub(in crate::features) async fn told_to_program(
+    app: &App,
+    trainer: TrainerId,
+    client: Uuid,
+) -> Result<Vec<TellCall>, WebError> {
+    let found = of_client(app, trainer, client, "", None).await?;
+    let tell = |line: Line| TellCall {
+        line: line.slot,
+        session: line.session.0,
+        movement: line.name,
+        now: line.now,
+        proposed: line.heading,
+        kind: line.decided.is_none().then_some(line.proposed),
+        reasons: line.reasons,
+        others: line.ways.iter().filter(|w| !w.proposed).filter_map(|w| CallKind::from_id(w.id)).collect(),
+        after_set: line.after,
+        decided: line.decided.map(|(_, text)| text),
+    };
+    Ok(found.lines.into_iter().map(tell).collect())
+}
+
+/// A word about a call of a client's line: what is chosen, none to refuse; the set it rests on; why.
+pub(in crate::features) async fn decide_for(
+    app: &App,
+    trainer: TrainerId,
+    (client, slot): (Uuid, Uuid),
+    (chosen, after, note): (Option<CallKind>, Uuid, String),
+) -> Result<(), WebError> {
+    let word = Word::of(chosen, after, &note)?;
+    let (placed, scene) = scene::of_slot(app, trainer, slot).await?;
+    if placed.session.client_id != client {
+        return Err(WebError::NotFound);
+    }
+    let ledger = scene.ledger(app);
+    carry_out(app, trainer, (&scene, &ledger), &placed.slot, &word).await
 }

@@ -2,6 +2,8 @@
 
 mod all;
 
+pub(super) use self::all::{TellCall, decide_for, told_to_program as told};
+
 use askama::Template;
 use askama_web::WebTemplate;
 use axum::Router;
@@ -203,14 +205,20 @@ const LONGEST_NOTE: usize = 300;
 impl Word {
     /// What was chosen; a refusal keeps the step as it is.
     fn read(fields: &Fields) -> Result<Self, WebError> {
-        let refused = fields.text("decided") == "refused";
-        let decided = if refused { Some(CallKind::Hold) } else { CallKind::from_id(fields.text("decided")) };
-        let decided = decided.ok_or_else(|| WebError::bad("decided", "choose one of the steps"))?;
-        let note = fields.text("note").trim().to_owned();
+        let chosen = match fields.text("decided") {
+            "refused" => None,
+            id => Some(CallKind::from_id(id).ok_or_else(|| WebError::bad("decided", "choose one of the steps"))?),
+        };
+        Self::of(chosen, fields.id("after_set")?, fields.text("note"))
+    }
+
+    /// The same of what was said otherwise: none chosen is a refusal.
+    fn of(chosen: Option<CallKind>, after: Uuid, note: &str) -> Result<Self, WebError> {
+        let note: String = note.trim().chars().filter(|c| !c.is_control()).collect();
         if note.chars().count() > LONGEST_NOTE {
-            return Err(WebError::bad("note", "is longer than 300 characters"));
+            return Err(WebError::bad("note", format!("is longer than {LONGEST_NOTE} characters")));
         }
-        Ok(Self { decided, after: fields.id("after_set")?, refused, note })
+        Ok(Self { decided: chosen.unwrap_or(CallKind::Hold), after, refused: chosen.is_none(), note })
     }
 }
 

@@ -7,7 +7,7 @@ mod health;
 mod limits;
 mod notes;
 mod page;
-mod profile;
+pub(super) mod profile;
 pub(super) mod steps;
 mod strength;
 mod tables;

@@ -203,6 +203,17 @@ fn typed_of(client: &Client) -> Typed {
     ])
 }
 
+/// The client that fields describe, each named as in the form, or what is wrong with which.
+pub(in crate::features) fn described(
+    fields: impl IntoIterator<Item = (&'static str, String)>,
+    stored: Option<&Client>,
+    today: NaiveDate,
+) -> Result<Client, Vec<(String, String)>> {
+    let fields: Vec<(String, String)> = fields.into_iter().map(|(name, value)| (name.to_owned(), value)).collect();
+    let mut typed = Typed::of(&Fields::from(fields));
+    read(&mut typed, stored, today).ok_or_else(|| typed.into_errors())
+}
+
 /// The client that was typed, or nothing with the errors beside their fields.
 fn read(typed: &mut Typed, stored: Option<&Client>, today: NaiveDate) -> Option<Client> {
     let name = typed.needed("name", LONGEST_NAME);

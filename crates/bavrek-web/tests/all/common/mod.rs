@@ -2,6 +2,7 @@
 
 pub(crate) mod lines;
 pub(crate) mod phones;
+pub(crate) mod programs;
 
 use std::sync::Arc;
 
