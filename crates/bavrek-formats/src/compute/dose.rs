@@ -40,7 +40,7 @@ struct StatedSet {
     total: Option<u16>,
     #[serde(skip_serializing_if = "Option::is_none")]
     max: Option<bool>,
-    #[serde(skip_serializing_if = "Vec::is_empty")]
+    #[serde(default, skip_serializing_if = "Vec::is_empty")]
     parts: Vec<Part>,
     #[serde(skip_serializing_if = "Option::is_none")]
     tempo: Option<Tempo>,

@@ -38,7 +38,7 @@ pub struct FitAnswer {
     candidates: Vec<CandidateAnswer>,
     excluded: Vec<ExcludedAnswer>,
     /// What of the history was left out, and why.
-    #[serde(skip_serializing_if = "Vec::is_empty")]
+    #[serde(default, skip_serializing_if = "Vec::is_empty")]
     notes: Vec<String>,
 }
 
@@ -67,7 +67,7 @@ pub(super) struct CandidateAnswer {
     harder: Option<String>,
     cautions: Vec<Caution>,
     reasons: Vec<String>,
-    #[serde(skip_serializing_if = "Vec::is_empty")]
+    #[serde(default, skip_serializing_if = "Vec::is_empty")]
     disputed: Vec<String>,
 }
 

@@ -35,7 +35,7 @@ pub struct LadderAnswer {
     #[serde(skip_serializing_if = "Option::is_none")]
     headroom: Option<usize>,
     bridges: Vec<Bridge>,
-    #[serde(skip_serializing_if = "Vec::is_empty")]
+    #[serde(default, skip_serializing_if = "Vec::is_empty")]
     missing: Vec<String>,
 }
 

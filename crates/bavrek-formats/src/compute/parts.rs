@@ -26,7 +26,7 @@ pub(super) struct StepAnswer {
     set_up_s: f64,
     #[serde(skip_serializing_if = "Option::is_none")]
     load: Option<bavrek_core::dose::StampedLoad>,
-    #[serde(skip_serializing_if = "Vec::is_empty")]
+    #[serde(default, skip_serializing_if = "Vec::is_empty")]
     bands: Vec<String>,
     band_share: f64,
     log_sd: f64,

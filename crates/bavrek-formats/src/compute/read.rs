@@ -84,12 +84,12 @@ struct SlotAnswer {
     #[serde(skip_serializing_if = "Option::is_none")]
     missing_kit: Option<Vec<String>>,
     /// Why it is not for this client in this place.
-    #[serde(skip_serializing_if = "Vec::is_empty")]
+    #[serde(default, skip_serializing_if = "Vec::is_empty")]
     ruled_out: Vec<String>,
     /// What does its job here, where it is ruled out or only a movement of a gym is meant.
     substitutes: Vec<SubstituteAnswer>,
     /// What was understood otherwise than it stands there, and what else stands there.
-    #[serde(skip_serializing_if = "Vec::is_empty")]
+    #[serde(default, skip_serializing_if = "Vec::is_empty")]
     remarks: Vec<String>,
 }
 
