@@ -11,6 +11,7 @@ import "./focus.js";
 import "./grid.js";
 import "./keys.js";
 import "./loads.js";
+import "./pictures.js";
 import "./pieces.js";
 import "./print.js";
 import "./questions.js";

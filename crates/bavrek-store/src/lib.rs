@@ -24,6 +24,7 @@ pub mod live;
 pub mod log;
 pub mod logs;
 pub mod movements;
+pub mod moving;
 pub mod notes;
 pub mod observations;
 pub mod outbox;

@@ -40,7 +40,7 @@ pub struct Receipt {
 
 /// Tables that hold a client's rows, each with the condition by which a row is the client's (`$1` the trainer, `$2` the client):
 /// what points to others comes before them.
-async fn reach(connection: &mut PgConnection) -> Result<Vec<(String, String)>, StoreError> {
+pub(crate) async fn reach(connection: &mut PgConnection) -> Result<Vec<(String, String)>, StoreError> {
     let rows = sqlx::query!(
         r#"select conrelid::regclass::text as "child!", confrelid::regclass::text as "parent!",
                   (select array_agg(a.attname::text order by k.n) from unnest(c.conkey) with ordinality k (num, n)

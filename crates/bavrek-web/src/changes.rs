@@ -24,12 +24,13 @@ const LOOKS: [&str; 10] = [
     "/weights/try",
 ];
 /// Forms whose rows say themselves who wrote them and when, and those of which a deed of its own is kept.
-const TELL_THEMSELVES: [&str; 6] = [
+const TELL_THEMSELVES: [&str; 7] = [
     "/sessions/{session}/train",
     "/sessions/{session}/log",
     "/sign-out",
     "/account/password",
     "/account/code",
+    "/account/people",
     "/clients/{client}/data/erase",
 ];
 

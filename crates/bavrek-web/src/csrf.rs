@@ -7,7 +7,7 @@
 use std::sync::Arc;
 use std::sync::atomic::{AtomicBool, Ordering};
 
-use axum::body::{Body, to_bytes};
+use axum::body::{Body, Bytes, to_bytes};
 use axum::extract::{Request, State};
 use axum::http::{HeaderMap, HeaderValue, Method, StatusCode, header};
 use axum::middleware::Next;
@@ -18,6 +18,7 @@ use uuid::Uuid;
 use crate::auth;
 use crate::error::{self, WebError};
 use crate::state::App;
+use crate::upload;
 
 const KEY: &str = "csrf";
 /// Largest form that is read, bytes.
@@ -25,6 +26,9 @@ const LARGEST_FORM: usize = 256 * 1024;
 /// The same of a table that somebody who is signed in brings in, at such an address.
 const LARGEST_TABLE: usize = 1536 * 1024;
 const TABLES: &str = "/data/bring-in";
+/// The same of a file with people, at its address: a hundred clients with a year of training each.
+pub(crate) const LARGEST_FILE: usize = 48 * 1024 * 1024;
+const FILES: &str = "/account/people";
 /// Where forms are sent before anybody is signed in.
 const AT_THE_DOOR: [&str; 4] = ["/sign-in", "/forgotten", "/reset/", "/join/"];
 /// Bytes of a token.
@@ -126,13 +130,31 @@ pub(crate) async fn protect(State(app): State<App>, session: Session, mut reques
     response
 }
 
+/// The token that a form carries, whichever way it is sent.
+async fn given(headers: &HeaderMap, bytes: &Bytes) -> Option<Token> {
+    if upload::is_sent(headers) {
+        let fields = upload::fields(headers, bytes.clone()).await?;
+        let token = fields.iter().find(|(name, _)| name == KEY).map(|(_, value)| value)?;
+        return unmasked(std::str::from_utf8(token).ok()?);
+    }
+    let fields: Vec<(String, String)> = serde_urlencoded::from_bytes(bytes).unwrap_or_default();
+    fields.iter().find(|(name, _)| name == KEY).and_then(|(_, value)| unmasked(value))
+}
+
 /// The form again, once its token was found to be the session's or, where it has none, the browser's.
 async fn checked(session: &Session, held: Option<Token>, request: Request) -> Result<Request, Response> {
     let (parts, body) = request.into_parts();
     let kept = session.get::<String>(KEY).await.ok().flatten();
     let signed_in = kept.is_some();
     let table = signed_in && parts.uri.path().contains(TABLES);
-    let most = if table { LARGEST_TABLE } else { LARGEST_FORM };
+    let file = signed_in && parts.uri.path() == FILES;
+    let most = if file {
+        LARGEST_FILE
+    } else if table {
+        LARGEST_TABLE
+    } else {
+        LARGEST_FORM
+    };
     let Ok(bytes) = to_bytes(body, most).await else {
         return Err(error::page(
             StatusCode::PAYLOAD_TOO_LARGE,
@@ -141,8 +163,7 @@ async fn checked(session: &Session, held: Option<Token>, request: Request) -> Re
         ));
     };
     let known = kept.map_or(held, |kept| read(&kept));
-    let fields: Vec<(String, String)> = serde_urlencoded::from_bytes(&bytes).unwrap_or_default();
-    let given = fields.iter().find(|(name, _)| name == KEY).and_then(|(_, value)| unmasked(value));
+    let given = given(&parts.headers, &bytes).await;
     if known.is_none() || given != known {
         // Without a session a form of a trainer's page meets a sign-in that has ended, not a forgery: nothing is done but to ask for it.
         let ended = !signed_in && !AT_THE_DOOR.iter().any(|door| parts.uri.path().starts_with(door));

@@ -9,6 +9,7 @@ pub(crate) fn file(name: &str, content: impl Into<Vec<u8>>) -> Response {
         Some("csv") => "text/csv; charset=utf-8; header=present",
         Some("ics") => "text/calendar; charset=utf-8",
         Some("pdf") => "application/pdf",
+        Some("json") => "application/json",
         Some("xlsx") => "application/vnd.openxmlformats-officedocument.spreadsheetml.sheet",
         Some("zip") => "application/zip",
         _ => "application/octet-stream",

@@ -23,6 +23,7 @@ mod reload;
 mod server;
 mod source;
 mod state;
+mod upload;
 
 pub use budget::Budget;
 pub use error::WebError;

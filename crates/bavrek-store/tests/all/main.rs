@@ -3,6 +3,7 @@
 mod common;
 mod logs;
 mod migrating;
+mod moving;
 mod pains;
 mod people;
 mod slots;

@@ -67,6 +67,7 @@ pub(crate) fn computing_routes() -> Router<App> {
         .merge(lab::routes())
         .merge(plan::routes())
         .merge(templates::routes())
+        .merge(account::computing_routes())
 }
 
 /// Routes that only a signed-in trainer reaches and that compute whole weeks: they take turns of their own.

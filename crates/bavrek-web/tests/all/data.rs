@@ -9,7 +9,7 @@ use bavrek_core::person::Experience;
 use bavrek_core::units::{Kilograms, Metres};
 use bavrek_store::clients::{self, Client};
 use bavrek_store::log::{self, Source, ToldSet};
-use bavrek_store::{Pool, new_id};
+use bavrek_store::{Pool, new_id, people};
 use reqwest::{Method, StatusCode, header};
 
 #[sqlx::test(migrations = "../bavrek-store/migrations")]
@@ -253,4 +253,43 @@ async fn a_log_from_elsewhere_is_checked_and_kept_once(pool: Pool) {
 
 async fn world_of_another(pool: &Pool) -> uuid::Uuid {
     world(pool, "somebody-else@bavrek.example").await.client
+}
+
+/// A form with a file, as a browser sends it.
+async fn upload(visitor: &Visitor, csrf: &str, keep: bool, file: &str) -> (StatusCode, String) {
+    let part = |name: &str, more: &str, value: &str| {
+        format!("--x\r\nContent-Disposition: form-data; name=\"{name}\"{more}\r\n\r\n{value}\r\n")
+    };
+    let kept = if keep { part("keep", "", "yes") } else { String::new() };
+    let body = part("csrf", "", csrf) + &part("file", "; filename=\"people.json\"", file) + &kept + "--x--\r\n";
+    let kind = "multipart/form-data; boundary=x";
+    let answer = visitor.ask(Method::POST, "/account/people", kind, body).await;
+    (answer.status(), answer.text().await.unwrap())
+}
+
+#[sqlx::test(migrations = "../bavrek-store/migrations")]
+async fn a_client_moves_by_a_file(pool: Pool) {
+    let (world, visitor) = desk(&pool).await;
+    let document = visitor.stream(&format!("/clients/{}/data/document", world.client)).await;
+    assert_eq!(document.headers()["content-type"], "application/json");
+    let document = document.text().await.unwrap();
+    let csrf = visitor.csrf.clone();
+    let (status, page) = upload(&visitor, &csrf, true, &document).await;
+    assert_eq!(status, StatusCode::OK);
+    assert!(page.contains("Here already, left as they are: Client of"), "{page}");
+    people::erase(&pool, world.trainer, world.client, now()).await.unwrap();
+    // Looked at first: nothing is kept.
+    let (status, page) = upload(&visitor, &csrf, false, &document).await;
+    assert!(status == StatusCode::OK && page.contains("What it would bring"), "{page}");
+    assert!(clients::all(&pool, world.trainer).await.unwrap().is_empty());
+    // A form from elsewhere, and half a file.
+    assert_eq!(upload(&visitor, "00", true, &document).await.0, StatusCode::FORBIDDEN);
+    let (status, page) = upload(&visitor, &csrf, true, &document[..document.len() / 2]).await;
+    assert_eq!(status, StatusCode::UNPROCESSABLE_ENTITY);
+    assert!(page.contains("line 1, column") && page.contains("Nothing was taken in"), "{page}");
+    assert!(clients::all(&pool, world.trainer).await.unwrap().is_empty());
+    let (status, page) = upload(&visitor, &csrf, true, &document).await;
+    assert!(status == StatusCode::OK && page.contains("Taken in"), "{page}");
+    assert_eq!(clients::all(&pool, world.trainer).await.unwrap()[0].id, world.client);
+    assert_eq!(visitor.get(&format!("/sessions/{}", world.session)).await.status, StatusCode::OK);
 }

@@ -4,6 +4,7 @@ mod code;
 mod door;
 mod links;
 mod password;
+mod people;
 
 pub use links::{invite, new_secret};
 
@@ -53,6 +54,11 @@ pub(super) fn closed_routes() -> Router<App> {
         .route("/account/devices/{handle}", post(sign_out_device))
         .route("/account/code", get(offer).post(begin))
         .route("/account/code/off", post(end))
+}
+
+/// What reads and writes much at once.
+pub(super) fn computing_routes() -> Router<App> {
+    people::routes()
 }
 
 #[derive(Template, WebTemplate)]
