@@ -63,16 +63,14 @@ async function fontFace() {
 
 function dress(from, to) {
   const style = getComputedStyle(from);
-  if (style.display === "none" || style.visibility === "hidden") return false;
-  const said = DRAWN.map((name) => [name, style.getPropertyValue(name)]).filter(
-    ([, value]) => value && value !== "none",
-  );
-  const bare = ["fill", "stroke"]
-    .filter((name) => style.getPropertyValue(name) === "none")
-    .map((name) => [name, "none"]);
-  to.setAttribute("style", [...said, ...bare].map(([name, value]) => `${name}:${value}`).join(";"));
+  // Handles are for the page alone.
+  if (style.display === "none" || style.visibility === "hidden" || from.classList.contains("grip")) return false;
   for (const { name } of [...to.attributes]) {
-    if (/^(class|role|tabindex|id|data-|aria-value)/.test(name)) to.removeAttribute(name);
+    if (/^(class|style|role|tabindex|id|data-|aria-value)/.test(name)) to.removeAttribute(name);
+  }
+  for (const name of DRAWN) {
+    const value = style.getPropertyValue(name);
+    if (value && (value !== "none" || name === "fill" || name === "stroke")) to.setAttribute(name, value);
   }
   const inside = [...to.children];
   for (const [at, child] of [...from.children].entries()) {
@@ -147,7 +145,8 @@ function row(svg, told) {
     button.addEventListener("click", async () => {
       try {
         await way(svg);
-        told.textContent = label.startsWith("Copy") ? `Copied: ${name.textContent}.` : `Saved: ${name.textContent}.`;
+        const done = label.replace("Copy", "Copied as").replace("Save", "Saved as");
+        told.textContent = `${done}: ${name.textContent}.`;
       } catch {
         told.textContent = "That did not work in this browser: save it instead.";
       }
