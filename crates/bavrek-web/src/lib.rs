@@ -9,6 +9,7 @@ mod budget;
 mod changes;
 mod chrome;
 mod csrf;
+mod delivery;
 mod devices;
 mod downloads;
 mod error;
@@ -26,6 +27,7 @@ mod state;
 mod upload;
 
 pub use budget::Budget;
+pub use delivery::{Delivery, DeliveryError, deliver, deliver_always};
 pub use error::WebError;
 pub use features::account::{invite, new_secret};
 pub use features::api::{new_token, openapi};
@@ -169,6 +171,9 @@ async fn sweep(app: App) {
         }
         if let Err(error) = bavrek_store::tries::sweep(&app.pool, app.clock.now()).await {
             tracing::warn!(%error, "old counts of guesses were not deleted");
+        }
+        if let Err(error) = bavrek_store::outbox::sweep(&app.pool, app.clock.now()).await {
+            tracing::warn!(%error, "letters that never arrived are still kept whole");
         }
         if let Err(error) = bavrek_store::answers::sweep(&app.pool, app.clock.now()).await {
             tracing::warn!(%error, "old answers to programs were not deleted");

@@ -1,6 +1,5 @@
 //! What every handler may use.
 
-use std::path::PathBuf;
 use std::sync::Arc;
 
 use bavrek_catalogue::{GeneralCautions, Intake};
@@ -12,6 +11,7 @@ use chrono::{DateTime, NaiveDate, Utc};
 use chrono_tz::Tz;
 
 use crate::budget::Budget;
+use crate::delivery::Delivery;
 use crate::hashing::Hashing;
 use crate::library::Library;
 
@@ -59,8 +59,8 @@ pub struct App {
     pub budget: Arc<Budget>,
     /// What happens in sessions, as it happens.
     pub live: Arc<Live>,
-    /// The folder to which messages are delivered as files, where one is set: what a mail server would get.
-    pub outbox: Option<PathBuf>,
+    /// How messages leave, where they do.
+    pub outbox: Arc<Delivery>,
     /// Makes and checks hashes of passwords, a few at once.
     pub hashing: Arc<Hashing>,
     /// Under which address others reach the application: what links in letters begin with.

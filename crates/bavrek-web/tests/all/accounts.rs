@@ -1,5 +1,6 @@
 //! The door and the account: guesses, invitations, new passwords, the second step, devices.
 
+use crate::common::to_folder;
 use crate::common::{DESK, PASSWORD, Page, Visitor, app_at, assert_refused, now, serve, start, start_at, world};
 use bavrek_store::accounts;
 use bavrek_store::{Pool, outbox, trainers};
@@ -147,7 +148,7 @@ async fn letter(folder: &std::path::Path) -> String {
 async fn a_forgotten_password_is_set_anew_by_a_letter(pool: Pool) {
     let trainer = world(&pool, DESK).await.trainer;
     let folder = std::env::temp_dir().join(bavrek_store::new_id().to_string());
-    let base = serve(App { outbox: Some(folder.clone()), ..app_at(pool.clone(), Utc::now()) }).await;
+    let base = serve(App { outbox: to_folder(&folder), ..app_at(pool.clone(), Utc::now()) }).await;
     let inside = Visitor::signed_in(&base, DESK).await;
     let mut visitor = Visitor::new(&base);
     visitor.csrf = visitor.get("/forgotten").await.hidden("csrf");
@@ -176,7 +177,7 @@ async fn a_forgotten_password_is_set_anew_by_a_letter(pool: Pool) {
 async fn a_colleague_is_invited_by_a_letter(pool: Pool) {
     let trainer = world(&pool, DESK).await.trainer;
     let folder = std::env::temp_dir().join(bavrek_store::new_id().to_string());
-    let base = serve(App { outbox: Some(folder.clone()), ..app_at(pool.clone(), Utc::now()) }).await;
+    let base = serve(App { outbox: to_folder(&folder), ..app_at(pool.clone(), Utc::now()) }).await;
     let mut inside = Visitor::signed_in(&base, DESK).await;
     inside.csrf = inside.get("/account").await.hidden("csrf");
     assert_refused(

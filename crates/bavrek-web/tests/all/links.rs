@@ -1,6 +1,7 @@
 //! The link of a client: what it reaches, when it ends, and who sees what came by it.
 
 use crate::common::lines::logged;
+use crate::common::to_folder;
 use crate::common::{Visitor, assert_refused, now, start, start_at, world};
 use bavrek_store::{Pool, log, new_id, sessions};
 use chrono::Duration;
@@ -154,7 +155,7 @@ async fn another_trainer_sees_and_decides_nothing(pool: Pool) {
 async fn a_message_is_delivered_to_the_folder(pool: Pool) {
     let world = world(&pool, crate::common::DESK).await;
     let folder = std::env::temp_dir().join(format!("outbox-{}", Uuid::new_v4()));
-    let app = bavrek_web::App { outbox: Some(folder.clone()), ..crate::common::app_at(pool.clone(), now()) };
+    let app = bavrek_web::App { outbox: to_folder(&folder), ..crate::common::app_at(pool.clone(), now()) };
     let base = crate::common::serve(app).await;
     let trainer = Visitor::signed_in(&base, crate::common::DESK).await;
     let link = make_link(&trainer, &world, &[]).await;

@@ -14,6 +14,7 @@ mod health_and_limits;
 mod intents;
 mod links;
 mod logbook;
+mod outbox;
 mod pages;
 mod pain;
 mod paper;

@@ -1,23 +1,24 @@
 //! What was sent to clients and to the trainer, as it was sent: a stand-in for e-mail and text messages.
 
-use std::path::Path;
-
 use askama::Template;
 use askama_web::WebTemplate;
 use axum::Router;
+use axum::response::Redirect;
 use axum::routing::get;
 use bavrek_store::TrainerId;
 use bavrek_store::outbox::{self, Kind, Message};
+use chrono::{DateTime, NaiveDate, Utc};
 use uuid::Uuid;
 
 use super::roster::day;
 use crate::chrome::Chrome;
+use crate::delivery;
 use crate::error::WebError;
-use crate::extract::{Me, Mine};
+use crate::extract::{Ids, Me, Mine};
 use crate::state::App;
 
 pub(super) fn routes() -> Router<App> {
-    Router::new().route("/outbox", get(show))
+    Router::new().route("/outbox", get(show)).route("/outbox/{message}/again", get(back).post(again))
 }
 
 #[derive(Template, WebTemplate)]
@@ -25,8 +26,8 @@ pub(super) fn routes() -> Router<App> {
 struct Page {
     chrome: Chrome,
     messages: Vec<MessageView>,
-    /// Whether messages are delivered to a folder.
-    delivers: bool,
+    /// By which ways messages are delivered; empty where by none.
+    ways: &'static str,
 }
 
 struct MessageView {
@@ -36,7 +37,10 @@ struct MessageView {
     subject: String,
     body: String,
     written: String,
-    delivered: bool,
+    /// What became of it.
+    became: String,
+    /// Whether it can be tried again.
+    again: Option<Uuid>,
     pictures: Vec<String>,
 }
 
@@ -55,14 +59,11 @@ pub(super) struct Letter<'a> {
     pub(super) pictures: Vec<String>,
 }
 
-/// Sends a message under an identifier: delivers it whole to the folder, where there is one, and keeps it. Sent twice, it is
-/// kept once.
+/// Sends a message under an identifier: keeps it and delivers it by the ways that are set up, at once where that works, else
+/// later. Sent twice, it is kept and delivered once.
 pub(super) async fn post(app: &App, trainer: TrainerId, id: Uuid, letter: Letter<'_>) -> Result<(), WebError> {
     let now = app.clock.now();
-    let delivered = match &app.outbox {
-        Some(folder) => deliver(folder, id, &letter).await.is_ok(),
-        None => false,
-    };
+    let leaves = app.outbox.leaves();
     let message = Message {
         id,
         client_id: letter.client,
@@ -72,35 +73,56 @@ pub(super) async fn post(app: &App, trainer: TrainerId, id: Uuid, letter: Letter
         kind: letter.kind,
         pictures: letter.pictures,
         written_at: now,
-        delivered_at: delivered.then_some(now),
+        delivered_at: None,
+        attempts: 0,
+        next_try_at: leaves.then_some(now),
+        trouble: String::new(),
     };
-    outbox::add(&app.pool, trainer, &message).await?;
+    let whole = leaves.then_some(letter.whole.as_str());
+    if outbox::add(&app.pool, trainer, &message, whole).await? && leaves {
+        delivery::deliver_due(app, Some(id)).await;
+    }
     Ok(())
 }
 
-async fn deliver(folder: &Path, id: Uuid, letter: &Letter<'_>) -> std::io::Result<()> {
-    tokio::fs::create_dir_all(folder).await?;
-    for (i, picture) in letter.pictures.iter().enumerate() {
-        tokio::fs::write(folder.join(format!("{id}-{}.svg", i + 1)), picture).await?;
+/// Tries a letter again now.
+async fn again(Mine(app): Mine, Me(trainer): Me, Ids(message): Ids) -> Result<Redirect, WebError> {
+    outbox::again(&app.pool, trainer, message, app.clock.now()).await?;
+    delivery::deliver_due(&app, Some(message)).await;
+    Ok(Redirect::to("/outbox"))
+}
+
+/// What became of a message, in words.
+fn became(message: &Message, today: NaiveDate) -> String {
+    let moment = |at: DateTime<Utc>| format!("{} {} UTC", day(at.date_naive(), today), at.format("%H:%M"));
+    match (message.delivered_at, message.next_try_at) {
+        (Some(at), _) => format!("delivered {}", moment(at)),
+        (None, Some(_)) if message.trouble.is_empty() => "on its way".into(),
+        (None, Some(at)) => format!("not delivered yet, {}; tried again {}", message.trouble, moment(at)),
+        (None, None) if message.trouble.is_empty() => String::new(),
+        (None, None) => format!("not delivered, {}; nobody tries any more", message.trouble),
     }
-    let mail = format!("To: {}\nSubject: {}\n\n{}", letter.recipient, letter.subject, letter.whole);
-    tokio::fs::write(folder.join(format!("{id}.txt")), mail).await
+}
+
+async fn back() -> Redirect {
+    Redirect::to("/outbox")
 }
 
 async fn show(Mine(app): Mine, Me(trainer): Me, chrome: Chrome) -> Result<Page, WebError> {
     let today = app.clock.now().date_naive();
     let view = |(name, message): (Option<String>, outbox::Message)| MessageView {
+        became: became(&message, today),
+        again: (message.delivered_at.is_none() && !message.trouble.is_empty()).then_some(message.id),
         client: message.client_id.zip(name),
         recipient: message.recipient,
         subject: message.subject,
         body: message.body,
         written: format!("{}, {} UTC", day(message.written_at.date_naive(), today), message.written_at.format("%H:%M")),
-        delivered: message.delivered_at.is_some(),
         pictures: message.pictures,
     };
     Ok(Page {
         messages: outbox::all(&app.pool, trainer).await?.into_iter().map(view).collect(),
-        delivers: app.outbox.is_some(),
+        ways: app.outbox.ways(),
         chrome: chrome.titled("Outbox"),
     })
 }

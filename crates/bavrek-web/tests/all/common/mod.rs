@@ -105,13 +105,18 @@ pub(crate) fn app_at(pool: Pool, now: DateTime<Utc>) -> App {
         logs: Arc::default(),
         budget: Arc::default(),
         live: Arc::default(),
-        outbox: None,
+        outbox: Arc::default(),
         hashing: Arc::default(),
         address: "http://bavrek.example".into(),
         behind_proxy: false,
         clock: Clock::Fixed(now),
         secure_cookies: false,
     }
+}
+
+/// Letters as files in a folder.
+pub(crate) fn to_folder(folder: &std::path::Path) -> Arc<bavrek_web::Delivery> {
+    Arc::new(bavrek_web::Delivery::new(Some(folder.to_owned()), None, "").unwrap())
 }
 
 /// A page as it came.
