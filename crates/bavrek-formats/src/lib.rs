@@ -2,6 +2,7 @@
 
 pub mod archive;
 pub mod calendar;
+pub mod client_table;
 pub mod compute;
 mod error;
 pub mod log_table;

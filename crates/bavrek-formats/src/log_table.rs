@@ -110,7 +110,7 @@ fn kind(head: &str) -> Option<Kind> {
 }
 
 /// How a file separates its cells: what its first line has most of.
-fn separator(text: &str) -> u8 {
+pub(crate) fn separator(text: &str) -> u8 {
     let first = text.lines().next().unwrap_or_default();
     let count = |c: char| first.matches(c).count();
     let [tabs, semicolons, commas] = [count('\t'), count(';'), count(',')];

@@ -126,7 +126,26 @@ fn unit_from(id: &str) -> Option<MassUnit> {
 /// Adds a client with its first body mass and returns its identifier. The identifier inside `client` is used, so that
 /// sending the same form twice adds one client.
 pub async fn add(pool: &Pool, trainer: TrainerId, client: &Client, on: NaiveDate) -> Result<Uuid, StoreError> {
+    add_all(pool, trainer, std::slice::from_ref(client), on).await?;
+    Ok(client.id)
+}
+
+/// The same of several, all or nobody.
+pub async fn add_all(pool: &Pool, trainer: TrainerId, all: &[Client], on: NaiveDate) -> Result<(), StoreError> {
     let mut tx = pool.begin().await?;
+    for client in all {
+        insert(&mut tx, trainer, client, on).await?;
+    }
+    tx.commit().await?;
+    Ok(())
+}
+
+async fn insert(
+    tx: &mut sqlx::PgConnection,
+    trainer: TrainerId,
+    client: &Client,
+    on: NaiveDate,
+) -> Result<(), StoreError> {
     let done = sqlx::query!(
         "insert into clients (trainer_id, id, name, body_mass_kg, height_m, experience, birth_year, age_band, sex, aim,
                               goal, days_a_week, minutes, time_zone, mass_unit, contact, note)
@@ -153,10 +172,9 @@ pub async fn add(pool: &Pool, trainer: TrainerId, client: &Client, on: NaiveDate
     .execute(&mut *tx)
     .await?;
     if done.rows_affected() == 1 {
-        note_mass(&mut tx, trainer, client.id, on, client.body_mass).await?;
+        note_mass(tx, trainer, client.id, on, client.body_mass).await?;
     }
-    tx.commit().await?;
-    Ok(client.id)
+    Ok(())
 }
 
 async fn note_mass(

@@ -11,8 +11,9 @@ use crate::auth::AuthSession;
 use crate::state::App;
 
 /// Forms that change nothing that is kept: they compute, look, or try.
-const LOOKS: [&str; 10] = [
+const LOOKS: [&str; 11] = [
     "/catalogue/{movement}/preview",
+    "/clients/from-table",
     "/clients/{client}/aims/preview",
     "/clients/{client}/data/bring-in",
     "/clients/{client}/read",

@@ -2,6 +2,7 @@
 
 mod archive;
 mod calendar;
+mod client_table;
 mod contract;
 mod log_table;
 mod paper;

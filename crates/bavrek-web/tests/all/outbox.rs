@@ -13,7 +13,7 @@ use tokio::io::{AsyncBufReadExt, AsyncWriteExt, BufReader};
 use tokio::net::TcpListener;
 
 /// A mail server that takes what it is sent, or refuses every letter.
-async fn mail_server(listener: TcpListener, refuses: bool) -> Arc<Mutex<Vec<String>>> {
+fn mail_server(listener: TcpListener, refuses: bool) -> Arc<Mutex<Vec<String>>> {
     let letters: Arc<Mutex<Vec<String>>> = Arc::default();
     let kept = letters.clone();
     tokio::spawn(async move {
@@ -82,7 +82,7 @@ async fn whole(pool: &Pool) -> Option<String> {
 async fn a_letter_goes_out_as_text_and_html_and_is_kept_without_its_link(pool: Pool) {
     let listener = free().await;
     let address = listener.local_addr().unwrap();
-    let letters = mail_server(listener, false).await;
+    let letters = mail_server(listener, false);
     let (world, visitor, link) = sent(&pool, address).await;
     let mail = letters.lock().unwrap().remove(0);
     // Long lines are folded with a sign of equality.
@@ -111,7 +111,7 @@ async fn what_does_not_arrive_waits_and_arrives_once(pool: Pool) {
     // Not before its time, then by two processes at once: once.
     bavrek_web::deliver(&app(&pool, now() + Duration::seconds(30), address)).await;
     assert_eq!(letter(&pool, &world).await.attempts, 1);
-    let letters = mail_server(TcpListener::bind(address).await.unwrap(), false).await;
+    let letters = mail_server(TcpListener::bind(address).await.unwrap(), false);
     let later = now() + Duration::minutes(2);
     let (one, other) = (app(&pool, later, address), app(&pool, later, address));
     tokio::join!(bavrek_web::deliver(&one), bavrek_web::deliver(&other));
@@ -124,7 +124,7 @@ async fn what_does_not_arrive_waits_and_arrives_once(pool: Pool) {
 async fn what_is_refused_is_given_up_and_tried_again_by_hand(pool: Pool) {
     let listener = free().await;
     let address = listener.local_addr().unwrap();
-    let _letters = mail_server(listener, true).await;
+    let _letters = mail_server(listener, true);
     let (world, visitor, _) = sent(&pool, address).await;
     let mut at = now();
     for _ in 0..9 {

@@ -18,6 +18,7 @@ const NOBODYS: &[&str] = &[
     "/weights",
     "/api",
     "/clients/new",
+    "/clients/from-table",
     "/clients",
     "/templates",
     "/outbox",

@@ -447,3 +447,36 @@ async fn nobody_takes_in_for_somebody_else(pool: Pool) {
     assert_eq!(kit.len(), 2);
     assert!(health::of_client(&pool, trainer, theirs.client).await.unwrap().is_empty());
 }
+
+#[sqlx::test(migrations = "../bavrek-store/migrations")]
+async fn clients_come_from_a_table_checked_first_and_once(pool: Pool) {
+    let (world, visitor) = desk(&pool).await;
+    let text = "name;body mass (kg);height (cm);experience;year of birth;e-mail\n\
+                Odalys Finch;68,5;168;novice;1987;o@bavrek.example\n\
+                Bramwell Tarn;90;182;Advanced;;\n\
+                Odd One;7;168;guru;;nobody\n\
+                client of a@bavrek.example;70;170;novice;;\n";
+    let page = visitor.post("/clients/from-table", &[("text", text)]).await;
+    assert_eq!(page.status, StatusCode::OK);
+    for what in
+        ["Line 2", "68.5 kg, 1.68 m, novice", "Add these 2 clients", "Line 4", "body mass (kg)", "is no e-mail address"]
+    {
+        assert!(page.text.contains(what), "{what}: {}", page.text);
+    }
+    assert!(page.text.contains("left as they are: client of a@bavrek.example"), "{}", page.text);
+    assert_eq!(clients::all(&pool, world.trainer).await.unwrap().len(), 1, "looking adds nobody");
+    for _ in 0..2 {
+        let taken = visitor.post("/clients/from-table/take", &[("text", text)]).await;
+        assert_eq!(taken.status, StatusCode::OK, "{}", taken.text);
+    }
+    let all = clients::all(&pool, world.trainer).await.unwrap();
+    assert_eq!(all.len(), 3);
+    let odalys = all.iter().find(|c| c.name == "Odalys Finch").unwrap();
+    assert_eq!((odalys.birth_year, odalys.contact.as_str()), (Some(1987), "o@bavrek.example"));
+    // What went out comes back as who is there already.
+    let out = visitor.stream("/tables/clients.csv").await.text().await.unwrap();
+    let page = visitor.post("/clients/from-table", &[("text", &out)]).await;
+    assert!(page.text.contains("<b class=\"figure\">3</b> there already"), "{}", page.text);
+    let none = visitor.post("/clients/from-table", &[("text", "a,b\n1,2\n")]).await;
+    assert_eq!(none.status, StatusCode::UNPROCESSABLE_ENTITY);
+}

@@ -10,6 +10,7 @@ mod page;
 pub(super) mod profile;
 pub(super) mod steps;
 mod strength;
+mod table_in;
 mod tables;
 
 use axum::Router;
@@ -27,5 +28,6 @@ pub(super) fn routes() -> Router<App> {
         .merge(notes::routes())
         .merge(data::routes())
         .merge(tables::routes())
+        .merge(table_in::routes())
         .merge(bring_in::routes())
 }
