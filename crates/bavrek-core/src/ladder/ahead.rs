@@ -7,6 +7,8 @@ use crate::reps::reps_before_jump;
 
 /// A step is told only where it is harder by this share: less is not felt. Assumed.
 const LEAST_JUMP: f64 = 0.025;
+/// Beyond this share above the step of today only the first is told: more is not for weeks. Assumed.
+const MOST_TOLD: f64 = 0.30;
 /// Largest jump of a hold, of which no repetition says when it is due.
 const MOST_OF_HOLD: f64 = ORDINARY_JUMP;
 
@@ -19,44 +21,58 @@ pub struct Next<'a> {
     pub reps: Option<u16>,
 }
 
+/// What can be told of the weeks ahead.
+#[derive(Debug, Clone, PartialEq)]
+pub enum Ahead<'a> {
+    /// Steps, in order; at least one.
+    Steps(Vec<Next<'a>>),
+    /// The next step is harder by this share: more than repetitions can prepare for.
+    Far(&'a LadderStep, f64),
+    /// There is nothing harder here.
+    Top,
+    /// A dose of which no repetition says when a step is due: to a total, mixed, against the clock.
+    Untold,
+}
+
 /// At most so many steps above one, in order, for a dose: of straight sets, or of holds. Where a jump is larger than an ordinary one,
 /// more repetitions than are asked for go before it, as many as leave the bottom of the zone; where these are more than can be
 /// asked, nothing beyond is told.
-pub fn ahead<'a>(steps: &'a [LadderStep], at: usize, dose: &Prescription, most: usize) -> Vec<Next<'a>> {
+pub fn ahead<'a>(now: &'a LadderStep, steps: &'a [LadderStep], dose: &Prescription, most: usize) -> Ahead<'a> {
     let all = |kind: SetKind| dose.sets.iter().all(|set| set.kind == kind);
     let zone = dose.zone().filter(|_| all(SetKind::Straight));
     if zone.is_none() && !all(SetKind::Hold) {
-        return Vec::new();
+        return Ahead::Untold;
     }
     let rir = dose.sets.iter().filter_map(|set| set.rir).min().unwrap_or(0);
-    let (mut told, mut from) = (Vec::new(), at);
+    let (mut told, mut from) = (Vec::new(), now);
     while told.len() < most {
-        let harder = |i: &usize| jump(steps, from, *i) >= LEAST_JUMP;
-        let Some(next) = (from + 1..steps.len()).find(harder) else { break };
-        let jump = jump(steps, from, next);
+        // As it was taken: a ladder of today may reckon it a little otherwise.
+        let Some(next) = steps.iter().find(|step| jump(from, step) >= LEAST_JUMP) else { break };
+        if !told.is_empty() && jump(now, next) > MOST_TOLD {
+            break;
+        }
+        let jump = jump(from, next);
         let reps = match zone {
             Some([low, high]) if jump <= ORDINARY_JUMP => Some(high.max(low)),
             Some([low, high]) => {
                 let to_failure = reps_before_jump(1.0 + jump, Landing { reps: low, rir }.to_failure());
-                if to_failure > MOST_REPS {
-                    break;
-                }
-                Some(((to_failure - f64::from(rir)).ceil() as u16).max(high))
+                let counted = (to_failure - f64::from(rir)).ceil() as u16;
+                (to_failure <= MOST_REPS).then_some(counted.max(high))
             }
-            None if jump > MOST_OF_HOLD => break,
             None => None,
         };
-        told.push(Next { step: &steps[next], reps });
+        let too_far = if zone.is_some() { reps.is_none() } else { jump > MOST_OF_HOLD };
+        if too_far {
+            return if told.is_empty() { Ahead::Far(next, jump) } else { Ahead::Steps(told) };
+        }
+        told.push(Next { step: next, reps });
         from = next;
     }
-    told
+    if told.is_empty() { Ahead::Top } else { Ahead::Steps(told) }
 }
 
-fn jump(steps: &[LadderStep], from: usize, to: usize) -> f64 {
-    match (steps.get(from), steps.get(to)) {
-        (Some(a), Some(b)) => b.effective_kg.value() / a.effective_kg.value() - 1.0,
-        _ => 0.0,
-    }
+fn jump(from: &LadderStep, to: &LadderStep) -> f64 {
+    to.effective_kg.value() / from.effective_kg.value() - 1.0
 }
 
 #[cfg(test)]
@@ -86,9 +102,10 @@ mod tests {
         }
     }
 
-    // 10 to 10.1 is not felt; 10 to 12.5 takes (9+8)·1.25^(1/0.75)−9 or so: more than the 12 that are asked for; 12.5 to 25 is never told.
+    // 10 to 10.1 is not felt; twice as much is never told.
     #[rstest]
     #[case::fine_steps(&[10.0, 10.1, 10.5, 11.0], "3 x 8-12, 2 in reserve", &[("10.5 kg", Some(12)), ("11 kg", Some(12))])]
+    #[case::not_all_the_way(&[10.0, 11.0, 12.0, 13.1], "3 x 8-12, 2 in reserve", &[("11 kg", Some(12)), ("12 kg", Some(12))])]
     #[case::one_that_is_too_far(&[10.0, 20.0], "3 x 8-12, 2 in reserve", &[])]
     #[case::nothing_above(&[10.0], "3 x 8-12, 2 in reserve", &[])]
     #[case::a_hold(&[10.0, 10.8, 14.0], "3 x 30 s", &[("10.8 kg", None)])]
@@ -97,8 +114,21 @@ mod tests {
         let steps: Vec<LadderStep> = kg.iter().map(|kg| step(*kg)).collect();
         let usual = Usual { tempo: Tempo::USUAL, rir: 2, rest_s: 90 };
         let dose = read(line).expect("a line of the notation").filled(usual);
-        let found = ahead(&steps, 0, &dose, 3);
-        let found: Vec<(&str, Option<u16>)> = found.iter().map(|n| (n.step.label.as_str(), n.reps)).collect();
+        let found = match ahead(&steps[0], &steps, &dose, 3) {
+            Ahead::Steps(found) => found.iter().map(|n| (n.step.label.as_str(), n.reps)).collect(),
+            Ahead::Far(step, jump) => {
+                assert_eq!((step.label.as_str(), jump), ("20 kg", 1.0));
+                Vec::new()
+            }
+            Ahead::Top => {
+                assert_eq!(steps.len(), 1);
+                Vec::new()
+            }
+            Ahead::Untold => {
+                assert_eq!(line, "40 in total");
+                Vec::new()
+            }
+        };
         assert_eq!(found, told);
     }
 
@@ -108,7 +138,7 @@ mod tests {
     fn a_larger_jump_is_earned_by_more_repetitions_and_lands_in_the_zone(#[case] ratio: f64) {
         let steps = [step(10.0), step(10.0 * ratio)];
         let dose = Prescription::straight(3, [8, 12], 2, Tempo::USUAL, 90);
-        let told = ahead(&steps, 0, &dose, 3);
+        let Ahead::Steps(told) = ahead(&steps[0], &steps, &dose, 3) else { panic!("a step is told") };
         let reps = told[0].reps.expect("repetitions are counted");
         assert!(reps > 12, "{reps}");
         let left = crate::reps::reps_after_jump(ratio, f64::from(reps) + 2.0) - 1.0;

@@ -14,7 +14,7 @@ mod step;
 mod supports;
 mod weights;
 
-pub use ahead::{Next, ahead};
+pub use ahead::{Ahead, Next, ahead};
 pub use bands::{MOST_BANDS, bands_left_out};
 pub(crate) use bridges::ORDINARY_JUMP;
 pub use bridges::{Bridge, BridgeCode, Ground, Landing, Way, bridges};

@@ -111,7 +111,7 @@ pub struct Line {
     pub pictured: String,
     /// Set up, do, feel, avoid.
     pub facts: Vec<(String, String)>,
-    /// When the next step is due, and the steps from there, harder each.
+    /// When the next step is due, and the steps from there, harder each; without steps why there is none.
     pub ahead: Option<(String, Vec<String>)>,
     /// What is asked set by set.
     pub sets: Vec<(String, String)>,

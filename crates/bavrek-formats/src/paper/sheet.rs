@@ -128,7 +128,7 @@ fn movement(line: &Line, nth: usize, scale: &Scale, width: f32, measure: &mut Me
         facts.iter().flat_map(|(term, text)| [(true, term.as_str()), (false, text.as_str())]).collect();
     say(scale.text(), &spans);
     if let Some((when, steps)) = &line.ahead {
-        let ahead = format!("{when}: {}.", steps.join("; "));
+        let ahead = format!("{when}{}.", steps.join("; "));
         say(scale.text(), &[(true, "In the coming weeks: "), (false, &ahead)]);
     }
     if line.picture.is_some() {

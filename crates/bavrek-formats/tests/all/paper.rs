@@ -29,7 +29,7 @@ fn line(name: &str) -> Line {
         picture: Some(DRAWING.into()),
         pictured: "seen from the side".into(),
         facts: vec![("Set up".into(), "Feet flat.".into()), ("Avoid".into(), "Bouncing.".into())],
-        ahead: Some(("after 12 clean in every set".into(), vec!["pair of 12 kg".into(), "pair of 14 kg".into()])),
+        ahead: Some(("after 12 clean in every set: ".into(), vec!["pair of 12 kg".into(), "pair of 14 kg".into()])),
         sets: (1..=3).map(|n| (n.to_string(), "8–12".into())).collect(),
         ..Line::default()
     }

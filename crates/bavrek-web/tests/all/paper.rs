@@ -3,6 +3,7 @@
 use crate::common::lines::take;
 use crate::common::phones::Phone;
 use crate::common::{Visitor, desk};
+use bavrek_store::limits::{self, DatedLimit};
 use bavrek_store::{Pool, new_id, workouts};
 use chrono::NaiveDate;
 use lopdf::Document;
@@ -42,6 +43,30 @@ async fn a_session_is_printed_with_what_comes_next(pool: Pool) {
     let phone = Phone::of(&visitor.base(), &visitor, &world).await;
     let by_link = pages(&phone.visitor, &format!("/go/{}/{}/sheet.pdf", phone.link, phone.session)).await;
     assert_eq!(by_link, printed);
+}
+
+/// Where nothing may rise the sheet says so, and names no heavier step.
+#[sqlx::test(migrations = "../bavrek-store/migrations")]
+async fn what_may_not_rise_is_printed_with_its_reason(pool: Pool) {
+    let (world, visitor) = desk(&pool).await;
+    take(&pool, &world, world.slot, "dumbbell_curl", "2 x 8-12").await;
+    let path = format!("/sessions/{}/sheet", world.session);
+    let rises = visitor.get(&path).await.text;
+    assert!(rises.contains("one further: pair of"), "{rises}");
+    let rule = serde_json::json!({ "joint": "elbow", "what": "pain_loaded", "side": "left", "severity": "moderate" });
+    let limit = DatedLimit {
+        id: new_id(),
+        rule: serde_json::from_value(rule).unwrap(),
+        since: day("2026-03-01"),
+        until: None,
+        note: String::new(),
+    };
+    limits::add(&pool, world.trainer, world.client, &limit).await.unwrap();
+    let spared = visitor.get(&path).await.text;
+    assert!(spared.contains("a joint is spared here") && !spared.contains("one further"), "{spared}");
+    sqlx::query("update workouts set light = true").execute(&pool).await.unwrap();
+    let light = visitor.get(&path).await.text;
+    assert!(light.contains("this week is lighter") && !light.contains("one further"), "{light}");
 }
 
 #[sqlx::test(migrations = "../bavrek-store/migrations")]

@@ -12,7 +12,7 @@ use axum::middleware;
 use axum::response::Response;
 use axum::routing::get;
 use bavrek_core::dose::{Prescription, SetKind};
-use bavrek_core::ladder::{Ladder, Next, ahead};
+use bavrek_core::ladder::{Ahead, Ladder, Next, ahead};
 use bavrek_core::person::Side;
 use bavrek_core::script::Turn;
 use bavrek_core::warm_up::cool_down;
@@ -134,24 +134,42 @@ fn tempo(dose: &Prescription) -> String {
     }
 }
 
-/// Which steps come next and what goes before each. In a lighter week and where a joint is spared nothing rises.
+/// Which steps come next and what goes before each, or why none does: nothing rises in a lighter week, before a clearance, and where
+/// a joint is spared.
 fn coming(floor: &Floor, post: &Post, way: &Way<'_>) -> Option<(String, Vec<String>)> {
+    let alone = |text: &str| Some((text.to_owned(), Vec::new()));
+    if floor.scene.stopped {
+        return alone("nothing gets heavier before the clearance that is missing");
+    }
+    if floor.scene.light {
+        return alone("this week is lighter: nothing gets heavier in it");
+    }
     if !way.may_rise(floor) {
-        return None;
+        return alone("a joint is spared here: this gets heavier with your trainer alone");
     }
     let (person, kit) = (&floor.scene.person, &floor.scene.place.kit);
     let ladder = Ladder::of_line(way.movement, person, kit, &post.slot.intent);
-    let at = ladder.steps.iter().position(|s| s.is_alike(&post.fit.step))?;
     let dose = &post.fit.prescription;
-    let told: Vec<Next<'_>> = ahead(&ladder.steps, at, dose, AHEAD);
+    let told = match ahead(&post.fit.step, &ladder.steps, dose, AHEAD) {
+        Ahead::Steps(told) => told,
+        Ahead::Far(step, jump) => {
+            let percent = 100.0 * jump;
+            return alone(&format!(
+                "the next step, {}, is {percent:.0} % heavier: more repetitions first, then your trainer decides",
+                step.label
+            ));
+        }
+        Ahead::Top => return alone("nothing here is heavier: more repetitions first, then your trainer decides"),
+        Ahead::Untold => return None,
+    };
     let rir = dose.sets.iter().filter_map(|set| set.rir).min().unwrap_or(0);
     let left = if rir == 0 { String::new() } else { format!(" with {rir} more in you") };
     let first = told.first()?.reps;
     let alike = told.iter().all(|next| next.reps == first);
     let when = match first {
-        Some(reps) if alike => format!("after {reps} clean in every set{left} and without pain, one further"),
-        Some(_) => format!("after so many clean in every set{left} and without pain, one further"),
-        None => "after every hold lasted its whole time without pain, one further".to_owned(),
+        Some(reps) if alike => format!("after {reps} clean in every set{left} and without pain, one further: "),
+        Some(_) => format!("after so many clean in every set{left} and without pain, one further: "),
+        None => "after every hold lasted its whole time without pain, one further: ".to_owned(),
     };
     let say = |next: &Next<'_>| match next.reps.filter(|_| !alike) {
         Some(reps) => format!("{} (after {reps})", next.step.label),
