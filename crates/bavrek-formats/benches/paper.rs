@@ -1,5 +1,6 @@
 //! A workout and a week's booklet as PDF. `cargo bench -p bavrek-formats`; needs built assets.
 
+use std::fmt::Write;
 use std::hint::black_box;
 use std::path::Path;
 
@@ -14,9 +15,10 @@ fn letters() -> Letters {
 
 /// A drawing with as many shapes as a rig's.
 fn drawing() -> String {
-    let shapes: String = (0..60)
-        .map(|n| format!(r#"<path class="a" d="M{n} 10H100V{n}Z"/><text x="{n}" y="20">1.2 m</text>"#))
-        .collect();
+    let mut shapes = String::new();
+    for n in 0..60 {
+        let _ = write!(shapes, r#"<path class="a" d="M{n} 10H100V{n}Z"/><text x="{n}" y="20">1.2 m</text>"#);
+    }
     let head = r#"<svg xmlns="http://www.w3.org/2000/svg" viewBox="0 0 236 190"><style>.a{fill:#c98a1b}</style>"#;
     format!("{head}{shapes}</svg>")
 }
