@@ -94,6 +94,12 @@ pub async fn let_go(pool: &Pool, trainer: TrainerId, key: &str) -> Result<(), St
 
 /// Forgets keys of long ago.
 pub async fn sweep(pool: &Pool, now: DateTime<Utc>) -> Result<(), StoreError> {
-    sqlx::query!("delete from api_answers where asked_at < $1", now - REMEMBERED).execute(pool).await?;
+    sqlx::query!(
+        "delete from api_answers where (trainer_id, key) in
+            (select trainer_id, key from api_answers where asked_at < $1)",
+        now - REMEMBERED
+    )
+    .execute(pool)
+    .await?;
     Ok(())
 }

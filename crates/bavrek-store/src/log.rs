@@ -36,7 +36,7 @@ impl Source {
         }
     }
 
-    fn from_id(id: &str) -> Option<Self> {
+    pub(crate) fn from_id(id: &str) -> Option<Self> {
         [Self::Session, Self::Told, Self::Test].into_iter().find(|s| s.id() == id)
     }
 }

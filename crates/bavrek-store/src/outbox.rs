@@ -180,7 +180,8 @@ pub async fn again(pool: &Pool, trainer: TrainerId, id: Uuid, now: DateTime<Utc>
 /// Keeps letters that never arrived no longer whole.
 pub async fn sweep(pool: &Pool, now: DateTime<Utc>) -> Result<(), StoreError> {
     sqlx::query!(
-        "update outbox set whole = null, next_try_at = null where whole is not null and written_at < $1",
+        "update outbox set whole = null, next_try_at = null where (trainer_id, id) in
+            (select trainer_id, id from outbox where whole is not null and written_at < $1)",
         now - KEPT_WHOLE
     )
     .execute(pool)

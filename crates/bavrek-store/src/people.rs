@@ -152,6 +152,9 @@ pub async fn erase(pool: &Pool, trainer: TrainerId, client: Uuid, now: DateTime<
     if rows.get("clients") != Some(&1) {
         return Err(StoreError::NotFound);
     }
+    // What programs were answered may tell of them.
+    let answers = "delete from api_answers where trainer_id = $1";
+    sqlx::query(answers).bind(trainer.0).execute(&mut *tx).await?;
     // That something was changed stays, of whom does not.
     let forget = "update deeds set client_id = null where trainer_id = $1 and client_id = $2";
     sqlx::query(forget).bind(trainer.0).bind(client).execute(&mut *tx).await?;

@@ -26,8 +26,8 @@ const LARGEST_FORM: usize = 256 * 1024;
 /// The same of a table that somebody who is signed in brings in, at such an address.
 const LARGEST_TABLE: usize = 1536 * 1024;
 const TABLES: &str = "/data/bring-in";
-/// The same of a file with people, at its address: a hundred clients with a year of training each.
-pub(crate) const LARGEST_FILE: usize = 48 * 1024 * 1024;
+/// The same of a file with people, at its address: a client with 20,000 sets, or many with a year of training each.
+pub(crate) const LARGEST_FILE: usize = 16 * 1024 * 1024;
 const FILES: &str = "/account/people";
 /// Where forms are sent before anybody is signed in.
 const AT_THE_DOOR: [&str; 4] = ["/sign-in", "/forgotten", "/reset/", "/join/"];

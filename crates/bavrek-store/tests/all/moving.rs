@@ -5,7 +5,7 @@ use std::collections::BTreeMap;
 use bavrek_core::kit::KitItem;
 use bavrek_store::limits::{self, DatedLimit};
 use bavrek_store::moving::{self, People, Refused};
-use bavrek_store::{Pool, clients, kit, log, new_id, people, workouts};
+use bavrek_store::{Pool, clients, fits, kit, log, new_id, people, places, sessions, workouts};
 use chrono::{DateTime, Utc};
 use proptest::prelude::*;
 use proptest::strategy::ValueTree;
@@ -171,7 +171,7 @@ async fn whatever_is_changed_in_a_document_it_is_taken_in_whole_or_not_at_all(po
     ];
     let mut runner = TestRunner::new(Config::with_cases(1));
     let (mut taken, mut refused) = (0, 0);
-    for _ in 0..60 {
+    for _ in 0..150 {
         let change = (prop::sample::select(spots.clone()), odd.clone());
         let (spot, value) = change.new_tree(&mut runner).unwrap().current();
         let mut changed = document.clone();
@@ -186,7 +186,17 @@ async fn whatever_is_changed_in_a_document_it_is_taken_in_whole_or_not_at_all(po
             let rows = clients::all(&pool, world.trainer).await.unwrap();
             assert_eq!(rows.len(), 1, "{spot} = {value}");
             // What came in can be read by whoever asks for it.
-            log::of_client(&pool, world.trainer, rows[0].id, day("2030-01-01")).await.unwrap();
+            let (trainer, client) = (world.trainer, rows[0].id);
+            log::of_client(&pool, trainer, client, day("2030-01-01")).await.unwrap();
+            limits::of_client(&pool, trainer, client).await.unwrap();
+            for head in sessions::of_client(&pool, trainer, client).await.unwrap() {
+                sessions::blocks(&pool, trainer, head.id).await.unwrap();
+                fits::for_turn(&pool, trainer, head.id, head.turn).await.unwrap();
+                workouts::of_session(&pool, trainer, head.id).await.unwrap();
+            }
+            for place in places::of_client(&pool, trainer, client).await.unwrap() {
+                kit::pieces(&pool, trainer, place.id).await.unwrap();
+            }
             people::erase(&pool, world.trainer, rows[0].id, moment()).await.unwrap();
         } else {
             refused += 1;
