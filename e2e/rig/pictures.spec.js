@@ -13,7 +13,7 @@ test("a drawing is saved and copied with its styles", async ({ page, context }) 
   const errors = collectErrors(page);
   await signIn(page);
   await page.goto("/rig?movement=low_to_high_band_fly");
-  await page.getByRole("button", { name: "Take pictures of this page along" }).click();
+  await page.getByRole("button", { name: "Pictures of this page", exact: true }).click();
   const dialog = page.getByRole("dialog", { name: "Pictures of this page" });
   await expect(dialog).toBeVisible();
   expect(await dialog.getByRole("listitem").count()).toBeGreaterThan(1);
@@ -43,6 +43,6 @@ test("a drawing is saved and copied with its styles", async ({ page, context }) 
 
   // Where nothing is drawn there is nothing to take.
   await page.goto("/account");
-  await expect(page.getByRole("button", { name: "Take pictures of this page along" })).toBeHidden();
+  await expect(page.getByRole("button", { name: "Pictures of this page", exact: true })).toBeHidden();
   expect(errors).toEqual([]);
 });
