@@ -21,7 +21,7 @@ use crate::state::App;
 use crate::{budget, changes};
 
 /// Largest request, bytes.
-const LARGEST: usize = 512 * 1024;
+const LARGEST: usize = 2 * 1024 * 1024;
 /// Largest answer that is kept to be given again, bytes.
 const LARGEST_KEPT: usize = 256 * 1024;
 /// How often a request waits for its like that is under way, and how long each time.
