@@ -67,8 +67,10 @@ export async function takeIn(page, name) {
 // One more slot of a session, with the best that does it.
 export async function addSlot(page, session, slot) {
   await page.goto(`${session}/slots/new`);
-  await page.getByLabel("Pattern", { exact: true }).selectOption({ label: slot.pattern });
+  // A region that was chosen stays alone: the pattern fills nothing in.
+  await page.getByText("As figures").click();
   await page.getByLabel(slot.region, { exact: true }).fill("1");
+  await page.getByLabel("Pattern", { exact: true }).selectOption({ label: slot.pattern });
   if (slot.sides) await page.getByLabel("Sides").selectOption({ label: slot.sides });
   await page.getByLabel("In one line").fill(slot.line);
   if (slot.beside) await page.getByLabel("Done").selectOption({ label: "with biceps, long head" });

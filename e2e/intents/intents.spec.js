@@ -47,12 +47,17 @@ test("a slot is read off a gym movement, tried, added and fitted", async ({ page
   await expectAccessible(page);
   await expectNoSidewaysScroll(page);
   // A change is answered at once, and what cannot be used is said beside its field.
-  await page.getByLabel("middle trapezius and rhomboids").fill("1");
+  const panel = page.getByRole("button", { name: /^middle trapezius and rhomboids: / });
+  await panel.focus();
+  await page.keyboard.press("Enter");
+  await expect(panel).toHaveAccessibleName("middle trapezius and rhomboids: leads");
+  await expect(panel).toBeFocused();
   await expect(leads).toContainText("middle trapezius and rhomboids 50 %");
+  await page.getByText("As figures").click();
   await page.getByLabel("lats", { exact: true }).fill("2");
   await expect(page.getByRole("alert").filter({ hasText: "lats: must be between 0 and 1" })).toBeVisible();
   await page.getByLabel("lats", { exact: true }).fill("1");
-  await page.getByLabel("middle trapezius and rhomboids").fill("");
+  await page.getByLabel("middle trapezius and rhomboids", { exact: true }).fill("");
   await expect(leads).toContainText("lats 100 %");
   await page.getByRole("button", { name: /Add the slot/ }).click();
   await page.waitForURL(/bench/);

@@ -61,9 +61,14 @@ pub fn load() -> Result<Catalogue, LoadError> {
 }
 
 /// Adds the movements of a gym from a `(file name, text)` pair.
-pub fn add_gym(catalogue: &mut Catalogue, (file, text): (&str, &str)) -> Result<(), LoadError> {
-    for movement in entries::<GymMovement>(file, text, "gym")? {
-        check::gym_movement(catalogue, &movement).map_err(|m| LoadError::new(file, &movement.id, m))?;
+pub fn add_gym(catalogue: &mut Catalogue, source: (&str, &str)) -> Result<(), LoadError> {
+    for (file, mut entry) in like::resolve(&raw(&[source], "gym")?)? {
+        let id = entry.get("id").and_then(toml::Value::as_str).unwrap_or_default().to_owned();
+        let refused = |message: String| LoadError::new(file, &id, message);
+        // One that is like another is measured by itself all the same.
+        entry.remove("variant_of");
+        let movement = GymMovement::deserialize(toml::Value::Table(entry)).map_err(|e| refused(e.to_string()))?;
+        check::gym_movement(catalogue, &movement).map_err(refused)?;
         catalogue.add_gym(movement);
     }
     Ok(())
@@ -79,7 +84,7 @@ pub fn load_from(
     let priors = read_priors(strength)?;
     let mut movements = Vec::new();
     let mut origin = BTreeMap::new();
-    for (file, entry) in like::resolve(&raw_movements(movement_files)?)? {
+    for (file, entry) in like::resolve(&raw(movement_files, "movement")?)? {
         let id = entry.get("id").and_then(toml::Value::as_str).unwrap_or_default().to_owned();
         let movement =
             Movement::deserialize(toml::Value::Table(entry)).map_err(|e| LoadError::new(file, &id, e.to_string()))?;
@@ -105,11 +110,11 @@ pub fn check(catalogue: &Catalogue, movement: &Movement) -> Result<(), (String, 
 }
 
 /// The entries of all files as they are written, each with its file.
-fn raw_movements<'a>(files: &[(&'a str, &str)]) -> Result<Vec<(&'a str, toml::Table)>, LoadError> {
+fn raw<'a>(files: &[(&'a str, &str)], kind: &str) -> Result<Vec<(&'a str, toml::Table)>, LoadError> {
     let mut found = Vec::new();
     let mut seen = std::collections::BTreeSet::new();
     for (file, text) in files {
-        for (i, value) in list(file, text, "movement")?.into_iter().enumerate() {
+        for (i, value) in list(file, text, kind)?.into_iter().enumerate() {
             let toml::Value::Table(entry) = value else {
                 return Err(LoadError::new(file, &format!("entry {}", i + 1), "is no table"));
             };

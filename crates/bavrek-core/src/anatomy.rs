@@ -188,6 +188,9 @@ vocabulary!(
         Wrist => "wrist", "wrist";
         Neck => "neck", "neck";
         LowBack => "low_back", "low back";
+        Hip => "hip", "hip";
+        Knee => "knee", "knee";
+        Fingers => "fingers", "fingers and thumb";
     }
 );
 

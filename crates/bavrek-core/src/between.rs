@@ -5,7 +5,7 @@
 use chrono::NaiveDate;
 use serde::{Deserialize, Serialize};
 
-use crate::anatomy::{Implement, Pattern, Surface};
+use crate::anatomy::{Implement, Pattern, Surface, vocabulary};
 use crate::dose::{SetKind, SetPlan};
 use crate::fit::{Bearing, bearing};
 use crate::ladder::LadderStep;
@@ -199,10 +199,30 @@ pub fn observable(movement: &Movement, step: &LadderStep) -> impl Iterator<Item 
     Observation::ALL.iter().copied().filter(can)
 }
 
-/// Whether the load of a movement may rise within a workout: not on a day that holds back (a lighter week, a clearance that is missing),
-/// and not where a joint that it asks is spared.
-pub fn may_rise(movement: &Movement, person: &Person, held_back: bool) -> bool {
-    !held_back && person.limits.iter().all(|limit| bearing(movement, limit) == Bearing::Free)
+vocabulary!(
+    /// Why the load of a movement may not rise.
+    HeldBack {
+        Clearance => "clearance", "nothing gets heavier before the clearance that is missing";
+        LighterWeek => "lighter_week", "this week is lighter: nothing gets heavier in it";
+        Spared => "spared", "a joint is spared here: this gets heavier with your trainer alone";
+    }
+);
+
+/// What holds the load of a movement back, if anything does: a clearance that is missing, a lighter week, or that a joint which it
+/// asks is spared.
+pub fn held_back(
+    movement: &Movement,
+    person: &Person,
+    (clearance_missing, lighter_week): (bool, bool),
+) -> Option<HeldBack> {
+    if clearance_missing {
+        return Some(HeldBack::Clearance);
+    }
+    if lighter_week {
+        return Some(HeldBack::LighterWeek);
+    }
+    let spared = person.limits.iter().any(|limit| bearing(movement, limit) != Bearing::Free);
+    spared.then_some(HeldBack::Spared)
 }
 
 /// Whether a set goes on past the top of its zone until only its reserve is left: the first of a movement that the client never

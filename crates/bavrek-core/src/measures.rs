@@ -1,10 +1,9 @@
 //! A body mass or height as people write it: units told apart, and doubt where a figure smells of another unit.
 
+use crate::quantity;
 use crate::ranges::{self, LegalRange, RangeError};
 use crate::units::{KG_PER_LB, Kilograms, MassUnit, Metres, trim_number};
 
-/// Metres in one inch (exact by definition).
-const M_PER_INCH: f64 = 0.0254;
 /// A body mass that changes by more than this share since the last one is asked about. Assumption: faster change is
 /// rarer than a typing error.
 const MOST_CHANGE: f64 = 0.12;
@@ -13,75 +12,36 @@ const MOST_GROWTH: f64 = 0.04;
 /// Body-mass indices outside of this are asked about, kg/m²; not a judgement, only a sign of a wrong unit.
 const USUAL_INDEX: [f64; 2] = [14.0, 45.0];
 
-/// Splits `71,5 kg` into the figure and the rest in lower case.
-fn split(text: &str) -> (Option<f64>, String) {
-    let text = text.trim().to_lowercase().replace(',', ".").replace(['’', '′'], "'").replace(['”', '″'], "\"");
-    let end = text.find(|c: char| !(c.is_ascii_digit() || matches!(c, '.' | '-' | '+'))).unwrap_or(text.len());
-    let number = text[..end].parse::<f64>().ok().filter(|n| n.is_finite());
-    (number, text[end..].trim().to_owned())
+/// A figure that must be there; the error gives an example.
+fn needed(path: &str, text: &str, range: LegalRange, example: &str) -> Result<f64, RangeError> {
+    if text.trim().is_empty() {
+        return Err(RangeError::new(path, format!("is needed, for example {example}")));
+    }
+    quantity::read(path, text, range).map(|taken| taken.value)
 }
 
-fn no_number(path: &str, text: &str, example: &str) -> RangeError {
-    let why = if text.trim().is_empty() { "is needed".to_owned() } else { format!("{text:?} is not a figure") };
-    RangeError::new(path, format!("{why}, for example {example}"))
+/// The legal range of a body mass in a client's own unit, rounded inwards.
+pub fn mass_range(unit: MassUnit) -> LegalRange {
+    let LegalRange { min, max, .. } = ranges::BODY_MASS;
+    match unit {
+        MassUnit::Kg => ranges::BODY_MASS,
+        MassUnit::Lb => {
+            LegalRange { min: (min / KG_PER_LB).ceil(), max: (max / KG_PER_LB).floor(), unit: unit.symbol() }
+        }
+    }
 }
 
-/// Reads a body mass such as `71`, `71,5 kg` or `157 lb`; without a unit it is in `usual`. A figure outside of the
-/// legal range whose reading in the other unit lies inside says so.
+/// Reads a body mass such as `71`, `71,5 kg`, `157 lb` or `11 st 3`; without a unit it is in `usual`.
 pub fn body_mass(text: &str, usual: MassUnit) -> Result<Kilograms, RangeError> {
-    let (Some(value), rest) = split(text) else { return Err(no_number("body_mass", text, "71.5 kg")) };
-    let unit = match rest.as_str() {
-        "" => usual,
-        "kg" | "kgs" | "kilo" | "kilos" => MassUnit::Kg,
-        "lb" | "lbs" | "pound" | "pounds" => MassUnit::Lb,
-        other => return Err(RangeError::new("body_mass", format!("{other:?} is not a unit here: kg or lb"))),
-    };
-    let mass = value * unit.in_kilograms();
-    let (other, word) = match unit {
-        MassUnit::Kg => (value * KG_PER_LB, "lb"),
-        MassUnit::Lb => (value, "kg"),
-    };
-    let hint = ranges::BODY_MASS
-        .contains(other)
-        .then(|| format!("{} {word} would be {} kg: write the unit", trim_number(value, 1), trim_number(other, 1)));
-    inside(ranges::BODY_MASS, "body_mass", mass, hint).map(Kilograms)
+    let example = if usual == MassUnit::Lb { "157 lb" } else { "71.5 kg" };
+    let value = needed("body_mass", text, mass_range(usual), example)?;
+    Ok(Kilograms(value * usual.in_kilograms()))
 }
 
-/// The value inside its range, or the refusal with a hint at what may have been meant.
-fn inside(range: LegalRange, path: &str, value: f64, hint: Option<String>) -> Result<f64, RangeError> {
-    range.check(path, value).map_err(|error| match hint {
-        Some(hint) => RangeError::new(error.path, format!("{}; {hint}", error.message)),
-        None => error,
-    })
-}
-
-/// Reads a height such as `1.68`, `1,68 m`, `168 cm`, `66 in` or `5'6"`; without a unit it is in metres. A figure that
-/// is only possible in centimetres, feet or inches says so.
+/// Reads a height such as `1.68`, `168`, `1,68 m`, `168 cm`, `66 in` or `5'6"`; without a unit it is in metres, or in centimetres
+/// where it can be nothing else.
 pub fn height(text: &str) -> Result<Metres, RangeError> {
-    let (Some(value), rest) = split(text) else { return Err(no_number("height", text, "1.68 m or 168 cm")) };
-    let metres = match rest.as_str() {
-        "" | "m" | "metre" | "metres" => value,
-        "cm" => value / 100.0,
-        "in" | "inch" | "inches" | "\"" => value * M_PER_INCH,
-        other => feet(value, other).ok_or_else(|| {
-            RangeError::new("height", format!("{other:?} is not a unit here: m, cm, in, or feet and inches as 5'6\""))
-        })?,
-    };
-    let readings = [(value / 100.0, "cm"), (value * M_PER_INCH, "in"), (value * 12.0 * M_PER_INCH, "ft")];
-    let meant = readings.into_iter().find(|(m, _)| rest.is_empty() && ranges::STATURE.contains(*m));
-    let hint = meant.map(|(metres, unit)| {
-        format!("{} {unit} would be {} m: write the unit", trim_number(value, 2), trim_number(metres, 2))
-    });
-    inside(ranges::STATURE, "height", metres, hint).map(Metres)
-}
-
-/// `5` and `'6"` or `ft 6 in`.
-fn feet(feet: f64, rest: &str) -> Option<f64> {
-    let after = ["feet", "foot", "ft", "'"].iter().find_map(|unit| rest.strip_prefix(unit))?.trim();
-    let inches = after.trim_end_matches("inches").trim_end_matches("in").trim_end_matches('"').trim();
-    let inches =
-        if inches.is_empty() { 0.0 } else { inches.parse::<f64>().ok().filter(|i| (0.0..12.0).contains(i))? };
-    Some((feet * 12.0 + inches) * M_PER_INCH)
+    needed("height", text, ranges::STATURE, "1.68 m or 168 cm").map(Metres)
 }
 
 /// Why a body mass in its legal range should be looked at again: far from the last one, or unlikely for the height.

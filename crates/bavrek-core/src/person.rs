@@ -139,6 +139,20 @@ impl Person {
         self.age_years.is_some_and(|age| age >= EASED_AGE)
     }
 
+    /// Whether weight may rest on the knees: no limit of theirs says that load hurts them beyond a mild one, or that a bend hurts
+    /// them severely.
+    pub fn kneels(&self) -> bool {
+        let against = |limit: &Limit| {
+            limit.joint == Joint::Knee
+                && match limit.what {
+                    LimitKind::PainLoaded => limit.severity > Severity::Mild,
+                    LimitKind::PainDeepStretch => limit.severity > Severity::Moderate,
+                    _ => false,
+                }
+        };
+        !self.limits.iter().any(against)
+    }
+
     /// Minutes of general warm-up, least and most: five to ten, longer from 50 on.
     pub fn warm_up_minutes(&self) -> [u8; 2] {
         if self.is_eased_by_age() { [10, 15] } else { [5, 10] }

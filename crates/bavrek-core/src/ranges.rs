@@ -21,12 +21,21 @@ pub struct RangeError {
     pub path: String,
     /// A sentence that names the range.
     pub message: String,
+    /// What was meant, where one thing is.
+    pub meant: Option<String>,
 }
 
 impl RangeError {
     /// An error for `path` with a ready sentence.
     pub fn new(path: impl Into<String>, message: impl Into<String>) -> Self {
-        Self { path: path.into(), message: message.into() }
+        Self { path: path.into(), message: message.into(), meant: None }
+    }
+
+    /// The same with what was meant.
+    #[must_use]
+    pub fn meaning(mut self, meant: impl Into<String>) -> Self {
+        self.meant = Some(meant.into());
+        self
     }
 
     /// Puts a parent path in front: `loads[2]` under `kit[0]` becomes `kit[0].loads[2]`.

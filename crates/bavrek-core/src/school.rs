@@ -9,7 +9,7 @@ use crate::dose::{Prescription, SetKind, SetPlan};
 use crate::method::Method;
 use crate::person::Experience;
 use crate::plan::{BlockKind, MOST_SETS};
-use crate::ranges::RangeError;
+use crate::ranges::{LegalRange, RangeError};
 
 vocabulary!(
     /// What comes first in a session.
@@ -68,8 +68,16 @@ const fn is_pull(pattern: Pattern) -> bool {
     matches!(pattern, Pattern::VerticalPull | Pattern::WideRow | Pattern::CloseRow)
 }
 
+/// Movements of a session.
+pub const MOVEMENTS: LegalRange = LegalRange { min: 1.0, max: 12.0, unit: "movements" };
+/// Longest sentence of a school, characters.
+pub const LONGEST_TEXT: usize = 400;
+/// Longest name of a school, characters.
+pub const LONGEST_NAME: usize = 60;
+
 /// A school with its rules.
 #[derive(Debug, Clone, PartialEq, Serialize, Deserialize)]
+#[cfg_attr(feature = "schema", derive(schemars::JsonSchema))]
 #[serde(deny_unknown_fields)]
 pub struct School {
     /// Its name.
@@ -196,19 +204,49 @@ impl School {
         Arrangement { blocks }
     }
 
-    /// Checks its sets; the path names the field.
+    /// Checks its sets, its movements and the length of its sentences; the path names the field.
     pub fn validate(&self) -> Result<(), RangeError> {
         for (sets, field) in [(&self.compound, "compound"), (&self.isolation, "isolation")] {
-            Prescription { sets: sets.clone() }.validate().map_err(|e| e.under(field))?;
-            if sets.len() > usize::from(MOST_SETS) {
-                return Err(RangeError::new(field, format!("may hold at most {MOST_SETS} sets")));
-            }
+            self.id.check_sets(sets).map_err(|e| e.under(field))?;
         }
         let [least, most] = self.movements;
-        if least == 0 || least > most {
-            return Err(RangeError::new("movements", "must rise from 1"));
+        if least == 0 || least > most || f64::from(most) > MOVEMENTS.max {
+            let most = MOVEMENTS.max;
+            return Err(RangeError::new("movements", format!("must rise from 1 to {most} at most")));
+        }
+        for (text, field) in [(&self.logic, "logic"), (&self.trades, "trades"), (&self.progression, "progression")] {
+            let long = text.chars().count();
+            if long > LONGEST_TEXT {
+                return Err(RangeError::new(field, format!("has {long} characters; at most {LONGEST_TEXT} are kept")));
+            }
         }
         Ok(())
+    }
+}
+
+impl Method {
+    /// Checks sets of a school of this kind: one that believes in time under load contradicts itself with sets that are shorter.
+    pub fn check_sets(self, sets: &[SetPlan]) -> Result<(), RangeError> {
+        Prescription { sets: sets.to_vec() }.validate()?;
+        if sets.len() > usize::from(MOST_SETS) {
+            return Err(RangeError::new("", format!("may hold at most {MOST_SETS} sets")));
+        }
+        let Some(least) = self.least_seconds_under_load() else { return Ok(()) };
+        let short = sets.iter().filter(|s| s.kind != SetKind::Extension).find_map(|set| {
+            let seconds = set.seconds_under_load()?;
+            (seconds.value() < least.value() - 0.5).then_some((set, seconds))
+        });
+        let Some((set, seconds)) = short else { return Ok(()) };
+        Err(RangeError::new(
+            "",
+            format!(
+                "{} @ {} lasts about {:.0} s; a set of the school it is made from lasts {:.0} s at least",
+                set.amount(),
+                set.tempo,
+                seconds.value(),
+                least.value()
+            ),
+        ))
     }
 }
 

@@ -82,6 +82,11 @@ pub const fn cool_down() -> Seconds {
     Seconds(COOL_DOWN)
 }
 
+/// Whether a joint is moved before a movement that loads it: what the general part, on the feet, has warmed already is not.
+fn is_to_be_moved(movement: &Movement, joint: Joint) -> bool {
+    !matches!(joint, Joint::Hip | Joint::Knee | Joint::Fingers) && movement.loads_joint(joint)
+}
+
 /// How a joint is moved before it is loaded.
 pub const fn drill(joint: Joint) -> &'static str {
     match joint {
@@ -90,6 +95,9 @@ pub const fn drill(joint: Joint) -> &'static str {
         Joint::Wrist => "circle the wrists, then lean lightly on flat hands, ten times",
         Joint::Neck => "turn and tilt the head slowly, shoulders low, five times each way",
         Joint::LowBack => "on hands and knees, round and hollow the back slowly, ten times",
+        Joint::Hip => "swing each leg forward and back beside a support, ten times",
+        Joint::Knee => "sit down to a chair and stand up again slowly, five times",
+        Joint::Fingers => "open the hands wide and close them to soft fists, ten times",
     }
 }
 
@@ -97,7 +105,7 @@ impl<K: Copy> WarmUp<K> {
     /// The warm-up of a session, its stations in the order in which they are done. The first station of each kind of
     /// strength is ramped up to; those after it find it warm.
     pub fn of(person: &Person, ahead: &[Ahead<'_, K>]) -> Self {
-        let loaded = |joint: &Joint| ahead.iter().any(|a| a.movement.loads_joint(*joint));
+        let loaded = |joint: &Joint| ahead.iter().any(|a| is_to_be_moved(a.movement, *joint));
         let mut warm: BTreeSet<&str> = BTreeSet::new();
         let mut ramps = Vec::new();
         for station in ahead {

@@ -1,4 +1,4 @@
-//! Documents in and out: the JSON contract of the computing commands, written plans, templates.
+//! Documents in and out: the JSON contract of the computing commands, written plans, templates, methods.
 
 pub mod archive;
 pub mod calendar;
@@ -6,6 +6,7 @@ pub mod client_table;
 pub mod compute;
 mod error;
 pub mod log_table;
+pub mod methods;
 pub mod paper;
 pub mod tables;
 pub mod templates;

@@ -156,8 +156,13 @@ fn order<'a>(days: impl Iterator<Item = &'a str>) -> Order {
     order
 }
 
-/// A day in one of the ways in which people write one.
-fn day(text: &str, order: Order) -> Result<NaiveDate, String> {
+/// A day by itself in one of the ways in which people write one.
+pub fn day(text: &str) -> Result<NaiveDate, String> {
+    day_of(text, Order::Unknown)
+}
+
+/// The same in a column that says in which order it writes day and month.
+fn day_of(text: &str, order: Order) -> Result<NaiveDate, String> {
     let text = text.trim();
     // A moment begins with its day.
     let date = text.split(['T', ' ']).next().unwrap_or_default();
@@ -308,7 +313,7 @@ fn set(
                 set.id = cell.parse().ok();
                 Ok(())
             }
-            Kind::Day => day(cell, order).map(|day| set.day = day),
+            Kind::Day => day_of(cell, order).map(|day| set.day = day),
             Kind::Movement if cell.is_empty() => Err("is empty: which movement was it?".into()),
             Kind::Movement => {
                 set.movement = cell.chars().take(200).collect();

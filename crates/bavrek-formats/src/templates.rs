@@ -3,7 +3,7 @@
 use bavrek_core::template::Template;
 
 use crate::RequestError;
-use crate::compute::parse;
+use crate::compute::{check_version, parse};
 
 /// Longest document, bytes.
 pub const LONGEST: usize = 400_000;
@@ -13,12 +13,7 @@ pub fn read(text: &str) -> Result<Template, RequestError> {
     if text.len() > LONGEST {
         return Err(RequestError::new(".", format!("has {} bytes; at most {LONGEST} are read", text.len())));
     }
-    // A later version may have fields that are unknown here: that is said first.
-    if let Some(version) = serde_json::from_str::<serde_json::Value>(text).ok().and_then(|v| v.get("version")?.as_u64())
-        && version > u64::from(bavrek_core::template::VERSION)
-    {
-        return Err(RequestError::new("version", format!("is {version}, which is later than what is known here")));
-    }
+    check_version(text, bavrek_core::template::VERSION.into())?;
     let template: Template = parse(text.as_bytes())?;
     template.validate().map_err(|e| RequestError::new(e.path, e.message))?;
     Ok(template)

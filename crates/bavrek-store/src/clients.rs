@@ -243,6 +243,18 @@ pub async fn update(pool: &Pool, trainer: TrainerId, client: &Client, on: NaiveD
     Ok(())
 }
 
+/// Time zone and unit of the client who was added last: of the next one they are likely the same.
+pub async fn habits(pool: &Pool, trainer: TrainerId) -> Result<(String, MassUnit), StoreError> {
+    let row = sqlx::query!(
+        "select time_zone, mass_unit from clients where trainer_id = $1 order by id desc limit 1",
+        trainer.0
+    );
+    match row.fetch_optional(pool).await? {
+        Some(row) => Ok((row.time_zone, word(&row.mass_unit, unit_from)?)),
+        None => Ok(("UTC".to_owned(), MassUnit::Kg)),
+    }
+}
+
 /// The history of the body mass, newest first.
 pub async fn masses(pool: &Pool, trainer: TrainerId, client: Uuid) -> Result<Vec<DatedMass>, StoreError> {
     let rows = sqlx::query!(

@@ -34,6 +34,7 @@ pub mod people;
 pub mod places;
 pub mod plans;
 pub mod put_aside;
+pub mod reminders;
 pub mod roster;
 pub mod sessions;
 pub mod skips;
@@ -52,6 +53,7 @@ pub use error::StoreError;
 pub use sqlx::PgPool as Pool;
 use std::time::Duration;
 
+use sha2::{Digest, Sha256};
 use sqlx::Connection as _;
 use sqlx::postgres::{PgConnectOptions, PgPoolOptions};
 use uuid::Uuid;
@@ -100,6 +102,14 @@ pub async fn answers(pool: &Pool) -> bool {
 /// A text as a pattern of `like` finds it and nothing else.
 pub(crate) fn like(text: &str) -> String {
     text.replace('\\', "\\\\").replace('%', "\\%").replace('_', "\\_")
+}
+
+/// The identifier that follows from what is said: the same words have the same one, whenever they are said.
+pub fn id_of(said: &str) -> Uuid {
+    let digest = Sha256::digest(said);
+    let mut bytes = [0_u8; 16];
+    bytes.copy_from_slice(&digest[..16]);
+    Uuid::from_bytes(bytes)
 }
 
 /// A fresh identifier; later ones sort after earlier ones.

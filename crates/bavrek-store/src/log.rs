@@ -145,6 +145,13 @@ pub struct ToldSet<'a> {
     pub effective: Kilograms,
 }
 
+impl<'a> ToldSet<'a> {
+    /// A set that a client's log is told.
+    pub const fn told(client_id: Uuid, id: Uuid, set: &'a LoggedSet, effective: Kilograms) -> Self {
+        Self { id, client_id, source: Source::Told, set, effective }
+    }
+}
+
 /// Appends a set that was told or tested outside of any session; `false` where it was there already.
 pub async fn append_told(pool: &Pool, trainer: TrainerId, new: &ToldSet<'_>) -> Result<bool, StoreError> {
     let done = sqlx::query!(

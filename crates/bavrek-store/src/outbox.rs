@@ -18,11 +18,14 @@ pub enum Kind {
     Reset,
     /// To a colleague: a link by which an account is made.
     Invitation,
+    /// That a workout comes.
+    Reminder,
 }
 
 impl Kind {
     fn from_id(id: &str) -> Option<Self> {
-        [Self::Link, Self::Summary, Self::Reset, Self::Invitation].into_iter().find(|k| k.id() == id)
+        let all = [Self::Link, Self::Summary, Self::Reset, Self::Invitation, Self::Reminder];
+        all.into_iter().find(|k| k.id() == id)
     }
 
     const fn id(self) -> &'static str {
@@ -31,6 +34,7 @@ impl Kind {
             Self::Summary => "summary",
             Self::Reset => "reset",
             Self::Invitation => "invitation",
+            Self::Reminder => "reminder",
         }
     }
 }
@@ -108,6 +112,12 @@ pub async fn add(pool: &Pool, trainer: TrainerId, message: &Message, whole: Opti
     .execute(pool)
     .await?;
     Ok(done.rows_affected() == 1)
+}
+
+/// Which of these messages of a trainer are kept already.
+pub async fn kept(pool: &Pool, trainer: TrainerId, ids: &[Uuid]) -> Result<Vec<Uuid>, StoreError> {
+    let rows = sqlx::query_scalar!("select id from outbox where trainer_id = $1 and id = any($2)", trainer.0, ids);
+    Ok(rows.fetch_all(pool).await?)
 }
 
 /// Takes a letter that is due, so that nobody else does; a named one at once. Should whoever took it be gone, it is due again later.

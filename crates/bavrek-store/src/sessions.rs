@@ -249,15 +249,7 @@ pub async fn as_begun(
     head: SessionHead,
     on: NaiveDate,
 ) -> Result<SessionHead, StoreError> {
-    let row = sqlx::query!(
-        "select place_id, turn, light from workouts
-         where trainer_id = $1 and session_id = $2 and planned_on = $3 and state in ('under_way', 'done')",
-        trainer.0,
-        head.id,
-        on
-    );
-    let Some(row) = row.fetch_optional(pool).await? else { return Ok(head) };
-    Ok(SessionHead { place_id: row.place_id, turn: word(&row.turn, Turn::from_id)?, light: row.light, ..head })
+    on_day(pool, trainer, head, (on, false)).await
 }
 
 /// The same of any workout that stands on a day, begun or still to come.
@@ -267,15 +259,25 @@ pub async fn as_planned(
     head: SessionHead,
     on: NaiveDate,
 ) -> Result<SessionHead, StoreError> {
+    Ok(SessionHead { planned_on: on, ..on_day(pool, trainer, head, (on, true)).await? })
+}
+
+async fn on_day(
+    pool: &Pool,
+    trainer: TrainerId,
+    head: SessionHead,
+    (on, to_come): (NaiveDate, bool),
+) -> Result<SessionHead, StoreError> {
     let row = sqlx::query!(
-        "select place_id, turn, light from workouts where trainer_id = $1 and session_id = $2 and planned_on = $3",
+        "select place_id, turn, light from workouts
+         where trainer_id = $1 and session_id = $2 and planned_on = $3 and ($4 or state in ('under_way', 'done'))",
         trainer.0,
         head.id,
-        on
+        on,
+        to_come
     );
     let Some(row) = row.fetch_optional(pool).await? else { return Ok(head) };
-    let turn = word(&row.turn, Turn::from_id)?;
-    Ok(SessionHead { place_id: row.place_id, turn, light: row.light, planned_on: on, ..head })
+    Ok(SessionHead { place_id: row.place_id, turn: word(&row.turn, Turn::from_id)?, light: row.light, ..head })
 }
 
 /// A client's sessions by day.

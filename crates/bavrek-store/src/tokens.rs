@@ -79,7 +79,8 @@ pub async fn make(
     let done = sqlx::query!(
         "insert into api_tokens (trainer_id, id, name, hash, scopes, made_at, ends_on)
          select $1, $2, $3, $4, $5, $6, $7
-         where (select count(*) from api_tokens where trainer_id = $1 and revoked_at is null) < $8",
+         where (select count(*) from api_tokens
+                where trainer_id = $1 and revoked_at is null and (ends_on is null or ends_on >= $6::timestamptz::date)) < $8",
         trainer.0,
         new_id(),
         name,
@@ -128,11 +129,12 @@ pub async fn revoke(pool: &Pool, trainer: TrainerId, id: Uuid, now: DateTime<Utc
     if done.rows_affected() == 1 { Ok(()) } else { Err(StoreError::NotFound) }
 }
 
-/// Whose token it is and what it may; `NotFound` where it opens nothing. From here on, what is done is done for its trainer.
+/// Whose token it is and what it may; `NotFound` where it opens nothing, also where the account is closed. From here on, what is done is done for its trainer.
 pub async fn open(pool: &Pool, secret: &str, now: DateTime<Utc>) -> Result<(TrainerId, Vec<Scope>), StoreError> {
     let row = sqlx::query!(
-        "select trainer_id, id, scopes, used_at from api_tokens
-         where hash = $1 and revoked_at is null and (ends_on is null or ends_on >= $2::date)",
+        "select k.trainer_id, k.id, k.scopes, k.used_at
+         from api_tokens k join trainers t on t.id = k.trainer_id and t.disabled_at is null
+         where k.hash = $1 and k.revoked_at is null and (k.ends_on is null or k.ends_on >= $2::date)",
         hash(secret),
         now.date_naive()
     )

@@ -1,5 +1,6 @@
 //! Workouts: one dated performance of a session plan each.
 
+use bavrek_core::calendar::Turn;
 use bavrek_core::person::Side;
 use bavrek_core::script::WorkoutState;
 use bavrek_core::volume::share_of_set;
@@ -105,8 +106,19 @@ pub struct Due {
     pub on: NaiveDate,
     /// Its session.
     pub session: Uuid,
+    /// Where it is.
+    pub place: Uuid,
+    /// Which of its lines' fits are done.
+    pub turn: Turn,
     /// Whether it lies in a lighter week.
     pub light: bool,
+}
+
+impl Due {
+    /// Whether the same is done in both, whatever the day.
+    pub fn is_alike(&self, other: &Self) -> bool {
+        Self { on: other.on, ..*self } == *other
+    }
 }
 
 /// The workouts of a client in a range of days that take or took place, in order of time.
@@ -116,19 +128,22 @@ pub async fn due(
     client: Uuid,
     [from, until]: [NaiveDate; 2],
 ) -> Result<Vec<Due>, StoreError> {
-    let rows = sqlx::query_as!(
-        Due,
-        r#"select w.planned_on as "on!", w.session_id as session, w.light from workouts w
+    let rows = sqlx::query!(
+        "select w.planned_on, w.session_id, w.place_id, w.turn, w.light from workouts w
          join sessions x on x.trainer_id = w.trainer_id and x.id = w.session_id
          where w.trainer_id = $1 and x.client_id = $2 and w.planned_on between $3 and $4
            and x.removed_at is null and w.state <> 'missed' and not w.let_go
-         order by w.planned_on, w.id"#,
+         order by w.planned_on, w.id",
         trainer.0,
         client,
         from,
         until
     );
-    Ok(rows.fetch_all(pool).await?)
+    let due = rows.fetch_all(pool).await?.into_iter().map(|row| {
+        let turn = word(&row.turn, Turn::from_id)?;
+        Ok(Due { on: row.planned_on, session: row.session_id, place: row.place_id, turn, light: row.light })
+    });
+    due.collect()
 }
 
 /// A workout as it is listed for programs.

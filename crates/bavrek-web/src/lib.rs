@@ -126,14 +126,22 @@ pub async fn tend(app: &App) -> Result<(), WebError> {
     features::plan::tend_all(app).await
 }
 
+/// Sends the reminders of workouts whose time it is, of all trainers' clients.
+pub async fn remind(app: &App) -> Result<(), WebError> {
+    features::train::remind_all(app).await
+}
+
 /// How often plans are tended.
 const TENDED_EVERY: Duration = Duration::from_mins(1);
 
-/// Tends the plans now and every minute from now on. What goes wrong is told in the log, and tried again.
+/// Tends the plans and reminds of workouts, now and every minute from now on. What goes wrong is told in the log, and tried again.
 pub async fn tend_always(app: App) {
     loop {
         if let Err(error) = tend(&app).await {
             tracing::warn!(%error, "plans were not tended");
+        }
+        if let Err(error) = remind(&app).await {
+            tracing::warn!(%error, "nobody was reminded");
         }
         tokio::time::sleep(TENDED_EVERY).await;
     }

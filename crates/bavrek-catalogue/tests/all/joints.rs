@@ -6,11 +6,15 @@ use crate::common::{intent, kit, person};
 use bavrek_catalogue::{load, load_from};
 use bavrek_core::anatomy::{ArmPosition, Implement, Joint, Pattern};
 use bavrek_core::fit::{Bearing, FitQuestion, bearing, fit, kindness};
-use bavrek_core::movement::{Catalogue, DipOn, LimitEffect, Movement, PushUpHands, RigModel, Stance, SupportKind};
+use bavrek_core::kit::full_room;
+use bavrek_core::ladder::{Ladder, LadderStep};
+use bavrek_core::movement::{
+    Catalogue, DipOn, LimitEffect, Movement, PushUpHands, RaisedFeet, RigModel, Stance, SupportKind, TrunkWork,
+};
 use bavrek_core::person::{Limit, LimitKind, Person, Severity, Side};
 use rstest::rstest;
 
-use Joint::{Elbow, LowBack, Neck, Shoulder, Wrist};
+use Joint::{Elbow, Fingers, Hip, Knee, LowBack, Neck, Shoulder, Wrist};
 use LimitKind::{PainDeepStretch, PainGripping, PainLoaded, PainOverhead, PoorExtension, Stiff};
 
 static CATALOGUE: LazyLock<Catalogue> = LazyLock::new(|| load().unwrap());
@@ -31,6 +35,55 @@ fn presses(m: &Movement) -> bool {
             | RigModel::Dip { girdle: true, .. }
     );
     pattern && !blades_only
+}
+
+fn kneels(m: &Movement) -> bool {
+    let stance = matches!(m.pose.stance, Stance::Kneeling | Stance::HalfKneeling | Stance::KneeAndForearm);
+    let trunk = matches!(
+        m.rig,
+        RigModel::Trunk {
+            work: TrunkWork::KneePlank | TrunkWork::WheelKnees | TrunkWork::RingsKnees | TrunkWork::BirdDog
+        }
+    );
+    let room = m.needs.iter().flatten().any(|s| s.kit == SupportKind::Kneeling);
+    let push_up = matches!(m.rig, RigModel::PushUp { feet: RaisedFeet::Knees, .. });
+    stance || trunk || room || push_up || m.name.to_lowercase().contains("kneel")
+}
+
+fn legs_lifted(m: &Movement) -> bool {
+    matches!(
+        m.rig,
+        RigModel::Trunk {
+            work: TrunkWork::DeadBug | TrunkWork::LegRaise | TrunkWork::KneeRaise | TrunkWork::HollowHold
+        }
+    )
+}
+
+/// Over every movement in a room that has everything: who must not kneel is offered no step on the knees.
+#[test]
+fn nobody_is_sent_to_a_knee_that_hurts() {
+    let (mut offered, mut asked) = (0, 0);
+    for severity in [Severity::Mild, Severity::Moderate, Severity::Severe] {
+        for what in [PainLoaded, PainDeepStretch] {
+            let spared = Person { limits: vec![limit(Knee, what, severity)], ..person() };
+            for movement in &CATALOGUE.movements {
+                let steps = Ladder::of(movement, &spared, &full_room()).steps;
+                // Bent knees under a dip carry nothing.
+                let knees =
+                    |s: &&LadderStep| s.setup.knees == Some(true) && !matches!(movement.rig, RigModel::Dip { .. });
+                let on_knees = steps.iter().filter(knees).count();
+                let out = bearing(movement, &spared.limits[0]) == Bearing::Excludes;
+                let bends = what == PainDeepStretch && severity == Severity::Moderate;
+                if severity == Severity::Mild || bends {
+                    offered += on_knees;
+                } else {
+                    assert!(on_knees == 0 || out, "{}: {what} {severity}", movement.id);
+                    asked += steps.len();
+                }
+            }
+        }
+    }
+    assert!(offered > 10 && asked > 1_000, "{offered} on the knees where they bear it, {asked} steps looked at");
 }
 
 fn push_ups(m: &Movement) -> bool {
@@ -193,6 +246,16 @@ use Spared::{Careful, Out};
 #[case::lying_pullovers_stretch(lying_pullovers, Shoulder, PainDeepStretch, Out)]
 #[case::hangs_overhead(hangs, Shoulder, PainOverhead, Out)]
 #[case::grip_holds_grip(grip_holds, Wrist, PainGripping, Out)]
+#[case::kneeling_knee(kneels, Knee, PainLoaded, Out)]
+#[case::kneeling_bend(kneels, Knee, PainDeepStretch, Careful)]
+#[case::bent_over_hip(bent_over, Hip, PainLoaded, Out)]
+#[case::legs_lifted_hip(legs_lifted, Hip, PainLoaded, Careful)]
+#[case::hangs_fingers(hangs, Fingers, PainGripping, Out)]
+#[case::pull_ups_fingers(pull_ups, Fingers, PainLoaded, Out)]
+#[case::grip_holds_fingers(grip_holds, Fingers, PainGripping, Out)]
+#[case::rows_fingers(rows, Fingers, PainGripping, Careful)]
+#[case::curls_fingers(curls, Fingers, PainLoaded, Careful)]
+#[case::flat_hands_fingers(flat_hands, Fingers, Stiff, Careful)]
 #[case::incline_overhead(incline_presses, Shoulder, PainOverhead, Careful)]
 #[case::raises_loaded(raises, Shoulder, PainLoaded, Careful)]
 fn a_class_is_spared(#[case] class: Class, #[case] joint: Joint, #[case] what: LimitKind, #[case] spared: Spared) {
@@ -275,6 +338,11 @@ fn carries(m: &Movement, joint: Joint) -> bool {
         }
         Neck => shrugs(m) || pikes(m) || overhead_presses(m),
         LowBack => bent_over(m) || planks(m) || push_ups(m) && m.id != "wall_push_up",
+        Hip => bent_over(m) || kneels(m) || legs_lifted(m),
+        Knee => kneels(m),
+        Fingers => {
+            pull_ups(m) || hangs(m) || curls(m) || m.uses(Implement::Dumbbell) && !lever && m.id != "dumbbell_hip_hinge"
+        }
     }
 }
 
@@ -313,6 +381,9 @@ fn a_severe_limit_of_a_loaded_joint_is_never_passed_over() {
 #[case::low_back("wide_row", "traps_middle", LowBack, PainLoaded)]
 #[case::wrist("horizontal_press", "chest_sternal", Wrist, PainLoaded)]
 #[case::neck("shrug", "traps_upper", Neck, PainLoaded)]
+#[case::hip("wide_row", "traps_middle", Hip, PainLoaded)]
+#[case::knee("close_row", "lats", Knee, PainLoaded)]
+#[case::fingers("close_row", "lats", Fingers, PainGripping)]
 fn what_is_ruled_out_is_not_offered(
     #[case] pattern: &str,
     #[case] region: &str,

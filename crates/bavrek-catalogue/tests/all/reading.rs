@@ -62,7 +62,7 @@ const NAMES: &[(&str, &str, &str)] = &[
     ("Low-to-high band fly", "low_to_high_band_fly", "-"),
     ("Butterfly machine", "-", "fly_machine"),
     ("DB pullover", "dumbbell_pullover", "-"),
-    ("Pull-over", "dumbbell_pullover", "-"),
+    ("Pull-over", "dumbbell_pullover", "barbell_pullover"),
     ("Overhead press", "overhead_dumbbell_press", "barbell_overhead_press"),
     ("OHP", "overhead_dumbbell_press", "barbell_overhead_press"),
     ("Military press", "overhead_dumbbell_press", "barbell_overhead_press"),
@@ -70,7 +70,7 @@ const NAMES: &[(&str, &str, &str)] = &[
     ("Seated DB shoulder press", "seated_dumbbell_press", "-"),
     ("Single-arm shoulder press", "one_arm_overhead_press", "-"),
     ("Half kneeling shoulder press", "half_kneeling_dumbbell_press", "-"),
-    ("Push press", "leg_driven_press", "-"),
+    ("Push press", "leg_driven_press", "push_press"),
     ("Machine shoulder press", "-", "shoulder_press_machine"),
     ("Lateral raises", "side_raise", "-"),
     ("DB lateral raise", "side_raise", "-"),
@@ -79,7 +79,7 @@ const NAMES: &[(&str, &str, &str)] = &[
     ("Seated lateral raise", "seated_side_raise", "-"),
     ("Cable lateral raise", "-", "cable_side_raise"),
     ("Band lateral raise", "band_side_raise", "-"),
-    ("Front raise", "front_raise", "-"),
+    ("Front raise", "front_raise", "barbell_front_raise"),
     ("Plate front raise", "one_weight_front_raise", "-"),
     ("Upright row", "wide_upright_pull", "barbell_upright_row"),
     ("Reverse fly", "bent_over_rear_fly", "-"),
@@ -110,7 +110,7 @@ const NAMES: &[(&str, &str, &str)] = &[
     ("Chest supported row", "chest_supported_row", "-"),
     ("Chest supported DB row", "chest_supported_row", "-"),
     ("Seated cable row", "-", "seated_cable_row"),
-    ("T-bar row", "-", "supported_row_machine"),
+    ("T-bar row", "-", "bar_end_row"),
     ("Inverted rows", "inverted_row", "-"),
     ("Australian pull-ups", "inverted_row", "-"),
     ("Ring rows", "inverted_row", "-"),
@@ -127,13 +127,13 @@ const NAMES: &[(&str, &str, &str)] = &[
     ("Incline DB curl", "incline_bench_curl", "-"),
     ("Preacher curl", "supported_front_curl", "sloped_pad_curl"),
     ("Concentration curls", "thigh_supported_curl", "-"),
-    ("Spider curl", "chest_supported_curl", "-"),
+    ("Spider curl", "chest_supported_curl", "prone_bench_curl"),
     ("Reverse curls", "reverse_curl", "reverse_barbell_curl"),
     ("Cross-body hammer curl", "cross_body_curl", "-"),
     ("Cable curl", "-", "cable_curl"),
     ("Band curls", "band_curl", "-"),
     ("Ring curls", "ring_curl", "-"),
-    ("Drag curl", "elbows_back_curl", "-"),
+    ("Drag curl", "elbows_back_curl", "drag_curl"),
     ("Zottman style turn-over curl", "turn_over_curl", "-"),
     ("Skull crushers", "supine_dumbbell_extension", "lying_barbell_extension"),
     ("DB skullcrushers", "supine_dumbbell_extension", "-"),
@@ -182,6 +182,50 @@ fn written_names_mean_what_a_coach_means() {
     }
     assert!(NAMES.len() >= 120);
     assert!(wrong.is_empty(), "{} of {}:\n{}", wrong.len(), NAMES.len(), wrong.join("\n"));
+}
+
+/// Every name of every movement of a gym finds it: in the plural, its words the other way round, with a letter too few, and near it.
+#[test]
+fn a_gyms_movement_is_found_however_its_name_is_written() {
+    let catalogue = bavrek_catalogue::load().unwrap();
+    let names = Names::of(&catalogue);
+    let mut lost = Vec::new();
+    let mut asked = 0;
+    for gym in catalogue.gym.values() {
+        for name in std::iter::once(&gym.name).chain(&gym.synonyms) {
+            let words: Vec<&str> = name.split([' ', '-']).collect();
+            let mut written = vec![name.clone()];
+            if !name.contains(',') {
+                written.push(format!("{name}{}", if name.ends_with("ss") { "es" } else { "s" }));
+            }
+            if let (Some((rest, last)), 2) = (name.rsplit_once(' '), words.len()) {
+                // As a list has it: the last word first.
+                written.push(format!("{last}, {rest}"));
+            }
+            let longest = words.iter().max_by_key(|w| w.len()).unwrap();
+            if longest.len() >= 6 {
+                written.push(name.replacen(longest, &[&longest[..2], &longest[3..]].concat(), 1));
+            }
+            for written in written {
+                // What several are called finds any of them.
+                let near = names.nearest(&written, 5);
+                let alike = |id: &str| {
+                    let other = catalogue.gym_movement(id).map(|g| &g.direct);
+                    other.or_else(|| catalogue.movement(id).map(|m| &m.direct)).is_some_and(|d| *d == gym.direct)
+                };
+                asked += 1;
+                if !near.iter().any(|m| m.id == gym.id || alike(m.id)) {
+                    lost.push(format!(
+                        "{written:?} of {}: {:?}",
+                        gym.id,
+                        near.iter().map(|m| m.id).collect::<Vec<_>>()
+                    ));
+                }
+            }
+        }
+    }
+    assert!(catalogue.gym.len() >= 120 && asked > 1_000, "{} movements, {asked} names", catalogue.gym.len());
+    assert!(lost.is_empty(), "{} of {asked}:\n{}", lost.len(), lost.join("\n"));
 }
 
 /// Slots in short: session, block and kind, name; then what was not read.

@@ -217,6 +217,14 @@ impl Prescription {
         self.sets.iter().find_map(|s| s.reps)
     }
 
+    /// The tempo in words, where all sets have the same; the parts of a mixed set have their own, and what is held has none.
+    pub fn tempo_in_words(&self) -> Option<String> {
+        let moved = |kind: SetKind| !kind.is_timed() && kind != SetKind::Mixed;
+        let (first, rest) = self.sets.split_first()?;
+        let alike = moved(first.kind) && rest.iter().all(|set| set.tempo == first.tempo && moved(set.kind));
+        alike.then(|| first.tempo.in_words())
+    }
+
     /// Checks counts and orders; the path starts with `sets[i]`.
     pub fn validate(&self) -> Result<(), RangeError> {
         if self.sets.is_empty() || self.sets.len() > 20 {

@@ -10,7 +10,7 @@ pub use world::{Answer, Client, Task, World};
 
 use crate::kit::KitItem;
 use crate::movement::Catalogue;
-use crate::strength::trace::NINETY;
+use crate::strength::NINETY;
 
 /// What is evaluated.
 #[derive(Debug, Clone, Copy, PartialEq, Eq)]

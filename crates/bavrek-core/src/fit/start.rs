@@ -6,7 +6,7 @@ use crate::movement::{Movement, RigModel, Style};
 use crate::person::Person;
 use crate::plan::Intent;
 use crate::reps;
-use crate::strength::{Ledger, Prediction};
+use crate::strength::{Ledger, Prediction, bounds};
 use crate::units::Kilograms;
 
 vocabulary!(
@@ -65,8 +65,6 @@ vocabulary!(
 /// light. Assumed: within a set or two of training.
 const TOO_FEW: f64 = 0.75;
 const TOO_MANY: f64 = 1.5;
-/// Half-width of a 90 % interval in SDs.
-pub(super) const NINETY: f64 = 1.645;
 /// Two loads within this ratio are one step, as in pruning: an estimate of 7.9 takes the 8.
 const SAME: f64 = 1.03;
 /// Above this SD the uncertain side decides.
@@ -297,14 +295,14 @@ pub(super) fn find(
     }
     let gap = finder.load(step) / finder.load(cautious);
     let lightest = finder.eligible.first().map_or(0.0, |i| finder.load(*i));
-    let log_expected = finder.expected.ln();
+    let [low, high] = bounds(Kilograms(finder.expected), predicted.sd);
     Start {
         step,
         reference: predicted.mean,
         sd: predicted.sd,
         expected: Kilograms(finder.expected),
-        low: Kilograms((log_expected - NINETY * predicted.sd).exp()),
-        high: Kilograms((log_expected + NINETY * predicted.sd).exp()),
+        low,
+        high,
         basis: basis(movement, ledger, predicted.sessions),
         above_estimate: lightest > SAME * finder.expected,
         reserve: effort.reserve,

@@ -179,9 +179,7 @@ fn load(case: &Case<'_>) -> Vec<String> {
     let Case { movement, intent, ladder, start, .. } = *case;
     let source = match start.basis {
         Basis::ThisExercise => "from this exercise's own sets".to_owned(),
-        Basis::Pattern => {
-            format!("from other sets of the pattern, taken at {} of the anchor", movement.carry_over.ratio)
-        }
+        Basis::Pattern => "from other sets of the pattern".to_owned(),
         Basis::Resisted => "whoever resists sets it".to_owned(),
         Basis::OtherPatterns => "from sets of other patterns".to_owned(),
         Basis::Prior => "a first guess from body mass, experience and age".to_owned(),

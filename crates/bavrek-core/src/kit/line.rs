@@ -1,55 +1,12 @@
 //! Dumbbells told in one line, as people say them: `5, 8, 12 kg pairs and a single 20`.
 
 use super::{Dumbbells, KitItem};
+use crate::quantity::numbers;
 use crate::ranges::{self, RangeError};
 use crate::units::{MassUnit, trim_number};
 
 /// Longest line that is read, characters.
 pub const LONGEST_LINE: usize = 500;
-
-/// Reads the numbers of a list such as `5, 8, 12.5` or `2,5; 5; 7,5`.
-///
-/// A comma between two figures without a space is a thousands separator where three digits follow (`10,000`) and a
-/// decimal comma where 5, 25, 50 or 75 follows or the list would fall (`12,5`); in every other case it separates. The
-/// error names the piece that is no number.
-pub fn numbers(text: &str) -> Result<Vec<f64>, RangeError> {
-    let mut found = Vec::new();
-    // Where semicolons separate, every comma is decimal.
-    let decimal = text.contains(';');
-    for chunk in text.split([';', ' ', '\t', '\n']).map(|c| c.trim_matches(',')).filter(|c| !c.is_empty()) {
-        if decimal {
-            found.push(one(&chunk.replacen(',', ".", 1))?);
-        } else {
-            found.extend(chunk_numbers(chunk)?);
-        }
-    }
-    Ok(found)
-}
-
-fn chunk_numbers(chunk: &str) -> Result<Vec<f64>, RangeError> {
-    let parts: Vec<&str> = chunk.split(',').filter(|p| !p.is_empty()).collect();
-    let whole = |text: &str| !text.is_empty() && text.bytes().all(|b| b.is_ascii_digit());
-    if let [a, b] = parts[..]
-        && whole(a)
-        && whole(b)
-    {
-        let thousands = b.len() == 3;
-        let fraction = matches!(b, "5" | "25" | "50" | "75");
-        let falls = one(b)? < one(a)?;
-        if thousands {
-            return Ok(vec![one(&format!("{a}{b}"))?]);
-        }
-        if fraction || (falls && b.len() <= 2) {
-            return Ok(vec![one(&format!("{a}.{b}"))?]);
-        }
-    }
-    parts.into_iter().map(one).collect()
-}
-
-fn one(text: &str) -> Result<f64, RangeError> {
-    let number = text.replace('−', "-").parse::<f64>().ok().filter(|n| n.is_finite());
-    number.ok_or_else(|| RangeError::new("line", format!("{text:?} is not a number; write them as 5, 8, 12.5")))
-}
 
 #[derive(Debug, Clone, Copy, PartialEq, Eq)]
 enum Count {

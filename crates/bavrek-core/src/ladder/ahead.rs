@@ -1,6 +1,6 @@
 //! Which steps come next on a ladder, and what has to be done before each: what a client can be told weeks ahead.
 
-use super::bridges::{Landing, MOST_REPS, ORDINARY_JUMP};
+use super::bridges::{Landing, ORDINARY_JUMP};
 use super::step::LadderStep;
 use crate::dose::{Prescription, SetKind};
 use crate::reps::reps_before_jump;
@@ -9,6 +9,8 @@ use crate::reps::reps_before_jump;
 const LEAST_JUMP: f64 = 0.025;
 /// Beyond this share above the step of today only the first is told: more is not for weeks. Assumed.
 const MOST_TOLD: f64 = 0.30;
+/// So many times the top of the zone is asked for at most: beyond it a trainer decides. Assumed.
+const MOST_OF_TOP: f64 = 1.5;
 /// Largest jump of a hold, of which no repetition says when it is due.
 const MOST_OF_HOLD: f64 = ORDINARY_JUMP;
 
@@ -57,7 +59,7 @@ pub fn ahead<'a>(now: &'a LadderStep, steps: &'a [LadderStep], dose: &Prescripti
             Some([low, high]) => {
                 let to_failure = reps_before_jump(1.0 + jump, Landing { reps: low, rir }.to_failure());
                 let counted = (to_failure - f64::from(rir)).ceil() as u16;
-                (to_failure <= MOST_REPS).then_some(counted.max(high))
+                (f64::from(counted) <= MOST_OF_TOP * f64::from(high)).then_some(counted.max(high))
             }
             None => None,
         };

@@ -14,7 +14,7 @@ use crate::units::{Kilograms, Seconds};
 /// A jump up to this ratio is an ordinary step.
 pub(crate) const ORDINARY_JUMP: f64 = 0.10;
 /// Most repetitions to failure before a jump that still count as a bridge.
-pub(super) const MOST_REPS: f64 = 25.0;
+const MOST_REPS: f64 = 25.0;
 /// A step in a gap stands at least this far from both ends, ratio.
 const APART: f64 = 1.04;
 

@@ -154,7 +154,8 @@ impl Scene<'_> {
             }
             PushUpHands::Floor | PushUpHands::Raised => {}
         }
-        if easier {
+        // Weight on a knee that hurts makes nothing easier.
+        if easier && self.person.kneels() {
             rungs.extend(at(floor, floor, true, Surface::Floor, 1));
         }
         if easier || hands == PushUpHands::Raised {

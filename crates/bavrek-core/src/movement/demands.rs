@@ -4,7 +4,8 @@
 //! states itself stands before them, and what it must not take over it drops by name.
 
 use super::{
-    DipOn, Hands, LimitEffect, LimitRule, Movement, PikeFeet, PushUpHands, RigModel, Stance, Style, SupportKind,
+    DipOn, Hands, LimitEffect, LimitRule, Movement, PikeFeet, PushUpHands, RaisedFeet, RigModel, Stance, Style,
+    SupportKind,
 };
 use super::{ExtensionOn, TrunkWork};
 use crate::anatomy::{ArmPosition, Grip, Implement, Joint, Pattern};
@@ -26,6 +27,9 @@ pub(super) fn usual_rule(movement: &Movement, joint: Joint, what: LimitKind) -> 
         Joint::Wrist => asked.wrist(what),
         Joint::Neck => asked.neck(what),
         Joint::LowBack => asked.low_back(what),
+        Joint::Hip => asked.hip(what),
+        Joint::Knee => asked.knee(what),
+        Joint::Fingers => asked.fingers(what),
     }
 }
 
@@ -38,6 +42,9 @@ pub(super) fn loads(movement: &Movement, joint: Joint) -> bool {
         Joint::Wrist => asked.loads_wrist(),
         Joint::Neck => asked.loads_neck(),
         Joint::LowBack => asked.loads_low_back(),
+        Joint::Hip => asked.loads_hip(),
+        Joint::Knee => asked.loads_knee(),
+        Joint::Fingers => asked.holds_on(),
     }
 }
 
@@ -432,6 +439,89 @@ impl Asked<'_> {
 
     fn loads_low_back(self) -> bool {
         self.braced_low_back() || self.stands() || self.bent_over() || self.rolls_out()
+    }
+
+    const fn trunk_work(self) -> Option<TrunkWork> {
+        match self.0.rig {
+            RigModel::Trunk { work } => Some(work),
+            _ => None,
+        }
+    }
+
+    /// Weight rests on one knee or both: by what is done, how one is placed, or what room it takes.
+    fn kneels(self) -> bool {
+        let on_knees = matches!(self.0.rig, RigModel::PushUp { feet: RaisedFeet::Knees, .. })
+            || matches!(
+                self.trunk_work(),
+                Some(TrunkWork::KneePlank | TrunkWork::WheelKnees | TrunkWork::RingsKnees | TrunkWork::BirdDog)
+            );
+        on_knees
+            || matches!(self.0.pose.stance, Stance::Kneeling | Stance::HalfKneeling | Stance::KneeAndForearm)
+            || self.0.needs.iter().flatten().any(|s| s.kit == SupportKind::Kneeling)
+    }
+
+    /// The legs are lifted by the hips, hanging or lying.
+    const fn lifts_legs(self) -> bool {
+        matches!(
+            self.trunk_work(),
+            Some(
+                TrunkWork::DeadBug
+                    | TrunkWork::ReverseCrunch
+                    | TrunkWork::HollowHold
+                    | TrunkWork::BirdDog
+                    | TrunkWork::KneeRaise
+                    | TrunkWork::LegRaise
+            )
+        )
+    }
+
+    fn hip(self, what: LimitKind) -> Option<LimitEffect> {
+        let hinges = self.bent_over() || matches!(self.action(), Some(JointAction::Hinge));
+        let hanging_legs = matches!(self.trunk_work(), Some(TrunkWork::KneeRaise | TrunkWork::LegRaise));
+        let bent =
+            hinges || matches!(self.0.pose.stance, Stance::SeatedFloor | Stance::HalfKneeling | Stance::KneeAndForearm);
+        match what {
+            PainLoaded => when(hinges || hanging_legs, Exclude)
+                .or_else(|| when(self.lifts_legs() || self.0.pose.stance == Stance::HipsRaised, Ease)),
+            PainDeepStretch | Stiff => when(bent || self.lifts_legs(), Ease),
+            PoorExtension => {
+                let opened = matches!(self.0.pose.stance, Stance::HipsRaised | Stance::HalfKneeling | Stance::Split);
+                when(opened || self.trunk_work() == Some(TrunkWork::BackExtension), Ease)
+            }
+            PainOverhead | PainGripping => None,
+        }
+    }
+
+    fn loads_hip(self) -> bool {
+        self.stands() || self.bent_over() || self.kneels() || self.lifts_legs() || self.braced_low_back()
+    }
+
+    fn knee(self, what: LimitKind) -> Option<LimitEffect> {
+        match what {
+            PainLoaded => when(self.kneels(), Exclude).or_else(|| when(self.0.pose.stance == Stance::HipsRaised, Ease)),
+            PainDeepStretch | Stiff => when(self.kneels(), Ease),
+            PoorExtension | PainOverhead | PainGripping => None,
+        }
+    }
+
+    fn loads_knee(self) -> bool {
+        self.kneels() || self.stands() || self.0.pose.stance == Stance::HipsRaised
+    }
+
+    /// Something is held, or held on to.
+    fn holds_on(self) -> bool {
+        let pulled = self.pulls() || self.pattern() == Pattern::ElbowFlexion;
+        self.hangs() || pulled || (self.loads_wrist() && !self.flat_hands())
+    }
+
+    fn fingers(self, what: LimitKind) -> Option<LimitEffect> {
+        let all_on_them = self.hangs() || (self.is_held() && self.pattern() == Pattern::Forearm);
+        match what {
+            PainLoaded | PainGripping => when(all_on_them, Exclude).or_else(|| when(self.holds_on(), Ease)),
+            Stiff | PoorExtension => when(self.holds_on() || self.flat_hands(), Ease),
+            PainDeepStretch => when(self.flat_hands(), Ease),
+            PainOverhead => None,
+        }
     }
 }
 

@@ -331,6 +331,9 @@ impl Movement {
     }
 }
 
+/// Share of the first region below which another is not a pattern's: assumed, so that a press is not asked for by its arms.
+const USUAL_SHARE: f64 = 0.5;
+
 /// All movements with the knowledge that goes with them. Built and checked by the loader; read only afterwards.
 #[derive(Debug, Clone, Default)]
 pub struct Catalogue {
@@ -396,6 +399,18 @@ impl Catalogue {
             *patterns.entry(movement.pattern).or_default() += 1;
         }
         patterns.into_iter().max_by_key(|(_, count)| *count).map(|(pattern, _)| pattern)
+    }
+
+    /// The regions that movements of a pattern usually train directly, with weights from the mean of them: the first one counts 1,
+    /// and what counts less than half of that is left out.
+    pub fn usual_regions(&self, pattern: Pattern) -> BTreeMap<Region, f64> {
+        let mut sums: BTreeMap<Region, f64> = BTreeMap::new();
+        for (region, weight) in self.movements.iter().filter(|m| m.pattern == pattern).flat_map(|m| &m.direct) {
+            *sums.entry(*region).or_default() += weight;
+        }
+        let most = sums.values().copied().fold(0.0, f64::max);
+        let share = |(region, sum): (Region, f64)| (region, (10.0 * sum / most).round() / 10.0);
+        sums.into_iter().map(share).filter(|(_, share)| *share >= USUAL_SHARE).collect()
     }
 
     /// The movement with this identifier, offered or retired.

@@ -22,7 +22,7 @@ use crate::log::LoggedSet;
 use crate::movement::{Catalogue, Movement, Style};
 use crate::person::Person;
 use crate::reps;
-use crate::strength::Ledger;
+use crate::strength::{Ledger, bounds};
 use crate::units::Kilograms;
 
 use self::sessions::Session;
@@ -212,6 +212,7 @@ fn maximum(ledger: &Ledger<'_>, movement: &Movement, sessions: &[Session<'_>]) -
     let top = reps::log_load_for(predicted.mean, 1.0, 0.0);
     // From 12 repetitions to one, the relation itself is uncertain.
     let sd = predicted.sd.hypot(0.11 * reps::g(reps::REFERENCE_REPS));
-    let at = |z: f64| Kilograms((top + z * sd).exp());
-    Some(Maximum { kg: at(0.0), low_kg: at(-1.645), high_kg: at(1.645) })
+    let kg = Kilograms(top.exp());
+    let [low_kg, high_kg] = bounds(kg, sd);
+    Some(Maximum { kg, low_kg, high_kg })
 }

@@ -12,3 +12,4 @@ pub use names::{Match, Names, SURE_ENOUGH, chosen};
 pub use plan::{
     LONGEST_TEXT, MOST_LINES, RawLine, Unread, WrittenPlan, WrittenSession, WrittenSlot, read_lines, read_text,
 };
+pub use words::same as plain_word;

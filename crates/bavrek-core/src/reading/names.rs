@@ -161,7 +161,8 @@ impl<'a> Names<'a> {
 
     /// What a name may mean, surest first. Empty where nothing is like it.
     pub fn matches(&self, name: &str) -> Vec<Match<'a>> {
-        let mut wanted: Vec<(String, f64)> = words::of(name).into_iter().map(|w| self.known(w)).collect();
+        let name = words::mended(name);
+        let mut wanted: Vec<(String, f64)> = words::of(&name).into_iter().map(|w| self.known(w)).collect();
         // A bench by itself is the press on it.
         let has = |word: &&str| wanted.iter().any(|(w, _)| w == *word);
         if has(&"bench") && !DONE.iter().any(has) {
@@ -196,6 +197,30 @@ impl<'a> Names<'a> {
             b.confidence.total_cmp(&a.confidence).then(a.id.len().cmp(&b.id.len())).then(a.id.cmp(b.id))
         });
         found.truncate(MOST_MATCHES);
+        found
+    }
+
+    /// The nearest to a name, surest first, at most so many: what it may mean, then what is spelt most like it.
+    pub fn nearest(&self, name: &str, most: usize) -> Vec<Match<'a>> {
+        let mut found = self.matches(name);
+        let wanted = words::of(name).join(" ");
+        if found.len() < most && !wanted.is_empty() {
+            let mut alike: BTreeMap<(bool, &'a str), f64> = BTreeMap::new();
+            for called in &self.called {
+                let whole = called.words.iter().map(String::as_str).collect::<Vec<_>>().join(" ");
+                let like = alike.entry((called.gym, called.id)).or_default();
+                *like = like.max(strsim::sorensen_dice(&whole, &wanted));
+            }
+            let known: BTreeSet<&str> = found.iter().map(|m| m.id).collect();
+            let mut alike: Vec<Match<'a>> = alike
+                .into_iter()
+                .filter(|((_, id), like)| *like > 0.0 && !known.contains(id))
+                .map(|((gym, id), like)| Match { id, gym, confidence: like.min(1.0) * WORTH_TELLING })
+                .collect();
+            alike.sort_by(|a, b| b.confidence.total_cmp(&a.confidence).then(a.id.cmp(b.id)));
+            found.extend(alike);
+        }
+        found.truncate(most);
         found
     }
 

@@ -16,6 +16,8 @@ const PHRASES: &[(&str, &str)] = &[
     ("shoulder press", "overheadpress"),
     ("strict press", "overheadpress"),
     ("press overhead", "overheadpress"),
+    ("press military", "overheadpress"),
+    ("press shoulder", "overheadpress"),
     ("press ups", "pushup"),
     ("press up", "pushup"),
     ("push ups", "pushup"),
@@ -138,6 +140,7 @@ const SAME: &[(&str, &str)] = &[
     ("kneeling", "knee"),
     ("knees", "knee"),
     ("pulls", "pull"),
+    ("ups", "up"),
     ("inverted", "inverted"),
     ("shoulders", "shoulder"),
     ("suspended", "ring"),
@@ -188,6 +191,11 @@ const IDLE: &[&str] = &[
 /// Words that end in an s and stand for one thing.
 const NOT_PLURAL: &[&str] = &["press", "biceps", "triceps", "cross", "chest", "less", "bars", "australian"];
 
+const PRESS: &str = "press";
+const OVERHEAD: &str = "overhead";
+/// Letters from which on a word is told from another by one.
+const LONG: usize = 5;
+
 /// The words of a name, in order, without those that say nothing.
 pub(super) fn of(name: &str) -> Vec<String> {
     let plain: String = name.to_lowercase().chars().map(|c| if c.is_alphanumeric() { c } else { ' ' }).collect();
@@ -205,7 +213,25 @@ pub(super) fn of(name: &str) -> Vec<String> {
             found.push(word);
         }
     }
+    // As a list has it: `press, cable overhead`.
+    if [PRESS, OVERHEAD].iter().all(|part| found.iter().any(|w| w == part)) {
+        found.retain(|w| w != PRESS && w != OVERHEAD);
+        found.push("overheadpress".to_owned());
+    }
     found
+}
+
+/// A name with the words of phrases as they are spelt, where they are only misspelt by a letter or stand in the plural.
+pub(super) fn mended(name: &str) -> String {
+    let mend = |word: &str| {
+        let word = word.strip_suffix("es").filter(|w| w.ends_with("ss")).unwrap_or(word);
+        let known = || PHRASES.iter().flat_map(|(phrase, _)| phrase.split(' ')).filter(|w| w.len() >= LONG);
+        if word.len() < LONG || known().any(|w| w == word) || SAME.iter().any(|(other, _)| *other == word) {
+            return word.to_owned();
+        }
+        known().find(|w| strsim::osa_distance(w, word) == 1).unwrap_or(word).to_owned()
+    };
+    name.to_lowercase().split([' ', '-', ',']).map(mend).collect::<Vec<_>>().join(" ")
 }
 
 /// Where a phrase stands in a text as whole words.
@@ -222,7 +248,8 @@ pub(super) fn nearly(word: &str, slips: usize) -> Option<&'static str> {
     near.filter(|(distance, _)| *distance <= slips).min().map(|(_, one)| one)
 }
 
-fn same(word: &str) -> String {
+/// A word as names have it: the singular, and one word for several that say the same; `flies` and `flyes` are `fly`.
+pub fn same(word: &str) -> String {
     if let Some((_, one)) = SAME.iter().find(|(other, _)| *other == word) {
         return (*one).to_owned();
     }
@@ -233,7 +260,7 @@ fn same(word: &str) -> String {
 
 #[cfg(test)]
 mod tests {
-    use super::of;
+    use super::{mended, of};
     use rstest::rstest;
 
     #[rstest]
@@ -246,5 +273,13 @@ mod tests {
     #[case("", &[])]
     fn names_come_to_the_same_words(#[case] name: &str, #[case] expected: &[&str]) {
         assert_eq!(of(name), expected, "{name}");
+    }
+
+    #[rstest]
+    #[case("Seated shulder presses", &["seated", "overheadpress"])]
+    #[case("presses, cable overhead", &["cable", "overheadpress"])]
+    #[case("press, overhead", &["overheadpress"])]
+    fn slips_and_plurals_do_not_hide_a_phrase(#[case] name: &str, #[case] expected: &[&str]) {
+        assert_eq!(of(&mended(name)), expected, "{name}");
     }
 }

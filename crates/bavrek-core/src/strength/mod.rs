@@ -7,4 +7,4 @@ pub mod trace;
 
 pub use ledger::Ledger;
 pub use state::{Prediction, SetEvidence, StrengthState};
-pub use trace::{Change, Level, Trace};
+pub use trace::{Change, Level, NINETY, Trace, bounds};

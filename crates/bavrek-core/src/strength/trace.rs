@@ -12,6 +12,7 @@ use chrono::NaiveDate;
 use nalgebra::{DMatrix, DVector};
 
 use super::state::{SetEvidence, StrengthState};
+use crate::units::Kilograms;
 
 /// Added to variances before they are divided by: a ratio that is known for certain has none. Far below any that matters.
 const TINY: f64 = 1e-10;
@@ -36,8 +37,13 @@ pub struct Change {
     pub sd: f64,
 }
 
-/// Quantile that bounds nine of ten.
+/// Quantile of the normal distribution that bounds nine of ten: half the width of a 90 % interval in standard deviations.
 pub const NINETY: f64 = 1.645;
+
+/// The bounds between which a load lies nine times in ten, by the standard deviation of its logarithm.
+pub fn bounds(load: Kilograms, log_sd: f64) -> [Kilograms; 2] {
+    [-NINETY, NINETY].map(|sds| load * (sds * log_sd).exp())
+}
 
 impl Change {
     /// The bounds of the middle nine tenths.

@@ -5,7 +5,22 @@ use std::path::Path;
 
 /// From the words of the field up to what is decided. A module may use those of its own layer and of the layers below.
 const LAYERS: &[(&str, &[&str])] = &[
-    ("words", &["units", "anatomy", "ranges", "dose", "execution", "method", "notes", "screening", "measures", "reps"]),
+    (
+        "words",
+        &[
+            "units",
+            "anatomy",
+            "ranges",
+            "quantity",
+            "dose",
+            "execution",
+            "method",
+            "notes",
+            "screening",
+            "measures",
+            "reps",
+        ],
+    ),
     ("person", &["person", "aims"]),
     ("mechanics", &["mechanics"]),
     // A band's force is mechanics; what a place holds stands on it.
@@ -16,7 +31,7 @@ const LAYERS: &[(&str, &[&str])] = &[
     ("evidence", &["log", "strength", "volume", "review", "example"]),
     ("choice", &["fit", "spot", "spare", "feasibility"]),
     ("performing", &["between", "set_ups", "script", "warm_up", "clock", "shorten"]),
-    ("deciding", &["progress", "week", "calendar", "template"]),
+    ("deciding", &["progress", "week", "calendar", "template", "reminding"]),
     ("judging", &["evaluate"]),
 ];
 

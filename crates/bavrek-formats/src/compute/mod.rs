@@ -77,8 +77,22 @@ pub fn schemas() -> Vec<(String, serde_json::Value)> {
     ]
     .into_iter()
     .flatten()
-    .chain([("template.json".to_owned(), schemars::schema_for!(bavrek_core::template::Template).to_value())])
+    .chain([
+        ("template.json".to_owned(), schemars::schema_for!(bavrek_core::template::Template).to_value()),
+        ("method.json".to_owned(), schemars::schema_for!(crate::methods::Document).to_value()),
+    ])
     .collect()
+}
+
+/// A document of a later version may have fields that are unknown here: that is said before all else.
+pub(crate) fn check_version(text: &str, latest: u32) -> Result<(), RequestError> {
+    let version = serde_json::from_str::<serde_json::Value>(text).ok().and_then(|v| v.get("version")?.as_u64());
+    match version.filter(|version| *version > u64::from(latest)) {
+        Some(version) => {
+            Err(RequestError::new("version", format!("is {version}, which is later than what is known here")))
+        }
+        None => Ok(()),
+    }
 }
 
 pub(crate) fn parse<T: DeserializeOwned>(request: &[u8]) -> Result<T, RequestError> {

@@ -15,6 +15,7 @@ use bavrek_core::person::{AgeBand, Experience, Limit, Sex, Side};
 use bavrek_core::plan::{BlockKind, Intent};
 use bavrek_core::progress::CallKind;
 use bavrek_core::ranges::{self, LegalRange, RangeError};
+use bavrek_core::reminding::Reminded;
 use bavrek_core::school::School;
 use bavrek_core::screening::Answers;
 use bavrek_core::script::WorkoutState;
@@ -70,6 +71,7 @@ fn plain(table: &str, column: &str, value: &Value) -> Option<Result<(), String>>
         ("clients", "age_band") => word(value, AgeBand::from_id),
         ("clients", "sex") => word(value, Sex::from_id),
         ("clients", "aim") => word(value, Goal::from_id),
+        ("clients", "reminded") => word(value, Reminded::from_id),
         ("clients", "mass_unit") => word(value, |text| matches!(text, "kg" | "lb").then_some(())),
         ("clients", "body_mass_kg") | ("body_masses", "mass_kg") => within(value, ranges::BODY_MASS),
         ("clients", "height_m") => within(value, ranges::STATURE),

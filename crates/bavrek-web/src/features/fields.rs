@@ -2,6 +2,7 @@
 
 use std::collections::BTreeMap;
 
+use bavrek_core::quantity;
 use bavrek_core::ranges::LegalRange;
 use bavrek_core::units::trim_number;
 
@@ -124,11 +125,8 @@ impl<'a> Reader<'a> {
 }
 
 fn parse(text: &str, range: LegalRange) -> (Option<f64>, Option<String>) {
-    match text.replace(',', ".").replace('−', "-").parse::<f64>() {
-        Ok(value) if value.is_finite() => match range.check("", value) {
-            Ok(value) => (Some(value), None),
-            Err(error) => (None, Some(error.message)),
-        },
-        _ => (None, Some(format!("{text:?} is not a number"))),
+    match quantity::read("", text, range) {
+        Ok(taken) => (Some(taken.value), None),
+        Err(error) => (None, Some(error.message)),
     }
 }

@@ -7,6 +7,7 @@ mod calendar;
 mod calls;
 mod catalogue;
 mod clients;
+mod dates;
 mod dosing;
 mod fields;
 mod intents;
@@ -24,8 +25,9 @@ mod scene;
 mod schools;
 mod sessions;
 mod spot;
+mod taken;
 mod templates;
-mod train;
+pub(crate) mod train;
 mod typed;
 mod week;
 mod weights;
@@ -40,6 +42,7 @@ pub(crate) fn closed_routes() -> Router<App> {
     Router::new()
         .merge(roster::routes())
         .merge(outbox::routes())
+        .merge(taken::routes())
         .merge(weights::routes())
         .merge(calendar::routes())
         .merge(account::closed_routes())

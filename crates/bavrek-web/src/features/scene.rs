@@ -18,7 +18,8 @@ use bavrek_core::plan::{BlockKind, Intent};
 use bavrek_core::progress::{Call, NextQuestion, Refused, next_by};
 use bavrek_core::rigging::Rigged;
 use bavrek_core::spot::Pain;
-use bavrek_core::strength::Ledger;
+use bavrek_core::strength::{Ledger, bounds};
+use bavrek_core::units::{Kilograms, trim_number};
 use bavrek_store::clients::Client;
 use bavrek_store::fits::{self, Fit};
 use bavrek_store::log::RecordedSet;
@@ -344,6 +345,18 @@ pub(super) async fn of_slot(app: &App, trainer: TrainerId, slot: Uuid) -> Result
     let placed = bavrek_store::slots::one(&app.pool, trainer, slot).await?;
     let scene = Scene::load(app, trainer, &placed.session).await?;
     Ok((placed, scene))
+}
+
+/// Below this spread of its logarithm a load is what stands on it.
+const AS_STAMPED: f64 = 0.015;
+
+/// Within what a load lies nine times in ten, told as surely as it is known: `56 to 64 kg`, or that it is as stamped.
+pub(super) fn likely(load: Kilograms, log_sd: f64) -> String {
+    if log_sd < AS_STAMPED {
+        return "as it is stamped".to_owned();
+    }
+    let [low, high] = bounds(load, log_sd).map(Kilograms::two_figures);
+    format!("{} to {high:.1}", trim_number(low.value(), 1))
 }
 
 /// What a slot is for, in a few words: `middle chest, lengthened`.

@@ -2,6 +2,7 @@
 
 use std::collections::BTreeMap;
 
+use bavrek_core::quantity;
 use bavrek_core::ranges::{LegalRange, RangeError};
 use chrono::NaiveDate;
 
@@ -10,39 +11,33 @@ use crate::extract::Fields;
 /// Earliest day that anything here can have: before it, a typing error is likelier than a memory.
 const EARLIEST_YEAR: i32 = 1920;
 
+/// Units of figures in forms.
+pub(super) const UNITS: [&str; 7] = ["m", "mm", "kg", "lb", "minutes", "s", "degrees"];
+
 /// What was typed, with what is wrong.
 #[derive(Debug, Clone, Default)]
 pub(super) struct Typed {
     values: BTreeMap<String, String>,
     errors: BTreeMap<String, String>,
-}
-
-/// Fewest letters by which a unit is known: `min`, `rep`.
-const OF_A_UNIT: usize = 3;
-
-/// A number without the unit that stands behind it, in full or cut short.
-fn without_unit<'t>(text: &'t str, unit: &str) -> &'t str {
-    let number = text.trim_end_matches(|c: char| c.is_alphabetic());
-    let word = text[number.len()..].to_lowercase();
-    let known = word.len() >= OF_A_UNIT && unit.starts_with(&word);
-    if known { number.trim_end() } else { text }
+    /// What may have been meant, by the names of the fields.
+    meant: BTreeMap<String, Vec<String>>,
 }
 
 impl Typed {
     /// The fields as they were sent.
     pub(super) fn of(fields: &Fields) -> Self {
-        Self { values: fields.to_map(), errors: BTreeMap::new() }
+        Self { values: fields.to_map(), ..Self::default() }
     }
 
     /// What a form shows before anything was typed.
     pub(super) fn usual(values: impl IntoIterator<Item = (&'static str, String)>) -> Self {
         let values = values.into_iter().map(|(name, value)| (name.to_owned(), value)).collect();
-        Self { values, errors: BTreeMap::new() }
+        Self { values, ..Self::default() }
     }
 
     /// The same, with names that are made up as one goes.
     pub(super) const fn from_map(values: BTreeMap<String, String>) -> Self {
-        Self { values, errors: BTreeMap::new() }
+        Self { values, errors: BTreeMap::new(), meant: BTreeMap::new() }
     }
 
     /// All that was typed.
@@ -58,6 +53,16 @@ impl Typed {
     /// What is wrong with a field.
     pub(super) fn error(&self, name: &str) -> Option<&str> {
         self.errors.get(name).map(String::as_str)
+    }
+
+    /// Puts what may have been meant beside a field.
+    pub(super) fn offer(&mut self, name: &str, meant: Vec<String>) {
+        self.meant.insert(name.to_owned(), meant);
+    }
+
+    /// What may have been meant in a field that is wrong.
+    fn meant(&self, name: &str) -> Vec<String> {
+        self.meant.get(name).cloned().unwrap_or_default()
     }
 
     /// What is wrong, by the names of the fields.
@@ -83,7 +88,13 @@ impl Typed {
 
     /// The value, with an error of the core put beside a field.
     pub(super) fn take<T>(&mut self, name: &str, result: Result<T, RangeError>) -> Option<T> {
-        result.map_err(|error| self.refuse(name, error.message)).ok()
+        let refused = |error: RangeError| {
+            if let Some(meant) = error.meant.filter(|_| !self.errors.contains_key(name)) {
+                self.offer(name, vec![meant]);
+            }
+            self.refuse(name, error.message);
+        };
+        result.map_err(refused).ok()
     }
 
     /// A text of at most `most` characters.
@@ -126,23 +137,14 @@ impl Typed {
         self.word(name, read)
     }
 
-    /// A number inside its range, `12,5` and `12.5` alike, with its unit or without: `45 min`; none where nothing was typed.
+    /// A number inside its range, with a unit or without, in whatever unit it was typed; none where nothing was typed.
     pub(super) fn number(&mut self, name: &str, range: LegalRange) -> Option<f64> {
-        let text = self.value(name).replace(',', ".").replace('−', "-");
+        let text = self.value(name).to_owned();
         if text.is_empty() {
             return None;
         }
-        match without_unit(&text, range.unit).parse::<f64>() {
-            Ok(value) if value.is_finite() => {
-                let checked = range.check(name, value);
-                self.take(name, checked)
-            }
-            _ => {
-                let typed = self.value(name).to_owned();
-                self.refuse(name, format!("{typed:?} is not a number"));
-                None
-            }
-        }
+        let read = quantity::read(name, &text, range).map(|taken| taken.value);
+        self.take(name, read)
     }
 
     /// A whole number inside its range.
@@ -171,7 +173,7 @@ impl Typed {
         if text.is_empty() {
             return None;
         }
-        match text.parse::<NaiveDate>() {
+        match bavrek_formats::log_table::day(&text) {
             Ok(day) if chrono::Datelike::year(&day) >= EARLIEST_YEAR && chrono::Datelike::year(&day) < 2200 => {
                 Some(day)
             }
@@ -179,8 +181,8 @@ impl Typed {
                 self.refuse(name, format!("{day} cannot be right"));
                 None
             }
-            Err(_) => {
-                self.refuse(name, format!("{text:?} is no date; write it as 2026-03-09"));
+            Err(why) => {
+                self.refuse(name, why);
                 None
             }
         }
@@ -203,6 +205,10 @@ pub(super) struct Input {
     pub(super) value: String,
     pub(super) hint: &'static str,
     pub(super) error: Option<String>,
+    /// What may have been meant.
+    pub(super) meant: Vec<String>,
+    /// The unit and the range of a figure: what is taken of it is shown as soon as it is typed.
+    pub(super) range: Option<LegalRange>,
     /// Choices of a select, or suggestions of a text.
     pub(super) options: Vec<(String, String, bool)>,
     /// What was saved in another window.
@@ -223,6 +229,8 @@ impl Input {
             value: typed.value(name).to_owned(),
             hint,
             error: typed.error(name).map(str::to_owned),
+            meant: typed.meant(name),
+            range: None,
             options: Vec::new(),
             meanwhile: None,
             wide: false,
@@ -249,6 +257,12 @@ impl Input {
             "code" => Some("one-time-code"),
             _ => None,
         }
+    }
+
+    /// A figure in a unit.
+    pub(super) const fn measured(mut self, range: LegalRange) -> Self {
+        self.range = Some(range);
+        self
     }
 
     /// A field of another kind.
@@ -327,7 +341,7 @@ mod tests {
     #[case("", None, None)]
     #[case("abc", None, Some("\"abc\" is not a number"))]
     #[case("51", None, Some("between 1 and 50 pieces, not 51"))]
-    #[case("1e400", None, Some("is not a number"))]
+    #[case("1e400", None, Some("is not understood here"))]
     fn numbers_are_read_or_refused(#[case] text: &str, #[case] expected: Option<f64>, #[case] why: Option<&str>) {
         let mut form = typed(text);
         assert_eq!(form.number("f", COUNT), expected);
@@ -340,7 +354,10 @@ mod tests {
     #[case("2026-03-10", true)]
     #[case("2026-03-11", false)]
     #[case("0026-03-10", false)]
-    #[case("10.3.2026", false)]
+    #[case("10.3.2026", true)]
+    #[case("11 Mar 2026", false)]
+    #[case("9 March 2026", true)]
+    #[case("3/4/2026", false)]
     fn a_day_of_the_future_is_refused(#[case] text: &str, #[case] fine: bool) {
         let mut form = typed(text);
         let today = "2026-03-10".parse().unwrap();
@@ -362,16 +379,5 @@ mod tests {
         let (mine, stored) = (typed("a"), typed("b"));
         assert_eq!(mine.differing(&stored).get("f").map(String::as_str), Some("b"));
         assert!(mine.differing(&mine.clone()).is_empty());
-    }
-
-    #[rstest]
-    #[case("45 min", "45")]
-    #[case("45 Minutes", "45")]
-    #[case("45", "45")]
-    #[case("45 mi", "45 mi")]
-    #[case("45 kg", "45 kg")]
-    #[case("soon", "soon")]
-    fn a_unit_behind_a_number_is_taken_off_and_no_other_word(#[case] text: &str, #[case] number: &str) {
-        assert_eq!(without_unit(text, "minutes"), number);
     }
 }

@@ -9,7 +9,7 @@ use bavrek_store::{TrainerId, pains};
 use chrono::NaiveDate;
 use uuid::Uuid;
 
-use super::roster::day;
+use super::dates::day;
 use crate::chrome::{Banner, Chrome};
 use crate::error::WebError;
 use crate::state::App;

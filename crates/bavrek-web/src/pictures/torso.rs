@@ -146,6 +146,25 @@ pub(crate) fn draw_aims(
     torso
 }
 
+/// Draws the torso as a choice of regions by weight, 0 to 1: a panel's level is its weight, and every panel can be pressed.
+pub(crate) fn draw_choice(id: &'static str, title: &str, weights: &BTreeMap<Region, f64>) -> Torso {
+    let work = weights.iter().map(|(region, weight)| (*region, RegionSets { direct: weight * FULL, assisting: 0.0 }));
+    let chosen: Vec<Region> = weights.keys().copied().collect();
+    let mut torso = draw(id, title, &work.collect(), &chosen);
+    torso.choosing = true;
+    let mut seen = Vec::new();
+    for (panel, (region, ..)) in torso.panels.iter_mut().zip(placed()) {
+        panel.label = match weights.get(&region) {
+            Some(weight) if *weight >= 1.0 => format!("{region}: leads"),
+            Some(weight) => format!("{region}: counts {}", trim_number(*weight, 2)),
+            None => format!("{region}: not asked for"),
+        };
+        panel.stop = !seen.contains(&region);
+        seen.push(region);
+    }
+    torso
+}
+
 /// `grow, 8 to 14 sets a week`.
 fn aimed_text(wanted: Wanted) -> String {
     format!("{}, {} to {} sets a week", wanted.aim, trim_number(wanted.sets[0], 1), trim_number(wanted.sets[1], 1))

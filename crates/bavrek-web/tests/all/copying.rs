@@ -61,7 +61,7 @@ async fn wrong_days_are_named_and_strangers_places_are_not_found(pool: Pool) {
     let (world, me) = desk(&pool).await;
     let refused = copy(&me, &world, world.place, new_id(), "soon").await;
     assert_eq!(refused.status, StatusCode::UNPROCESSABLE_ENTITY);
-    assert!(refused.text.contains("&#34;soon&#34; is no date") && refused.text.contains("value=\"Copied\""));
+    assert!(refused.text.contains("&#34;soon&#34; is no day") && refused.text.contains("value=\"Copied\""));
     let other = crate::common::world(&pool, "b@bavrek.example").await;
     assert_eq!(copy(&me, &world, other.place, new_id(), "2026-03-20").await.status, StatusCode::NOT_FOUND);
     let list = me.get(&format!("/sessions/{}/copy?q=b@bavrek", world.session)).await;

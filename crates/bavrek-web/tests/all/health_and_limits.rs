@@ -45,7 +45,7 @@ async fn a_yes_puts_a_banner_everywhere_and_stops_new_fits_until_cleared(pool: P
     let cases: &[Refusal<'_>] = &[
         (&[("given_by", "")], "Given by: is needed", "2026-03-09"),
         (&[("given_on", "2026-03-11")], "2026-03-11 is in the future", "the heart practice"),
-        (&[("given_on", "soon")], "is no date", "the heart practice"),
+        (&[("given_on", "soon")], "is no day", "the heart practice"),
     ];
     for (changed, says, keeps) in cases {
         assert_refused(&visitor.post(&path, &with(&usual, changed)).await, says, keeps);
@@ -55,7 +55,7 @@ async fn a_yes_puts_a_banner_everywhere_and_stops_new_fits_until_cleared(pool: P
         assert!(!visitor.get(path).await.text.contains("No new plans until"), "{path}");
     }
     assert_eq!(visitor.post(&fit, &[("exercise", "hammer_curl")]).await.status, StatusCode::OK);
-    assert!(visitor.get(&pages[2]).await.text.contains("cleared by the heart practice on 2026-03-09"));
+    assert!(visitor.get(&pages[2]).await.text.contains("cleared by the heart practice, yesterday"));
 }
 
 #[sqlx::test(migrations = "../bavrek-store/migrations")]

@@ -62,12 +62,19 @@ async fn an_intent_is_read_off_a_gym_movement_and_the_dose_stays(pool: Pool) {
     // A movement that can be done at home is read off as well, by another of its names.
     let page = visitor.post(&path, &with(&dose, &[("reference", "standing dumbbell curl")])).await;
     assert!(page.text.contains("name=\"region_biceps_long\" value=\"1\""));
-    for (name, says) in
-        [("", "name a movement to read off"), ("knitting", "no movement is called"), ("press", "which one: ")]
-    {
+    for (name, says) in [
+        ("", "name a movement to read off"),
+        ("knitting", "no movement is called"),
+        ("press", "which one is “press”: "),
+    ] {
         let page = visitor.post(&path, &with(&dose, &[("reference", name), ("region_lats", "0.7")])).await;
         assert!(page.text.contains(says), "{says}");
         assert!(page.text.contains("name=\"region_lats\" value=\"0.7\""), "what was typed stays");
+        assert_eq!(
+            page.text.contains("data-fills=\"f-reference\""),
+            !name.is_empty(),
+            "{name}: what may be meant is a button"
+        );
     }
     let back = visitor.get(&path).await;
     assert_eq!(
@@ -159,7 +166,7 @@ async fn a_session_is_made_changed_and_refused_with_what_was_typed(pool: Pool) {
         [("id", id.as_str()), ("name", "Upper B"), ("planned_on", "2026-04-01"), ("minutes", "50"), ("place", &place)];
     let refusals: &[Refusal<'_>] = &[
         (&[("name", " ")], "Name: is needed", "value=\"2026-04-01\""),
-        (&[("planned_on", "soon")], "is no date", "value=\"soon\""),
+        (&[("planned_on", "soon")], "is no day", "value=\"soon\""),
         (&[("planned_on", "")], "Day: is needed", "value=\"Upper B\""),
         (&[("minutes", "5")], "must be between 10 and 240 minutes", "value=\"5\""),
         (&[("method", "guessing")], "is none of the choices", "value=\"Upper B\""),

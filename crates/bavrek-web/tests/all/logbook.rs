@@ -113,10 +113,10 @@ async fn what_was_said_first_is_seen_beside_what_became_of_it(pool: Pool) {
     }
     let page = visitor.get(&path).await;
     for line in [
-        "8 kg × 10, said by you on",
-        "corrected to 8 kg × 11 by you on",
-        "8 kg × 9, said by you on",
-        "taken back by you on",
+        "8 kg × 10, said by you, ",
+        "corrected to 8 kg × 11 by you, ",
+        "8 kg × 9, said by you, ",
+        "taken back by you, ",
     ] {
         assert!(page.text.contains(line), "{line}: {}", page.text);
     }

@@ -23,6 +23,7 @@ mod places;
 mod plan;
 mod queries;
 mod reading;
+mod reminders;
 mod round_the_sets;
 mod routes;
 mod schools;

@@ -4,7 +4,7 @@ use crate::common::lines::take;
 use crate::common::phones::Phone;
 use crate::common::{Visitor, desk};
 use bavrek_store::limits::{self, DatedLimit};
-use bavrek_store::{Pool, new_id, workouts};
+use bavrek_store::{Pool, new_id, places, workouts};
 use chrono::NaiveDate;
 use lopdf::Document;
 use reqwest::StatusCode;
@@ -84,6 +84,19 @@ async fn a_booklet_holds_the_workouts_of_its_week(pool: Pool) {
     }
     assert!(!week[0].contains("24Mar"), "{}", week[0]);
     assert!(week[1].contains("Tue17Mar2026,Thu19Mar2026"), "{}", week[1]);
+    // What is done elsewhere or in a lighter week is another sheet.
+    let hotel = new_id();
+    places::add(&pool, world.trainer, world.client, hotel, "Hotel", None).await.unwrap();
+    let moved = "update workouts set place_id = $1 where planned_on = '2026-03-19'";
+    sqlx::query(moved).bind(hotel).execute(&pool).await.unwrap();
+    let week = pages(&visitor, &format!("/clients/{}/booklet.pdf?week=2026-03-18", world.client)).await;
+    assert_eq!(week.len(), 3);
+    assert!(week[0].contains("Thu19Mar2026:Session,Hotel"), "{}", week[0]);
+    assert!(week[1].contains("Room·Tue17Mar2026") && week[2].contains("Hotel·Thu19Mar2026"), "{} {}", week[1], week[2]);
+    for far in ["-262143-01-01", "9999-12-31"] {
+        let refused = visitor.get(&format!("/clients/{}/booklet.pdf?week={far}", world.client)).await;
+        assert_eq!(refused.status, StatusCode::UNPROCESSABLE_ENTITY, "{far}");
+    }
     // A plan's booklet has all that is still to come.
     let plan = pages(&visitor, &format!("/clients/{}/plan/booklet.pdf?size=letter", world.client)).await;
     assert!(plan[0].contains("Tue24Mar2026:"), "{}", plan[0]);

@@ -81,7 +81,7 @@ async fn lines_that_wait_are_named_and_what_was_typed_stays(pool: Pool) {
     assert_eq!(refused.status, StatusCode::UNPROCESSABLE_ENTITY);
     assert!(refused.text.contains("not stated: say how many sets and repetitions"));
     assert!(refused.text.contains("line 4</span> Sleep well"), "what was not read stays in sight");
-    assert!(refused.text.contains("nothing is called so"));
+    assert!(refused.text.contains("no movement is called"));
     form.push(("out-1".into(), "on".into()));
     form.iter_mut().filter(|(name, _)| name == "dose-0").for_each(|(_, value)| "3 x 8, with gusto".clone_into(value));
     let refused = lay(&me, &world, &form).await;

@@ -31,6 +31,7 @@ const NOBODYS: &[&str] = &[
     "/join/",
     "/calendar",
     "/tables/",
+    "/taken",
 ];
 
 /// Answers for programs, a stream of readings, and the way out.
@@ -127,6 +128,7 @@ async fn another_trainers_addresses_are_not_there(pool: Pool) {
         ("slot", slot.as_str()),
         ("place", place.as_str()),
         ("after_set", id.as_str()),
+        ("reminded", "never"),
         ("decision", id.as_str()),
         ("exercise", "dumbbell_curl"),
         ("version", "0"),

@@ -77,6 +77,33 @@ async fn an_unknown_school_is_the_sessions_own(pool: Pool) {
     assert!(page.text.contains("<option value=\"reserve_based\" selected>"), "{}", page.text);
 }
 
+#[sqlx::test(migrations = "../bavrek-store/migrations")]
+async fn a_method_goes_to_a_colleague_as_a_document(pool: Pool) {
+    let (_, visitor) = desk(&pool).await;
+    let file = visitor.get("/methods/timed_circuit/document").await;
+    assert_eq!(file.status, StatusCode::OK);
+    let text = file.text.replace("\"Timed circuit\"", "\"Circuit of a colleague\"");
+    assert_ne!(text, file.text);
+    crate::common::world(&pool, "b@bavrek.example").await;
+    let other = Visitor::signed_in(&visitor.base(), "b@bavrek.example").await;
+    let id = new_id().to_string();
+    for _ in 0..2 {
+        let kept = other.post("/methods/document", &[("id", &id), ("text", &text)]).await;
+        assert_eq!(kept.status, StatusCode::OK, "sent twice it is kept once: {}", kept.text);
+    }
+    let page = other.get("/methods").await;
+    assert_eq!(page.text.matches("Circuit of a colleague (version 1)").count(), 1);
+    let own = other.get(&format!("/methods/{id}/document")).await;
+    assert_eq!(own.text, text, "it goes out as it came in");
+    assert_eq!(visitor.get(&format!("/methods/{id}/document")).await.status, StatusCode::NOT_FOUND);
+
+    let (new, broken) = (new_id().to_string(), text.replace("\"isolation\"", "\"isolated\""));
+    let refused = other.post("/methods/document", &[("id", &new), ("text", &broken)]).await;
+    assert_eq!(refused.status, StatusCode::UNPROCESSABLE_ENTITY);
+    assert!(refused.text.contains("isolated") && refused.text.contains("role=\"alert\""), "{}", refused.text);
+    assert_eq!(other.get("/methods").await.text.matches("(version 1)").count(), 1);
+}
+
 /// The fields of a school of one's own.
 const OWN: [(&str, &str); 12] = [
     ("from", "reserve_based"),

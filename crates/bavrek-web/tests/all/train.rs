@@ -271,7 +271,7 @@ async fn the_second_day_shows_the_first_with_its_call(pool: Pool) {
     let refused = visitor.post(&plan, &[("id", &id), ("on", "2026-03-10")]).await;
     assert_eq!(refused.status, StatusCode::UNPROCESSABLE_ENTITY);
     assert!(refused.text.contains("stands on that day already") && refused.text.contains("value=\"2026-03-10\""));
-    for (on, says) in [("", "Day: is needed"), ("soon", "is no date")] {
+    for (on, says) in [("", "Day: is needed"), ("soon", "is no day")] {
         let refused = visitor.post(&plan, &[("id", &id), ("on", on)]).await;
         assert_eq!(refused.status, StatusCode::UNPROCESSABLE_ENTITY);
         assert!(refused.text.contains(says), "{on}");

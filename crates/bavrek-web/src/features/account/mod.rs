@@ -28,7 +28,7 @@ use crate::auth::{AuthSession, SignedIn};
 use crate::chrome::Chrome;
 use crate::error::WebError;
 use crate::extract::{Fields, Ids, Me};
-use crate::features::roster::day;
+use crate::features::dates::{day, moment_utc};
 use crate::features::typed::{Input, Typed};
 use crate::pictures::code::draw;
 use crate::state::App;
@@ -142,7 +142,7 @@ pub(super) fn told(deed: &Deed, today: NaiveDate) -> (String, String) {
     if let Some(client) = &deed.client {
         what = format!("{what} ({client})");
     }
-    (format!("{}, {} UTC", day(deed.at.date_naive(), today), deed.at.format("%H:%M")), what)
+    (moment_utc(deed.at, today), what)
 }
 
 fn device(device: Device, today: NaiveDate) -> DeviceView {

@@ -56,6 +56,10 @@ async fn take_out(Mine(app): Mine, Me(trainer): Me, Ids(client): Ids) -> Result<
 }
 
 async fn take_all_out(Mine(app): Mine, Me(trainer): Me) -> Result<Response, WebError> {
+    if moving::is_too_much(&app.pool, trainer).await? {
+        let why = "there is more than one file takes: take it out client by client, from each one's data page";
+        return Err(WebError::bad("Everything", why));
+    }
     document(&app, trainer, None, "people").await
 }
 

@@ -10,9 +10,10 @@ use axum::middleware::Next;
 use axum::response::{IntoResponse, Response};
 use bavrek_store::answers::{self, Answer, Known};
 use bavrek_store::tokens::{self, Scope};
-use bavrek_store::{StoreError, TrainerId, deeds, wall};
+use bavrek_store::{StoreError, TrainerId, deeds, id_of, new_id, wall};
 use sha2::{Digest, Sha256};
 use tokio::time::sleep;
+use uuid::Uuid;
 
 use crate::auth::AuthSession;
 use crate::error::WebError;
@@ -37,6 +38,20 @@ const LONGEST_KEY: usize = 200;
 pub(super) struct Caller {
     pub(super) trainer: TrainerId,
     scopes: Vec<Scope>,
+    /// The name of the request, where it has one.
+    key: Option<String>,
+}
+
+impl Caller {
+    const fn of(trainer: TrainerId, scopes: Vec<Scope>) -> Self {
+        Self { trainer, scopes, key: None }
+    }
+
+    /// The identifier of what is added, where none was sent. A request with a name adds the same whenever it is sent: even where the
+    /// answer to the first was never heard and its name is free again.
+    pub(super) fn new_id(&self) -> Uuid {
+        self.key.as_ref().map_or_else(new_id, |key| id_of(&format!("{} {key}", self.trainer.0)))
+    }
 }
 
 impl FromRequestParts<App> for Caller {
@@ -65,14 +80,14 @@ pub(super) async fn known(State(app): State<App>, session: AuthSession, mut requ
     let entered = wall::around(None, async {
         let caller = match (sent(&request), session.user) {
             (Some(token), _) => match tokens::open(&app.pool, token, app.clock.now()).await {
-                Ok((trainer, scopes)) => Caller { trainer, scopes },
+                Ok((trainer, scopes)) => Caller::of(trainer, scopes),
                 Err(StoreError::NotFound) => return unknown().into_response(),
                 Err(other) => return WebError::from(other).into_json(),
             },
             // A page changes nothing here: whoever would forge its request gains a computation.
             (None, Some(user)) if !request.headers().contains_key(header::AUTHORIZATION) => {
                 wall::raise(user.0.id);
-                Caller { trainer: user.0.id, scopes: vec![Scope::Compute] }
+                Caller::of(user.0.id, vec![Scope::Compute])
             }
             _ => return unknown().into_response(),
         };
@@ -159,7 +174,9 @@ pub(super) async fn once(State(app): State<App>, request: Request, next: Next) -
         }
         Err(error) => return WebError::from(error).into_json(),
     }
-    let answer = next.run(Request::from_parts(parts, Body::from(bytes))).await;
+    let mut request = Request::from_parts(parts, Body::from(bytes));
+    request.extensions_mut().insert(Caller { key: Some(key.clone()), ..caller.clone() });
+    let answer = next.run(request).await;
     kept(&app, caller.trainer, &key, answer).await
 }
 

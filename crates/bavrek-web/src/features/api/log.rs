@@ -24,6 +24,8 @@ use crate::state::App;
 
 /// Sets that may be told at once.
 const MOST_AT_ONCE: usize = 200;
+/// How far back a set may have been done, days: fifty years.
+const LONGEST_BACK: i64 = 18_263;
 
 pub(super) fn describe(all: &mut Operations) {
     all.describe(Method::GET, "/clients/{client}/log", "readLog", "A client's sets in force, the oldest first")
@@ -117,7 +119,7 @@ async fn read(
     let mut records: Vec<&RecordedSet> = log.records.iter().collect();
     records.sort_by_key(|r| (r.set.date, r.id));
     let from = match paging.cursor {
-        // What was corrected since is where it was: its day and identifier still say where to go on.
+        // What was corrected or withdrawn since says nowhere to go on: rather than to leave sets out it is asked to begin again.
         Some(cursor) => {
             let at = records.iter().position(|r| r.id == cursor);
             at.map(|at| at + 1)
@@ -138,6 +140,9 @@ fn checked(app: &App, who: &Who, told: TellSet) -> Result<(Uuid, LoggedSet, Kilo
     set.validate().map_err(|e| field(&e.path, e.message))?;
     if set.date > who.today {
         return Err(field("date", format!("{} is still to come", set.date)));
+    }
+    if (who.today - set.date).num_days() > LONGEST_BACK {
+        return Err(field("date", format!("must be at most {LONGEST_BACK} days back")));
     }
     // A trainer's word on the screen, no property of what was done.
     set.set_aside = false;
@@ -179,16 +184,7 @@ async fn tell(
     if !wrong.is_empty() {
         return Err(Problem::fields(wrong).into());
     }
-    let all: Vec<ToldSet<'_>> = sets
-        .iter()
-        .map(|(id, set, effective)| ToldSet {
-            id: *id,
-            client_id: client,
-            source: Source::Told,
-            set,
-            effective: *effective,
-        })
-        .collect();
+    let all: Vec<ToldSet<'_>> = sets.iter().map(|(id, set, kg)| ToldSet::told(client, *id, set, *kg)).collect();
     let kept = log::append_all_told(&app.pool, caller.trainer, &all).await?;
     Ok(Json(Kept { kept, known: ids.len() as u64 - kept }))
 }

@@ -173,8 +173,8 @@ impl Operation {
     fn document(&self) -> Value {
         let mut parameters: Vec<Value> = placeholders(self.path)
             .map(|name| {
-                let kind = if name == "piece" || name.ends_with("name") { json!({ "type": "string" }) } else { id() };
-                json!({ "name": name, "in": "path", "required": true, "schema": kind })
+                let id = json!({ "type": "string", "format": "uuid" });
+                json!({ "name": name, "in": "path", "required": true, "schema": id })
             })
             .collect();
         if let Some(query) = &self.query {
@@ -223,10 +223,6 @@ impl Operation {
         }
         document
     }
-}
-
-fn id() -> Value {
-    json!({ "type": "string", "format": "uuid" })
 }
 
 /// The names in `/clients/{client}`.

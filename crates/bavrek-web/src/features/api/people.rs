@@ -6,7 +6,6 @@ use axum::http::{Method, StatusCode};
 use bavrek_core::aims::Goal;
 use bavrek_core::person::{AgeBand, Experience, Sex};
 use bavrek_store::clients::{self, Client};
-use bavrek_store::new_id;
 use bavrek_store::tokens::Scope;
 use schemars::JsonSchema;
 use serde::{Deserialize, Serialize};
@@ -202,7 +201,7 @@ async fn add(
     caller: Caller,
     Sent(sent): Sent<Profile>,
 ) -> Result<(StatusCode, Json<ClientView>), Refusal> {
-    let id = sent.id.unwrap_or_else(new_id);
+    let id = sent.id.unwrap_or_else(|| caller.new_id());
     let client = Client { id, ..sent.client(&app, None)? };
     let today = app.clock.today(&client.time_zone);
     clients::add(&app.pool, caller.trainer, &client, today).await?;

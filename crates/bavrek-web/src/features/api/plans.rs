@@ -8,7 +8,7 @@ use bavrek_core::plan::{BlockKind, Intent};
 use bavrek_core::script::WorkoutState;
 use bavrek_store::tokens::Scope;
 use bavrek_store::workouts::{self, Listed};
-use bavrek_store::{TrainerId, clients, fits, new_id, plans, sessions};
+use bavrek_store::{TrainerId, clients, fits, plans, sessions};
 use chrono::NaiveDate;
 use schemars::JsonSchema;
 use serde::{Deserialize, Serialize};
@@ -22,6 +22,12 @@ use crate::state::App;
 
 /// Days in which workouts may be asked for at once.
 const MOST_DAYS: i64 = 731;
+/// How far from today any of them may lie, days: fifty years.
+const FARTHEST: i64 = 18_263;
+
+fn near(day: NaiveDate, today: NaiveDate) -> bool {
+    (day - today).num_days().abs() <= FARTHEST
+}
 
 pub(super) fn describe(all: &mut Operations) {
     all.describe(
@@ -232,6 +238,11 @@ async fn list(
     let today = app.clock.today(&who.time_zone);
     let moved = |days: i64| today.checked_add_signed(chrono::Duration::days(days)).unwrap_or(today);
     let (from, until) = (days.from.unwrap_or_else(|| moved(-28)), days.until.unwrap_or_else(|| moved(56)));
+    for (field, day) in [("from", from), ("until", until)] {
+        if !near(day, today) {
+            return Err(Problem::field(field, format!("must lie within {FARTHEST} days of today, {today}")).into());
+        }
+    }
     if (until - from).num_days() > MOST_DAYS {
         return Err(Problem::field("until", format!("must be at most {MOST_DAYS} days after from")).into());
     }
@@ -256,7 +267,7 @@ async fn add(
         let why = format!("must be from today, {today}, to {MOST_DAYS} days after it");
         return Err(Problem::field("on", why).into());
     }
-    let id = sent.id.unwrap_or_else(new_id);
+    let id = sent.id.unwrap_or_else(|| caller.new_id());
     workouts::plan(&app.pool, caller.trainer, session, id, sent.on).await?;
     Ok((StatusCode::CREATED, Json(workouts::one(&app.pool, caller.trainer, id).await?.into())))
 }

@@ -7,7 +7,7 @@ use bavrek_core::kit::{KitItem, Setting};
 use bavrek_store::kit::{self, Piece};
 use bavrek_store::places::{self, PlaceHead};
 use bavrek_store::tokens::Scope;
-use bavrek_store::{TrainerId, clients, new_id};
+use bavrek_store::{TrainerId, clients};
 use schemars::JsonSchema;
 use serde::{Deserialize, Serialize};
 use uuid::Uuid;
@@ -154,7 +154,7 @@ async fn add(
     if name.is_empty() || name.chars().count() > LONGEST_NAME {
         return Err(Problem::field("name", format!("must have 1 to {LONGEST_NAME} characters")).into());
     }
-    let id = sent.id.unwrap_or_else(new_id);
+    let id = sent.id.unwrap_or_else(|| caller.new_id());
     places::add(&app.pool, caller.trainer, client, id, name, sent.setting).await?;
     let head = places::one(&app.pool, caller.trainer, id).await?;
     if head.client_id != client {
@@ -174,7 +174,7 @@ async fn add_piece(
         let error = e.under("item");
         Problem::field(error.path, error.message)
     })?;
-    kit::add(&app.pool, caller.trainer, place, sent.id.unwrap_or_else(new_id), &sent.item).await?;
+    kit::add(&app.pool, caller.trainer, place, sent.id.unwrap_or_else(|| caller.new_id()), &sent.item).await?;
     Ok((StatusCode::CREATED, Json(view(&app, caller.trainer, head).await?)))
 }
 

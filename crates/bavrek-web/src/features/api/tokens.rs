@@ -15,7 +15,7 @@ use crate::chrome::Chrome;
 use crate::error::WebError;
 use crate::extract::{Fields, Ids, Me, Mine};
 use crate::features::account::new_secret;
-use crate::features::roster::day;
+use crate::features::dates::day;
 use crate::features::typed::{Input, Typed};
 use crate::state::App;
 

@@ -247,8 +247,7 @@ fn because(app: &App, intent: &Intent, answer: &FitAnswer<'_>, why: &str) -> Vec
     }
     let movement = match named(&app.catalogue, why) {
         Ok(movement) => movement,
-        Err(near) if near.is_empty() => return vec![format!("No movement is called “{}”.", why.trim())],
-        Err(near) => return vec![format!("Which one: {}?", near.join(" · "))],
+        Err(unclear) => return vec![format!("{}.", capital(&unclear.says(why.trim())))],
     };
     let name = &movement.name;
     vec![match answer.verdict(movement, intent) {

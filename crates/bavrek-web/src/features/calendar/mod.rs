@@ -19,7 +19,7 @@ use chrono::{Days, NaiveDate, NaiveTime};
 use uuid::Uuid;
 
 use super::account::new_secret;
-use super::roster::day;
+use super::dates::day;
 use super::typed::{Input, Typed};
 use crate::auth::within_a_wall;
 use crate::chrome::Chrome;

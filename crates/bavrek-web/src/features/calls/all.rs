@@ -25,7 +25,7 @@ use super::{Way, Word, carry_out, decided_text, ways};
 use crate::chrome::Chrome;
 use crate::error::WebError;
 use crate::extract::{Fields, Ids, Me, Mine};
-use crate::features::roster::day;
+use crate::features::dates::day;
 use crate::features::scene::{self, Scene, capital, dose_text};
 use crate::features::who::Who;
 use crate::state::App;

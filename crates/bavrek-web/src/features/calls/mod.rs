@@ -21,7 +21,7 @@ use bavrek_store::slots::Slot;
 use bavrek_store::{StoreError, TrainerId};
 use uuid::Uuid;
 
-use super::roster::day;
+use super::dates::day;
 use super::scene::{self, Scene, capital, dose_text, purpose};
 use crate::chrome::Chrome;
 use crate::error::WebError;

@@ -5,12 +5,13 @@ use askama_web::WebTemplate;
 use bavrek_core::anatomy::{ArmPosition, Implement, LengthEmphasis, Pattern, Region};
 use bavrek_core::example::Example;
 use bavrek_core::figure::Figure;
+use bavrek_core::mechanics::profile::emphasis;
 use bavrek_core::movement::Movement;
 use bavrek_core::person::Person;
 use bavrek_store::movements;
 use bavrek_store::places::ClientPlace;
 
-use super::wanted::{Found, Search, Wanted, gym_matches};
+use super::wanted::{Found, Search, Wanted};
 use crate::chrome::Chrome;
 use crate::features::scene::capital;
 use crate::pictures::rig::{self, RigPicture};
@@ -35,6 +36,8 @@ pub(super) struct ListPage {
     removed: Option<String>,
     /// Movements of a gym that the words name as well.
     gym: Vec<(String, String)>,
+    /// Whether what was found is only near what was typed.
+    only_near: bool,
 }
 
 struct Choice {
@@ -51,6 +54,8 @@ struct Card {
     regions: String,
     implements: String,
     thirds: Option<[String; 3]>,
+    /// Whether no third is harder than another, so that its shares say nothing.
+    even: bool,
     picture: Option<RigPicture>,
     why_not: Option<String>,
     own: bool,
@@ -94,7 +99,8 @@ impl ListPage {
             after: (page < pages).then(|| link(page + 1)),
             where_we_are: format!("page {page} of {pages}"),
             removed: wanted.removed.map(movements::movement_id),
-            gym: gym_matches(&app.catalogue, &wanted.q),
+            only_near: search.only_near,
+            gym: search.gym.iter().map(|g| (g.id.clone(), g.name.clone())).collect(),
         }
     }
 }
@@ -133,6 +139,7 @@ fn card(app: &App, person: &Person, found: &Found<'_>, whose: &str) -> Card {
         synonym: found.synonym.map(str::to_owned),
         regions: movement.direct.keys().map(|r| r.label()).collect::<Vec<_>>().join(", "),
         implements: movement.implements.iter().map(|i| i.label()).collect::<Vec<_>>().join(", "),
+        even: found.thirds.is_some_and(|t| emphasis(&t).is_none()),
         thirds: found.thirds.map(|t| t.map(|share| format!("{:.0}", share * 100.0))),
         picture: picture(app, movement, person),
         why_not: found.why_not.first().map(|w| w.text.clone()),

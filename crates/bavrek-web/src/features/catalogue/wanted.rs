@@ -6,6 +6,7 @@ use bavrek_core::kit::KitItem;
 use bavrek_core::mechanics::profile::emphasis;
 use bavrek_core::movement::{Catalogue, GymMovement, Movement};
 use bavrek_core::person::Person;
+use bavrek_core::reading::{Names, plain_word};
 use serde::Deserialize;
 use std::sync::Arc;
 use uuid::Uuid;
@@ -79,6 +80,10 @@ pub(super) struct Found<'a> {
 pub(super) struct Search<'a> {
     pub(super) found: Vec<Found<'a>>,
     pub(super) ruled_out: usize,
+    /// Whether nothing is called what was typed, and what was found is only near it.
+    pub(super) only_near: bool,
+    /// Movements of a gym that the words name as well, or are near.
+    pub(super) gym: Vec<&'a GymMovement>,
 }
 
 /// A room with who trains in it.
@@ -88,15 +93,25 @@ pub(super) struct Room {
 }
 
 pub(super) fn search<'a>(app: &'a App, wanted: &Wanted, room: Option<&Room>) -> Search<'a> {
+    let catalogue: &Catalogue = &app.catalogue;
     let words = words(&wanted.q);
-    let mut found: Vec<Found<'a>> = app
-        .catalogue
-        .movements
-        .iter()
-        .filter(|m| passes(m, wanted))
-        .filter_map(|m| {
-            let (rank, synonym) = rank(m, &words)?;
-            let thirds = app.library.thirds(&app.catalogue, m);
+    let called =
+        catalogue.movements.iter().filter_map(|m| rank(m, &words).map(|(rank, synonym)| (&**m, rank, synonym)));
+    let mut called: Vec<_> = called.collect();
+    let mut gym = gym_matches(catalogue, &wanted.q);
+    let only_near = called.is_empty() && gym.is_empty();
+    if called.is_empty() {
+        // Misspelt, in the plural, or by a name that is none: what is near it.
+        let near = Names::of(catalogue).nearest(&wanted.q, if gym.is_empty() { MOST_NEAR } else { 0 });
+        let home = near.iter().filter(|m| !m.gym).filter_map(|m| catalogue.movement(m.id));
+        called = home.enumerate().map(|(place, m)| (m, place as u8, None)).collect();
+        gym.extend(near.iter().filter(|m| m.gym).filter_map(|m| catalogue.gym_movement(m.id)));
+    }
+    let mut found: Vec<Found<'a>> = called
+        .into_iter()
+        .filter(|(m, ..)| passes(m, wanted))
+        .filter_map(|(m, rank, synonym)| {
+            let thirds = app.library.thirds(catalogue, m);
             (wanted.emphasis.is_empty() || thirds.is_some_and(|t| hard_in(&t) == wanted.emphasis)).then_some(())?;
             Some(Found { movement: m, thirds, synonym, why_not: Vec::new(), rank })
         })
@@ -119,7 +134,7 @@ pub(super) fn search<'a>(app: &'a App, wanted: &Wanted, room: Option<&Room>) -> 
     }
     // Better matches first; equals stay in the order of the patterns.
     found.sort_by_key(|f| (f.rank, f.movement.pattern));
-    Search { found, ruled_out }
+    Search { found, ruled_out, only_near, gym }
 }
 
 fn passes(movement: &Movement, wanted: &Wanted) -> bool {
@@ -141,6 +156,17 @@ fn words(text: &str) -> Vec<String> {
     text.to_lowercase().split(|c: char| !c.is_alphanumeric()).filter(|w| !w.is_empty()).map(str::to_owned).collect()
 }
 
+/// The same, each word in the singular and in its usual spelling.
+fn plain_words(text: &str) -> Vec<String> {
+    words(text).iter().map(|word| plain_word(word)).collect()
+}
+
+/// Whether a word begins one of a name's, as it was typed or in the singular.
+fn begins_one(has: &[String], word: &str) -> bool {
+    let plain = plain_word(word);
+    has.iter().any(|h| h.starts_with(word) || h.starts_with(&plain))
+}
+
 /// How well a movement answers the words, smaller is better, and the synonym that does. None where some word is not
 /// in any of its names, its pattern or its regions.
 fn rank<'a>(movement: &'a Movement, wanted: &[String]) -> Option<(u8, Option<&'a str>)> {
@@ -150,7 +176,7 @@ fn rank<'a>(movement: &'a Movement, wanted: &[String]) -> Option<(u8, Option<&'a
     // How many words a text has beyond those that were typed; none where it lacks one of them.
     let beyond = |text: &str| {
         let has = words(text);
-        let covered = wanted.iter().all(|w| has.iter().any(|h| h.starts_with(w.as_str())));
+        let covered = wanted.iter().all(|w| begins_one(&has, w));
         covered.then(|| has.len().saturating_sub(wanted.len()).min(20) as u8)
     };
     let named = beyond(&movement.name).map(|n| (n, None));
@@ -163,41 +189,76 @@ fn rank<'a>(movement: &'a Movement, wanted: &[String]) -> Option<(u8, Option<&'a
     })
 }
 
-/// Most names that an ambiguous one is answered with.
+/// Most names that an ambiguous one is answered with, and one that is none.
 const MOST_NAMES: usize = 4;
+const MOST_NEAR: usize = 3;
+
+/// Why a typed name is no movement's.
+#[derive(Debug, Clone, PartialEq, Eq)]
+pub(in crate::features) struct Unclear<'a> {
+    /// Whether several are called so; otherwise nothing is.
+    several: bool,
+    /// Those, or the nearest to it.
+    pub(in crate::features) names: Vec<&'a str>,
+}
+
+impl Unclear<'_> {
+    /// In words, with what was typed.
+    pub(in crate::features) fn says(&self, text: &str) -> String {
+        match (self.several, self.names.is_empty()) {
+            (true, _) => format!("which one is “{text}”: {}?", self.names.join("; ")),
+            (false, true) => format!("no movement is called “{text}”"),
+            (false, false) => format!("no movement is called “{text}”; near it: {}", self.names.join("; ")),
+        }
+    }
+}
 
 /// The movement that a typed name means: the one that is called so, or the only one whose names have these words. The
 /// nearest names where that is not clear.
-pub(in crate::features) fn named<'a>(catalogue: &'a Catalogue, text: &str) -> Result<&'a Movement, Vec<&'a str>> {
+pub(in crate::features) fn named<'a>(catalogue: &'a Catalogue, text: &str) -> Result<&'a Movement, Unclear<'a>> {
     let wanted = words(text);
     if let Some(movement) = catalogue.movement(text.trim()) {
         return Ok(movement);
     }
     let movements = || catalogue.movements.iter().filter(|_| !wanted.is_empty()).map(Arc::as_ref);
-    let called = |m: &&Movement| words(&m.name) == wanted || m.synonyms.iter().any(|s| words(s) == wanted);
+    let called = |as_is: fn(&str) -> Vec<String>| {
+        let wanted = as_is(text);
+        let is = move |name: &str| as_is(name) == wanted;
+        movements().filter(move |m| is(&m.name) || m.synonyms.iter().any(|s| is(s))).collect::<Vec<_>>()
+    };
     let mut found: Vec<(u8, &Movement)> = movements().filter_map(|m| Some((rank(m, &wanted)?.0, m))).collect();
     found.sort_by_key(|(rank, m)| (*rank, m.pattern));
-    let exact: Vec<_> = movements().filter(called).collect();
+    // In the plural or with a known slip it is the same name, unless a name is spelt just so.
+    let exact = Some(called(words)).filter(|exact| !exact.is_empty()).unwrap_or_else(|| called(plain_words));
     match (&exact[..], &found[..]) {
         ([only], _) | ([], [(_, only)]) => Ok(only),
-        _ => Err(found.into_iter().take(MOST_NAMES).map(|(_, m)| m.name.as_str()).collect()),
+        ([], []) => Err(Unclear { several: false, names: near(catalogue, text) }),
+        _ => {
+            let names = found.into_iter().take(MOST_NAMES).map(|(_, m)| m.name.as_str()).collect();
+            Err(Unclear { several: true, names })
+        }
     }
 }
 
-/// Movements of a gym whose names have all these words: identifier and name, the shortest names first.
-pub(super) fn gym_matches(catalogue: &Catalogue, text: &str) -> Vec<(String, String)> {
+/// The names of the movements that are nearest to one that nothing has.
+fn near<'a>(catalogue: &'a Catalogue, text: &str) -> Vec<&'a str> {
+    let near = Names::of(catalogue).nearest(text, MOST_NAMES + MOST_NEAR);
+    near.iter().filter_map(|m| catalogue.movement(m.id)).take(MOST_NEAR).map(|m| m.name.as_str()).collect()
+}
+
+/// Movements of a gym whose names have all these words, the shortest names first.
+fn gym_matches<'a>(catalogue: &'a Catalogue, text: &str) -> Vec<&'a GymMovement> {
     let wanted = words(text);
     let has = |name: &str| {
         let has = words(name);
-        wanted.iter().all(|w| has.iter().any(|h| h.starts_with(w.as_str())))
+        wanted.iter().all(|w| begins_one(&has, w))
     };
     let mut found: Vec<_> = catalogue
         .gym
         .values()
         .filter(|g| !wanted.is_empty() && (has(&g.name) || g.synonyms.iter().any(|s| has(s))))
-        .map(|g| (g.id.clone(), g.name.clone()))
         .collect();
-    found.sort_by_key(|(_, name)| name.len());
+    found.sort_by_key(|g| g.name.len());
     found.truncate(MOST_NAMES);
     found
 }
@@ -222,6 +283,8 @@ mod tests {
     #[case::a_common_name("skull crusher", "supine_dumbbell_extension")]
     #[case::hyphen_or_not("decline push up", "feet_raised_push_up")]
     #[case::the_start_of_words("lat rai", "side_raise")]
+    #[case::the_plural("pike push-ups", "pike_push_up")]
+    #[case::the_plural_of_a_fly("chest flies", "dumbbell_bench_fly")]
     #[case::the_name_itself("Standing dumbbell curl", "dumbbell_curl")]
     fn what_is_meant_comes_first(#[case] text: &str, #[case] expected: &str) {
         let catalogue = bavrek_catalogue::load().unwrap();
@@ -235,11 +298,14 @@ mod tests {
     #[case("dumbbell_curl", Ok("dumbbell_curl"))]
     #[case("skull crusher", Ok("supine_dumbbell_extension"))]
     #[case("", Err(0))]
-    #[case("knitting", Err(0))]
+    #[case("knitting", Err(MOST_NEAR))]
+    #[case("standing dumbell curls", Ok("dumbbell_curl"))]
+    #[case("skull crushers", Ok("supine_dumbbell_extension"))]
+    #[case("standing dumbbel crul", Err(MOST_NEAR))]
     #[case("press", Err(MOST_NAMES))]
     fn a_typed_name_is_clear_or_answered_with_others(#[case] text: &str, #[case] expected: Result<&str, usize>) {
         let catalogue = bavrek_catalogue::load().unwrap();
-        assert_eq!(named(&catalogue, text).map(|m| m.id.as_str()).map_err(|others| others.len()), expected);
+        assert_eq!(named(&catalogue, text).map(|m| m.id.as_str()).map_err(|unclear| unclear.names.len()), expected);
     }
 
     /// A name that a movement at home has as well means that one.
@@ -257,7 +323,8 @@ mod tests {
     }
 
     #[rstest]
-    #[case("pulldown", "close_pulldown")]
+    #[case("pulldown", "one_arm_pulldown")]
+    #[case("close pulldown", "close_pulldown")]
     #[case("crossover", "cable_fly")]
     #[case("knitting", "")]
     #[case("", "")]
@@ -265,7 +332,8 @@ mod tests {
         let catalogue = bavrek_catalogue::load().unwrap();
         let found = gym_matches(&catalogue, text);
         assert!(found.len() <= MOST_NAMES);
-        assert_eq!(found.iter().any(|(id, _)| id == among), !among.is_empty(), "{found:?}");
+        let ids: Vec<&str> = found.iter().map(|g| g.id.as_str()).collect();
+        assert_eq!(ids.contains(&among), !among.is_empty(), "{ids:?}");
     }
 
     #[test]

@@ -16,13 +16,14 @@ use bavrek_core::strength::ledger::effective_load;
 use bavrek_core::units::{Kilograms, MassUnit};
 use bavrek_formats::log_table::{self, Refusal, RowSet};
 use bavrek_store::TrainerId;
-use bavrek_store::log::{self, Source, ToldSet};
-use sha2::{Digest, Sha256};
+use bavrek_store::id_of;
+use bavrek_store::log::{self, ToldSet};
 use uuid::Uuid;
 
 use crate::chrome::Chrome;
 use crate::error::WebError;
 use crate::extract::{Fields, Ids, Me, Mine};
+use crate::features::dates::written;
 use crate::features::typed::{Input, Typed};
 use crate::features::who::Who;
 use crate::state::App;
@@ -85,11 +86,9 @@ fn by_content(client: Uuid, rows: &[RowSet]) -> Vec<Uuid> {
             row.day, row.movement, row.reps, row.seconds, row.rir, row.load, row.side, row.each_hand
         );
         let nth = times.entry(said.clone()).or_default();
-        let digest = Sha256::digest(format!("{said} {nth}").as_bytes());
+        let id = id_of(&format!("{said} {nth}"));
         *nth += 1;
-        let mut bytes = [0_u8; 16];
-        bytes.copy_from_slice(&digest[..16]);
-        Uuid::from_bytes(bytes)
+        id
     };
     rows.iter().map(identifier).collect()
 }
@@ -210,7 +209,7 @@ async fn sorted(app: &App, trainer: TrainerId, who: &Who, text: &str) -> Result<
 fn view(app: &App, sorted: Sorted, text: String) -> ReadView {
     let row = |(line, _, set, _): &(u64, Uuid, LoggedSet, Kilograms)| {
         let name = app.catalogue.movement(&set.exercise).map_or(set.exercise.as_str(), |m| &m.name);
-        (*line, set.date.to_string(), name.to_owned(), crate::features::train::what(set))
+        (*line, written(set.date), name.to_owned(), crate::features::train::what(set))
     };
     ReadView {
         new: sorted.new.len(),
@@ -275,16 +274,7 @@ async fn take(
     let sorted = sorted(&app, trainer, &who, &text).await?;
     let told = |(_, id, set, effective): &(u64, Uuid, LoggedSet, Kilograms)| (*id, set.clone(), *effective);
     let sets: Vec<_> = sorted.new.iter().map(told).collect();
-    let all: Vec<ToldSet<'_>> = sets
-        .iter()
-        .map(|(id, set, effective)| ToldSet {
-            id: *id,
-            client_id: client,
-            source: Source::Told,
-            set,
-            effective: *effective,
-        })
-        .collect();
+    let all: Vec<ToldSet<'_>> = sets.iter().map(|(id, set, kg)| ToldSet::told(client, *id, set, *kg)).collect();
     let kept = log::append_all_told(&app.pool, trainer, &all).await?;
     Ok(Page { kept: Some(kept), ..page(&who, chrome, &Typed::default(), None) })
 }

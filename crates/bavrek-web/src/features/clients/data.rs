@@ -10,7 +10,6 @@ use bavrek_formats::archive;
 use bavrek_store::deeds::{self, Deed};
 use bavrek_store::people::{self, Agreed, Receipt};
 use bavrek_store::{TrainerId, clients};
-use chrono::{DateTime, Utc};
 use uuid::Uuid;
 
 use super::steps::{Step, StepView, steps};
@@ -19,6 +18,7 @@ use crate::downloads;
 use crate::error::WebError;
 use crate::extract::{Fields, Ids, Me, Mine};
 use crate::features::account;
+use crate::features::dates::written;
 use crate::features::typed::{Input, Typed};
 use crate::state::App;
 
@@ -148,12 +148,8 @@ async fn erase(
 fn erased(chrome: Chrome, receipt: &Receipt) -> ErasedPage {
     ErasedPage {
         chrome: chrome.titled("Erased"),
-        at: moment(receipt.at),
+        at: format!("{}, {} UTC", written(receipt.at.date_naive()), receipt.at.format("%H:%M")),
         rows: receipt.rows.iter().map(|(table, count)| (table.replace('_', " "), *count)).collect(),
         total: receipt.rows.values().sum(),
     }
-}
-
-fn moment(at: DateTime<Utc>) -> String {
-    format!("{} UTC", at.format("%Y-%m-%d %H:%M"))
 }

@@ -16,9 +16,11 @@ use super::steps::{Step, StepView, steps};
 use crate::chrome::Chrome;
 use crate::error::WebError;
 use crate::extract::{Fields, Ids, Me, Mine};
+use crate::features::dates::day;
 use crate::features::typed::{Input, Typed};
 use crate::features::who::Who;
 use crate::state::App;
+use chrono::NaiveDate;
 
 pub(super) fn routes() -> Router<App> {
     Router::new()
@@ -97,7 +99,7 @@ async fn page(
             Input::text(asked, "note", "Note", "").area(),
         ],
         clearance: waiting.map(|screening| clearance_form(app, screening, cleared)),
-        past: past.iter().map(|s| past_view(app, s)).collect(),
+        past: past.iter().map(|s| past_view(app, s, who.today)).collect(),
     })
 }
 
@@ -138,10 +140,10 @@ fn clearance_form(app: &App, screening: &Screening, typed: &Typed) -> ClearanceF
     }
 }
 
-fn past_view(app: &App, screening: &Screening) -> Past {
+fn past_view(app: &App, screening: &Screening, today: NaiveDate) -> Past {
     let called = referrals(&app.intake.questions, &screening.answers);
     Past {
-        on: screening.on.to_string(),
+        on: day(screening.on, today),
         outcome: if screening.refers {
             "see a doctor or physiotherapist first".into()
         } else {
@@ -151,7 +153,7 @@ fn past_view(app: &App, screening: &Screening) -> Past {
         note: screening.note.clone(),
         clearance: screening.clearance.as_ref().map(|c| {
             let note = if c.note.is_empty() { String::new() } else { format!(": {}", c.note) };
-            format!("cleared by {} on {}{note}", c.given_by, c.given_on)
+            format!("cleared by {}, {}{note}", c.given_by, day(c.given_on, today))
         }),
         stops: screening.stops(),
     }

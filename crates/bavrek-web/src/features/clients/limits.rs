@@ -21,7 +21,7 @@ use super::steps::{Step, StepView, steps};
 use crate::chrome::Chrome;
 use crate::error::WebError;
 use crate::extract::{Fields, Ids, Me, Mine};
-use crate::features::roster::day;
+use crate::features::dates::day;
 use crate::features::scene::capital;
 use crate::features::typed::{Input, Typed, focus_first, mark_meanwhile};
 use crate::features::who::Who;

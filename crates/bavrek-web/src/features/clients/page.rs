@@ -25,7 +25,7 @@ use super::strength::{PatternView, patterns};
 use crate::chrome::{Banner, Chrome};
 use crate::error::WebError;
 use crate::extract::{Ids, Me, Mine};
-use crate::features::roster::day;
+use crate::features::dates::day;
 use crate::features::who::Who;
 use crate::pictures::shelf::{self, Shelf};
 use crate::pictures::torso::Torso;

@@ -22,6 +22,7 @@ use super::steps::{Step, StepView, steps};
 use crate::chrome::Chrome;
 use crate::error::WebError;
 use crate::extract::{Fields, Ids, Me, Mine};
+use crate::features::dates::day;
 use crate::features::typed::{Input, Typed, focus_first, mark_meanwhile};
 use crate::features::who::Who;
 use crate::state::App;
@@ -57,9 +58,11 @@ struct Page {
     archived: bool,
 }
 
-async fn fresh(Mine(_): Mine, chrome: Chrome) -> Page {
-    let typed = Typed::usual([("mass_unit", "kg".to_owned()), ("time_zone", "UTC".to_owned())]);
-    new_page(chrome, new_id(), &typed)
+/// The form of a client who weighs and lives as the last one did.
+async fn fresh(Mine(app): Mine, Me(trainer): Me, chrome: Chrome) -> Result<Page, WebError> {
+    let (zone, unit) = clients::habits(&app.pool, trainer).await?;
+    let typed = Typed::usual([("mass_unit", unit.symbol().to_owned()), ("time_zone", zone)]);
+    Ok(new_page(chrome, new_id(), &typed))
 }
 
 fn new_page(chrome: Chrome, id: Uuid, typed: &Typed) -> Page {
@@ -120,7 +123,7 @@ async fn page(
         steps: steps(app, trainer, client.id, Step::Profile).await?,
         inputs: inputs(typed),
         meanwhile: false,
-        masses: masses.iter().map(|m| (m.on.to_string(), mass_text(m.mass, client.mass_unit))).collect(),
+        masses: masses.iter().map(|m| (day(m.on, who.today), mass_text(m.mass, client.mass_unit))).collect(),
         archived: client.archived,
     })
 }
@@ -214,10 +217,14 @@ pub(in crate::features) fn described(
     read(&mut typed, stored, today).ok_or_else(|| typed.into_errors())
 }
 
+fn mass_unit(typed: &Typed) -> MassUnit {
+    if typed.value("mass_unit") == "lb" { MassUnit::Lb } else { MassUnit::Kg }
+}
+
 /// The client that was typed, or nothing with the errors beside their fields.
 fn read(typed: &mut Typed, stored: Option<&Client>, today: NaiveDate) -> Option<Client> {
     let name = typed.needed("name", LONGEST_NAME);
-    let unit = if typed.value("mass_unit") == "lb" { MassUnit::Lb } else { MassUnit::Kg };
+    let unit = mass_unit(typed);
     let height = measured_height(typed, stored);
     let body_mass = measured_mass(typed, stored, unit, height);
     let birth_year = birth_year(typed, today);
@@ -310,8 +317,8 @@ fn inputs(typed: &Typed) -> Vec<Input> {
     let text = |name, label, hint| Input::text(typed, name, label, hint);
     let mut inputs = vec![
         text("name", "Name", "").wide(),
-        text("height", "Height", "1.68 m, 168 cm or 5'6\""),
-        text("body_mass", "Body mass", "71.5 kg or 157 lb"),
+        text("height", "Height", "1.68 m, 168 cm or 5'6\"").measured(ranges::STATURE),
+        text("body_mass", "Body mass", "71.5 kg or 157 lb").measured(measures::mass_range(mass_unit(typed))),
         text("experience", "Experience", "").select(
             Some("choose"),
             [
@@ -328,7 +335,7 @@ fn inputs(typed: &Typed) -> Vec<Input> {
         text("aim", "Goal", "").select(Some("not stated"), Goal::ALL.iter().map(|g| (g.id(), g.label()))),
         text("goal", "Goal in their words", "broader shoulders"),
         text("days_a_week", "Days a week", "3"),
-        text("minutes", "Minutes a session", "45"),
+        text("minutes", "Minutes a session", "45").measured(SESSION_MINUTES),
         text("mass_unit", "Weighs in", "").select(None, words(&[("kg", "kg"), ("lb", "lb")])),
         text("time_zone", "Time zone", "Europe/Lisbon").suggest(TZ_VARIANTS.iter().map(|z| z.name().to_owned())),
         text("contact", "E-mail, for sending sessions", "name@somewhere.example"),

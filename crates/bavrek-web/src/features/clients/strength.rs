@@ -13,6 +13,7 @@ use bavrek_core::kit::KitItem;
 use bavrek_core::log::{LoggedSet, MOST_REPS, MOST_RIR};
 use bavrek_core::movement::Movement;
 use bavrek_core::person::Side;
+use bavrek_core::quantity;
 use bavrek_core::ranges::{self, LegalRange};
 use bavrek_core::reps;
 use bavrek_core::strength::Ledger;
@@ -28,7 +29,7 @@ use crate::chrome::Chrome;
 use crate::error::WebError;
 use crate::extract::{Fields, Ids, Me, Mine};
 use crate::features::catalogue::named;
-use crate::features::roster::day;
+use crate::features::dates::day;
 use crate::features::typed::{Input, Typed, focus_first};
 use crate::features::who::Who;
 use crate::state::App;
@@ -329,18 +330,17 @@ fn movement<'a>(app: &'a App, typed: &mut Typed) -> Option<&'a Movement> {
     }
     match named(&app.catalogue, &text) {
         Ok(movement) => Some(movement),
-        Err(others) if others.is_empty() => {
-            typed.refuse("exercise", format!("no movement is called {text:?}"));
-            None
-        }
-        Err(others) => {
-            typed.refuse("exercise", format!("which one is {text:?}: {}?", others.join("; ")));
+        Err(unclear) => {
+            typed.refuse("exercise", unclear.says(&text));
+            typed.offer("exercise", unclear.names.into_iter().map(str::to_owned).collect());
             None
         }
     }
 }
 
 fn load(typed: &mut Typed, unit: MassUnit, movement: Option<&Movement>) -> Option<StampedLoad> {
+    // What is stamped in another unit stays in it.
+    let unit = quantity::mass_unit(typed.value("load")).unwrap_or(unit);
     let value = typed.number("load", LegalRange { min: 0.0, max: 1000.0, unit: unit.symbol() })?;
     let checked = ranges::DUMBBELL.check("load", value * unit.in_kilograms());
     typed.take("load", checked)?;

@@ -12,7 +12,7 @@ use bavrek_formats::client_table::{self, RowClient};
 use bavrek_formats::log_table::Refusal;
 use bavrek_store::TrainerId;
 use bavrek_store::clients::{self, Client};
-use sha2::{Digest, Sha256};
+use bavrek_store::id_of;
 use uuid::Uuid;
 
 use super::profile;
@@ -24,6 +24,8 @@ use crate::state::App;
 
 /// Longest table, characters: what a form may carry.
 const LONGEST: usize = 150_000;
+/// Refusals shown; how many more there are is said.
+const REFUSALS: usize = 50;
 
 pub(super) fn routes() -> Router<App> {
     Router::new()
@@ -46,6 +48,8 @@ struct ReadView {
     /// Who is new: line, name, what is known of them.
     new: Vec<(u64, String, String)>,
     known: Vec<String>,
+    /// How many things cannot be read, and the first of them.
+    refused: usize,
     refusals: Vec<Refusal>,
     passed_over: String,
 }
@@ -60,10 +64,7 @@ struct Sorted {
 
 /// The identifier of a row without one, by whom it names: the same file twice adds nobody twice.
 fn by_name(trainer: TrainerId, name: &str) -> Uuid {
-    let digest = Sha256::digest(format!("{} {}", trainer.0, name.to_lowercase()).as_bytes());
-    let mut bytes = [0_u8; 16];
-    bytes.copy_from_slice(&digest[..16]);
-    Uuid::from_bytes(bytes)
+    id_of(&format!("{} {}", trainer.0, name.to_lowercase()))
 }
 
 /// The fields of a row as the profile takes them; what was looked at is confirmed.
@@ -128,7 +129,8 @@ fn view(sorted: Sorted, text: String) -> ReadView {
     ReadView {
         new: sorted.new.into_iter().map(row).collect(),
         known: sorted.known,
-        refusals: sorted.refusals,
+        refused: sorted.refusals.len(),
+        refusals: sorted.refusals.into_iter().take(REFUSALS).collect(),
         passed_over: sorted.passed_over.join(", "),
         text,
     }

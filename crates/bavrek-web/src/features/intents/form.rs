@@ -8,6 +8,7 @@ use bavrek_core::execution::{Elbows, Execution, LONGEST_CUE, RangePart};
 use bavrek_core::movement::Catalogue;
 use bavrek_core::person::Person;
 use bavrek_core::plan::{BlockKind, Intent, Sides, StopRule};
+use bavrek_core::quantity;
 use bavrek_core::ranges::LegalRange;
 use bavrek_core::reference::Named;
 use bavrek_core::school::mirror;
@@ -30,6 +31,15 @@ const WEIGHT: LegalRange = LegalRange { min: 0.0, max: 1.0, unit: "as a share" }
 /// The field of a region's weight.
 pub(super) fn region_field(region: Region) -> String {
     format!("region_{}", region.id())
+}
+
+/// The regions that were typed, with what counts; what cannot be read is left out.
+pub(super) fn weights(typed: &Typed) -> BTreeMap<Region, f64> {
+    let weight = |region: &Region| {
+        let read = quantity::read("", typed.value(&region_field(*region)), WEIGHT).ok()?;
+        (read.value > 0.0).then_some((*region, read.value))
+    };
+    Region::ALL.iter().filter_map(weight).collect()
 }
 
 /// What a new slot shows: the usual dose, nothing else said.
@@ -136,12 +146,9 @@ fn reference<'a>(catalogue: &'a Catalogue, typed: &mut Typed) -> Option<Named<'a
     }
     match named(catalogue, &text) {
         Ok(movement) => Some(Named::Movement(movement)),
-        Err(near) if near.is_empty() => {
-            typed.refuse("reference", format!("no movement is called “{text}”"));
-            None
-        }
-        Err(near) => {
-            typed.refuse("reference", format!("which one: {}?", near.join(" · ")));
+        Err(unclear) => {
+            typed.refuse("reference", unclear.says(&text));
+            typed.offer("reference", unclear.names.into_iter().map(str::to_owned).collect());
             None
         }
     }

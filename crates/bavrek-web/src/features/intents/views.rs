@@ -1,12 +1,14 @@
 //! What the page of an intent shows, ready to be written down.
 
+use std::collections::BTreeMap;
+
 use askama::Template;
 use askama_web::WebTemplate;
-use bavrek_core::anatomy::Region;
+use bavrek_core::anatomy::{Pattern, Region};
 use bavrek_core::fit::{Candidate, Fitter, Mate};
 use bavrek_core::plan::{BlockKind, Intent};
 use bavrek_core::reference::Reference;
-use bavrek_core::volume::RegionSets;
+use bavrek_core::units::trim_number;
 use bavrek_store::new_id;
 use bavrek_store::sessions::{Block, SessionHead};
 use bavrek_store::slots::Slot;
@@ -53,6 +55,13 @@ pub(super) struct Page {
     line: Input,
     block: Vec<Input>,
     regions: Vec<RegionRow>,
+    /// The regions as a picture in which they are chosen, and in words.
+    chooser: Torso,
+    chosen: String,
+    /// What each pattern usually trains, as JSON: choosing one fills it in.
+    usual: String,
+    /// Whether a figure of a region is wrong, so that the figures are shown.
+    wrong_figure: bool,
     regions_error: Option<String>,
     answer: Option<Answer>,
     /// What was saved in another window.
@@ -70,7 +79,6 @@ struct RegionRow {
 /// What the intent leads to here.
 struct Answer {
     heading: String,
-    torso: Torso,
     shares: String,
     found: String,
     /// Name, start, and how well it does the job in percent.
@@ -105,6 +113,7 @@ impl Page {
             focus_first(&mut reference);
         }
         let [reference] = reference;
+        let weights = form::weights(typed);
         Self {
             chrome: chrome.titled(title),
             session: (seen.session.id, seen.session.name.clone()),
@@ -125,6 +134,10 @@ impl Page {
             } else {
                 form::block_inputs(typed, &blocks(seen.blocks))
             },
+            chooser: torso::draw_choice("t", "Regions: press one until it counts as much as it should", &weights),
+            chosen: chosen(&weights),
+            usual: usual(app),
+            wrong_figure: Region::ALL.iter().any(|r| typed.error(&form::region_field(*r)).is_some()),
             regions: Region::ALL.iter().map(|r| region_row(*r, typed)).collect(),
             regions_error: form::regions_error(typed),
             answer: intent.map(|intent| answer(app, seen.scene, intent, beside)),
@@ -146,6 +159,27 @@ impl Page {
 fn names(app: &App) -> Vec<String> {
     let home = app.catalogue.movements.iter().map(|m| m.name.clone());
     home.chain(app.catalogue.gym.values().map(|g| g.name.clone())).collect()
+}
+
+/// The chosen regions in words, those that count most first.
+fn chosen(weights: &BTreeMap<Region, f64>) -> String {
+    let mut all: Vec<_> = weights.iter().collect();
+    all.sort_by(|a, b| b.1.total_cmp(a.1));
+    all.into_iter()
+        .map(|(region, weight)| format!("{region} {}", trim_number(*weight, 2)))
+        .collect::<Vec<_>>()
+        .join(" · ")
+}
+
+/// What each pattern usually trains: `{"fly": {"region_chest_sternal": 1}}`.
+fn usual(app: &App) -> String {
+    let of = |pattern: &Pattern| {
+        let regions = app.catalogue.usual_regions(*pattern);
+        let fields = regions.into_iter().map(|(region, weight)| (form::region_field(region), weight));
+        (pattern.id(), fields.collect::<BTreeMap<_, _>>())
+    };
+    let all: BTreeMap<_, _> = Pattern::ALL.iter().map(of).collect();
+    serde_json::to_string(&all).unwrap_or_default()
 }
 
 fn region_row(region: Region, typed: &Typed) -> RegionRow {
@@ -175,15 +209,9 @@ fn answer(app: &App, scene: &Scene, intent: &Intent, beside: &[Mate<'_>]) -> Ans
     let found = fitter.fit_beside(intent, beside);
     let total: f64 = intent.regions.values().sum();
     let share = |(region, weight): (&Region, &f64)| format!("{region} {:.0} %", weight / total * 100.0);
-    let work = intent
-        .regions
-        .iter()
-        .map(|(region, weight)| (*region, RegionSets { direct: weight / total * torso::FULL * 0.8, assisting: 0.0 }));
-    let wanted: Vec<_> = intent.regions.keys().copied().collect();
     let nearest = if found.candidates.is_empty() { fitter.nearest(intent) } else { None };
     Answer {
         heading: capital(&format!("{}: {}", intent.pattern, purpose(intent))),
-        torso: torso::draw("t", "Regions this slot is for", &work.collect(), &wanted),
         shares: intent.regions.iter().map(share).collect::<Vec<_>>().join(", "),
         found: match found.candidates.len() {
             0 => format!("Nothing at {} does this job.", scene.place.name),

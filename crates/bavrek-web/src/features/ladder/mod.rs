@@ -18,8 +18,8 @@ use bavrek_store::{TrainerId, kit, new_id, places};
 use serde::Deserialize;
 use uuid::Uuid;
 
-use super::roster::day;
-use super::scene::{self, Scene};
+use super::dates::day;
+use super::scene::{self, Scene, likely};
 use crate::chrome::Chrome;
 use crate::error::WebError;
 use crate::extract::{Fields, Ids, Me, Mine};
@@ -196,7 +196,7 @@ fn facts(ladder: &Ladder, at: usize, taken: &LadderStep) -> Vec<(&'static str, S
             if is_same(step, taken) { "Today" } else { "Nearest" },
             format!("{:.1} effective, {:.1} at the peak", step.effective_kg, step.peak_kg),
         ),
-        ("Known to", format!("{:.0} %", step.log_sd * 100.0)),
+        ("Nine times in ten", likely(step.effective_kg, step.log_sd)),
         ("Steps above", ladder.headroom(at).to_string()),
         ("Room", format!("{:.0} % up to the heaviest", (top / step.effective_kg.value() - 1.0) * 100.0)),
         ("Largest jump nearby", format!("{:.0} %", jump * 100.0)),

@@ -10,7 +10,7 @@ use bavrek_store::outbox::{self, Kind, Message};
 use chrono::{DateTime, NaiveDate, Utc};
 use uuid::Uuid;
 
-use super::roster::day;
+use super::dates::moment_utc;
 use crate::chrome::Chrome;
 use crate::delivery;
 use crate::error::WebError;
@@ -94,7 +94,7 @@ async fn again(Mine(app): Mine, Me(trainer): Me, Ids(message): Ids) -> Result<Re
 
 /// What became of a message, in words.
 fn became(message: &Message, today: NaiveDate) -> String {
-    let moment = |at: DateTime<Utc>| format!("{} {} UTC", day(at.date_naive(), today), at.format("%H:%M"));
+    let moment = |at: DateTime<Utc>| moment_utc(at, today);
     match (message.delivered_at, message.next_try_at) {
         (Some(at), _) => format!("delivered {}", moment(at)),
         (None, Some(_)) if message.trouble.is_empty() => "on its way".into(),
@@ -117,7 +117,7 @@ async fn show(Mine(app): Mine, Me(trainer): Me, chrome: Chrome) -> Result<Page, 
         recipient: message.recipient,
         subject: message.subject,
         body: message.body,
-        written: format!("{}, {} UTC", day(message.written_at.date_naive(), today), message.written_at.format("%H:%M")),
+        written: moment_utc(message.written_at, today),
         pictures: message.pictures,
     };
     Ok(Page {

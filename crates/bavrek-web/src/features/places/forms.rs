@@ -2,8 +2,9 @@
 
 use bavrek_core::kit::{
     AdjustableDumbbell, Anchor, AnchorOn, Backpack, Bench, Boxes, Dumbbells, Heads, KitItem, LoopBand, Plain,
-    PullUpBar, Rings, Step, Table, TubeBand, line,
+    PullUpBar, Rings, Step, Table, TubeBand,
 };
+use bavrek_core::quantity;
 use bavrek_core::ranges::{self, LegalRange};
 use bavrek_core::units::{Kilograms, MassUnit, Metres, trim_number};
 
@@ -76,8 +77,11 @@ pub(super) const FIELDS: &[FieldSpec] = &[
 
 /// Longest list of figures, characters.
 const LONGEST_LIST: usize = 300;
-/// A figure of any size: its legal range is the core's to check.
-const ANY: LegalRange = LegalRange { min: -1e6, max: 1e6, unit: "" };
+
+/// A mass of any size in a unit: its legal range is the core's to check.
+const fn any(unit: &'static str) -> LegalRange {
+    LegalRange { min: -1e6, max: 1e6, unit }
+}
 
 /// What was typed, with what is wrong.
 #[derive(Debug, Clone, Default)]
@@ -202,14 +206,14 @@ impl KitForm {
             "adjustable_dumbbell" => KitItem::AdjustableDumbbell(AdjustableDumbbell {
                 unit,
                 count: self.count(),
-                min: self.number("min"),
-                max: self.number("max"),
-                step: self.number("step"),
+                min: self.number("min", any(unit.symbol())),
+                max: self.number("max", any(unit.symbol())),
+                step: self.number("step", any(unit.symbol())),
             }),
             "loop_band" => KitItem::LoopBand(LoopBand {
                 label: self.label(),
                 count: self.count(),
-                flat_length_m: Metres(self.number("length_m")),
+                flat_length_m: Metres(self.number("length_m", ranges::BAND_LENGTH)),
                 width_m: self.millimetres("width_mm", ranges::BAND_WIDTH),
                 thickness_m: self.millimetres("thickness_mm", ranges::BAND_THICKNESS),
                 rated_kg: self.rated(),
@@ -218,38 +222,50 @@ impl KitForm {
             "tube_band" => KitItem::TubeBand(TubeBand {
                 label: self.label(),
                 count: self.count(),
-                rest_length_m: Metres(self.number("length_m")),
+                rest_length_m: Metres(self.number("length_m", ranges::BAND_LENGTH)),
                 rated_kg: self.rated(),
                 measured: self.measured.clone(),
             }),
-            "rings" => KitItem::Rings(Rings { max_height_m: Metres(self.number("height_m")) }),
-            "pull_up_bar" => KitItem::PullUpBar(PullUpBar { height_m: Metres(self.number("height_m")) }),
+            "rings" => KitItem::Rings(Rings { max_height_m: Metres(self.number("height_m", ranges::HANGING_HEIGHT)) }),
+            "pull_up_bar" => {
+                KitItem::PullUpBar(PullUpBar { height_m: Metres(self.number("height_m", ranges::HANGING_HEIGHT)) })
+            }
             "dip_bars" => KitItem::DipBars(Plain {}),
             "bench" => {
                 let count = Some(self.count()).filter(|n| *n > 1);
-                KitItem::Bench(Bench { angles_deg: self.list("angles"), height_m: None, count })
+                KitItem::Bench(Bench {
+                    angles_deg: self.measures("angles", ranges::BENCH_ANGLE),
+                    height_m: None,
+                    count,
+                })
             }
-            "box" => KitItem::Box(Boxes { height_m: Metres(self.number("height_m")), count: self.count() }),
-            "step" => KitItem::Step(Step { height_m: Metres(self.number("height_m")) }),
+            "box" => KitItem::Box(Boxes {
+                height_m: Metres(self.number("height_m", ranges::SUPPORT_HEIGHT)),
+                count: self.count(),
+            }),
+            "step" => KitItem::Step(Step { height_m: Metres(self.number("height_m", ranges::SUPPORT_HEIGHT)) }),
             "chair" => KitItem::Chair(Plain {}),
             "sofa" => KitItem::Sofa(Plain {}),
             "anchor" => {
                 let on = AnchorOn::from_id(self.value("on")).filter(|_| !door);
-                let weight = self.optional("weight_kg").map(Kilograms).filter(|_| on == Some(AnchorOn::Dumbbell));
+                let weight = self
+                    .optional("weight_kg", ranges::DUMBBELL)
+                    .map(Kilograms)
+                    .filter(|_| on == Some(AnchorOn::Dumbbell));
                 KitItem::Anchor(Anchor {
-                    heights_m: self.list("heights"),
+                    heights_m: self.measures("heights", ranges::HANGING_HEIGHT),
                     door: door.then_some(true),
                     on,
                     weight_kg: weight,
                 })
             }
-            "backpack" => KitItem::Backpack(Backpack { max_kg: Kilograms(self.number("max_kg")) }),
+            "backpack" => KitItem::Backpack(Backpack { max_kg: Kilograms(self.number("max_kg", ranges::ADDED_LOAD)) }),
             "parallettes" => KitItem::Parallettes(Plain {}),
             "ab_wheel" => KitItem::AbWheel(Plain {}),
             "wedge" => KitItem::Wedge(Plain {}),
             "helper" => KitItem::Helper(Plain {}),
             "towel" => KitItem::Towel(Plain {}),
-            "table" => KitItem::Table(Table { height_m: Metres(self.number("height_m")) }),
+            "table" => KitItem::Table(Table { height_m: Metres(self.number("height_m", ranges::SUPPORT_HEIGHT)) }),
             _ => {
                 self.typed.refuse("kind", "choose what to add");
                 return None;
@@ -261,16 +277,16 @@ impl KitForm {
         Some(self.value("label").to_owned()).filter(|l| !l.is_empty())
     }
 
-    /// A number; `12,5` and `12.5` are the same.
-    fn number(&mut self, name: &'static str) -> f64 {
+    /// A figure with its unit or without.
+    fn number(&mut self, name: &'static str, range: LegalRange) -> f64 {
         if self.value(name).is_empty() {
             self.typed.refuse(name, "is needed");
         }
-        self.typed.number(name, ANY).unwrap_or(f64::NAN)
+        self.typed.number(name, range).unwrap_or(f64::NAN)
     }
 
-    fn optional(&mut self, name: &'static str) -> Option<f64> {
-        if self.value(name).is_empty() { None } else { Some(self.number(name)) }
+    fn optional(&mut self, name: &'static str, range: LegalRange) -> Option<f64> {
+        if self.value(name).is_empty() { None } else { Some(self.number(name, range)) }
     }
 
     /// A length that is typed in millimetres, and said to be out of range in them.
@@ -281,7 +297,7 @@ impl KitForm {
     }
 
     fn rated(&mut self) -> Option<[f64; 2]> {
-        match (self.optional("rated_min"), self.optional("rated_max")) {
+        match (self.optional("rated_min", ranges::BAND_FORCE), self.optional("rated_max", ranges::BAND_FORCE)) {
             (None, None) => None,
             (Some(min), Some(max)) => Some([min, max]),
             _ => {
@@ -298,9 +314,15 @@ impl KitForm {
         self.typed.whole("count", ranges::COUNT).map_or(1, |count| count as u8)
     }
 
+    /// Figures between commas, semicolons or spaces, with their unit or without.
+    fn measures(&mut self, name: &'static str, range: LegalRange) -> Vec<f64> {
+        let found = quantity::read_list(name, self.value(name), range);
+        self.typed.take(name, found).unwrap_or_default()
+    }
+
     /// Numbers between commas, semicolons or spaces; `12,5` is one number and `5, 8` are two.
     fn list(&mut self, name: &'static str) -> Vec<f64> {
-        let found = line::numbers(self.value(name));
+        let found = quantity::numbers(self.value(name));
         self.typed.take(name, found).unwrap_or_default()
     }
 }

@@ -8,7 +8,7 @@ use chrono::{Duration, NaiveDate};
 use uuid::Uuid;
 
 use super::Desk;
-use crate::features::roster::day;
+use crate::features::dates::day;
 use crate::features::schools;
 use crate::features::week::weekday;
 use crate::state::App;

@@ -272,8 +272,8 @@ fn unnamed(app: &App, text: &str) -> String {
         return "name the movement, or leave the line out".to_owned();
     }
     match catalogue::named(&app.catalogue, text) {
-        Err(near) if !near.is_empty() => format!("nothing is called so; near it: {}", near.join("; ")),
-        _ => "nothing is called so: name the movement, or leave the line out".to_owned(),
+        Err(unclear) => format!("{}: name the movement, or leave the line out", unclear.says(text)),
+        Ok(_) => String::new(),
     }
 }
 

@@ -8,7 +8,7 @@ use uuid::Uuid;
 
 use super::plan::{Move, MovedSlot, choice, choices};
 use crate::chrome::Chrome;
-use crate::features::roster::day;
+use crate::features::dates::day;
 use crate::features::scene::{capital, purpose};
 use crate::state::App;
 

@@ -24,7 +24,7 @@ use crate::chrome::Chrome;
 use crate::error::WebError;
 use crate::extract::{Ids, Me, Mine};
 use crate::features::clients::steps::{Step, StepView, steps};
-use crate::features::roster::day;
+use crate::features::dates::day;
 use crate::features::who::Who;
 use crate::pictures::review as picture;
 use crate::state::App;

@@ -15,8 +15,8 @@ use super::{Read, Seen};
 use crate::chrome::Chrome;
 use crate::error::WebError;
 use crate::extract::{Fields, Ids, Me, Mine};
+use crate::features::dates::day;
 use crate::features::outbox::{self, Letter};
-use crate::features::roster::day;
 use crate::pictures::review as picture;
 use crate::state::App;
 

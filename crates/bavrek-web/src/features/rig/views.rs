@@ -14,7 +14,7 @@ use super::Setting;
 use super::forms::RigForm;
 use crate::chrome::Chrome;
 use crate::features::fields::Field;
-use crate::features::scene::capital;
+use crate::features::scene::{capital, likely};
 use crate::pictures::curves::{self, Curves, Joints, Shape};
 use crate::pictures::rig::{self, RigPicture};
 use crate::state::App;
@@ -116,7 +116,7 @@ fn load(movement: &Movement, rigged: &Rigged<'_>, form: &RigForm, assembly: &Ass
         facts.push(("From start to end", format!("{} to {}", kg(start / GRAVITY), kg(end / GRAVITY))));
     }
     facts.push(("Peak", kg(assembly.peak().value())));
-    facts.push(("Known to", format!("about {:.0} %", (assembly.log_sd.exp() - 1.0) * 100.0)));
+    facts.push(("The peak, nine times in ten", likely(assembly.peak(), assembly.log_sd)));
     if let Some((first, longest)) = assembly.stretch {
         let percent = |l: f64| format!("{:.0} %", (l - 1.0) * 100.0);
         facts.push((

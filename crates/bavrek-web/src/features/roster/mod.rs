@@ -6,10 +6,10 @@ use axum::Router;
 use axum::extract::{Query, State};
 use axum::routing::get;
 use bavrek_store::roster::{self, Order, PAGE, RosterLine, Show, Wanted};
-use chrono::NaiveDate;
 use serde::Deserialize;
 use uuid::Uuid;
 
+use super::dates::day;
 use crate::chrome::Chrome;
 use crate::error::WebError;
 use crate::extract::Me;
@@ -134,16 +134,5 @@ fn line(line: RosterLine) -> Line {
             n => format!("{n} calls"),
         }),
         stopped: line.stopped,
-    }
-}
-
-/// A day as people say it near today.
-pub(super) fn day(date: NaiveDate, today: NaiveDate) -> String {
-    match (date - today).num_days() {
-        0 => "today".into(),
-        1 => "tomorrow".into(),
-        -1 => "yesterday".into(),
-        -200..=200 => date.format("%a %-d %b").to_string(),
-        _ => date.format("%-d %b %Y").to_string(),
     }
 }

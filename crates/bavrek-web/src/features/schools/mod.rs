@@ -53,6 +53,18 @@ struct SideBySide {
     away: Vec<(Uuid, String)>,
     removed: Option<Uuid>,
     disagreements: Vec<Disagreement>,
+    /// For the document that is loaded.
+    id: Uuid,
+    loading: Loading,
+    /// The field that a file is loaded into, and what files it takes.
+    file: (&'static str, &'static str),
+}
+
+/// A document as it was pasted, and what is wrong with it.
+#[derive(Default)]
+struct Loading {
+    typed: String,
+    wrong: Option<String>,
 }
 
 struct SchoolView {
@@ -114,13 +126,25 @@ async fn side_by_side(
     Query(shown): Query<Removed>,
     chrome: Chrome,
 ) -> Result<SideBySide, WebError> {
-    let schools = choices(&app, trainer).await?;
+    page(&app, trainer, chrome, (shown.removed, Loading::default())).await
+}
+
+async fn page(
+    app: &App,
+    trainer: TrainerId,
+    chrome: Chrome,
+    (removed, loading): (Option<Uuid>, Loading),
+) -> Result<SideBySide, WebError> {
+    let schools = choices(app, trainer).await?;
     let away = own_schools::all(&app.pool, trainer).await?.into_iter().filter(|o| o.archived);
     Ok(SideBySide {
         schools: schools.iter().map(view).collect(),
         away: away.map(|o| (o.which.id, o.name)).collect(),
-        removed: shown.removed,
+        removed,
         disagreements: app.intake.disagreements.clone(),
+        id: new_id(),
+        loading,
+        file: ("f-document", ".json,application/json"),
         chrome: chrome.titled("Methods"),
     })
 }

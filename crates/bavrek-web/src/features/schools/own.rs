@@ -7,10 +7,11 @@ use axum::extract::Query;
 use axum::http::StatusCode;
 use axum::response::{IntoResponse, Redirect, Response};
 use axum::routing::{get, post};
-use bavrek_core::dose::{Prescription, SetKind, SetPlan};
+use bavrek_core::dose::{Prescription, SetPlan};
 use bavrek_core::person::Experience;
-use bavrek_core::ranges::{LegalRange, RangeError};
-use bavrek_core::school::{Disagreement, Order, Pairing, School, Topic};
+use bavrek_core::ranges::RangeError;
+use bavrek_core::school::{Disagreement, LONGEST_NAME, LONGEST_TEXT, MOVEMENTS, Order, Pairing, School, Topic};
+use bavrek_formats::methods;
 use bavrek_store::own_schools::{self, Follows, OwnSchool};
 use bavrek_store::{TrainerId, new_id};
 use serde::Deserialize;
@@ -18,17 +19,12 @@ use uuid::Uuid;
 
 use super::{Chosen, choices};
 use crate::chrome::Chrome;
+use crate::downloads;
 use crate::error::WebError;
 use crate::extract::{Fields, Ids, Me, Mine};
 use crate::features::dosing;
 use crate::features::typed::{Input, Typed, focus_first};
 use crate::state::App;
-
-/// Longest name and longest sentence.
-const LONGEST_NAME: usize = 60;
-const LONGEST_TEXT: usize = 400;
-/// Movements of a session.
-const MOVEMENTS: LegalRange = LegalRange { min: 1.0, max: 12.0, unit: "movements" };
 
 pub(super) fn routes() -> Router<App> {
     Router::new()
@@ -36,6 +32,8 @@ pub(super) fn routes() -> Router<App> {
         .route("/methods/own/{school}/edit", get(edit).post(save))
         .route("/methods/own/{school}/away", post(away))
         .route("/methods/own/{school}/back", post(bring_back))
+        .route("/methods/document", get(to_methods).post(load))
+        .route("/methods/{school}/document", get(document))
 }
 
 #[derive(Deserialize, Default)]
@@ -119,10 +117,7 @@ fn inputs(typed: &Typed) -> Vec<Input> {
 fn read(typed: &mut Typed, base: &School) -> Option<(String, School)> {
     let name = typed.needed("name", LONGEST_NAME);
     let sets = |typed: &mut Typed, field: &'static str| {
-        let read = read_lines(typed.value(field)).and_then(|sets| {
-            floor(base, &sets)?;
-            Ok(sets)
-        });
+        let read = read_lines(typed.value(field)).and_then(|sets| base.id.check_sets(&sets).map(|()| sets));
         typed.take(field, read)
     };
     let (compound, isolation) = (sets(typed, "compound"), sets(typed, "isolation"));
@@ -163,28 +158,6 @@ fn whole(typed: &mut Typed, field: &'static str) -> Option<u8> {
         typed.refuse(field, "is needed");
     }
     value.and_then(|v| u8::try_from(v).ok())
-}
-
-/// A school that believes in time under load contradicts itself with sets that are shorter.
-fn floor(base: &School, sets: &[SetPlan]) -> Result<(), RangeError> {
-    let Some(least) = base.id.least_seconds_under_load() else { return Ok(()) };
-    let short = sets.iter().filter(|s| s.kind != SetKind::Extension).find_map(|set| {
-        let seconds = set.seconds_under_load()?;
-        (seconds.value() < least.value() - 0.5).then_some((set, seconds))
-    });
-    match short {
-        Some((set, seconds)) => Err(RangeError::new(
-            "text",
-            format!(
-                "{} @ {} lasts about {:.0} s; a set of the school it is made from lasts {:.0} s at least",
-                set.amount(),
-                set.tempo,
-                seconds.value(),
-                least.value()
-            ),
-        )),
-        None => Ok(()),
-    }
 }
 
 struct Desk {
@@ -282,6 +255,40 @@ async fn keep(
         }
         Err(other) => Err(other.into()),
     }
+}
+
+/// A school, shipped or own, as its open document.
+async fn document(Mine(app): Mine, Me(trainer): Me, Ids(school): Ids<String>) -> Result<Response, WebError> {
+    let found = choices(&app, trainer).await?.into_iter().find(|c| c.key == school).ok_or(WebError::NotFound)?;
+    let name = found.name.split(" (version").next().unwrap_or_default();
+    let text = methods::write(&methods::Document::of(name, found.school));
+    Ok(downloads::file(&format!("method-{}.json", downloads::part(name)), text))
+}
+
+/// Keeps a school that somebody shared as one of one's own, or says what is wrong with its document.
+async fn load(Mine(app): Mine, Me(trainer): Me, chrome: Chrome, fields: Fields) -> Result<Response, WebError> {
+    let text = fields.text("text");
+    let own = match methods::read(text) {
+        Ok(document) => OwnSchool {
+            which: Follows { id: fields.id("id")?, version: 1 },
+            name: document.name,
+            school: document.method,
+            archived: false,
+        },
+        Err(error) => {
+            let loading = super::Loading { typed: text.to_owned(), wrong: Some(error.to_string()) };
+            let page = super::page(&app, trainer, chrome, (None, loading)).await?;
+            return Ok((StatusCode::UNPROCESSABLE_ENTITY, page).into_response());
+        }
+    };
+    match own_schools::save(&app.pool, trainer, &own).await {
+        Err(bavrek_store::StoreError::Conflict) => Err(WebError::ChangedMeanwhile),
+        done => Ok(done.map(|()| Redirect::to(&format!("/methods#{}", own.which.id)).into_response())?),
+    }
+}
+
+async fn to_methods() -> Redirect {
+    Redirect::to("/methods")
 }
 
 async fn archive(app: &App, trainer: TrainerId, id: Uuid, archived: bool) -> Result<(), WebError> {

@@ -26,7 +26,7 @@ use serde::Deserialize;
 use uuid::Uuid;
 
 use self::table::Table;
-use super::roster::day;
+use super::dates::day;
 use super::scene::purpose;
 use super::typed::Typed;
 use crate::chrome::Chrome;

@@ -16,7 +16,7 @@ use uuid::Uuid;
 
 use super::better::{self, PartnerView};
 use super::table::{Done, Piece, Table, Together};
-use crate::features::roster::day;
+use crate::features::dates::day;
 use crate::features::scene::{capital, dose_text, purpose};
 use crate::features::typed::Typed;
 use crate::pictures::rig::{self, RigPicture};

@@ -17,7 +17,6 @@ use bavrek_store::log::{self, Appended};
 use bavrek_store::sessions::SessionHead;
 use bavrek_store::{TrainerId, clients, new_id, notes, sessions, workouts};
 use chrono::{DateTime, NaiveDate, NaiveTime, TimeZone, Utc};
-use chrono_tz::Tz;
 use serde::Deserialize;
 use uuid::Uuid;
 
@@ -30,7 +29,7 @@ use super::{Shown, basis};
 use crate::chrome::Chrome;
 use crate::error::WebError;
 use crate::extract::{Fields, Ids, Me, Mine};
-use crate::features::roster::day;
+use crate::features::dates::{day, moment};
 use crate::state::App;
 
 /// How far back a day may be typed in, days.
@@ -199,7 +198,7 @@ async fn page(
         days: listed.map(|d| (d.on.to_string(), day(d.on, today))).collect(),
         rows,
         errors,
-        sets: lines(app, &appended, &floor.scene.client.time_zone),
+        sets: lines(app, &appended, (&floor.scene.client.time_zone, today)),
         notes: noted.into_iter().map(|n| n.text).collect(),
         ended: ended.and_then(|(_, why)| why),
         chrome: chrome.titled(format!("{}: log", floor.session.name)),
@@ -207,9 +206,8 @@ async fn page(
 }
 
 /// Each set with its history, the first saying first.
-fn lines(app: &App, appended: &[Appended], zone: &str) -> Vec<Line> {
-    let zone: Tz = zone.parse().unwrap_or(Tz::UTC);
-    let when = |at: DateTime<Utc>| at.with_timezone(&zone).format("%-d %b, %H:%M").to_string();
+fn lines(app: &App, appended: &[Appended], (zone, today): (&str, NaiveDate)) -> Vec<Line> {
+    let when = |at: DateTime<Utc>| moment(at, zone, today);
     let who = |row: &Appended| if row.by_phone { "the phone" } else { "you" };
     let after = |id: Uuid| appended.iter().find(|r| r.supersedes == Some(id));
     let name = |set: &LoggedSet| {
@@ -219,13 +217,12 @@ fn lines(app: &App, appended: &[Appended], zone: &str) -> Vec<Line> {
         .iter()
         .filter(|row| row.supersedes.is_none())
         .map(|first| {
-            let mut history =
-                vec![format!("{}, said by {} on {}", what(&first.set), who(first), when(first.logged_at))];
+            let mut history = vec![format!("{}, said by {}, {}", what(&first.set), who(first), when(first.logged_at))];
             let mut last = first;
             while let Some(next) = after(last.id) {
                 let became =
                     if next.withdrawn { "taken back".to_owned() } else { format!("corrected to {}", what(&next.set)) };
-                history.push(format!("{became} by {} on {}", who(next), when(next.logged_at)));
+                history.push(format!("{became} by {}, {}", who(next), when(next.logged_at)));
                 last = next;
             }
             Line {
@@ -329,7 +326,7 @@ async fn enter(
 /// When what was written down was done: now where it is of today, else noon of its day. All sets of a day have one time, so that no
 /// rest is read off that nobody measured.
 fn time_of(on: NaiveDate, today: NaiveDate, zone: &str, now: DateTime<Utc>) -> DateTime<Utc> {
-    let zone: Tz = zone.parse().unwrap_or(Tz::UTC);
+    let zone: chrono_tz::Tz = zone.parse().unwrap_or(chrono_tz::UTC);
     let noon = zone.from_local_datetime(&on.and_time(NOON)).earliest().map(|local| local.with_timezone(&Utc));
     noon.filter(|_| on != today).unwrap_or(now)
 }

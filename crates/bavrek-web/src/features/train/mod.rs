@@ -7,6 +7,7 @@ mod logbook;
 mod paper;
 mod phone;
 mod record;
+mod remind;
 mod views;
 mod warm;
 
@@ -30,6 +31,7 @@ use self::asked::Asked;
 use self::floor::{Floor, Post, Shown};
 use self::forms::{Basis, SetForm};
 use self::record::New;
+pub(crate) use self::remind::remind_all;
 pub(super) use self::views::what;
 use self::views::{Page, Showing, Stale};
 use crate::chrome::Chrome;

@@ -2,7 +2,7 @@
 //! PDF, and as a booklet of a week or of all that a plan still holds.
 
 use std::collections::BTreeSet;
-use std::sync::{Arc, OnceLock};
+use std::sync::OnceLock;
 
 use askama::Template;
 use askama_web::WebTemplate;
@@ -11,12 +11,12 @@ use axum::extract::{Query, State as Shared};
 use axum::middleware;
 use axum::response::Response;
 use axum::routing::get;
-use bavrek_core::dose::{Prescription, SetKind};
 use bavrek_core::ladder::{Ahead, Ladder, Next, ahead};
 use bavrek_core::person::Side;
 use bavrek_core::script::Turn;
 use bavrek_core::warm_up::cool_down;
 use bavrek_formats::paper::{self, Booklet, Letters, Line, Paper, Sheet};
+use bavrek_store::sessions::SessionHead;
 use bavrek_store::workouts::{self, Due};
 use bavrek_store::{TrainerId, clients, plans, sessions};
 use chrono::{Datelike, Days, NaiveDate};
@@ -29,6 +29,7 @@ use super::views::SETS_TO_A_TOTAL;
 use super::{phone::pack::Way, warm};
 use crate::error::WebError;
 use crate::extract::{Ids, Me, Mine};
+use crate::features::dates::written;
 use crate::features::scene::{dose_text, purpose};
 use crate::pictures::rig;
 use crate::state::App;
@@ -38,6 +39,8 @@ use crate::{assets, auth, budget, downloads};
 const AHEAD: usize = 3;
 /// Days of which a booklet of a plan is made: what is further off is fitted when it comes nearer.
 const FARTHEST: u64 = 56;
+/// How far from today a week may lie that a booklet is made of, days.
+const FARTHEST_WEEK: i64 = 3_660;
 /// Most workouts of a booklet.
 const MOST_SHEETS: usize = 40;
 
@@ -105,7 +108,7 @@ fn line(app: &App, floor: &Floor, post: &Post, ramp: Vec<String>) -> Option<Line
         load,
         how,
         dose: dose_text(app, &way.movement.id, dose),
-        tempo: tempo(dose),
+        tempo: dose.tempo_in_words().map_or_else(String::new, |words| format!("{words}.")),
         ramp,
         picture: drawn.and_then(|picture| picture.render().ok()),
         pictured,
@@ -121,31 +124,12 @@ fn line(app: &App, floor: &Floor, post: &Post, ramp: Vec<String>) -> Option<Line
     })
 }
 
-/// The tempo in words, where all sets have the same; parts of a mixed set have their own, and what is held has none.
-fn tempo(dose: &Prescription) -> String {
-    let moved = |kind: SetKind| !kind.is_timed() && kind != SetKind::Mixed;
-    match dose.sets.as_slice() {
-        [first, rest @ ..]
-            if moved(first.kind) && rest.iter().all(|set| set.tempo == first.tempo && moved(set.kind)) =>
-        {
-            format!("{}.", first.tempo.in_words())
-        }
-        _ => String::new(),
-    }
-}
-
 /// Which steps come next and what goes before each, or why none does: nothing rises in a lighter week, before a clearance, and where
 /// a joint is spared.
 fn coming(floor: &Floor, post: &Post, way: &Way<'_>) -> Option<(String, Vec<String>)> {
     let alone = |text: &str| Some((text.to_owned(), Vec::new()));
-    if floor.scene.stopped {
-        return alone("nothing gets heavier before the clearance that is missing");
-    }
-    if floor.scene.light {
-        return alone("this week is lighter: nothing gets heavier in it");
-    }
-    if !way.may_rise(floor) {
-        return alone("a joint is spared here: this gets heavier with your trainer alone");
+    if let Some(reason) = way.held_back(floor) {
+        return alone(reason.label());
     }
     let (person, kit) = (&floor.scene.person, &floor.scene.place.kit);
     let ladder = Ladder::of_line(way.movement, person, kit, &post.slot.intent);
@@ -193,11 +177,6 @@ fn boxes(floor: &Floor, post: &Post) -> Vec<(String, String)> {
     };
     let spare = turns().next().and_then(|t| t.work.total).map_or(usize::MAX, |_| SETS_TO_A_TOTAL);
     turns().enumerate().take(spare).map(set).collect()
-}
-
-/// A day as it stands on paper, which is read on another day.
-fn written(day: NaiveDate) -> String {
-    day.format("%a %-d %b %Y").to_string()
 }
 
 fn sheet(app: &App, floor: &Floor) -> Sheet {
@@ -273,6 +252,9 @@ async fn of_week(
     let who = clients::one(&app.pool, trainer, client).await?;
     let today = app.clock.today(&who.time_zone);
     let day = wanted.week.unwrap_or(today);
+    if (day - today).num_days().abs() > FARTHEST_WEEK {
+        return Err(WebError::bad("week", format!("must lie within {FARTHEST_WEEK} days of today, {today}")));
+    }
     let monday = day - Days::new(u64::from(day.weekday().num_days_from_monday()));
     let due = workouts::due(&app.pool, trainer, client, [monday, monday + Days::new(6)]).await?;
     let title = format!("Week of {}", monday.format("%-d %B %Y"));
@@ -307,7 +289,8 @@ async fn further(app: &App, trainer: TrainerId, client: Uuid) -> Result<Vec<(Str
     let days = weeks.flat_map(|week| week.coming.into_iter().map(move |day| (day, week.light)));
     let told = days.filter_map(|(day, light)| {
         let name = &heads.iter().find(|h| h.id == day.session)?.name;
-        Some((written(day.on), format!("{name}{}", if light { ", a lighter week" } else { "" })))
+        let away = if day.on_trip { ", on a trip" } else { "" };
+        Some((written(day.on), format!("{name}{away}{}", if light { ", a lighter week" } else { "" })))
     });
     Ok(told.collect())
 }
@@ -317,7 +300,8 @@ fn downloaded(client: &str, what: &str, booklet: &Booklet, size: Paper) -> Resul
     Ok(downloads::file(&format!("{}-{what}.pdf", downloads::part(client)), document))
 }
 
-/// Each session once, as its next day among those does it; a day that does it otherwise, in a lighter week, once more.
+/// Each session once, as its next day among those does it; a day that does it otherwise once more: in a lighter week, at another
+/// place, with what every second week does.
 async fn bound(
     app: &App,
     trainer: TrainerId,
@@ -327,14 +311,16 @@ async fn bound(
 ) -> Result<Booklet, WebError> {
     let heads = sessions::of_client(&app.pool, trainer, client).await?;
     let mut days: Vec<(String, String)> = Vec::new();
-    let mut sheets: Vec<((Uuid, bool), Sheet)> = Vec::new();
+    let mut sheets: Vec<(Due, Sheet)> = Vec::new();
     // Without a day every session is printed as it stands.
-    let undated: Vec<Due> = heads.iter().map(|h| Due { on: h.planned_on, session: h.id, light: h.light }).collect();
+    let as_it_stands =
+        |h: &SessionHead| Due { on: h.planned_on, session: h.id, place: h.place_id, turn: h.turn, light: h.light };
+    let undated: Vec<Due> = heads.iter().map(as_it_stands).collect();
     let shown = if due.is_empty() { &undated } else { due };
     for each in shown {
         let Some(head) = heads.iter().find(|h| h.id == each.session) else { continue };
         let day = if due.is_empty() { "when it suits".to_owned() } else { written(each.on) };
-        let at = sheets.iter().position(|(key, _)| *key == (each.session, each.light));
+        let at = sheets.iter().position(|(other, _)| other.is_alike(each));
         let place = if let Some(at) = at {
             let sheet = &mut sheets[at].1;
             sheet.day = format!("{}, {day}", sheet.day);
@@ -346,7 +332,7 @@ async fn bound(
             let floor = Floor::planned(app, trainer, head.clone(), each.on).await?;
             let sheet = Sheet { day: day.clone(), ..printed(sheet(app, &floor)) };
             let place = sheet.place.clone();
-            sheets.push(((each.session, each.light), sheet));
+            sheets.push((*each, sheet));
             place
         };
         let light = if each.light { ", a lighter week" } else { "" };
@@ -392,12 +378,12 @@ fn alone(svg: &str) -> String {
 
 /// The letters of printed pages, read once.
 fn letters() -> Result<&'static Letters, WebError> {
-    static LETTERS: OnceLock<Option<Arc<Letters>>> = OnceLock::new();
+    static LETTERS: OnceLock<Option<Letters>> = OnceLock::new();
     let read = || {
         let files = (0..).map_while(|nth| assets::bytes(&format!("printed-{nth}.ttf")));
-        Letters::new(files.collect()).ok().map(Arc::new)
+        Letters::new(files.collect()).ok()
     };
-    LETTERS.get_or_init(read).as_deref().ok_or(WebError::Failed)
+    LETTERS.get_or_init(read).as_ref().ok_or(WebError::Failed)
 }
 
 fn unprinted(error: &paper::PaperError) -> WebError {

@@ -3,7 +3,7 @@
 use askama::Template;
 use askama_web::WebTemplate;
 use bavrek_core::anatomy::{Joint, Region};
-use bavrek_core::between::{goes_on, may_rise, observable};
+use bavrek_core::between::{goes_on, held_back, observable};
 use bavrek_core::dose::{Count, Part, SetKind, Tempo};
 use bavrek_core::ladder::LadderStep;
 use bavrek_core::log::{LoggedSet, Observation};
@@ -26,7 +26,7 @@ use super::forms::{Basis, SetForm};
 use super::{pain_free, warm};
 use crate::chrome::Chrome;
 use crate::error::WebError;
-use crate::features::roster::day;
+use crate::features::dates::day;
 use crate::features::scene::{Scene, capital, cue, handled, headline};
 use crate::state::App;
 
@@ -501,7 +501,7 @@ fn rest_until(app: &App, floor: &Floor, turn: &Turn<Uuid>) -> Option<i64> {
 /// When to stop a set, after what is asked.
 pub(super) fn stop_text(floor: &Floor, post: &Post, movement: &Movement, (turn, reserve): (&Turn<Uuid>, u8)) -> String {
     let (scene, rule) = (&floor.scene, post.slot.intent.stop);
-    let rises = may_rise(movement, &scene.person, scene.light || scene.stopped);
+    let rises = held_back(movement, &scene.person, (scene.stopped, scene.light)).is_none();
     let unit = match turn.work.kind {
         SetKind::Hold => return "held".into(),
         SetKind::Station => return "as many clean reps as the time allows".into(),

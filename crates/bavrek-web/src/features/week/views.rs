@@ -12,7 +12,7 @@ use uuid::Uuid;
 
 use super::ask::Desk;
 use super::{next, weekday};
-use crate::features::roster::day;
+use crate::features::dates::day;
 use crate::features::scene::{dose_text, purpose};
 use crate::pictures::strip::minutes;
 use crate::pictures::torso::Torso;

@@ -15,7 +15,7 @@ use super::{admitted, opened, reached};
 use crate::assets;
 use crate::error::WebError;
 use crate::extract::Ids;
-use crate::features::roster::day;
+use crate::features::dates::day;
 use crate::state::App;
 
 /// What every page of a phone carries.

@@ -5,7 +5,7 @@ use std::collections::BTreeMap;
 
 use askama::Template;
 use bavrek_core::anatomy::{Joint, Region};
-use bavrek_core::between::{Advice, Doing, between, may_rise, observable};
+use bavrek_core::between::{Advice, Doing, HeldBack, between, held_back, observable};
 use bavrek_core::dose::{Part, Prescription, SetKind, SetPlan};
 use bavrek_core::execution::RangePart;
 use bavrek_core::ladder::{Ladder, LadderStep};
@@ -374,13 +374,13 @@ impl<'a> Way<'a> {
             steps: &self.steps,
             at: self.at,
             half: post.slot.intent.part_for(self.movement).is_some_and(RangePart::is_half),
-            may_rise: self.may_rise(floor),
+            may_rise: self.held_back(floor).is_none(),
         }
     }
 
-    /// Whether its load may rise in the workout.
-    pub(in crate::features::train) fn may_rise(&self, floor: &Floor) -> bool {
-        may_rise(self.movement, &floor.scene.person, floor.scene.light || floor.scene.stopped)
+    /// What holds its load back in the workout.
+    pub(in crate::features::train) fn held_back(&self, floor: &Floor) -> Option<HeldBack> {
+        held_back(self.movement, &floor.scene.person, (floor.scene.stopped, floor.scene.light))
     }
 }
 

@@ -6,10 +6,11 @@ use axum::Router;
 use axum::http::{HeaderMap, StatusCode, header};
 use axum::response::{IntoResponse, Redirect, Response};
 use axum::routing::get;
+use bavrek_core::reminding::Reminded;
 use bavrek_store::entries::{self, Kept, State};
 use bavrek_store::links::{self, Admitted, Link, NewLink};
 use bavrek_store::outbox::Kind;
-use bavrek_store::{TrainerId, new_id, sessions};
+use bavrek_store::{TrainerId, new_id, reminders, sessions};
 use chrono::{DateTime, NaiveDate, Utc};
 use uuid::Uuid;
 
@@ -17,8 +18,8 @@ use super::take::{Taker, WRONG_CLOCK_S, ahead};
 use crate::chrome::Chrome;
 use crate::error::WebError;
 use crate::extract::{Fields, Ids, Me, Mine};
+use crate::features::dates::{day, moment};
 use crate::features::outbox::{self, Letter};
-use crate::features::roster::day;
 use crate::features::who::Who;
 use crate::pictures::code;
 use crate::state::App;
@@ -33,6 +34,7 @@ pub(super) fn routes() -> Router<App> {
         .route("/clients/{client}/phone", get(show).post(make))
         .route("/clients/{client}/phone/end", get(back).post(end))
         .route("/clients/{client}/phone/entry", get(back).post(decide))
+        .route("/clients/{client}/phone/reminders", get(back).post(remind))
 }
 
 #[derive(Template, WebTemplate)]
@@ -50,6 +52,8 @@ struct Page {
     ended: Vec<LinkView>,
     entries: Vec<EntryView>,
     ends: Typed,
+    /// When a letter before a workout is wanted: value, words, whether it is so.
+    reminded: Vec<(&'static str, &'static str, bool)>,
 }
 
 /// The end of a link as it was typed.
@@ -99,10 +103,11 @@ async fn page(
     ends: Typed,
 ) -> Result<Page, WebError> {
     let who = Who::load(app, trainer, client).await?;
-    let (known, told, heads) = tokio::try_join!(
+    let (known, told, heads, reminded) = tokio::try_join!(
         links::of_client(&app.pool, trainer, client),
         entries::told(&app.pool, trainer, client),
         sessions::of_client(&app.pool, trainer, client),
+        reminders::of_client(&app.pool, trainer, client),
     )?;
     let zone = &who.client.time_zone;
     let when = |at: DateTime<Utc>| moment(at, zone, who.today);
@@ -124,14 +129,9 @@ async fn page(
         ended: known.iter().filter(|l| !opens(l)).map(view).collect(),
         entries: told.iter().map(|kept| entry_view(app, kept, &when)).collect(),
         ends,
+        reminded: Reminded::ALL.iter().map(|r| (r.id(), r.label(), *r == reminded)).collect(),
         chrome: who.frame(chrome, format!("{}: phone", who.client.name)),
     })
-}
-
-/// A moment in the client's time zone: `Tue 10 Mar, 13:00`.
-fn moment(at: DateTime<Utc>, zone: &str, today: NaiveDate) -> String {
-    let local = at.with_timezone(&zone.parse().unwrap_or(chrono_tz::Tz::UTC));
-    format!("{}, {}", day(local.date_naive(), today), local.format("%H:%M"))
 }
 
 fn entry_view(app: &App, kept: &Kept, when: &impl Fn(DateTime<Utc>) -> String) -> EntryView {
@@ -259,6 +259,14 @@ fn masked(address: &str) -> String {
     let secret = address.rsplit('/').next().unwrap_or_default();
     let end = &secret[secret.len().saturating_sub(TOLD)..];
     format!("{}…{end}", address.strip_suffix(secret).unwrap_or_default())
+}
+
+/// When a letter before each workout is sent from now on.
+async fn remind(Mine(app): Mine, Me(trainer): Me, Ids(client): Ids, fields: Fields) -> Result<Redirect, WebError> {
+    let reminded = Reminded::from_id(fields.text("reminded"));
+    let reminded = reminded.ok_or(WebError::bad("reminded", "is none of the choices"))?;
+    reminders::set(&app.pool, trainer, client, reminded).await?;
+    Ok(Redirect::to(&format!("/clients/{client}/phone")))
 }
 
 async fn end(Mine(app): Mine, Me(trainer): Me, Ids(client): Ids, fields: Fields) -> Result<Redirect, WebError> {

@@ -1,0 +1,51 @@
+import AxeBuilder from "@axe-core/playwright";
+import { expect, test } from "@playwright/test";
+import { signIn } from "../helpers.js";
+import { crawl, starts } from "./pages.js";
+
+// What is wrong with the page as it is, by any rule and of any impact.
+async function wrong(page, rules) {
+  const axe = rules ? new AxeBuilder({ page }).withRules(rules) : new AxeBuilder({ page });
+  const { violations } = await axe.analyze();
+  return violations.map((v) => `${v.id}: ${v.nodes.map((n) => n.target).join(", ")}`);
+}
+
+test("every kind of page keeps every rule of access, in the light and in the dark", async ({ page }) => {
+  await signIn(page);
+  const all = await crawl(page, await starts(page));
+  expect(all.size).toBeGreaterThan(40);
+  const found = {};
+  for (const [kind, address] of all) {
+    await page.emulateMedia({ colorScheme: "light" });
+    await page.goto(address);
+    const light = await wrong(page);
+    await page.evaluate(() => document.documentElement.setAttribute("data-bs-theme", "dark"));
+    const dark = await wrong(page, ["color-contrast"]);
+    if (light.length + dark.length > 0) {
+      found[kind] = { light, dark };
+    }
+  }
+  expect(found).toEqual({});
+});
+
+test("every kind of page fits a phone, with what is touched large enough", async ({ browser, baseURL }) => {
+  const context = await browser.newContext({ baseURL, viewport: { width: 390, height: 844 }, hasTouch: true });
+  const page = await context.newPage();
+  await signIn(page);
+  const all = await crawl(page, await starts(page));
+  expect(all.size).toBeGreaterThan(40);
+  const found = {};
+  for (const [kind, address] of all) {
+    await page.goto(address);
+    const [content, window] = await page.evaluate(() => [document.documentElement.scrollWidth, innerWidth]);
+    const problems = await wrong(page, ["target-size", "scrollable-region-focusable", "label-content-name-mismatch"]);
+    if (content > window) {
+      problems.push(`${content} wide`);
+    }
+    if (problems.length > 0) {
+      found[kind] = problems;
+    }
+  }
+  expect(found).toEqual({});
+  await context.close();
+});
