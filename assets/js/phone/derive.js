@@ -26,6 +26,11 @@ function inWords(side, load, figures, reserve) {
   return side ? `${side}: ${what}` : what;
 }
 
+// A weight with the hands it is said of: `12 kg each hand`. A pack of before does not say of which.
+function ofHands(choice, load) {
+  return choice?.hands && /^\d/.test(load ?? "") ? `${load} ${choice.hands}` : load;
+}
+
 // A set as the phone has it, in the form in which the server tells of one.
 function doneOf(entry, pack) {
   const { said } = entry;
@@ -58,7 +63,7 @@ function doneOf(entry, pack) {
     broken: field("form") === "broken",
     seen: said.fields.filter(([n]) => n === "seen").map(([, v]) => v),
     at: entry.at,
-    what: inWords(side, choice?.steps[choice.at + said.rung]?.[0], figures, reserve),
+    what: inWords(side, ofHands(choice, choice?.steps[choice.at + said.rung]?.[0]), figures, reserve),
     state: entry.state,
     why: entry.why,
     here: true,

@@ -51,6 +51,8 @@ export function see(pack, stands, turn, { local, sparing }) {
     choiceAt: at,
     rung,
     load,
+    // A pack of before does not say of which hands.
+    hands: /^\d/.test(load) ? (choice.hands ?? "") : "",
     how: rung === 0 ? choice.how : label,
     amount: leftOf === null ? turn.amount : `${leftOf} of ${turn.total}`,
     count: count(pack, turn, station),

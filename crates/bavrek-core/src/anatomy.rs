@@ -177,6 +177,8 @@ vocabulary!(
         Bodyweight => "bodyweight", "bodyweight";
         Backpack => "backpack", "backpack";
         Towel => "towel", "towel";
+        Kettlebell => "kettlebell", "kettlebell";
+        Barbell => "barbell", "barbell";
     }
 );
 

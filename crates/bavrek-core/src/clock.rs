@@ -167,7 +167,7 @@ pub fn of_session<K: Copy + PartialEq>(
         .iter()
         .map(|(kind, stations)| Block { kind: *kind, stations: stations.iter().map(station).collect() })
         .collect();
-    set_ups::settle(&mut written, &mates(&ahead), kit);
+    set_ups::settle(&mut written, &mates(&ahead));
     let mut clock = Clock::of(&Script::of(&written), Some(&WarmUp::of(person, &ahead)), cool_down());
     for (place, (_, stations)) in blocks.iter().enumerate().filter(|(_, (kind, _))| *kind != BlockKind::Straight) {
         for conflict in block_conflicts(&mates(stations), kit) {

@@ -55,6 +55,7 @@ pub mod arrangement;
 pub mod between;
 pub mod calendar;
 pub mod clock;
+pub mod contact;
 pub mod dose;
 pub mod evaluate;
 pub mod example;

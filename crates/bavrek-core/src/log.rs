@@ -7,6 +7,7 @@ use crate::anatomy::{Joint, Region, vocabulary};
 use crate::dose::{SetKind, StampedLoad, Tempo};
 use crate::execution::RangePart;
 use crate::kit::KitItem;
+use crate::movement::Movement;
 use crate::person::Side;
 use crate::ranges::{self, RangeError};
 use crate::rigging::Setup;
@@ -155,12 +156,22 @@ impl LoggedSet {
             return Err(RangeError::new("pain", "must be 0 to 10"));
         }
         if let Some(load) = self.load {
-            ranges::DUMBBELL.check("load.value", load.kilograms().value())?;
+            ranges::HELD.check("load.value", load.kilograms().value())?;
         }
         if let Some(band) = &self.band {
             band.validate().map_err(|e| e.under("band"))?;
         }
         Ok(())
+    }
+
+    /// What it was done with, as a trainer says it: `12 kg each hand`, `body weight + 10 kg`, `loop 22 mm`; empty where nothing
+    /// was told.
+    pub fn load_told(&self, movement: &Movement) -> String {
+        let body = movement.rig.is_lever() && !movement.rig.is_resisted();
+        let mut parts: Vec<String> = body.then(|| "body weight".to_owned()).into_iter().collect();
+        parts.extend(self.load.map(|load| movement.told(&load)));
+        parts.extend(self.band.as_ref().map(KitItem::name));
+        parts.join(" + ")
     }
 
     /// Whether it was done in the part of the range that is asked, as far as they can be compared: a half is compared with the

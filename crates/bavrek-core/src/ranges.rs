@@ -92,6 +92,14 @@ pub const BAND_FORCE: LegalRange = LegalRange::new(0.2, 150.0, "kg");
 pub const STRETCHED_LENGTH: LegalRange = LegalRange::new(0.15, 8.0, "m");
 /// One dumbbell, in either unit after conversion.
 pub const DUMBBELL: LegalRange = LegalRange::new(0.25, 100.0, "kg");
+/// The bar of a barbell without plates.
+pub const BAR: LegalRange = LegalRange::new(1.0, 30.0, "kg");
+/// A barbell with its plates: beyond it, upper-body work at home has left its field.
+pub const BARBELL: LegalRange = LegalRange::new(1.0, 300.0, "kg");
+/// One plate.
+pub const PLATE: LegalRange = LegalRange::new(0.1, 25.0, "kg");
+/// A weight in the hands, whatever it is.
+pub const HELD: LegalRange = LegalRange::new(0.25, 300.0, "kg");
 /// Increment of an adjustable dumbbell.
 pub const DUMBBELL_STEP: LegalRange = LegalRange::new(0.1, 20.0, "kg");
 /// Bench angle; negative is a decline.

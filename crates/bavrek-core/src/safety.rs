@@ -42,8 +42,11 @@ pub fn cautions(catalogue: &Catalogue, movement: &Movement, step: &LadderStep, k
     if let Some(height) = step.setup.anchor_height_m {
         codes.push(anchor_caution(kit, height.value()));
     }
-    if step.implements.contains(&Implement::Dumbbell) {
+    if step.implements.iter().any(|i| matches!(i, Implement::Dumbbell | Implement::Kettlebell)) {
         codes.push("dumbbell_hands");
+    }
+    if step.implements.contains(&Implement::Barbell) {
+        codes.push("bar_collars");
     }
     if step.implements.contains(&Implement::Rings) {
         codes.push("rings_check");

@@ -1,8 +1,7 @@
 //! What of a set-up stands already from what was done before, and the order of blocks that changes least.
 
-use crate::anatomy::{Implement, Surface};
+use crate::anatomy::Surface;
 use crate::fit::Mate;
-use crate::kit::KitItem;
 use crate::school::is_compound;
 use crate::script::Block;
 use crate::units::Seconds;
@@ -21,7 +20,7 @@ const WORTH: f64 = 15.0;
 const MOST_TRIED: usize = 7;
 
 /// How much of the set-up of a station is there already when another was done just before it; never all of it.
-pub fn stands(before: &Mate<'_>, after: &Mate<'_>, kit: &[KitItem]) -> Seconds {
+pub fn stands(before: &Mate<'_>, after: &Mate<'_>) -> Seconds {
     let (a, b) = (before.step, after.step);
     let alike = |x: f64, y: f64| (x - y).abs() < 0.01;
     let bench = a.setup.bench_deg.zip(b.setup.bench_deg).is_some_and(|(x, y)| alike(x.value(), y.value()));
@@ -30,9 +29,10 @@ pub fn stands(before: &Mate<'_>, after: &Mate<'_>, kit: &[KitItem]) -> Seconds {
     let rings = [a, b].iter().all(|s| s.setup.surface == Some(Surface::Rings))
         && a.setup.hands_height_m == b.setup.hands_height_m
         && a.setup.strap_m == b.setup.strap_m;
-    let held = |s: &crate::ladder::LadderStep| s.load.filter(|_| s.implements.contains(&Implement::Dumbbell));
-    let weights = held(a).zip(held(b)).is_some_and(|(x, y)| alike(x.kilograms().value(), y.kilograms().value()))
-        && kit.iter().any(|k| matches!(k, KitItem::Dumbbells(_) | KitItem::AdjustableDumbbell(_)));
+    let weights = a
+        .in_hands()
+        .zip(b.in_hands())
+        .is_some_and(|(x, y)| x.0 == y.0 && alike(x.1.kilograms().value(), y.1.kilograms().value()));
     let saved: f64 = [(bench, BENCH_STANDS), (band, BAND_HANGS), (rings, RINGS_HANG), (weights, WEIGHTS_LIE)]
         .iter()
         .filter(|(same, _)| *same)
@@ -42,12 +42,12 @@ pub fn stands(before: &Mate<'_>, after: &Mate<'_>, kit: &[KitItem]) -> Seconds {
 }
 
 /// Set-ups of stations in the order in which they are first done, each shortened by what stands already.
-pub fn in_order(stations: &[Mate<'_>], kit: &[KitItem]) -> Vec<Seconds> {
+pub fn in_order(stations: &[Mate<'_>]) -> Vec<Seconds> {
     let before = std::iter::once(None).chain(stations.iter().map(Some));
     before
         .zip(stations)
         .map(|(before, own)| {
-            let stands = before.map_or(0.0, |b| stands(b, own, kit).value());
+            let stands = before.map_or(0.0, |b| stands(b, own).value());
             Seconds(own.step.set_up_s.value() - stands)
         })
         .collect()
@@ -63,7 +63,7 @@ pub struct Order {
 /// The order of blocks in which least has to be set up anew. What the school's order says stays: only blocks that follow each
 /// other and are of one sort, several joints or one, change places; empty blocks stand where they stand. None where too
 /// little is gained.
-pub fn fewest(blocks: &[Vec<Mate<'_>>], kit: &[KitItem]) -> Option<Order> {
+pub fn fewest(blocks: &[Vec<Mate<'_>>]) -> Option<Order> {
     let sort = |i: usize| blocks[i].first().map(|m| is_compound(m.movement.pattern));
     let mut order: Vec<usize> = Vec::new();
     let mut from = 0;
@@ -73,28 +73,28 @@ pub fn fewest(blocks: &[Vec<Mate<'_>>], kit: &[KitItem]) -> Option<Order> {
             to += 1;
         }
         let run: Vec<usize> = (from..to).collect();
-        order.extend(best(blocks, kit, order.last().copied(), &run));
+        order.extend(best(blocks, order.last().copied(), &run));
         from = to;
     }
     let as_it_is: Vec<usize> = (0..blocks.len()).collect();
-    let gain = cost(blocks, kit, None, &as_it_is) - cost(blocks, kit, None, &order);
+    let gain = cost(blocks, None, &as_it_is) - cost(blocks, None, &order);
     (gain >= WORTH).then_some(Order { blocks: order })
 }
 
 /// Seconds of set-up of blocks in an order.
-fn cost(blocks: &[Vec<Mate<'_>>], kit: &[KitItem], before: Option<usize>, order: &[usize]) -> f64 {
+fn cost(blocks: &[Vec<Mate<'_>>], before: Option<usize>, order: &[usize]) -> f64 {
     let stations: Vec<Mate<'_>> = before.iter().chain(order).flat_map(|i| blocks[*i].iter().copied()).collect();
-    in_order(&stations, kit).iter().map(|s| s.value()).sum()
+    in_order(&stations).iter().map(|s| s.value()).sum()
 }
 
-fn best(blocks: &[Vec<Mate<'_>>], kit: &[KitItem], before: Option<usize>, run: &[usize]) -> Vec<usize> {
+fn best(blocks: &[Vec<Mate<'_>>], before: Option<usize>, run: &[usize]) -> Vec<usize> {
     if run.len() > MOST_TRIED {
-        return nearest(blocks, kit, before, run);
+        return nearest(blocks, before, run);
     }
     // The first of the best: what lies already is not moved for nothing.
-    let mut found = (cost(blocks, kit, before, run), run.to_vec());
+    let mut found = (cost(blocks, before, run), run.to_vec());
     permute(&mut run.to_vec(), 0, &mut |order| {
-        let cost = cost(blocks, kit, before, order);
+        let cost = cost(blocks, before, order);
         if cost < found.0 - 1e-9 {
             found = (cost, order.to_vec());
         }
@@ -114,11 +114,11 @@ fn permute(items: &mut [usize], at: usize, each: &mut impl FnMut(&[usize])) {
     }
 }
 
-fn nearest(blocks: &[Vec<Mate<'_>>], kit: &[KitItem], before: Option<usize>, run: &[usize]) -> Vec<usize> {
+fn nearest(blocks: &[Vec<Mate<'_>>], before: Option<usize>, run: &[usize]) -> Vec<usize> {
     let (mut left, mut order) = (run.to_vec(), Vec::new());
     let mut last = before;
     while !left.is_empty() {
-        let next = |i: &usize| cost(blocks, kit, last, &[*i]);
+        let next = |i: &usize| cost(blocks, last, &[*i]);
         let at = (0..left.len()).min_by(|a, b| next(&left[*a]).total_cmp(&next(&left[*b]))).unwrap_or(0);
         let chosen = left.remove(at);
         order.push(chosen);
@@ -129,9 +129,9 @@ fn nearest(blocks: &[Vec<Mate<'_>>], kit: &[KitItem], before: Option<usize>, run
 
 /// Gives the stations of a workout the set-ups that are left to do. `done` says what is done at each, in the order in which
 /// they lie in the blocks.
-pub fn settle<K>(blocks: &mut [Block<K>], done: &[Mate<'_>], kit: &[KitItem]) {
+pub fn settle<K>(blocks: &mut [Block<K>], done: &[Mate<'_>]) {
     let stations = blocks.iter_mut().flat_map(|block| &mut block.stations);
-    for (station, set_up) in stations.zip(in_order(done, kit)) {
+    for (station, set_up) in stations.zip(in_order(done)) {
         station.set_up = set_up;
     }
 }

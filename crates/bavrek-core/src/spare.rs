@@ -76,10 +76,7 @@ pub fn stands(movement: &Movement, step: &LadderStep, (person, kit): (&Person, &
 /// What would stop a movement on a step: each piece it cannot do without, of dumbbells the very weight where no other is near, and
 /// each joint.
 pub fn breaks(movement: &Movement, step: &LadderStep, person: &Person, kit: &[KitItem]) -> Vec<Loss> {
-    let weight = |index: &usize| match &kit[*index] {
-        KitItem::Dumbbells(_) => step.load.map(|load| load.value),
-        _ => None,
-    };
+    let weight = |index: &usize| kit[*index].fixed_weights().and(step.load).map(|load| load.value);
     let pieces = in_use(movement, person, kit, step);
     let pieces = pieces.into_iter().map(|index| Loss::Piece { index, weight: weight(&index) });
     let sore = Joint::ALL.iter().map(|joint| Loss::Sore(*joint));

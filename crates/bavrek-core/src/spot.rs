@@ -6,7 +6,7 @@ use chrono::NaiveDate;
 
 use crate::anatomy::Joint;
 use crate::fit::Candidate;
-use crate::kit::{Dumbbells, KitItem};
+use crate::kit::KitItem;
 use crate::ladder::{Ladder, LadderStep};
 use crate::log::LoggedSet;
 use crate::mechanics::single_joint::JointAction;
@@ -17,19 +17,15 @@ use crate::person::{Limit, LimitKind, Person, Severity, Side};
 /// nothing.
 pub fn kit_without(kit: &[KitItem], index: usize, weight: Option<f64>) -> Vec<KitItem> {
     let mut left = kit.to_vec();
-    match (left.get_mut(index), weight) {
-        (Some(KitItem::Dumbbells(dumbbells)), Some(weight)) => {
-            let other = |v: &f64| (v - weight).abs() > 1e-9;
-            dumbbells.pairs.retain(other);
-            dumbbells.singles.retain(other);
-            if matches!(dumbbells, Dumbbells { pairs, singles, .. } if pairs.is_empty() && singles.is_empty()) {
-                left.remove(index);
-            }
-        }
-        (Some(_), _) => {
+    let Some(piece) = kit.get(index) else { return left };
+    let other = |weight: f64| move |v: f64| (v - weight).abs() > 1e-9;
+    // A weight that is not one of a set takes the piece away whole.
+    let kept = weight.filter(|_| piece.fixed_weights().is_some()).and_then(|weight| piece.with_weights(other(weight)));
+    match kept {
+        Some(piece) => left[index] = piece,
+        None => {
             left.remove(index);
         }
-        (None, _) => {}
     }
     left
 }

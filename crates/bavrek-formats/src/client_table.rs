@@ -62,7 +62,7 @@ const HEADS: [(&str, &[&str]); 14] = [
     ("days_a_week", &["days a week", "days per week", "days"]),
     ("minutes", &["minutes", "minutes a session", "session minutes"]),
     ("time_zone", &["time zone", "timezone", "zone"]),
-    ("contact", &["address", "e-mail", "email", "mail", "contact"]),
+    ("contact", &["address", "e-mail", "email", "mail", "contact", "mobile", "phone", "telephone", "number"]),
     ("note", &["note", "notes"]),
 ];
 

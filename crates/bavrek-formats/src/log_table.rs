@@ -161,6 +161,14 @@ pub fn day(text: &str) -> Result<NaiveDate, String> {
     day_of(text, Order::Unknown)
 }
 
+/// The days that a text can be read as, where it can be read in two ways: the day first, then the month first.
+pub fn both_days(text: &str) -> Vec<NaiveDate> {
+    if parts(text.trim()).is_none_or(|[a, b, _]| a == b || a > 12 || b > 12) || text.contains('.') {
+        return Vec::new();
+    }
+    [Order::DayFirst, Order::MonthFirst].iter().filter_map(|order| day_of(text, *order).ok()).collect()
+}
+
 /// The same in a column that says in which order it writes day and month.
 fn day_of(text: &str, order: Order) -> Result<NaiveDate, String> {
     let text = text.trim();

@@ -6,4 +6,4 @@ create index clients_reminded on clients (trainer_id, id) where reminded <> 'nev
 
 alter table outbox drop constraint outbox_kind_check;
 alter table outbox add constraint outbox_kind_check
-    check (kind in ('link', 'summary', 'reset', 'invitation', 'reminder'));
+    check (kind in ('link', 'summary', 'reset', 'invitation', 'reminder', 'calendar'));

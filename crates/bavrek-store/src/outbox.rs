@@ -20,11 +20,13 @@ pub enum Kind {
     Invitation,
     /// That a workout comes.
     Reminder,
+    /// A link that a calendar follows.
+    Calendar,
 }
 
 impl Kind {
     fn from_id(id: &str) -> Option<Self> {
-        let all = [Self::Link, Self::Summary, Self::Reset, Self::Invitation, Self::Reminder];
+        let all = [Self::Link, Self::Summary, Self::Reset, Self::Invitation, Self::Reminder, Self::Calendar];
         all.into_iter().find(|k| k.id() == id)
     }
 
@@ -35,6 +37,7 @@ impl Kind {
             Self::Reset => "reset",
             Self::Invitation => "invitation",
             Self::Reminder => "reminder",
+            Self::Calendar => "calendar",
         }
     }
 }

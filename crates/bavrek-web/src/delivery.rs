@@ -1,15 +1,17 @@
 //! How letters leave: as files into a folder, and by a mail server, whichever is set up. Nothing leaves where neither is.
+//! Text messages leave the same ways: a gateway makes one of what is mailed to a number at its domain.
 
 use std::path::PathBuf;
 use std::time::Duration;
 
 use askama::Template;
+use bavrek_core::contact::Contact;
 use bavrek_store::outbox::{self, Due};
 use bavrek_store::wall;
 use lettre::message::header::ContentType;
 use lettre::message::{Attachment, Mailbox, MultiPart};
 use lettre::transport::smtp;
-use lettre::{AsyncSmtpTransport, AsyncTransport, Message, Tokio1Executor};
+use lettre::{Address, AsyncSmtpTransport, AsyncTransport, Message, Tokio1Executor};
 use uuid::Uuid;
 
 use crate::state::App;
@@ -32,6 +34,19 @@ pub struct Delivery {
 struct Mail {
     server: AsyncSmtpTransport<Tokio1Executor>,
     from: Mailbox,
+    /// The domain of a gateway for text messages.
+    texts: Option<String>,
+}
+
+/// What leaves by a mail server.
+#[derive(Debug, Clone, Copy)]
+pub struct MailBy<'a> {
+    /// Its address.
+    pub server: &'a str,
+    /// The sender.
+    pub from: &'a str,
+    /// The domain at which a gateway makes text messages of what is mailed to a number.
+    pub texts: Option<&'a str>,
 }
 
 /// Why a way cannot be set up.
@@ -43,19 +58,15 @@ pub enum DeliveryError {
     /// The sender is no address.
     #[error("the sender: {0}; write it as Studio <studio@somewhere.example>")]
     Sender(#[from] lettre::address::AddressError),
+    /// The gateway for text messages is no domain.
+    #[error("the gateway for text messages: {0:?} is no domain; write it as texts.gateway.example")]
+    Gateway(String),
 }
 
 impl Delivery {
-    /// Letters go to a folder and by a mail server, as far as they are named; `from` is the sender.
-    pub fn new(folder: Option<PathBuf>, server: Option<&str>, from: &str) -> Result<Self, DeliveryError> {
-        let mail = match server {
-            Some(url) => {
-                let server = AsyncSmtpTransport::<Tokio1Executor>::from_url(url)?.timeout(Some(PATIENCE)).build();
-                Some(Mail { server, from: from.parse()? })
-            }
-            None => None,
-        };
-        Ok(Self { folder, mail })
+    /// Letters go to a folder and by a mail server, as far as they are named.
+    pub fn new(folder: Option<PathBuf>, mail: Option<MailBy<'_>>) -> Result<Self, DeliveryError> {
+        Ok(Self { folder, mail: mail.map(Mail::new).transpose()? })
     }
 
     /// Whether letters leave at all.
@@ -83,13 +94,39 @@ impl Delivery {
             // To whom no address is known it is handed in another way.
             return if self.folder.is_some() { Ok(()) } else { Err("no address is known".into()) };
         }
-        let message = message(&mail.from, letter)?;
+        let message = mail.message(letter)?;
         match mail.server.send(message).await {
             Ok(_) => Ok(()),
             Err(error) if error.is_permanent() => Err(format!("the mail server refused it: {error}")),
             Err(error) => Err(format!("the mail server: {error}")),
         }
     }
+}
+
+impl Mail {
+    fn new(by: MailBy<'_>) -> Result<Self, DeliveryError> {
+        let server = AsyncSmtpTransport::<Tokio1Executor>::from_url(by.server)?.timeout(Some(PATIENCE)).build();
+        let domain = |domain: &str| Address::new("0", domain).map(|_| domain.to_owned());
+        let texts = by.texts.map(|d| domain(d).map_err(|_| DeliveryError::Gateway(d.to_owned()))).transpose()?;
+        Ok(Self { server, from: by.from.parse()?, texts })
+    }
+
+    /// A letter as mail, or a text message as a gateway takes it.
+    fn message(&self, letter: &Due) -> Result<Message, String> {
+        if !Contact::is_number(&letter.recipient) {
+            return message(&self.from, letter);
+        }
+        let texts = self.texts.as_deref().ok_or("no gateway for text messages is set up")?;
+        let to = Address::new(letter.recipient.trim_start_matches('+'), texts).map_err(|e| e.to_string())?;
+        let text = Message::builder().from(self.from.clone()).to(to.into()).message_id(Some(message_id(letter)));
+        // No subject: a gateway would put it before the words.
+        text.body(letter.whole.clone()).map_err(|e| e.to_string())
+    }
+}
+
+/// Sent twice it is known for the same.
+fn message_id(letter: &Due) -> String {
+    format!("<{}@bavrek>", letter.id)
 }
 
 async fn filed(folder: &std::path::Path, letter: &Due) -> std::io::Result<()> {
@@ -134,8 +171,7 @@ fn message(from: &Mailbox, letter: &Due) -> Result<Message, String> {
         .from(from.clone())
         .to(to)
         .subject(&letter.subject)
-        // Sent twice it is known for the same.
-        .message_id(Some(format!("<{}@bavrek>", letter.id)))
+        .message_id(Some(message_id(letter)))
         .multipart(parts)
         .map_err(|e| e.to_string())
 }

@@ -27,7 +27,7 @@ mod state;
 mod upload;
 
 pub use budget::Budget;
-pub use delivery::{Delivery, DeliveryError, deliver, deliver_always};
+pub use delivery::{Delivery, DeliveryError, MailBy, deliver, deliver_always};
 pub use error::WebError;
 pub use features::account::{invite, new_secret};
 pub use features::api::{new_token, openapi};

@@ -207,7 +207,14 @@ proptest! {
             let first = levels[0];
             let until: Vec<_> = sets.iter().filter(|(s, _)| s.date <= first.date).cloned().collect();
             let then = replayed(&until).level(prior);
-            prop_assert!(first.sd <= then.1 + 1e-6, "{first:?} {then:?}");
+            // A trace is read on the movement that was done last: another one has a ratio of its own to be unsure of.
+            let last_of = |sets: &[(LoggedSet, DateTime<Utc>)]| {
+                let of_pattern = |s: &&(LoggedSet, DateTime<Utc>)| {
+                    CATALOGUE.movement(&s.0.exercise).is_some_and(|m| m.carry_over.pattern == prior.id)
+                };
+                sets.iter().rfind(of_pattern).map(|(set, _)| set.exercise.clone())
+            };
+            prop_assert!(first.sd <= then.1 + 1e-6 || last_of(&until) != last_of(&sets), "{first:?} {then:?}");
         }
     }
 }

@@ -38,7 +38,7 @@ fn mate(id: &str, with: &str) -> Mate<'static> {
 #[case::other_weights(("dumbbell_curl", "pair of 10 kg"), ("side_raise", "pair of 6 kg"), 0.0)]
 fn what_stands_is_spared(#[case] before: (&str, &str), #[case] after: (&str, &str), #[case] spared: f64) {
     let (a, b) = (mate(before.0, before.1), mate(after.0, after.1));
-    assert_eq!(stands(&a, &b, &ROOM).value(), spared);
+    assert_eq!(stands(&a, &b).value(), spared);
 }
 
 #[test]
@@ -47,7 +47,7 @@ fn no_pair_of_movements_leaves_less_than_the_least_or_adds_anything() {
     for (movement, ladder) in LADDERS.iter() {
         for (other, steps) in LADDERS.iter() {
             let (a, b) = (Mate { movement, step: &ladder.steps[0] }, Mate { movement: other, step: &steps.steps[0] });
-            let s = stands(&a, &b, &ROOM).value();
+            let s = stands(&a, &b).value();
             let whole = b.step.set_up_s.value();
             assert!(s >= 0.0 && whole - s >= whole.min(5.0) - 1e-9, "{} {}", movement.id, other.id);
             spared += usize::from(s > 0.0);
@@ -63,14 +63,14 @@ fn what_shares_a_bench_comes_together_and_heavy_stays_first() {
     let curl = vec![mate("dumbbell_curl", "pair of 8 kg")];
     let extension = vec![mate("supine_dumbbell_extension", "pair of 6 kg")];
     let blocks = [press.clone(), fly, curl, extension];
-    let order = fewest(&blocks, &ROOM).unwrap().blocks;
+    let order = fewest(&blocks).unwrap().blocks;
     assert_eq!(order[0], 0, "the press stays first");
     let at = |i: usize| order.iter().position(|b| *b == i).unwrap();
     assert_eq!(at(1).abs_diff(at(3)), 1, "both on the flat bench: {order:?}");
     let settled: Vec<_> = order.iter().map(|i| blocks[*i].clone()).collect();
-    assert_eq!(fewest(&settled, &ROOM), None, "once is enough");
-    assert_eq!(fewest(&[press], &ROOM), None);
-    assert_eq!(fewest(&[], &ROOM), None);
+    assert_eq!(fewest(&settled), None, "once is enough");
+    assert_eq!(fewest(&[press]), None);
+    assert_eq!(fewest(&[]), None);
 }
 
 /// Heavy stays with heavy, a pair works against each other, no region is worked twice by turns.
@@ -102,8 +102,8 @@ proptest! {
             Mate { movement, step: &ladder.steps[s % ladder.steps.len()] }
         }).collect();
         let blocks: Vec<Vec<Mate<'_>>> = mates.iter().map(|m| vec![*m]).collect();
-        let sum = |stations: &[Mate<'_>]| in_order(stations, &ROOM).iter().map(|s| s.value()).sum::<f64>();
-        if let Some(order) = fewest(&blocks, &ROOM) {
+        let sum = |stations: &[Mate<'_>]| in_order(stations).iter().map(|s| s.value()).sum::<f64>();
+        if let Some(order) = fewest(&blocks) {
             let mut named = order.blocks.clone();
             named.sort_unstable();
             prop_assert_eq!(named, (0..blocks.len()).collect::<Vec<_>>());

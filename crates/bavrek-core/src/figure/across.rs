@@ -1,5 +1,6 @@
 //! Movements in the plane across the body: along the trunk where it lies or bends over, else from above.
 
+use super::props;
 use super::scene::{Arm, BandLine, Body, Figure, Measure, PATH, Prop, Quantity, Sight, Trunk, plus, reach, share};
 use crate::anatomy::Surface;
 use crate::mechanics::single_joint::{HALF_SHOULDERS, JointAction, SingleJoint, UPPER_ARM};
@@ -23,7 +24,7 @@ pub(super) fn draw(rigged: &Rigged<'_>, loads: &Loads) -> Option<Figure> {
         rest(rigged, joint.action, plane.h, &mut figure);
     }
     if loads.weight.value() > 0.0 {
-        figure.props.extend(figure.end.arms.iter().map(|a| Prop::Weight(a[2])));
+        figure.props.extend(props::in_hands(rigged, &figure.end.arms, Sight::Front));
     }
     if let Some(from) = loads.band().and_then(|b| rigged.band_anchor(b)) {
         plane.band(rigged, from, &mut figure);

@@ -1,5 +1,6 @@
 //! Movements loaded in the hand, from the front: side raises, side bends, curls with the arm out.
 
+use super::props;
 use super::scene::{ARM, Arm, BandLine, Body, Figure, PATH, Prop, Sight, Trunk, anchor_measures, plus, reach, share};
 use crate::mechanics::single_joint::{HALF_SHOULDERS, JointAction, TRUNK, UPPER_ARM};
 use crate::movement::{Hands, Mount, Stance};
@@ -77,7 +78,7 @@ pub(super) fn draw(rigged: &Rigged<'_>, loads: &Loads) -> Option<Figure> {
         figure.props.push(Prop::Block([(POST - 0.02) * h, 0.0], [(POST + 0.02) * h, 1.05 * h]));
     }
     if loads.weight.value() > 0.0 {
-        figure.props.extend(figure.end.arms.iter().map(|a| Prop::Weight(a[2])));
+        figure.props.extend(props::in_hands(rigged, &figure.end.arms, Sight::Front));
     }
     if let Some(from) = loads.band().and_then(|b| rigged.band_anchor(b)) {
         fix_band(&mut figure, rigged, origin, plus(origin, from));

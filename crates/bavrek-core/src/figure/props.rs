@@ -1,7 +1,7 @@
 //! What the body rests on, from the side.
 
-use super::scene::{Arm, Prop, plus, reach};
-use crate::anatomy::Surface;
+use super::scene::{Arm, Prop, Sight, plus, reach};
+use crate::anatomy::{Implement, Surface};
 use crate::movement::{RigModel, Stance};
 use crate::posture::{HALF_DEPTH, Point, SEAT};
 use crate::rigging::Rigged;
@@ -69,6 +69,16 @@ fn under_arm(arm: &Arm, h: f64) -> Prop {
 fn support_top(rigged: &Rigged<'_>) -> Point {
     let height = rigged.support.map_or(SEAT, crate::units::Metres::value);
     [rigged.posture.shoulder[0] + 0.05 * rigged.person.height_m.value(), height]
+}
+
+/// What the hands hold: a weight in each, or a bar in both, which is seen from its end where one looks from the side.
+pub(super) fn in_hands(rigged: &Rigged<'_>, arms: &[Arm], sight: Sight) -> Vec<Prop> {
+    let hand = |arm: &Arm| arm[2];
+    match (rigged.movement.uses(Implement::Barbell), arms) {
+        (true, [one, other]) if sight == Sight::Front => vec![Prop::Barbell([hand(one), hand(other)])],
+        (true, _) => arms.first().map(|arm| Prop::BarEnd(hand(arm))).into_iter().collect(),
+        (false, _) => arms.iter().map(|arm| Prop::Weight(hand(arm))).collect(),
+    }
 }
 
 /// The arm that holds on to a support, or hangs beside one that works alone.

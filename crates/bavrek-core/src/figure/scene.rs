@@ -92,6 +92,10 @@ pub enum Prop {
     Handle(Point),
     /// A dumbbell in the hand.
     Weight(Point),
+    /// A barbell seen from its end.
+    BarEnd(Point),
+    /// A barbell across, from hand to hand.
+    Barbell([Point; 2]),
     /// A loaded pack.
     Pack(Point),
 }

@@ -38,7 +38,7 @@ pub(super) fn draw(rigged: &Rigged<'_>, loads: &Loads) -> Option<Figure> {
         floor: Some(0.0),
     };
     if loads.weight.value() > 0.0 {
-        figure.props.push(Prop::Weight(last[2]));
+        figure.props.extend(props::in_hands(rigged, &[last], Sight::Side));
     }
     scene.band(loads, &mut figure);
     scene.bench_angle(&mut figure);

@@ -53,8 +53,9 @@ pub fn conflicts(movement: &Movement, step: &LadderStep, mate: &Mate<'_>, kit: &
     let name = &mate.movement.name;
     let conflict = |code, text: String, each_way: f64| Conflict { code, text, added_s: Seconds(2.0 * each_way) };
     let mut found = Vec::new();
-    if let Some((own, other)) = held(step).zip(held(mate.step))
-        && !both_at_once(kit, (own, hands(movement)), (other, hands(mate.movement)))
+    if let Some(((with, own), (others, other))) = step.in_hands().zip(mate.step.in_hands())
+        && with == others
+        && !both_at_once(kit, with, (own, hands(movement)), (other, hands(mate.movement)))
     {
         let text = format!("{} here and {} for {name} are not there at once", own.short(), other.short());
         found.push(conflict(ConflictCode::OnePairTwoLoads, text, CHANGE_LOAD));
@@ -87,31 +88,29 @@ pub fn conflicts(movement: &Movement, step: &LadderStep, mate: &Mate<'_>, kit: &
     found
 }
 
-/// The dumbbell of a step.
-fn held(step: &LadderStep) -> Option<StampedLoad> {
-    step.load.filter(|_| step.implements.contains(&Implement::Dumbbell))
-}
-
 const fn hands(movement: &Movement) -> usize {
     if matches!(movement.hands, Hands::Each) { 2 } else { 1 }
 }
 
-/// Whether a kit holds two loads side by side, each so many times: fixed dumbbells first, what is missing set on
-/// adjustable ones.
-fn both_at_once(kit: &[KitItem], first: (StampedLoad, usize), second: (StampedLoad, usize)) -> bool {
+/// Whether a kit holds two loads of a kind side by side, each so many times: fixed weights first, what is missing set on
+/// adjustable ones. Of bars each carries one load.
+fn both_at_once(kit: &[KitItem], with: Implement, first: (StampedLoad, usize), second: (StampedLoad, usize)) -> bool {
     let alike = |a: Kilograms, b: Kilograms| (a.value() - b.value()).abs() < 0.01;
     if alike(first.0.kilograms(), second.0.kilograms()) {
         return true;
     }
     let (mut fixed, mut adjustable) = (Vec::new(), 0_usize);
     for item in kit {
-        match item {
-            KitItem::Dumbbells(d) => {
-                let stamped = |value: f64| StampedLoad { value, unit: d.unit, per: PerHand::Hand }.kilograms();
-                fixed.extend(d.pairs.iter().flat_map(|v| [stamped(*v); 2]));
-                fixed.extend(d.singles.iter().map(|v| stamped(*v)));
+        match (item, with) {
+            (KitItem::Dumbbells(_), Implement::Dumbbell) | (KitItem::Kettlebells(_), Implement::Kettlebell) => {
+                let Some((pairs, singles, unit)) = item.fixed_weights() else { continue };
+                let stamped = |value: f64| StampedLoad { value, unit, per: PerHand::Hand }.kilograms();
+                fixed.extend(pairs.iter().flat_map(|v| [stamped(*v); 2]));
+                fixed.extend(singles.iter().map(|v| stamped(*v)));
             }
-            KitItem::AdjustableDumbbell(a) => adjustable += usize::from(a.count),
+            (KitItem::AdjustableDumbbell(a), Implement::Dumbbell) => adjustable += usize::from(a.count),
+            (KitItem::PlateDumbbell(d), Implement::Dumbbell) => adjustable += usize::from(d.count),
+            (KitItem::Barbell(_), Implement::Barbell) => adjustable += 1,
             _ => {}
         }
     }

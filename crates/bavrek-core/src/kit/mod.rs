@@ -7,6 +7,7 @@ mod checks;
 pub mod improvised;
 pub mod line;
 pub mod offer;
+mod weights;
 
 pub use anchor::{Anchor, AnchorOn, DOOR_HEIGHTS, DUMBBELL_HOLDS, USUAL_DOOR_HEIGHTS};
 pub use apart::{count_of, mistaken, tell_apart};
@@ -14,6 +15,7 @@ use band::is_simulated;
 pub use band::{LONGEST_LABEL, LoopBand, MeasuredPoint, SIMULATED_MARK, TubeBand, UNMEASURED_SD};
 pub use checks::{MOST_ENTRIES, MOST_PIECES};
 use checks::{each, few, hanging, support};
+pub use weights::{Barbell, Kettlebells, MOST_PLATES, PlateDumbbell, Plates, plates_text, read_plates};
 
 use serde::{Deserialize, Serialize};
 
@@ -53,6 +55,14 @@ pub enum KitItem {
     Dumbbells(Dumbbells),
     /// One or two dumbbells with changeable plates.
     AdjustableDumbbell(AdjustableDumbbell),
+    /// Dumbbell handles with the plates that go onto them.
+    PlateDumbbell(PlateDumbbell),
+    /// Kettlebells.
+    Kettlebells(Kettlebells),
+    /// A barbell with its plates.
+    Barbell(Barbell),
+    /// A rack or stands with arms that catch a bar.
+    Rack(Plain),
     /// A closed flat loop.
     LoopBand(LoopBand),
     /// A tube with two handles.
@@ -246,6 +256,10 @@ impl KitItem {
         match self {
             Self::Dumbbells(_) => "dumbbells",
             Self::AdjustableDumbbell(_) => "adjustable_dumbbell",
+            Self::PlateDumbbell(_) => "plate_dumbbell",
+            Self::Kettlebells(_) => "kettlebells",
+            Self::Barbell(_) => "barbell",
+            Self::Rack(_) => "rack",
             Self::LoopBand(_) => "loop_band",
             Self::TubeBand(_) => "tube_band",
             Self::Rings(_) => "rings",
@@ -271,17 +285,11 @@ impl KitItem {
     pub fn text(&self) -> String {
         let list = |values: &[f64]| values.iter().map(|v| trim_number(*v, 2)).collect::<Vec<_>>().join(", ");
         match self {
-            Self::Dumbbells(d) => {
-                let mut parts = Vec::new();
-                if !d.pairs.is_empty() {
-                    parts.push(format!("{} {} pairs", list(&d.pairs), d.unit.symbol()));
-                }
-                if !d.singles.is_empty() {
-                    parts.push(format!("{} {} single", list(&d.singles), d.unit.symbol()));
-                }
-                parts.extend(d.heads.map(|h| h.label().to_owned()));
-                format!("dumbbells {}", parts.join(", "))
-            }
+            Self::Dumbbells(d) => d.text(),
+            Self::PlateDumbbell(d) => d.text(),
+            Self::Kettlebells(k) => k.text(),
+            Self::Barbell(b) => b.text(),
+            Self::Rack(_) => "rack that catches a bar".into(),
             Self::AdjustableDumbbell(a) => format!(
                 "{} adjustable {} to {} {} by {}",
                 if a.count == 2 { "two" } else { "one" },
@@ -321,6 +329,9 @@ impl KitItem {
         match self {
             Self::Dumbbells(d) => d.validate(),
             Self::AdjustableDumbbell(a) => a.validate(),
+            Self::PlateDumbbell(d) => d.validate(),
+            Self::Kettlebells(k) => k.validate(),
+            Self::Barbell(b) => b.validate(),
             Self::LoopBand(b) => b.validate(),
             Self::TubeBand(b) => b.validate(),
             Self::Rings(r) => hanging("max_height_m", r.max_height_m.value()),
@@ -340,6 +351,7 @@ impl KitItem {
             Self::Anchor(a) => a.validate(),
             Self::Backpack(b) => ranges::ADDED_LOAD.check("max_kg", b.max_kg.value()).map(drop),
             Self::DipBars(_)
+            | Self::Rack(_)
             | Self::Chair(_)
             | Self::Sofa(_)
             | Self::AbWheel(_)
@@ -348,40 +360,6 @@ impl KitItem {
             | Self::Towel(_)
             | Self::Helper(_) => Ok(()),
         }
-    }
-}
-
-impl Dumbbells {
-    fn validate(&self) -> Result<(), RangeError> {
-        few("pairs", self.pairs.len() + self.singles.len())?;
-        for (path, values) in [("pairs", &self.pairs), ("singles", &self.singles)] {
-            for (i, value) in values.iter().enumerate() {
-                ranges::DUMBBELL.check(&format!("{path}[{i}]"), value * self.unit.in_kilograms())?;
-            }
-        }
-        Ok(())
-    }
-}
-
-impl AdjustableDumbbell {
-    fn validate(&self) -> Result<(), RangeError> {
-        if !(1..=2).contains(&self.count) {
-            return Err(RangeError::new("count", "must be 1 or 2"));
-        }
-        let kg = self.unit.in_kilograms();
-        ranges::DUMBBELL.check("min", self.min * kg)?;
-        ranges::DUMBBELL.check("max", self.max * kg)?;
-        ranges::DUMBBELL_STEP.check("step", self.step * kg)?;
-        if self.max < self.min {
-            return Err(RangeError::new("max", "must not be below the lightest setting"));
-        }
-        Ok(())
-    }
-
-    /// All settings, rising.
-    pub fn settings(&self) -> impl Iterator<Item = f64> + '_ {
-        let count = ((self.max - self.min) / self.step + 1e-9).floor() as usize;
-        (0..=count.min(400)).map(|k| self.min + self.step * k as f64)
     }
 }
 
@@ -403,6 +381,12 @@ pub fn full_room() -> Vec<KitItem> {
             singles: vec![],
             heads: Some(Heads::Flat),
         }),
+        KitItem::Barbell(Barbell {
+            unit: MassUnit::Kg,
+            bar: 10.0,
+            plates: [1.25, 2.5, 5.0, 10.0].map(|weight| Plates { weight, count: 4 }).to_vec(),
+        }),
+        KitItem::Rack(Plain {}),
         band(0.013),
         band(0.032),
         KitItem::Rings(Rings { max_height_m: Metres(2.4) }),

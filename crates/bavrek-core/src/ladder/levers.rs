@@ -4,9 +4,8 @@ use super::bands::{self, BandUse};
 use super::missing::Missing;
 use super::rung::Rung;
 use super::supports::{self, BENCH_HEIGHT, DUMBBELL_HANDLES, HANDLE_HEIGHT, Resting};
-use super::weights::{packed, weights};
+use super::weights::{Held, dumbbells, packed};
 use crate::anatomy::{Implement, Surface};
-use crate::dose::StampedLoad;
 use crate::kit::KitItem;
 use crate::mechanics::lever::HANG_SD;
 use crate::mechanics::profile::{Profile, Thirds};
@@ -106,13 +105,13 @@ impl Scene<'_> {
         })
     }
 
-    /// Weights that can hang from the body, and whether they are packed; lightest first of either kind.
-    fn hung(&self) -> impl Iterator<Item = (StampedLoad, bool)> {
-        let held = weights(self.kit, Hands::Shared).into_iter().filter(|w| w.kilograms().value() <= HEAVIEST_HUNG);
-        held.map(|w| (w, false)).chain(self.packed().into_iter().map(|w| (w, true)))
+    /// Weights that can hang from the body or be packed; lightest first of either kind.
+    fn hung(&self) -> impl Iterator<Item = Held> {
+        let held = dumbbells(self.kit, Hands::Shared).into_iter().filter(|w| w.kilograms() <= HEAVIEST_HUNG);
+        held.chain(self.packed())
     }
 
-    fn packed(&self) -> Vec<StampedLoad> {
+    fn packed(&self) -> Vec<Held> {
         packed(self.kit)
     }
 
@@ -201,9 +200,9 @@ impl Scene<'_> {
             .packed()
             .into_iter()
             .filter_map(|weight| {
-                let extra = rigging::added_weight(&self.movement.rig, self.person, &load, weight.kilograms());
+                let extra = rigging::added_weight(&self.movement.rig, self.person, &load, weight.load.kilograms());
                 let rung = self.more(base, &extra, 1, base.log_sd)?;
-                Some(Rung { weight: Some(weight), packed: true, ..rung })
+                Some(Rung { weight: Some(weight), ..rung })
             })
             .collect();
         for (item, band) in bands::loops(self.kit) {
@@ -278,9 +277,9 @@ impl Scene<'_> {
     fn hung_rungs(&self, setup: Setup) -> Vec<Rung> {
         let Some(own) = self.at(setup, 1) else { return Vec::new() };
         let mut rungs = vec![own];
-        rungs.extend(self.hung().filter_map(|(weight, packed)| {
-            let rung = self.more(&own, &LEVEL.times(weight.kilograms().weight().value()), 1, own.log_sd)?;
-            Some(Rung { weight: Some(weight), packed, ..rung })
+        rungs.extend(self.hung().filter_map(|weight| {
+            let rung = self.more(&own, &LEVEL.times(weight.load.kilograms().weight().value()), 1, own.log_sd)?;
+            Some(Rung { weight: Some(weight), ..rung })
         }));
         rungs
     }
@@ -434,9 +433,9 @@ impl Scene<'_> {
             let load = body_load(&self.movement.rig, self.person, &own.setup);
             rungs.extend(self.packed().into_iter().filter_map(|weight| {
                 let base = load.as_ref().ok()?;
-                let extra = rigging::added_weight(&self.movement.rig, self.person, base, weight.kilograms());
+                let extra = rigging::added_weight(&self.movement.rig, self.person, base, weight.load.kilograms());
                 let rung = self.more(&own, &extra, 1, own.log_sd)?;
-                Some(Rung { weight: Some(weight), packed: true, ..rung })
+                Some(Rung { weight: Some(weight), ..rung })
             }));
         }
         Ok(rungs)

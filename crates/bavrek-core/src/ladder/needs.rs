@@ -30,6 +30,7 @@ const fn kinds(support: SupportKind) -> &'static [&'static str] {
         SupportKind::Wheel => &["ab_wheel"],
         SupportKind::Bar => &["pull_up_bar"],
         SupportKind::DoorAnchor => &["anchor"],
+        SupportKind::Rack => &["rack"],
     }
 }
 
@@ -61,7 +62,9 @@ fn carried(movement: &Movement) -> Option<Need> {
         return None;
     }
     let kinds = movement.implements.iter().flat_map(|implement| match implement {
-        Implement::Dumbbell => &["dumbbells", "adjustable_dumbbell"][..],
+        Implement::Dumbbell => &["dumbbells", "adjustable_dumbbell", "plate_dumbbell"][..],
+        Implement::Kettlebell => &["kettlebells"],
+        Implement::Barbell => &["barbell"],
         Implement::LoopBand => &["loop_band"],
         Implement::TubeBand => &["tube_band"],
         Implement::Backpack => &["backpack"],
@@ -114,7 +117,10 @@ pub fn lacking(movement: &Movement, kit: &[KitItem]) -> Vec<Need> {
 pub fn in_words(need: &Need) -> String {
     let words = |kind: &&'static str| match *kind {
         // Fixed ones are named; adjustable ones are dumbbells as well.
-        "adjustable_dumbbell" => None,
+        "adjustable_dumbbell" | "plate_dumbbell" => None,
+        "kettlebells" => Some("kettlebells"),
+        "barbell" => Some("a barbell"),
+        "rack" => Some("a rack that catches the bar"),
         "dumbbells" => Some("dumbbells"),
         "loop_band" => Some("a loop band"),
         "tube_band" => Some("a tube with handles"),

@@ -4,7 +4,7 @@ use super::Ladder;
 use super::levers::{HEAVIEST_HUNG, LOWEST_HANGING_BAR};
 use super::step::LadderStep;
 use super::supports::{self, DUMBBELL_HANDLES, HANDLE_HEIGHT};
-use super::weights::weights;
+use super::weights::{dumbbells, held};
 use crate::anatomy::{Implement, Surface};
 use crate::dose::StampedLoad;
 use crate::kit::{Heads, KitItem};
@@ -66,9 +66,12 @@ impl Look<'_> {
             };
         }
         let lever = self.movement.rig.is_lever();
-        let hands = if lever { Hands::Shared } else { self.movement.hands };
-        let mut there = weights(self.kit, hands);
-        there.retain(|w| !lever || w.kilograms().value() <= HEAVIEST_HUNG);
+        let there: Vec<StampedLoad> = if lever {
+            let hung = dumbbells(self.kit, Hands::Shared).into_iter();
+            hung.filter(|w| w.kilograms() <= HEAVIEST_HUNG).map(|w| w.load).collect()
+        } else {
+            held(self.movement, self.kit).into_iter().map(|w| w.load).collect()
+        };
         let heaviest = self.movement.heaviest_kg.filter(|_| !lever);
         if let Some(most) = heaviest.filter(|most| kilograms > *most) {
             let most = trim_number(most, 1);
@@ -77,7 +80,11 @@ impl Look<'_> {
         if there.iter().any(|w| (w.kilograms().value() - kilograms).abs() < 0.01) {
             return None;
         }
-        let pairs = if hands == Hands::Each { "no pair" } else { "no dumbbell" };
+        let pairs = match self.movement.hands {
+            _ if self.movement.uses(Implement::Barbell) => "no bar",
+            Hands::Each if !lever => "no pair",
+            _ => "no dumbbell",
+        };
         let wanted = format!("{} {}", trim_number(load.value, 2), load.unit.symbol());
         Some(not_here("weight", &format!("{pairs} of {wanted}; {}", listed(&there))))
     }

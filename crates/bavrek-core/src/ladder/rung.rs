@@ -5,6 +5,7 @@ use std::fmt::{self, Write as _};
 use super::bands::{self, BandUse};
 use super::families::Familied;
 use super::step::LadderStep;
+use super::weights::Held;
 use crate::anatomy::Implement;
 use crate::dose::StampedLoad;
 use crate::kit::KitItem;
@@ -33,9 +34,7 @@ pub struct Rung {
     pub(super) tier: u8,
     /// Whether its band helps rather than loads.
     pub(super) helped: bool,
-    pub(super) weight: Option<StampedLoad>,
-    /// Whether the weight is in a backpack.
-    pub(super) packed: bool,
+    pub(super) weight: Option<Held>,
     pub(super) bands: [Option<BandUse>; 2],
     pub(super) setup: Setup,
     pub(super) profile: Profile,
@@ -44,7 +43,8 @@ pub struct Rung {
 /// What a step is made of, as far as its family goes.
 #[derive(Debug, Clone, Copy, PartialEq)]
 pub(super) struct Made<'a> {
-    pub(super) weight: Option<StampedLoad>,
+    /// Whether a weight is in it.
+    pub(super) weight: bool,
     pub(super) bands: &'a [&'a BandUse],
     /// Whether the body itself is the load.
     pub(super) body: bool,
@@ -61,9 +61,9 @@ impl Made<'_> {
         let plain = !odd && !doubled;
         let bands = self.bands.len();
         if self.body {
-            return if bands > 0 { 2 } else { u8::from(self.weight.is_some()) };
+            return if bands > 0 { 2 } else { u8::from(self.weight) };
         }
-        if self.weight.is_some() {
+        if self.weight {
             return match bands {
                 0 => 0,
                 1 if plain => 2,
@@ -103,7 +103,7 @@ impl Familied for Rung {
     }
 
     fn weight_kg(&self) -> Option<f64> {
-        self.weight.map(|w| w.kilograms().value())
+        self.weight.map(|w| w.kilograms())
     }
 }
 
@@ -120,7 +120,6 @@ impl Rung {
             tier: 0,
             helped: false,
             weight: None,
-            packed: false,
             bands: [None; 2],
             setup: Setup::default(),
             profile: Profile([1.0; 60]),
@@ -133,7 +132,7 @@ impl Rung {
         let (body, weighed) = (movement.rig.is_lever(), movement.is_weighed());
         // A band that helps is as plain as the body alone.
         let bands = if self.helped { &[][..] } else { &bands[..] };
-        Self { tier: Made { weight: self.weight, bands, body, weighed }.tier(), ..self }
+        Self { tier: Made { weight: self.weight.is_some(), bands, body, weighed }.tier(), ..self }
     }
 
     /// The rung as a step, with its words. `names` are those of the kit's bands, as they are found again and as they are
@@ -143,10 +142,7 @@ impl Rung {
             self.bands.iter().flatten().map(|b| names[usize::from(b.item)][which].clone()).collect()
         };
         let (bands, shown) = (named(0), named(1));
-        let mut implements = Vec::new();
-        if self.weight.is_some() {
-            implements.push(if self.packed { Implement::Backpack } else { Implement::Dumbbell });
-        }
+        let mut implements: Vec<Implement> = self.weight.iter().map(|held| held.with).collect();
         for used in self.bands.iter().flatten() {
             let implement = bands::implement_of(&kit[usize::from(used.item)]);
             if !implements.contains(&implement) {
@@ -161,11 +157,11 @@ impl Rung {
         LadderStep {
             effective_kg: Kilograms(self.load),
             peak_kg: Kilograms(self.peak),
-            label: label(movement, self.weight, self.packed, &shown, &self.setup),
+            label: label(movement, self.weight, &shown, &self.setup),
             implements,
             setup: self.setup,
             set_up_s: Seconds(f64::from(movement.set_up_s) + 15.0 * f64::from(self.cost.saturating_sub(1))),
-            load: self.weight,
+            load: self.weight.map(|held| held.load),
             bands,
             log_sd: self.log_sd,
             band_share: self.band_share,
@@ -187,13 +183,7 @@ pub(super) fn steps(rungs: &[Rung], movement: &Movement, kit: &[KitItem]) -> Vec
 }
 
 /// A step in words: what is taken, and how it is set up.
-pub(super) fn label(
-    movement: &Movement,
-    weight: Option<StampedLoad>,
-    packed: bool,
-    bands: &[String],
-    setup: &Setup,
-) -> String {
+pub(super) fn label(movement: &Movement, weight: Option<Held>, bands: &[String], setup: &Setup) -> String {
     let lever = movement.rig.is_lever();
     let mut text = String::with_capacity(48);
     let mut plus = |words: fmt::Arguments<'_>| {
@@ -208,14 +198,20 @@ pub(super) fn label(
     } else if lever {
         plus(format_args!("body weight"));
     }
-    if let Some(weight) = weight {
-        let (number, unit) = (Trimmed(weight.value, 2), weight.unit.symbol());
-        match movement.hands {
-            _ if packed => plus(format_args!("{number} {unit} in the backpack")),
+    if let Some(Held { load, with, each_end }) = weight {
+        let (number, unit) = (Trimmed(load.value, 2), load.unit.symbol());
+        let bell = if with == Implement::Kettlebell { " kettlebell" } else { "" };
+        match (with, movement.hands) {
+            (Implement::Backpack, _) => plus(format_args!("{number} {unit} in the backpack")),
+            (Implement::Barbell, _) => match each_end {
+                Some(end) => plus(format_args!("bar of {number} {unit} in all, {} a side", Trimmed(end, 3))),
+                None => plus(format_args!("bar of {number} {unit} in all")),
+            },
             _ if lever => plus(format_args!("{number} {unit} between the feet")),
-            Hands::Each => plus(format_args!("pair of {number} {unit}")),
-            Hands::One => plus(format_args!("{number} {unit}")),
-            Hands::Shared => plus(format_args!("one {number} {unit} in both hands")),
+            (_, Hands::Each) if !bell.is_empty() => plus(format_args!("pair of {number} {unit} kettlebells")),
+            (_, Hands::Each) => plus(format_args!("pair of {number} {unit}")),
+            (_, Hands::One) => plus(format_args!("{number} {unit}{bell}")),
+            (_, Hands::Shared) => plus(format_args!("one {number} {unit}{bell} in both hands")),
         }
     }
     let helps = matches!(movement.rig, RigModel::ChinUp { .. } | RigModel::Dip { .. });
@@ -223,7 +219,7 @@ pub(super) fn label(
         plus(format_args!("{band}{}", if helps { " helping" } else { "" }));
     }
     if weight.is_none() && !lever && movement.is_weighed() {
-        add(&mut text, format_args!("no dumbbell"));
+        add(&mut text, format_args!("{}", if movement.uses(Implement::Barbell) { "no bar" } else { "no dumbbell" }));
     }
     if matches!(movement.rig, RigModel::Dip { .. }) && setup.knees == Some(true) {
         add(&mut text, format_args!("knees bent"));
@@ -235,19 +231,19 @@ pub(super) fn label(
 }
 
 impl LadderStep {
-    /// A set-up of the trainer's own as a step: what the rig says, with the weight as stamped and the band's item.
+    /// A set-up of the trainer's own as a step: what the rig says, with the weight as stamped and what it is, and the band's
+    /// item.
     pub fn of_rig(
         rigged: &Rigged<'_>,
         assembly: &Assembly,
-        weight: Option<StampedLoad>,
-        packed: bool,
+        weight: Option<(StampedLoad, Implement)>,
         band: Option<&KitItem>,
     ) -> Self {
         let movement = rigged.movement;
         let bands: Vec<String> = band.map(KitItem::name).into_iter().collect();
         let marked: Vec<String> = band.map(KitItem::marked_name).into_iter().collect();
-        let mut implements: Vec<Implement> = Vec::new();
-        implements.extend(weight.map(|_| if packed { Implement::Backpack } else { Implement::Dumbbell }));
+        let held = weight.map(|(load, with)| Held { load, with, each_end: None });
+        let mut implements: Vec<Implement> = held.iter().map(|held| held.with).collect();
         implements.extend(band.map(bands::implement_of));
         let own = [Implement::Rings, Implement::Bar, Implement::Bodyweight];
         implements.extend(own.into_iter().filter(|i| movement.uses(*i) && movement.rig.is_lever()));
@@ -255,11 +251,11 @@ impl LadderStep {
         Self {
             effective_kg: assembly.effective(),
             peak_kg: assembly.peak(),
-            label: label(movement, weight, packed, &marked, &rigged.setup),
+            label: label(movement, held, &marked, &rigged.setup),
             implements,
             setup: rigged.setup,
             set_up_s: Seconds(f64::from(movement.set_up_s) + trouble),
-            load: weight,
+            load: held.map(|held| held.load),
             bands,
             log_sd: assembly.log_sd,
             band_share: assembly.band_share,

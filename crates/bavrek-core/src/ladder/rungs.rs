@@ -6,7 +6,7 @@ use super::levers;
 use super::missing::{Missing, MissingKind};
 use super::rung::{Made, Rung};
 use super::supports::{self, Resting};
-use super::weights::{packed, weights};
+use super::weights::{Held, held};
 use crate::anatomy::Implement;
 use crate::dose::StampedLoad;
 use crate::kit::KitItem;
@@ -85,25 +85,26 @@ pub(super) fn kilogram(movement: &Movement, person: &Person, kit: &[KitItem]) ->
 }
 
 /// What the hands can hold of a kit for a movement that weights carry; none for any other movement.
-fn held_weights(movement: &Movement, kit: &[KitItem]) -> Option<Vec<StampedLoad>> {
+fn held_weights(movement: &Movement, kit: &[KitItem]) -> Option<Vec<Held>> {
     if movement.rig.is_lever() || !movement.is_weighed() {
         return None;
     }
-    if movement.holds_pack() {
-        return Some(packed(kit));
-    }
-    let held = weights(kit, movement.hands).into_iter();
-    Some(held.filter(|w| movement.heaviest_kg.is_none_or(|most| w.kilograms().value() <= most)).collect())
+    let held = held(movement, kit).into_iter();
+    Some(held.filter(|w| movement.heaviest_kg.is_none_or(|most| w.kilograms() <= most)).collect())
 }
 
 fn lacking_load(movement: &Movement) -> String {
-    // Where dumbbells carry the movement, bands only add to them.
-    let carriers =
-        movement.implements.iter().filter(|i| **i == Implement::Dumbbell || !movement.uses(Implement::Dumbbell));
+    // Where weights carry the movement, bands only add to them.
+    let weight = |i: &Implement| matches!(i, Implement::Dumbbell | Implement::Kettlebell | Implement::Barbell);
+    let weighed = movement.implements.iter().any(weight);
+    let carriers = movement.implements.iter().filter(|i| !weighed || weight(i));
     let what: Vec<_> = carriers
         .map(|i| match (i, movement.hands) {
             (Implement::Dumbbell, Hands::Each) => "a pair of dumbbells".to_owned(),
             (Implement::Dumbbell, _) => "a dumbbell".to_owned(),
+            (Implement::Kettlebell, Hands::Each) => "a pair of kettlebells".to_owned(),
+            (Implement::Kettlebell, _) => "a kettlebell".to_owned(),
+            (Implement::Barbell, _) => "a barbell".to_owned(),
             (Implement::Backpack, _) => "a backpack to load".to_owned(),
             (other, _) => format!("a {other} that works at this set-up"),
         })
@@ -139,13 +140,8 @@ fn held_loads(
         Some(mount) => bands::options(&loaded, mount, movement, person, kit, &posture)?,
         None => Vec::new(),
     };
-    let mixer = Mixer {
-        kilogram: weighing.kilogram,
-        unit: weighing.unit(weighed),
-        thirds: loaded.thirds(),
-        banded: &banded,
-        packed: movement.holds_pack(),
-    };
+    let mixer =
+        Mixer { kilogram: weighing.kilogram, unit: weighing.unit(weighed), thirds: loaded.thirds(), banded: &banded };
     Ok(mixer.rungs(&weights, resting, scope))
 }
 
@@ -157,7 +153,7 @@ struct Recipe {
     tier: u8,
     /// The piece of kit, where it is one band.
     band: Option<u16>,
-    weight: Option<StampedLoad>,
+    weight: Option<Held>,
     bands: [Option<usize>; 2],
 }
 
@@ -179,7 +175,7 @@ impl Familied for Recipe {
     }
 
     fn weight_kg(&self) -> Option<f64> {
-        self.weight.map(|w| w.kilograms().value())
+        self.weight.map(|w| w.kilograms())
     }
 }
 
@@ -188,19 +184,17 @@ struct Mixer<'a> {
     unit: Profile,
     thirds: Thirds,
     banded: &'a [bands::BandOption],
-    /// Whether the weight is a pack held in the hands.
-    packed: bool,
 }
 
 impl Mixer<'_> {
-    fn rungs(&self, weights: &[StampedLoad], resting: &Resting, scope: Scope<'_>) -> Vec<Rung> {
+    fn rungs(&self, weights: &[Held], resting: &Resting, scope: Scope<'_>) -> Vec<Rung> {
         let made = |recipes: &[Recipe]| recipes.iter().filter_map(|r| self.rung(r, resting)).collect();
         match scope {
             Scope::Whole => made(&self.recipes(weights, resting, |_| true)),
             Scope::Joining => {
                 // Weights within three percent of each other are one step, with a band as without; bands go on from the heaviest.
                 let plain = distinct(&self.plain(weights, resting).collect::<Vec<_>>());
-                let mut mixed: Vec<StampedLoad> = plain.iter().filter_map(|r| r.weight).collect();
+                let mut mixed: Vec<Held> = plain.iter().filter_map(|r| r.weight).collect();
                 mixed.extend(weights.last().filter(|w| !mixed.contains(w)));
                 let openings = Openings::beside(&plain);
                 let wanted = |r: &Recipe| openings.as_ref().is_none_or(|o| o.takes(r.load, r.weight_kg()));
@@ -209,7 +203,7 @@ impl Mixer<'_> {
             Scope::With(None) => made(&self.recipes(weights, resting, |r| r.weight.is_none())),
             Scope::With(Some(load)) => {
                 let wanted = load.kilograms().value();
-                let off = |w: &&StampedLoad| (w.kilograms().value() - wanted).abs();
+                let off = |w: &&Held| (w.kilograms() - wanted).abs();
                 let nearest = weights.iter().min_by(|a, b| off(a).total_cmp(&off(b)));
                 made(&self.recipes(nearest.map_or(&[], std::slice::from_ref), resting, |_| true))
             }
@@ -223,7 +217,7 @@ impl Mixer<'_> {
     }
 
     /// The recipe with a band in it that lies nearest to the middle of two loads and pulls from the first third on.
-    fn between(&self, gap: (f64, f64), weights: &[StampedLoad], resting: &Resting) -> Option<Rung> {
+    fn between(&self, gap: (f64, f64), weights: &[Held], resting: &Resting) -> Option<Rung> {
         let mut inside = self.recipes(weights, resting, |r| r.load >= gap.0 && r.load <= gap.1);
         inside.retain(|r| r.bands[0].is_some());
         inside.sort_by(|a, b| off(a.load, gap).total_cmp(&off(b.load, gap)));
@@ -231,10 +225,10 @@ impl Mixer<'_> {
     }
 
     /// Weights alone.
-    fn plain<'w>(&self, weights: &'w [StampedLoad], resting: &Resting) -> impl Iterator<Item = Recipe> + use<'w> {
+    fn plain<'w>(&self, weights: &'w [Held], resting: &Resting) -> impl Iterator<Item = Recipe> + use<'w> {
         let (per_kilogram, cost) = (self.per_kilogram(), resting.cost + 1);
         weights.iter().map(move |weight| Recipe {
-            load: weight.kilograms().value() * per_kilogram,
+            load: weight.kilograms() * per_kilogram,
             cost,
             tier: 0,
             band: None,
@@ -249,22 +243,21 @@ impl Mixer<'_> {
     }
 
     /// Every weight alone, and of the recipes with bands those that are wanted.
-    fn recipes(&self, weights: &[StampedLoad], resting: &Resting, wanted: impl Fn(&Recipe) -> bool) -> Vec<Recipe> {
+    fn recipes(&self, weights: &[Held], resting: &Resting, wanted: impl Fn(&Recipe) -> bool) -> Vec<Recipe> {
         let unit = self.unit.work();
         let per_kilogram = self.per_kilogram();
         let band_loads: Vec<f64> = self.banded.iter().map(|b| b.profile.work() / unit).collect();
         let mut recipes: Vec<Recipe> = self.plain(weights, resting).collect();
         let weighed = !weights.is_empty();
-        let tier =
-            |weight: Option<StampedLoad>, bands: &[&BandUse]| Made { weight, bands, body: false, weighed }.tier();
+        let tier = |weight: bool, bands: &[&BandUse]| Made { weight, bands, body: false, weighed }.tier();
         for weight in std::iter::once(None).chain(weights.iter().copied().map(Some)) {
-            let held = weight.map_or(0.0, |w| w.kilograms().value()) * per_kilogram;
+            let held = weight.map_or(0.0, |w| w.kilograms()) * per_kilogram;
             // Where dumbbells carry a movement, a band alone is no easier to set up than one: the dumbbell stays.
             let cost = resting.cost + u8::from(weight.is_some() || !weights.is_empty());
             for (i, first) in self.banded.iter().enumerate() {
                 let (load, cost) = (held + band_loads[i], cost + first.cost);
                 let band = Some(first.used.item);
-                let tier_of_one = tier(weight, &[&first.used]);
+                let tier_of_one = tier(weight.is_some(), &[&first.used]);
                 let one = Recipe { load, cost, tier: tier_of_one, band, weight, bands: [Some(i), None] };
                 recipes.extend(wanted(&one).then_some(one));
                 // A second band joins only in its plainest configuration; an anchor holds one at a time.
@@ -276,7 +269,7 @@ impl Mixer<'_> {
                     let two = rest.filter(|(j, b)| other(*j, b)).map(|(j, b)| Recipe {
                         load: load + band_loads[j],
                         cost: cost + b.cost,
-                        tier: tier(weight, &[&first.used, &b.used]),
+                        tier: tier(weight.is_some(), &[&first.used, &b.used]),
                         band: None,
                         weight,
                         bands: [Some(i), Some(j)],
@@ -291,7 +284,7 @@ impl Mixer<'_> {
     /// The recipe with its resistance; none where that is slack beyond the first third.
     fn rung(&self, recipe: &Recipe, resting: &Resting) -> Option<Rung> {
         let banded: Vec<_> = recipe.bands.iter().flatten().map(|i| &self.banded[*i]).collect();
-        let kilograms = recipe.weight.map_or(0.0, |w| w.kilograms().value());
+        let kilograms = recipe.weight.map_or(0.0, |w| w.kilograms());
         let rubber = banded.iter().fold(Profile::ZERO, |sum, b| sum.plus(&b.profile));
         let profile = self.kilogram.times(kilograms).plus(&rubber);
         if profile.slack_beyond_first_third() {
@@ -311,7 +304,6 @@ impl Mixer<'_> {
             tier: recipe.tier,
             helped: false,
             weight: recipe.weight,
-            packed: self.packed,
             bands: [banded.first().map(|b| b.used), banded.get(1).map(|b| b.used)],
             setup,
             profile,

@@ -99,6 +99,12 @@ impl LadderStep {
         !(nearer || far || fixed_oddly) && things <= usize::from(!body)
     }
 
+    /// The weight in the hands, and what it is.
+    pub fn in_hands(&self) -> Option<(Implement, StampedLoad)> {
+        let held = |i: &Implement| matches!(i, Implement::Dumbbell | Implement::Kettlebell | Implement::Barbell);
+        self.implements.iter().copied().find(held).zip(self.load)
+    }
+
     /// What is held and strapped on in this step, with the bands found in the kit again by their names.
     pub fn loads(&self, kit: &[KitItem]) -> Loads {
         let mut found =

@@ -131,6 +131,7 @@ fn meet(support: &Support, person: &Person, kit: &[KitItem]) -> Option<Met> {
         SupportKind::Towel => has(|k| matches!(k, KitItem::Towel(_))).then_some(Met::BESIDE),
         SupportKind::Wheel => has(|k| matches!(k, KitItem::AbWheel(_))).then_some(Met::BESIDE),
         SupportKind::Bar => has(|k| matches!(k, KitItem::PullUpBar(_))).then_some(Met::BESIDE),
+        SupportKind::Rack => has(|k| matches!(k, KitItem::Rack(_))).then_some(Met::BESIDE),
         SupportKind::DoorAnchor => has(|k| matches!(k, KitItem::Anchor(_))).then_some(Met::BESIDE),
     }
 }

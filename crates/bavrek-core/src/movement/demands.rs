@@ -149,7 +149,7 @@ impl Asked<'_> {
     }
 
     fn holds_dumbbell(self) -> bool {
-        self.0.uses(Implement::Dumbbell) && !self.0.rig.is_lever()
+        (self.0.uses(Implement::Dumbbell) || self.0.uses(Implement::Barbell)) && !self.0.rig.is_lever()
     }
 
     fn stands(self) -> bool {

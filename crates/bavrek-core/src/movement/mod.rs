@@ -20,7 +20,7 @@ use std::sync::Arc;
 use serde::{Deserialize, Serialize};
 
 use crate::anatomy::{ArmPosition, Grip, Implement, Joint, Pattern, Region, vocabulary};
-use crate::dose::{PerHand, Prescription};
+use crate::dose::{PerHand, Prescription, StampedLoad};
 use crate::person::{Experience, LimitKind};
 
 vocabulary!(
@@ -53,6 +53,7 @@ vocabulary!(
         Wheel => "wheel", "roll-out wheel";
         Bar => "bar", "bar to hang from";
         DoorAnchor => "door_anchor", "anchor to hold on to";
+        Rack => "rack", "rack that catches the bar";
     }
 );
 
@@ -276,9 +277,9 @@ impl Movement {
         self.implements.contains(&implement)
     }
 
-    /// Whether a weight in the hands carries it: a dumbbell, or a backpack held like one.
+    /// Whether a weight in the hands carries it: a dumbbell, a barbell, or a backpack held like one.
     pub fn is_weighed(&self) -> bool {
-        self.uses(Implement::Dumbbell) || self.holds_pack()
+        self.uses(Implement::Dumbbell) || self.uses(Implement::Barbell) || self.holds_pack()
     }
 
     /// Whether a backpack is held in the hands, rather than worn.
@@ -300,6 +301,21 @@ impl Movement {
     /// Whether it trains one side at a time.
     pub const fn unilateral(&self) -> bool {
         matches!(self.hands, Hands::One)
+    }
+
+    /// A load that is held in it, told of the hands: `12 kg each hand`, `40 kg in all`, of one side at a time `12 kg`.
+    pub fn told(&self, load: &StampedLoad) -> String {
+        format!("{}{}", load.short(), self.of_hands())
+    }
+
+    /// What is said after a load that is held; nothing of one side at a time, nor of what the body takes along.
+    pub const fn of_hands(&self) -> &'static str {
+        match self.hands {
+            _ if self.rig.is_lever() => "",
+            Hands::Each => " each hand",
+            Hands::One => "",
+            Hands::Shared => " in all",
+        }
     }
 
     /// A dose of it in words; of one side at a time it says so.

@@ -86,11 +86,12 @@ pub struct Names<'a> {
 }
 
 const DUMBBELL: &str = "dumbbell";
+const BARBELL: &str = "barbell";
 const BAND: &str = "band";
 /// Kit that a written name may state.
 const KIT_WORDS: &[&str] = &[
     DUMBBELL,
-    "barbell",
+    BARBELL,
     BAND,
     "cable",
     "machine",
@@ -107,6 +108,7 @@ const KIT_WORDS: &[&str] = &[
 fn carried_by(movement: &Movement) -> &'static [&'static str] {
     let band = movement.uses(Implement::LoopBand) || movement.uses(Implement::TubeBand);
     match (movement.uses(Implement::Dumbbell), band) {
+        _ if movement.uses(Implement::Barbell) => &[BARBELL],
         _ if movement.uses(Implement::Backpack) && !movement.uses(Implement::Dumbbell) => &["backpack"],
         // With bands alone it is another movement of the catalogue.
         (true, _) => &[DUMBBELL, "kettlebell"],
@@ -119,7 +121,7 @@ fn carried_by(movement: &Movement) -> &'static [&'static str] {
 
 const fn stands_at(station: Station) -> &'static [&'static str] {
     match station {
-        Station::Barbell => &["barbell", "smith", "landmine"],
+        Station::Barbell => &[BARBELL, "smith", "landmine"],
         Station::Cable => &["cable", "machine"],
         Station::Machine => &["machine"],
     }
@@ -254,8 +256,9 @@ impl<'a> Names<'a> {
         let shared: f64 =
             counted.iter().filter(|(w, _)| called.words.contains(w)).map(|(w, worth)| worth * self.told(w)).sum();
         let written: f64 = counted.iter().map(|(w, _)| self.told(w)).sum();
-        // A plain name means the free weight.
-        let plain = |word: &str| [DUMBBELL, "barbell"].contains(&word) && called.kit.contains(&word);
+        // A plain name means the free weight: dumbbells at home, a barbell in a gym.
+        let free = if called.gym { BARBELL } else { DUMBBELL };
+        let plain = |word: &str| word == free && called.kit.contains(&word);
         let lone = called.words.iter().filter(|w| !plain(w) || counted.iter().any(|(c, _)| c == *w));
         let name: f64 = lone.map(|w| self.told(w)).sum();
         if written + name <= 0.0 {

@@ -6,7 +6,7 @@ use chrono::{DateTime, NaiveDate, Utc};
 
 use super::state::{Prediction, SetEvidence, StrengthState};
 use super::trace::Trace;
-use crate::anatomy::vocabulary;
+use crate::anatomy::{Implement, vocabulary};
 use crate::dose::SetKind;
 use crate::execution::RangePart;
 use crate::kit::KitItem;
@@ -290,13 +290,16 @@ pub fn effective_load(set: &LoggedSet, movement: &Movement, person: &Person) -> 
     }
     let setup = set.setup.unwrap_or_default();
     let mut kit = crate::kit::full_room();
-    kit.retain(|k| !matches!(k, KitItem::Dumbbells(_) | KitItem::LoopBand(_) | KitItem::Box(_) | KitItem::Backpack(_)));
+    kit.retain(|k| {
+        use KitItem::{Backpack, Barbell, Box, Dumbbells, LoopBand};
+        !matches!(k, Dumbbells(_) | Barbell(_) | LoopBand(_) | Box(_) | Backpack(_))
+    });
     if let Some(load) = set.load {
-        kit.push(KitItem::Dumbbells(crate::kit::Dumbbells {
-            unit: load.unit,
-            pairs: vec![load.value],
-            ..crate::kit::Dumbbells::default()
-        }));
+        let (unit, value) = (load.unit, load.value);
+        let barbell = KitItem::Barbell(crate::kit::Barbell { unit, bar: value, plates: Vec::new() });
+        let pairs = vec![value];
+        let dumbbells = KitItem::Dumbbells(crate::kit::Dumbbells { unit, pairs, ..crate::kit::Dumbbells::default() });
+        kit.push(if movement.uses(Implement::Barbell) { barbell } else { dumbbells });
     }
     kit.extend(set.band.clone());
     for height in [setup.hands_height_m, setup.feet_height_m].into_iter().flatten().filter(|h| h.value() > 0.0) {

@@ -82,7 +82,7 @@ fn one<'a>(question: &WeekQuestion<'_>, choices: &[Choice<'a>], day: usize, pick
         keys.iter().map(|key| Mate { movement: of(key).movement, step: of(key).step() }).collect()
     };
     let blocks: Vec<Vec<Mate<'_>>> = arrangement.blocks.iter().map(|b| stations(&b.keys)).collect();
-    if let Some(after) = set_ups::fewest(&blocks, kit).and_then(|order| arrangement.reordered(&order.blocks)) {
+    if let Some(after) = set_ups::fewest(&blocks).and_then(|order| arrangement.reordered(&order.blocks)) {
         arrangement = after;
     }
     let mut before: Vec<Worked<'a>> = Vec::new();

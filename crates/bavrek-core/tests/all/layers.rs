@@ -12,6 +12,7 @@ const LAYERS: &[(&str, &[&str])] = &[
             "anatomy",
             "ranges",
             "quantity",
+            "contact",
             "dose",
             "execution",
             "method",

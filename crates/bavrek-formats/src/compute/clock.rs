@@ -125,7 +125,7 @@ pub(super) fn answer(catalogue: &Catalogue, request: &ClockRequest) -> Result<Cl
         blocks.push(Block { kind: block.kind, stations });
     }
     let all: Vec<Mate<'_>> = done.iter().map(|d| Mate { movement: d.movement, step: &d.step }).collect();
-    set_ups::settle(&mut blocks, &all, &kit);
+    set_ups::settle(&mut blocks, &all);
     let script = Script::of(&blocks);
     let mut clock = Clock::of(&script, None, Seconds(0.0));
     let (mut conflicts, mut first) = (Vec::new(), 0);

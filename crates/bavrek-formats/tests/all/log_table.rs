@@ -140,3 +140,16 @@ fn a_half_file_breaks_nothing() {
     assert!(table.sets.is_empty());
     assert_eq!(table.refused.len(), 1);
 }
+
+#[rstest]
+#[case("3/4/2026", &["2026-04-03", "2026-03-04"])]
+#[case("3-4-2026", &["2026-04-03", "2026-03-04"])]
+#[case("4/4/2026", &[])]
+#[case("13/4/2026", &[])]
+#[case("3.4.2026", &[])]
+#[case("soon", &[])]
+fn a_day_of_two_readings_is_told_as_both(#[case] text: &str, #[case] both: &[&str]) {
+    let found: Vec<String> = bavrek_formats::log_table::both_days(text).iter().map(ToString::to_string).collect();
+    assert_eq!(found, both);
+    assert!(both.is_empty() || bavrek_formats::log_table::day(text).is_err());
+}

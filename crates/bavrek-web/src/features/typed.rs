@@ -4,9 +4,11 @@ use std::collections::BTreeMap;
 
 use bavrek_core::quantity;
 use bavrek_core::ranges::{LegalRange, RangeError};
+use bavrek_core::units::trim_number;
 use chrono::NaiveDate;
 
 use crate::extract::Fields;
+use crate::features::dates::written;
 
 /// Earliest day that anything here can have: before it, a typing error is likelier than a memory.
 const EARLIEST_YEAR: i32 = 1920;
@@ -151,6 +153,10 @@ impl Typed {
     pub(super) fn whole(&mut self, name: &str, range: LegalRange) -> Option<i16> {
         let value = self.number(name, range)?;
         if value.fract() != 0.0 {
+            if !self.errors.contains_key(name) {
+                let whole = [value.floor(), value.ceil()].into_iter().filter(|v| range.check(name, *v).is_ok());
+                self.offer(name, whole.map(|v| trim_number(v, 0)).collect());
+            }
             self.refuse(name, "must be a whole number");
             return None;
         }
@@ -161,7 +167,7 @@ impl Typed {
     pub(super) fn past_day(&mut self, name: &str, today: NaiveDate) -> Option<NaiveDate> {
         let day = self.day(name)?;
         if day > today {
-            self.refuse(name, format!("{day} is in the future; today is {today}"));
+            self.refuse(name, format!("{} is in the future; today is {}", written(day), written(today)));
             return None;
         }
         Some(day)
@@ -178,10 +184,14 @@ impl Typed {
                 Some(day)
             }
             Ok(day) => {
-                self.refuse(name, format!("{day} cannot be right"));
+                self.refuse(name, format!("{} cannot be right", written(day)));
                 None
             }
             Err(why) => {
+                let both = bavrek_formats::log_table::both_days(&text);
+                if !both.is_empty() && !self.errors.contains_key(name) {
+                    self.offer(name, both.iter().map(|day| day.format("%-d %B %Y").to_string()).collect());
+                }
                 self.refuse(name, why);
                 None
             }

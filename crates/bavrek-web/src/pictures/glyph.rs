@@ -14,6 +14,10 @@ pub(crate) fn path(implements: &[Implement]) -> &'static str {
         "M3 6h8M3 3v6M11 3v6M4 16c4-7 9 6 16-1"
     } else if has(Implement::Dumbbell) {
         "M6 10h12M5 5v10M19 5v10M2 7v6M22 7v6"
+    } else if has(Implement::Barbell) {
+        "M1 10h22M5 4v12M19 4v12"
+    } else if has(Implement::Kettlebell) {
+        "M9 8a5 5 0 1 0 6 0M9 8V4h6v4Z"
     } else if band {
         "M3 10c5-9 12 9 18 0"
     } else {

@@ -4,7 +4,7 @@
 //! is no longer there is removed with the delete key.
 
 use askama::Template;
-use bavrek_core::kit::KitItem;
+use bavrek_core::kit::{Barbell, KitItem, PlateDumbbell};
 use bavrek_core::units::{Metres, trim_number};
 use bavrek_store::kit::Piece;
 use uuid::Uuid;
@@ -99,7 +99,8 @@ struct Scene {
 
 /// Weights stand on the shelf, everything else hangs or stands in the room.
 const fn shelved(item: &KitItem) -> bool {
-    matches!(item, KitItem::Dumbbells(_) | KitItem::AdjustableDumbbell(_))
+    use KitItem::{AdjustableDumbbell, Dumbbells, Kettlebells, PlateDumbbell};
+    matches!(item, Dumbbells(_) | AdjustableDumbbell(_) | PlateDumbbell(_) | Kettlebells(_))
 }
 
 /// Draws what a place holds, to be looked at.
@@ -193,11 +194,14 @@ impl Scene {
     fn widths(&self, item: &KitItem) -> Vec<f64> {
         let room = |kg: f64| dumbbell_size(kg).1.max(9.0 * LETTER_WIDTH * self.letters) + 6.0;
         match item {
-            KitItem::Dumbbells(d) => {
-                d.pairs.iter().chain(&d.singles).map(|v| room(v * d.unit.in_kilograms())).collect()
-            }
             KitItem::AdjustableDumbbell(a) => vec![room(a.max * a.unit.in_kilograms()) + 20.0],
-            _ => Vec::new(),
+            KitItem::PlateDumbbell(d) => vec![room(heaviest(d) * d.unit.in_kilograms()) + 20.0],
+            _ => match item.fixed_weights() {
+                Some((pairs, singles, unit)) => {
+                    pairs.iter().chain(singles).map(|v| room(v * unit.in_kilograms())).collect()
+                }
+                None => Vec::new(),
+            },
         }
     }
 
@@ -252,22 +256,20 @@ impl Scene {
     fn item(&mut self, piece: Option<Uuid>, item: &KitItem, unchecked: bool) {
         let begun = Begun { piece, unchecked };
         match item {
-            KitItem::Dumbbells(_) | KitItem::Anchor(_) => {}
+            KitItem::Dumbbells(_) | KitItem::Kettlebells(_) | KitItem::Anchor(_) => {}
             KitItem::Rings(r) => self.begin(&begun, item.text(), height_hold(0, r.max_height_m.value())),
             KitItem::PullUpBar(b) => self.begin(&begun, item.text(), height_hold(0, b.height_m.value())),
             _ => self.begin(&begun, item.text(), Hold::Whole),
         }
         match item {
-            KitItem::Dumbbells(d) => {
-                for (values, count) in [(&d.pairs, 2), (&d.singles, 1)] {
-                    for value in values {
-                        let label = format!("{count} × {}", trim_number(*value, 1));
-                        let hold = Hold::Weight(trim_number(*value, 4), count == 2);
-                        self.begin(&begun, format!("{label} {}", d.unit.symbol()), hold);
-                        self.dumbbell(value * d.unit.in_kilograms(), &label, d.unit.symbol());
-                    }
-                }
+            KitItem::Dumbbells(_) | KitItem::Kettlebells(_) => self.weights(&begun, item),
+            KitItem::PlateDumbbell(d) => {
+                let (handle, most) = (trim_number(d.handle, 2), trim_number(heaviest(d), 2));
+                let label = format!("{} × {handle}–{most}", d.count);
+                self.dumbbell(heaviest(d) * d.unit.in_kilograms(), &label, d.unit.symbol());
             }
+            KitItem::Barbell(b) => self.barbell(b),
+            KitItem::Rack(_) => self.rack(),
             KitItem::AdjustableDumbbell(a) => {
                 let label = format!("{} × {}–{}", a.count, trim_number(a.min, 1), trim_number(a.max, 1));
                 self.dumbbell(a.max * a.unit.in_kilograms(), &label, a.unit.symbol());
@@ -295,15 +297,90 @@ impl Scene {
         }
     }
 
-    fn dumbbell(&mut self, kg: f64, label: &str, unit: &str) {
-        let r = dumbbell_size(kg).0;
-        let text = format!("{label} {unit}");
-        let width = dumbbell_size(kg).1.max(self.text_width(&text));
+    /// Fixed weights, each to be taken hold of.
+    fn weights(&mut self, begun: &Begun, item: &KitItem) {
+        let Some((pairs, singles, unit)) = item.fixed_weights() else { return };
+        for (values, count) in [(pairs, 2), (singles, 1)] {
+            for value in values {
+                let label = format!("{count} × {}", trim_number(*value, 1));
+                let hold = Hold::Weight(trim_number(*value, 4), count == 2);
+                let (kg, is_bell) = (value * unit.in_kilograms(), matches!(item, KitItem::Kettlebells(_)));
+                let what = if is_bell { " kettlebell" } else { "" };
+                self.begin(begun, format!("{label} {}{what}", unit.symbol()), hold);
+                if is_bell {
+                    self.kettlebell(kg, &label, unit.symbol());
+                } else {
+                    self.dumbbell(kg, &label, unit.symbol());
+                }
+            }
+        }
+    }
+
+    /// Room on the shelf for something so wide with its words: its middle and the board it stands on.
+    fn place_on_shelf(&mut self, width: f64, text: &str) -> (f64, f64) {
+        let width = width.max(self.text_width(text));
         if self.shelf_x + width > self.shelf.1 {
             self.shelf_x = self.shelf.0 + 6.0;
             self.shelf_row += 1;
         }
-        let (x, base) = (self.shelf_x + width / 2.0, shelf_y(self.shelf_row));
+        let middle = self.shelf_x + width / 2.0;
+        self.shelf_x += width + 6.0;
+        (middle, shelf_y(self.shelf_row))
+    }
+
+    /// A ball with a handle above it.
+    fn kettlebell(&mut self, kg: f64, label: &str, unit: &str) {
+        let r = 0.85 * dumbbell_size(kg).0;
+        let text = format!("{label} {unit}");
+        let (x, base) = self.place_on_shelf(2.0 * r, &text);
+        let arc = format!("a{r:.1} {r:.1} 0 1 0");
+        self.shape("thing", format!("M{:.1} {:.1}{arc} {:.1} 0{arc} {:.1} 0Z", x - r, base - r, 2.0 * r, -2.0 * r));
+        let (w, top) = (0.62 * r, base - 2.0 * r);
+        self.shape(
+            "strap",
+            format!("M{:.1} {:.1}V{:.1}h{:.1}V{:.1}", x - w, top + 2.0, top - 0.5 * r, 2.0 * w, top + 2.0),
+        );
+        self.word(x, base + 2.0 + self.letters, "middle", text);
+    }
+
+    /// A bar on the floor with its plates on both ends, heaviest inside.
+    fn barbell(&mut self, bar: &Barbell) {
+        let kg = bar.unit.in_kilograms();
+        let mut discs: Vec<f64> = Vec::new();
+        for plate in bar.plates.iter().rev() {
+            discs.extend(std::iter::repeat_n(plate.weight * kg, usize::from(plate.count / 2).min(4)));
+        }
+        discs.truncate(6);
+        let most = bar.loads().last().copied().unwrap_or(bar.bar);
+        let label = format!("bar {}–{} {}", trim_number(bar.bar, 2), trim_number(most, 2), bar.unit.symbol());
+        let (half, y) = (38.0_f64, FLOOR - 12.0);
+        let width = (2.0 * half + 8.0).max(self.text_width(&label));
+        let middle = self.floor_x + width / 2.0;
+        self.shape("solid", format!("M{:.1} {:.1}h{:.1}v2.4h-{:.1}Z", middle - half, y - 1.2, 2.0 * half, 2.0 * half));
+        for (nth, disc) in discs.iter().enumerate() {
+            let r = (5.0 + 2.6 * disc.cbrt()).min(11.5);
+            for side in [-1.0, 1.0] {
+                let x = middle + side * (half - 30.0 + 4.4 * nth as f64) - 1.6;
+                self.shape("thing", format!("M{x:.1} {:.1}h3.2v{:.1}h-3.2Z", y - r, 2.0 * r));
+            }
+        }
+        self.word(middle, FLOOR + 2.0 + self.letters, "middle", label);
+        self.floor_x += width + 10.0;
+    }
+
+    /// Two uprights with arms.
+    fn rack(&mut self) {
+        let (x, top, arm) = (self.floor_x, self.level(1.5), self.level(0.5));
+        self.shape("strap", format!("M{:.1} {FLOOR:.1}V{top:.1}M{:.1} {FLOOR:.1}V{top:.1}", x + 4.0, x + 30.0));
+        self.shape("solid", format!("M{:.1} {arm:.1}h12v2.4h-12ZM{:.1} {arm:.1}h12v2.4h-12Z", x + 4.0, x + 30.0));
+        self.word(x, FLOOR + 2.0 + self.letters, "start", "rack");
+        self.floor_x += 52.0_f64.max(self.text_width("rack") + self.letters) + 4.0;
+    }
+
+    fn dumbbell(&mut self, kg: f64, label: &str, unit: &str) {
+        let r = dumbbell_size(kg).0;
+        let text = format!("{label} {unit}");
+        let (x, base) = self.place_on_shelf(dumbbell_size(kg).1, &text);
         let y = base - r;
         let head =
             |cx: f64| format!("M{:.1} {:.1}h{:.1}v{:.1}h-{:.1}Z", cx - r * 0.45, y - r, r * 0.9, 2.0 * r, r * 0.9);
@@ -311,7 +388,6 @@ impl Scene {
         self.shape("thing", head(x - r * 1.4));
         self.shape("thing", head(x + r * 1.4));
         self.word(x, base + 2.0 + self.letters, "middle", text);
-        self.shelf_x += width + 6.0;
     }
 
     /// A loop hung up at two metres: its length to scale, its stroke as wide as the band.
@@ -427,6 +503,11 @@ impl Scene {
         self.floor_x += self.text_width(&label).max(70.0) + 10.0;
         self.word(x, FLOOR + 2.0 + self.letters, "start", label);
     }
+}
+
+/// The heaviest of a handle with plates.
+fn heaviest(dumbbell: &PlateDumbbell) -> f64 {
+    dumbbell.settings_of_one().last().copied().unwrap_or(dumbbell.handle)
 }
 
 /// Whose thing it is that is drawn.

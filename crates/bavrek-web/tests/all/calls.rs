@@ -162,7 +162,7 @@ async fn the_month_is_looked_over_and_sent_once(pool: Pool) {
     let empty = visitor.post(&path, &[("id", &id), ("text", " ")]).await;
     assert_refused(&empty, "an empty message is not sent", "");
     let long = "n".repeat(4_001);
-    assert_refused(&visitor.post(&path, &[("id", &id), ("text", &long)]).await, "Longer than 4000", &long);
+    assert_refused(&visitor.post(&path, &[("id", &id), ("text", &long)]).await, "4001 characters, at most 4000", &long);
     for _ in 0..2 {
         let sent = visitor.post(&path, &[("id", &id), ("text", "Well done <b>you</b>")]).await;
         assert_eq!((sent.status, sent.address.as_str()), (StatusCode::OK, "/outbox"));

@@ -1,7 +1,7 @@
 //! Health and limits over HTTP: a yes stops new plans until it is cleared, and a limit is kept with its history.
 
 use crate::common::{LIMIT, PROFILE, Page, Refusal, Visitor, answers, assert_refused, desk, now, with};
-use bavrek_store::{Pool, health, limits, new_id};
+use bavrek_store::{Pool, health, limits, new_id, put_aside};
 use reqwest::StatusCode;
 use uuid::Uuid;
 
@@ -44,7 +44,7 @@ async fn a_yes_puts_a_banner_everywhere_and_stops_new_fits_until_cleared(pool: P
     let usual = [("id", id.as_str()), ("given_by", "the heart practice"), ("given_on", "2026-03-09")];
     let cases: &[Refusal<'_>] = &[
         (&[("given_by", "")], "Given by: is needed", "2026-03-09"),
-        (&[("given_on", "2026-03-11")], "2026-03-11 is in the future", "the heart practice"),
+        (&[("given_on", "2026-03-11")], "Wed 11 Mar 2026 is in the future", "the heart practice"),
         (&[("given_on", "soon")], "is no day", "the heart practice"),
     ];
     for (changed, says, keeps) in cases {
@@ -64,7 +64,7 @@ async fn a_screening_is_answered_whole_and_not_in_the_future(pool: Pool) {
     let page = screen(&visitor, world.client, Some("chest"), &[("q_nerve", "")]).await;
     assert_refused(&page, "Answer yes or no", "name=\"q_chest\" value=\"yes\" checked");
     let page = screen(&visitor, world.client, None, &[("on", "2026-03-11")]).await;
-    assert_refused(&page, "2026-03-11 is in the future; today is 2026-03-10", "2026-03-11");
+    assert_refused(&page, "Wed 11 Mar 2026 is in the future; today is Tue 10 Mar 2026", "2026-03-11");
     let long = "n".repeat(6000);
     let page = screen(&visitor, world.client, None, &[("note", &long)]).await;
     assert_refused(&page, "has 6000 characters", &long);
@@ -115,7 +115,7 @@ async fn limits_are_recorded_changed_ended_removed_and_brought_back(pool: Pool) 
     let ended = new_id().to_string();
     for _ in 0..2 {
         let page = visitor.post(&format!("{path}/{second}/end"), &[("id", &ended)]).await;
-        assert!(page.text.contains("History") && page.text.contains("2026-03-01 to 2026-03-09"));
+        assert!(page.text.contains("History") && page.text.contains("Sun 1 Mar to yesterday"));
     }
     let stand = limits::of_client(&pool, world.trainer, world.client).await.unwrap();
     assert_eq!(stand.iter().map(|l| l.in_force(now().date_naive())).collect::<Vec<_>>(), [false]);
@@ -131,9 +131,9 @@ async fn a_limit_is_refused_beside_its_field(pool: Pool) {
         (&[("joint", "")], "Joint: choose one", "pain_overhead\" selected"),
         (&[("what", "itches")], "&#34;itches&#34; is none of the choices", "shoulder\" selected"),
         (&[("severity", "")], "Severity: choose one", "shoulder\" selected"),
-        (&[("since", "2026-03-11")], "2026-03-11 is in the future", "value=\"2026-03-11\""),
+        (&[("since", "2026-03-11")], "Wed 11 Mar 2026 is in the future", "value=\"2026-03-11\""),
         (&[("since", "")], "From: is needed", "shoulder\" selected"),
-        (&[("until", "2026-02-01")], "lies before the first day, 2026-03-01", "value=\"2026-02-01\""),
+        (&[("until", "2026-02-01")], "lies before the first day, Sun 1 Mar", "value=\"2026-02-01\""),
         (&[("note", &long)], "has 5001 characters", &long),
     ];
     for (changed, says, keeps) in cases {
@@ -152,4 +152,29 @@ async fn a_limit_is_seen_where_it_changes_what_fits(pool: Pool) {
     visitor.post(&format!("/clients/{}/limits", world.client), &with(&LIMIT, &wrist)).await;
     let page = visitor.get(&bench).await;
     assert!(page.text.contains("Limits rule out") && page.text.contains("left wrist: pain when gripping (severe)"));
+}
+
+/// A single movement is left out by its name: shown with its reason, missing from every choice, and taken back.
+#[sqlx::test(migrations = "../bavrek-store/migrations")]
+async fn a_single_movement_is_left_out_and_taken_back(pool: Pool) {
+    let (world, visitor) = desk(&pool).await;
+    let path = format!("/clients/{}/limits", world.client);
+    for (name, reason, says) in [
+        ("", "clicks", "Movement: is needed"),
+        ("Standing dumbbell curl", "", "is needed"),
+        ("press", "clicks", "which one is"),
+        ("standing dumbbel crul", "clicks", "near it"),
+    ] {
+        let page = visitor.post(&format!("{path}/movement"), &[("movement", name), ("reason", reason)]).await;
+        assert_refused(&page, says, if name.is_empty() { reason } else { name });
+    }
+    assert!(put_aside::of_client(&pool, world.trainer, world.client).await.unwrap().is_empty());
+    let fields = [("movement", "standing dumbbell curls"), ("reason", "the left elbow clicks")];
+    let page = visitor.post(&format!("{path}/movement"), &fields).await;
+    assert_eq!(page.status, StatusCode::OK);
+    assert!(page.text.contains("the left elbow clicks") && page.text.contains("Take back Standing dumbbell curl"));
+    let aside = put_aside::of_client(&pool, world.trainer, world.client).await.unwrap();
+    assert_eq!(aside.iter().map(|a| a.exercise.as_str()).collect::<Vec<_>>(), ["dumbbell_curl"]);
+    let page = visitor.post(&format!("{path}/movement/back"), &[("movement", "dumbbell_curl")]).await;
+    assert!(page.text.contains("None by itself"), "{}", page.text);
 }

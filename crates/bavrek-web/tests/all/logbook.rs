@@ -113,9 +113,9 @@ async fn what_was_said_first_is_seen_beside_what_became_of_it(pool: Pool) {
     }
     let page = visitor.get(&path).await;
     for line in [
-        "8 kg × 10, said by you, ",
-        "corrected to 8 kg × 11 by you, ",
-        "8 kg × 9, said by you, ",
+        "8 kg each hand × 10, said by you, ",
+        "corrected to 8 kg each hand × 11 by you, ",
+        "8 kg each hand × 9, said by you, ",
         "taken back by you, ",
     ] {
         assert!(page.text.contains(line), "{line}: {}", page.text);

@@ -5,9 +5,10 @@ use std::sync::{Arc, Mutex};
 
 use crate::common::phones::make_link;
 use crate::common::{DESK, Visitor, World, app_at, now, serve, world};
+use bavrek_core::contact::LONGEST_TEXT;
 use bavrek_store::outbox::{self, Message};
 use bavrek_store::{Pool, clients};
-use bavrek_web::{App, Delivery};
+use bavrek_web::{App, Delivery, MailBy};
 use chrono::{DateTime, Duration, Utc};
 use tokio::io::{AsyncBufReadExt, AsyncWriteExt, BufReader};
 use tokio::net::TcpListener;
@@ -54,15 +55,21 @@ async fn free() -> TcpListener {
 
 /// The application at a moment, with a mail server at an address.
 fn app(pool: &Pool, at: DateTime<Utc>, server: SocketAddr) -> App {
-    let delivery = Delivery::new(None, Some(&format!("smtp://{server}")), "Studio <studio@bavrek.example>").unwrap();
+    let server = format!("smtp://{server}");
+    let by = MailBy { server: &server, from: "Studio <studio@bavrek.example>", texts: Some("texts.bavrek.example") };
+    let delivery = Delivery::new(None, Some(by)).unwrap();
     App { outbox: Arc::new(delivery), ..app_at(pool.clone(), at) }
 }
 
 /// A trainer who sends a client with an address their link, by a server at an address.
 async fn sent(pool: &Pool, server: SocketAddr) -> (World, Visitor, String) {
+    sent_to(pool, server, "odalys@bavrek.example").await
+}
+
+async fn sent_to(pool: &Pool, server: SocketAddr, contact: &str) -> (World, Visitor, String) {
     let world = world(pool, DESK).await;
     let client = clients::one(pool, world.trainer, world.client).await.unwrap();
-    let client = clients::Client { contact: "odalys@bavrek.example".into(), ..client };
+    let client = clients::Client { contact: contact.into(), ..client };
     clients::update(pool, world.trainer, &client, now().date_naive()).await.unwrap();
     let base = serve(app(pool, now(), server)).await;
     let visitor = Visitor::signed_in(&base, DESK).await;
@@ -143,4 +150,54 @@ async fn what_is_refused_is_given_up_and_tried_again_by_hand(pool: Pool) {
     assert_eq!(whole(&pool).await, None);
     let gone = visitor.post(&format!("/outbox/{}/again", given_up.id), &[]).await;
     assert_eq!(gone.status, reqwest::StatusCode::NOT_FOUND);
+}
+
+#[sqlx::test(migrations = "../bavrek-store/migrations")]
+async fn to_a_number_all_goes_as_short_text_messages_by_the_gateway(pool: Pool) {
+    let listener = free().await;
+    let address = listener.local_addr().unwrap();
+    let letters = mail_server(listener, false);
+    let (world, visitor, link) = sent_to(&pool, address, "+436601234567").await;
+    let calendar = format!("/clients/{}/calendar", world.client);
+    let page = visitor.post(&calendar, &[("starts_at", "07:30"), ("send", "on")]).await;
+    assert_eq!(page.status, 200);
+    let feed = page.text.split("value=\"").find(|part| part.contains("/follow/")).unwrap().split('"').next().unwrap();
+    let month = format!("/clients/{}/review/month", world.client);
+    let too_long = "x".repeat(LONGEST_TEXT + 1);
+    let id = uuid::Uuid::now_v7().to_string();
+    let refused = visitor.post(&month, &[("id", &id), ("text", &too_long)]).await;
+    assert!(refused.status == 422 && refused.text.contains("at most 459"), "{}", refused.text);
+    visitor.post(&month, &[("id", &id), ("text", "Well done.")]).await;
+    let mails: Vec<String> = letters.lock().unwrap().iter().map(|mail| mail.replace("=\r\n", "")).collect();
+    assert_eq!(mails.len(), 3);
+    for (mail, says) in mails.iter().zip([link.as_str(), feed, "Well done."]) {
+        let (head, text) = mail.split_once("\r\n\r\n").unwrap();
+        assert!(head.contains("To: 436601234567@texts.bavrek.example"), "{head}");
+        assert!(!head.contains("Subject") && !head.contains("multipart"), "{head}");
+        assert!(text.contains(says) && text.chars().count() <= LONGEST_TEXT, "{text}");
+    }
+    let outbox = visitor.get("/outbox").await.text;
+    assert_eq!(outbox.matches("text message to").count(), 3);
+    let secret = feed.split('/').rev().nth(1).unwrap();
+    assert!(!outbox.contains(secret) && outbox.contains(&secret[secret.len() - 6..]), "{outbox}");
+}
+
+#[sqlx::test(migrations = "../bavrek-store/migrations")]
+async fn without_a_gateway_a_text_message_waits_and_says_why(pool: Pool) {
+    let listener = free().await;
+    let server = format!("smtp://{}", listener.local_addr().unwrap());
+    let letters = mail_server(listener, false);
+    let world = world(&pool, DESK).await;
+    let client = clients::one(&pool, world.trainer, world.client).await.unwrap();
+    let client = clients::Client { contact: "+436601234567".into(), ..client };
+    clients::update(&pool, world.trainer, &client, now().date_naive()).await.unwrap();
+    let by = MailBy { server: &server, from: "Studio <studio@bavrek.example>", texts: None };
+    let delivery = Delivery::new(None, Some(by)).unwrap();
+    let base = serve(App { outbox: Arc::new(delivery), ..app_at(pool.clone(), now()) }).await;
+    let visitor = Visitor::signed_in(&base, DESK).await;
+    make_link(&visitor, &world, &[]).await;
+    let waits = letter(&pool, &world).await;
+    assert_eq!(waits.trouble, "no gateway for text messages is set up");
+    assert_eq!((waits.delivered_at, letters.lock().unwrap().len()), (None, 0));
+    assert!(Delivery::new(None, Some(MailBy { texts: Some("no domain"), ..by })).is_err());
 }

@@ -329,13 +329,23 @@ async fn kit_is_refused_beside_its_field_and_kept_as_typed(pool: Pool) {
     let base = start(pool.clone()).await;
     let visitor = Visitor::signed_in(&base, A).await;
     let path = format!("/clients/{}/places/{}/kit", world.client, world.place);
-    let cases: [Refusal<'_>; 10] = [
+    let cases: [Refusal<'_>; 16] = [
         (&[("kind", "")], "choose what to add", ""),
         (&[("kind", "trampoline")], "choose what to add", ""),
         (&[("kind", "dumbbells"), ("pairs", "")], "kit-pairs-error", ""),
         (&[("kind", "dumbbells"), ("pairs", "5, heavy")], "&#34;heavy&#34; is not a number", "value=\"5, heavy\""),
         (&[("kind", "dumbbells"), ("pairs", "0")], "between 0.25 and 100 kg", "value=\"0\""),
         (&[("kind", "bench"), ("angles", "0, 200")], "between -45 and 90 degrees", "value=\"0, 200\""),
+        (&[("kind", "barbell"), ("bar", "10"), ("plates", "a few")], "is not understood", "value=\"a few\""),
+        (&[("kind", "barbell"), ("bar", ""), ("plates", "4x5")], "kit-bar-error", "value=\"4x5\""),
+        (&[("kind", "barbell"), ("bar", "20"), ("plates", "40x25")], "between 1 and 300 kg", "value=\"40x25\""),
+        (&[("kind", "plate_dumbbell"), ("handle", "2"), ("plates", "")], "kit-plates-error", "value=\"2\""),
+        (
+            &[("kind", "plate_dumbbell"), ("handle", "2"), ("plates", "4x5"), ("count", "3")],
+            "kit-count-error",
+            "value=\"4x5\"",
+        ),
+        (&[("kind", "kettlebells"), ("pairs", ""), ("singles", "")], "kit-pairs-error", ""),
         (&[("kind", "anchor"), ("heights", "4")], "between 0 and 3.5 m", "value=\"4\""),
         (&[("kind", "box"), ("height_m", "0.5"), ("count", "10000")], "kit-count-error", "value=\"10000\""),
         (&[("kind", "loop_band"), ("length_m", "1,04")], "give the width and thickness", "value=\"1,04\""),

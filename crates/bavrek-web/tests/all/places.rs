@@ -91,7 +91,7 @@ async fn a_chair_carries_nobody_before_its_check(pool: Pool) {
     let page = visitor.post(&format!("{base}/{chair}/check"), &[("holds", "yes"), ("slips", "yes")]).await;
     assert!(page.text.contains("not to be used") && usable().await == 2);
     let page = visitor.post(&format!("{base}/{chair}/check"), &[("holds", "yes"), ("slips", "no")]).await;
-    assert!(page.text.contains("looked at and firm, 2026-03-10") && usable().await == 3);
+    assert!(page.text.contains("looked at and firm, Tue 10 Mar 2026") && usable().await == 3);
 }
 
 #[sqlx::test(migrations = "../bavrek-store/migrations")]
@@ -108,6 +108,48 @@ async fn a_piece_is_changed_in_its_form_and_two_windows_see_both(pool: Pool) {
     assert_eq!(page.status, StatusCode::CONFLICT);
     assert!(page.text.contains("now there: dumbbells 8, 12 kg pairs. Yours was: dumbbells 8, 14 kg pairs"));
     assert!(page.text.contains("value=\"8, 14\""), "what was typed is kept");
+}
+
+/// Bars, handles and kettlebells come in by the form, are told in words, drawn, and changed as they were typed.
+#[sqlx::test(migrations = "../bavrek-store/migrations")]
+async fn bars_handles_and_bells_are_kit(pool: Pool) {
+    let (world, visitor) = desk(&pool).await;
+    let base = format!("/clients/{}/places/{}/kit", world.client, world.place);
+    let pieces: [(&[(&str, &str)], &str, &str); 4] = [
+        (
+            &[("kind", "barbell"), ("bar", "10"), ("plates", "4 x 5, 2x1,25")],
+            "barbell, bar 10 kg, plates 2×1.25, 4×5 kg",
+            "bar 10–32.5 kg",
+        ),
+        (&[("kind", "rack")], "rack that catches a bar", "rack"),
+        (
+            &[("kind", "plate_dumbbell"), ("handle", "2"), ("plates", "4x2.5"), ("count", "2")],
+            "two dumbbells with a handle of 2 kg, plates 4×2.5 kg",
+            "2 × 2–12 kg",
+        ),
+        (
+            &[("kind", "kettlebells"), ("unit", "lb"), ("pairs", "18"), ("singles", "35")],
+            "kettlebells 18 lb pairs, 35 lb single",
+            "1 × 35 lb",
+        ),
+    ];
+    for (fields, told, drawn) in pieces {
+        let id = new_id().to_string();
+        let page = visitor.post(&base, &[&[("id", id.as_str())], fields].concat()).await;
+        assert_eq!(page.status, StatusCode::OK, "{told}");
+        assert!(page.text.contains(told), "{told}");
+        assert!(page.text.contains(drawn), "{told}: {drawn}");
+        let form = visitor.get(&format!("/clients/{}/places?place={}&edit={id}", world.client, world.place)).await;
+        assert_eq!(form.status, StatusCode::OK);
+        for (name, value) in fields.iter().filter(|(name, _)| ["bar", "handle", "pairs", "singles"].contains(name)) {
+            assert!(form.text.contains(&format!("value=\"{value}\"")), "{told}: {name}");
+        }
+    }
+    let bells = kit::pieces(&pool, world.trainer, world.place).await.unwrap().pop().unwrap();
+    let off = [("id", new_id().to_string()), ("weight", "18".to_owned()), ("pair", "true".to_owned())];
+    let off: Vec<(&str, &str)> = off.iter().map(|(name, value)| (*name, value.as_str())).collect();
+    let page = visitor.post(&format!("{base}/{}/weight", bells.id), &off).await;
+    assert!(page.text.contains("kettlebells 35 lb single"), "one weight of two is gone");
 }
 
 #[sqlx::test(migrations = "../bavrek-store/migrations")]

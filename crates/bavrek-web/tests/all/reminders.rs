@@ -99,7 +99,7 @@ async fn nobody_is_called_to_what_does_not_take_place(pool: Pool) {
 async fn it_is_chosen_on_the_page_of_the_phone_by_their_own_trainer(pool: Pool) {
     let (world, visitor) = desk(&pool).await;
     let without = visitor.get(&format!("/clients/{}/phone", world.client)).await;
-    assert!(without.text.contains("so no letter goes out") && !without.text.contains("name=\"reminded\""));
+    assert!(without.text.contains("so nothing goes out") && !without.text.contains("name=\"reminded\""));
     wants(&pool, &world, "UTC", Reminded::Never).await;
     let path = format!("/clients/{}/phone/reminders", world.client);
     let refused = visitor.post(&path, &[("reminded", "at_midnight")]).await;

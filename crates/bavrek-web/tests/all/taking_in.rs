@@ -65,7 +65,9 @@ async fn a_profile_is_refused_beside_its_field_and_kept_as_typed(pool: Pool) {
         ("days_a_week", "2.5", "must be a whole number"),
         ("minutes", "5", "between 10 and 240 minutes, not 5"),
         ("time_zone", "Europe/Atlantis", "&#34;Europe/Atlantis&#34; is no time zone"),
-        ("contact", "nobody at home", "is no e-mail address"),
+        ("contact", "nobody at home", "is neither an e-mail address nor a mobile number"),
+        ("contact", "0660 1234567", "begins with its country"),
+        ("contact", "odalys@home", "is no e-mail address"),
         ("note", &long, "Note: has 5001 characters; at most 5000 are kept"),
     ];
     let id = new_id().to_string();
@@ -81,6 +83,35 @@ async fn a_profile_is_refused_beside_its_field_and_kept_as_typed(pool: Pool) {
     let page = visitor.post("/clients", &with(&PROFILE, &[("id", &id), ("note", &note)])).await;
     assert_eq!(page.status, StatusCode::OK);
     assert_eq!(clients::one(&pool, world.trainer, id.parse().unwrap()).await.unwrap().note, note);
+}
+
+/// What may be meant stands beside the field as what a press fills in, and is taken as it stands there.
+#[sqlx::test(migrations = "../bavrek-store/migrations")]
+async fn what_may_be_meant_is_a_button_that_fills_the_field(pool: Pool) {
+    let (world, visitor) = desk(&pool).await;
+    let cases: &[(&str, &str, &[&str])] = &[
+        ("days_a_week", "2.5", &["2", "3"]),
+        ("days_a_week", "7.5", &[]),
+        ("time_zone", "lisbon", &["Europe/Lisbon"]),
+        ("time_zone", "Buenos Aires", &["America/Buenos_Aires", "America/Argentina/Buenos_Aires"]),
+        ("time_zone", "america", &[]),
+        ("height", "66", &["66 in"]),
+    ];
+    for (field, typed, meant) in cases {
+        let id = new_id();
+        let text = id.to_string();
+        let page = visitor.post("/clients", &with(&PROFILE, &[("id", &text), (field, typed)])).await;
+        assert_eq!(page.status, StatusCode::UNPROCESSABLE_ENTITY, "{field} {typed}");
+        let buttons = page.text.matches("data-fills=").count();
+        assert_eq!(buttons, meant.len(), "{field} {typed}");
+        for value in *meant {
+            assert!(page.text.contains(&format!(">{value}<")), "{field} {typed}: {value}");
+            let again = new_id().to_string();
+            let taken = visitor.post("/clients", &with(&PROFILE, &[("id", &again), (field, value)])).await;
+            assert_eq!(taken.status, StatusCode::OK, "{field}: {value}");
+        }
+        assert!(clients::one(&pool, world.trainer, id).await.is_err());
+    }
 }
 
 #[sqlx::test(migrations = "../bavrek-store/migrations")]
@@ -458,9 +489,14 @@ async fn clients_come_from_a_table_checked_first_and_once(pool: Pool) {
                 client of a@bavrek.example;70;170;novice;;\n";
     let page = visitor.post("/clients/from-table", &[("text", text)]).await;
     assert_eq!(page.status, StatusCode::OK);
-    for what in
-        ["Line 2", "68.5 kg, 1.68 m, novice", "Add these 2 clients", "Line 4", "body mass (kg)", "is no e-mail address"]
-    {
+    for what in [
+        "Line 2",
+        "68.5 kg, 1.68 m, novice",
+        "Add these 2 clients",
+        "Line 4",
+        "body mass (kg)",
+        "is neither an e-mail address nor a mobile",
+    ] {
         assert!(page.text.contains(what), "{what}: {}", page.text);
     }
     assert!(page.text.contains("left as they are: client of a@bavrek.example"), "{}", page.text);

@@ -285,7 +285,7 @@ async fn the_second_day_shows_the_first_with_its_call(pool: Pool) {
 
     let later = visitor.through(&start_at(pool.clone(), at("2026-03-17T12:00:00Z")).await);
     let page = later.get(&format!("{session}/train")).await;
-    now_shows(&page, "Last time, Tue 10 Mar: 8 kg × 12, 3 in reserve · 8 kg × 12, 3 in reserve");
+    now_shows(&page, "Last time, Tue 10 Mar: 8 kg each hand × 12, 3 in reserve · 8 kg each hand × 12, 3 in reserve");
     now_shows(&page, "Next step: Add load");
     log_as_shown(&later, &world, &[("reps", "12"), ("rir", "3")]).await;
     let days = workouts::of_session(&pool, world.trainer, world.session).await.unwrap();

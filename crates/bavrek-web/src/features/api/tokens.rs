@@ -15,7 +15,7 @@ use crate::chrome::Chrome;
 use crate::error::WebError;
 use crate::extract::{Fields, Ids, Me, Mine};
 use crate::features::account::new_secret;
-use crate::features::dates::day;
+use crate::features::dates::{day, written};
 use crate::features::typed::{Input, Typed};
 use crate::state::App;
 
@@ -116,7 +116,7 @@ async fn make(Mine(app): Mine, Me(trainer): Me, chrome: Chrome, fields: Fields) 
     let ends_on = typed.day("ends_on");
     let today = app.clock.now().date_naive();
     if ends_on.is_some_and(|on| on < today) {
-        typed.refuse("ends_on", format!("must be today, {today}, or later"));
+        typed.refuse("ends_on", format!("must be today, {}, or later", written(today)));
     }
     let scopes: Vec<Scope> = Scope::ALL.into_iter().filter(|s| fields.all("scopes").any(|w| w == s.id())).collect();
     if scopes.is_empty() {

@@ -10,16 +10,20 @@ use axum::http::{StatusCode, header};
 use axum::middleware;
 use axum::response::{IntoResponse, Redirect, Response};
 use axum::routing::{get, post};
+use bavrek_core::contact::{Contact, in_short};
 use bavrek_core::ranges::LegalRange;
 use bavrek_formats::calendar::{Clocked, Entry, calendar};
+use bavrek_store::clients::Client;
 use bavrek_store::deeds::{self, What};
 use bavrek_store::feeds::{self, Feed};
-use bavrek_store::{StoreError, TrainerId, clients, fits};
+use bavrek_store::outbox::Kind;
+use bavrek_store::{StoreError, TrainerId, clients, fits, new_id};
 use chrono::{Days, NaiveDate, NaiveTime};
 use uuid::Uuid;
 
 use super::account::new_secret;
 use super::dates::day;
+use super::outbox::{self, Letter};
 use super::typed::{Input, Typed};
 use crate::auth::within_a_wall;
 use crate::chrome::Chrome;
@@ -54,6 +58,11 @@ struct Page {
     chrome: Chrome,
     /// The client whose workouts it shows; none shows those of all.
     client: Option<(Uuid, String)>,
+    /// Where the client is reached, by what, so that the link can be sent; empty where that is not known.
+    contact: String,
+    by: &'static str,
+    /// Whether the link just made was sent.
+    sent: bool,
     /// Where its forms go.
     action: String,
     inputs: Vec<Input>,
@@ -64,9 +73,9 @@ struct Page {
 }
 
 /// Whose calendar it is.
-async fn whose(app: &App, trainer: TrainerId, client: Option<Uuid>) -> Result<Option<(Uuid, String)>, WebError> {
+async fn whose(app: &App, trainer: TrainerId, client: Option<Uuid>) -> Result<Option<Client>, WebError> {
     Ok(match client {
-        Some(id) => Some((id, clients::one(&app.pool, trainer, id).await?.name)),
+        Some(id) => Some(clients::one(&app.pool, trainer, id).await?),
         None => None,
     })
 }
@@ -75,10 +84,10 @@ async fn page(
     app: &App,
     (trainer, client): (TrainerId, Option<Uuid>),
     chrome: Chrome,
-    (typed, fresh): (Option<Typed>, Option<String>),
+    (typed, fresh, sent): (Option<Typed>, Option<String>, bool),
 ) -> Result<Page, WebError> {
+    let feed = feeds::of(&app.pool, trainer, client).await?;
     let client = whose(app, trainer, client).await?;
-    let feed = feeds::of(&app.pool, trainer, client.as_ref().map(|c| c.0)).await?;
     let today = app.clock.now().date_naive();
     let typed = typed.unwrap_or_else(|| {
         let at = feed.and_then(|f| f.starts_at).map_or_else(String::new, |at| at.format("%H:%M").to_string());
@@ -87,23 +96,26 @@ async fn page(
     });
     Ok(Page {
         chrome: chrome.titled("Calendar"),
-        action: client.as_ref().map_or_else(|| "/calendar".into(), |(id, _)| format!("/clients/{id}/calendar")),
+        action: client.as_ref().map_or_else(|| "/calendar".into(), |c| format!("/clients/{}/calendar", c.id)),
+        contact: client.as_ref().map_or_else(String::new, |c| c.contact.clone()),
+        by: client.as_ref().map_or("", |c| if Contact::is_number(&c.contact) { "a text message" } else { "a letter" }),
+        sent,
         inputs: vec![
             Input::text(&typed, "starts_at", "Workouts begin at", "empty: the whole day").kind("time"),
             Input::text(&typed, "alarm", "Alarm, minutes before", "empty: none"),
         ],
         made: feed.map(|f| day(f.made_at.date_naive(), today)),
-        client,
+        client: client.map(|c| (c.id, c.name)),
         fresh,
     })
 }
 
 async fn show(Mine(app): Mine, Me(trainer): Me, Ids(client): Ids, chrome: Chrome) -> Result<Page, WebError> {
-    page(&app, (trainer, Some(client)), chrome, (None, None)).await
+    page(&app, (trainer, Some(client)), chrome, (None, None, false)).await
 }
 
 async fn show_all(Mine(app): Mine, Me(trainer): Me, chrome: Chrome) -> Result<Page, WebError> {
-    page(&app, (trainer, None), chrome, (None, None)).await
+    page(&app, (trainer, None), chrome, (None, None, false)).await
 }
 
 async fn make(
@@ -120,26 +132,54 @@ async fn make_all(Mine(app): Mine, Me(trainer): Me, chrome: Chrome, fields: Fiel
     link(&app, (trainer, None), chrome, &fields).await
 }
 
-/// Makes a link, or says what is wrong with what was typed.
+/// Makes a link and sends it where that is wanted, or says what is wrong with what was typed.
 async fn link(
     app: &App,
     (trainer, client): (TrainerId, Option<Uuid>),
     chrome: Chrome,
     fields: &Fields,
 ) -> Result<Response, WebError> {
-    whose(app, trainer, client).await?;
+    let whom = whose(app, trainer, client).await?;
     let mut typed = Typed::of(fields);
     let starts_at = typed.word("starts_at", |text| NaiveTime::parse_from_str(text, "%H:%M").ok());
     let alarm = typed.whole("alarm", ALARM).and_then(|minutes| u16::try_from(minutes).ok());
     if !typed.fine() {
-        let page = page(app, (trainer, client), chrome, (Some(typed), None)).await?;
+        let page = page(app, (trainer, client), chrome, (Some(typed), None, false)).await?;
         return Ok((StatusCode::UNPROCESSABLE_ENTITY, page).into_response());
     }
     let secret = new_secret();
     let new = Feed { client, starts_at, alarm, made_at: app.clock.now() };
     feeds::make(&app.pool, trainer, &new, &secret).await?;
     let address = format!("{}/follow/{secret}/workouts.ics", app.address);
-    Ok(page(app, (trainer, client), chrome, (None, Some(address))).await?.into_response())
+    let whom = whom.filter(|c| !c.contact.is_empty() && fields.text("send") == "on");
+    if let Some(client) = &whom {
+        send(app, trainer, client, (&address, &secret)).await?;
+    }
+    Ok(page(app, (trainer, client), chrome, (None, Some(address), whom.is_some())).await?.into_response())
+}
+
+/// Sends a client the link that their calendar can follow.
+async fn send(app: &App, trainer: TrainerId, client: &Client, (address, secret): (&str, &str)) -> Result<(), WebError> {
+    let whole = if Contact::is_number(&client.contact) {
+        format!("{}, your workouts for your calendar, to follow: {address}\nYours alone.", in_short(&client.name))
+    } else {
+        format!(
+            "Hello {},\n\nyour workouts for your calendar: {address}\n\nGive it to your calendar as an address to follow, or to \
+             subscribe to: what is moved or called off then changes there by itself. It is yours alone: whoever has it sees \
+             when and where you train.\n",
+            client.name
+        )
+    };
+    let letter = Letter {
+        client: Some(client.id),
+        recipient: &client.contact,
+        kind: Kind::Calendar,
+        subject: "Your workouts for your calendar",
+        shown: outbox::masked(&whole, secret),
+        whole,
+        pictures: Vec::new(),
+    };
+    outbox::post(app, trainer, new_id(), letter).await
 }
 
 async fn end(Mine(app): Mine, Me(trainer): Me, Ids(client): Ids) -> Result<Redirect, WebError> {
@@ -196,7 +236,7 @@ async fn written(app: &App, trainer: TrainerId, client: Option<Uuid>, clocked: C
             zone: w.time_zone.parse().unwrap_or(chrono_tz::UTC),
         })
         .collect();
-    let name = whose(app, trainer, client).await?.map_or_else(|| "Workouts".to_owned(), |(_, name)| name);
+    let name = whose(app, trainer, client).await?.map_or_else(|| "Workouts".to_owned(), |client| client.name);
     Ok(calendar(&name, &entries, clocked))
 }
 

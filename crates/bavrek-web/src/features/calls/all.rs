@@ -73,6 +73,8 @@ struct ClientCalls {
     lines: Vec<Line>,
     /// The plain ones, each as slot and the set it rests on.
     plain: Vec<String>,
+    /// What comes next once nothing waits: where, and in words.
+    next: Option<(String, String)>,
     /// What went wrong with the last word.
     error: Option<String>,
 }
@@ -150,7 +152,10 @@ async fn of_client(
         lines.extend(of_session(app, trainer, session, &slots).await?);
     }
     lines.sort_by_key(|line| (line.decided.is_some(), line.rank));
+    let next =
+        if lines.iter().all(|line| line.decided.is_some()) { Some(what_next(app, trainer, &who).await?) } else { None };
     Ok(ClientCalls {
+        next,
         csrf: csrf.to_owned(),
         client,
         name: who.client.name.clone(),
@@ -159,6 +164,18 @@ async fn of_client(
         plain: lines.iter().filter(|l| l.plain).map(|l| format!("{}.{}", l.slot, l.after)).collect(),
         lines,
         error,
+    })
+}
+
+/// Where a client's calls lead once all are decided: the next workout that is planned, else the weeks to plan.
+async fn what_next(app: &App, trainer: TrainerId, who: &Who) -> Result<(String, String), WebError> {
+    let planned = sessions::of_client(&app.pool, trainer, who.client.id).await?;
+    let open = planned.into_iter().filter(|s| s.state.is_open() && s.planned_on >= who.today);
+    Ok(match open.min_by_key(|s| s.planned_on) {
+        Some(next) => {
+            (format!("/sessions/{}", next.id), format!("Next: {}, {}", next.name, day(next.planned_on, who.today)))
+        }
+        None => (format!("/clients/{}/week", who.client.id), "Plan the next week".to_owned()),
     })
 }
 

@@ -62,6 +62,8 @@ struct Way {
 struct SetLine {
     when: String,
     load: String,
+    /// What it comes to, kg.
+    effective: String,
     reps: String,
     rir: String,
     note: String,
@@ -169,7 +171,8 @@ fn set_line(app: &App, scene: &Scene, (slot, exercise): (Uuid, &str), recorded: 
     let done: Vec<String> = set.reps.map(|r| r.to_string()).into_iter().chain(held).collect();
     SetLine {
         when: day(set.date, scene.today),
-        load: set.effective_kg.map_or_else(String::new, |kg| format!("{kg:.1}")),
+        load: app.catalogue.movement(&set.exercise).map_or_else(String::new, |m| set.load_told(m)),
+        effective: set.effective_kg.map_or_else(String::new, |kg| format!("{kg:.1}")),
         reps: done.join(" + "),
         rir: set.rir.map_or_else(String::new, |r| r.to_string()),
         note: notes.join(", "),

@@ -18,7 +18,7 @@ use uuid::Uuid;
 
 use super::forms::{FieldView, OwnForm, RegionRow};
 use crate::chrome::Chrome;
-use crate::features::scene::{capital, handled};
+use crate::features::scene::{capital, handled, likely};
 use crate::pictures::curves::{self, Curves, Joints, Shape};
 use crate::pictures::rig::{self, RigPicture};
 use crate::pictures::torso::{self, Torso};
@@ -208,12 +208,13 @@ fn facts(movement: &Movement, example: &Example, person: &Person) -> Vec<(&'stat
         "Load",
         format!(
             "{} of the pattern's yardstick, give or take {:.0} %",
-            trim_number(movement.carry_over.ratio, 2),
+            // As the load is told: what is shared by both hands counts by half.
+            trim_number(movement.carry_over.ratio / movement.carry_over.basis, 2),
             movement.carry_over.log_sd * 100.0
         ),
     ));
     if let Some(step) = &example.step {
-        facts.push(("Load known", format!("to about {:.0} %", step.log_sd * 100.0)));
+        facts.push(("Nine times in ten", likely(step.effective_kg, step.log_sd)));
     }
     facts.push(("Time", format!("{} s to set up, {} s to change the load", movement.set_up_s, movement.change_s)));
     facts.push(("Regions", format!("confidence {:.0} %", movement.confidence * 100.0)));

@@ -208,8 +208,9 @@ async fn sorted(app: &App, trainer: TrainerId, who: &Who, text: &str) -> Result<
 
 fn view(app: &App, sorted: Sorted, text: String) -> ReadView {
     let row = |(line, _, set, _): &(u64, Uuid, LoggedSet, Kilograms)| {
-        let name = app.catalogue.movement(&set.exercise).map_or(set.exercise.as_str(), |m| &m.name);
-        (*line, written(set.date), name.to_owned(), crate::features::train::what(set))
+        let movement = app.catalogue.movement(&set.exercise);
+        let name = movement.map_or(set.exercise.as_str(), |m| &m.name);
+        (*line, written(set.date), name.to_owned(), crate::features::train::what(set, movement))
     };
     ReadView {
         new: sorted.new.len(),

@@ -14,9 +14,11 @@ use bavrek_core::notes::LONGEST_NOTE;
 use bavrek_core::person::{Limit, LimitKind, Person, Severity, Side};
 use bavrek_store::limits::{self, DatedLimit, PastLimit};
 use bavrek_store::{StoreError, TrainerId, new_id, pains};
+use chrono::{DateTime, NaiveDate, Utc};
 use serde::Deserialize;
 use uuid::Uuid;
 
+use super::single::{self, Single};
 use super::steps::{Step, StepView, steps};
 use crate::chrome::Chrome;
 use crate::error::WebError;
@@ -67,6 +69,9 @@ struct Page {
     past: Vec<String>,
     excluded: usize,
     hurt: Vec<HurtView>,
+    /// Movements that are left out by themselves, and the form for one more.
+    singles: Vec<Single>,
+    single: Vec<Input>,
 }
 
 /// A joint that hurt lately and is not settled.
@@ -145,11 +150,32 @@ async fn page(
         meanwhile: None,
         removed: shown.removed.filter(|id| past.iter().any(|p| p.limit.id == *id && p.removed_at.is_some())),
         hurt: hurt(app, who),
+        singles: single::of(app, trainer, client).await?,
+        single: single::inputs(&Typed::default()),
         excluded: excluded(app, &who.unspared),
         now: now.into_iter().map(|l| view(app, who, l)).collect(),
         other: other.into_iter().map(|l| view(app, who, l)).collect(),
-        past: past.iter().map(past_text).collect(),
+        past: past.iter().map(|p| past_text(p, who.today)).collect(),
     })
+}
+
+/// The page with what was typed of a single movement, and what is wrong with it.
+pub(super) async fn with_single(
+    app: &App,
+    trainer: TrainerId,
+    who: &Who,
+    chrome: Chrome,
+    typed: &Typed,
+) -> Result<impl IntoResponse + use<>, WebError> {
+    let shown = Shown::default();
+    let mut page = page(app, trainer, who, chrome, &usual(who, &shown), &shown).await?;
+    page.single = single::inputs(typed);
+    // One field alone has the focus.
+    for input in &mut page.inputs {
+        input.focus = false;
+    }
+    focus_first(&mut page.single);
+    Ok(page)
 }
 
 fn hurt(app: &App, who: &Who) -> Vec<HurtView> {
@@ -195,19 +221,20 @@ fn view(app: &App, who: &Who, limit: &DatedLimit) -> LimitView {
         id: limit.id,
         text: limit.rule.text(),
         dates: match limit.until {
-            Some(until) => format!("{} to {until}", limit.since),
-            None => format!("since {}", limit.since),
+            Some(until) => format!("{} to {}", day(limit.since, who.today), day(until, who.today)),
+            None => format!("since {}", day(limit.since, who.today)),
         },
         note: limit.note.clone(),
         does,
     }
 }
 
-fn past_text(past: &PastLimit) -> String {
+fn past_text(past: &PastLimit, today: NaiveDate) -> String {
     let limit = &past.limit;
-    let until = limit.until.map_or_else(String::new, |u| format!(" to {u}"));
-    let fate = past.removed_at.map_or_else(|| "changed since".to_owned(), |at| format!("removed {}", at.date_naive()));
-    format!("{}, from {}{until}; {fate}", limit.rule.text(), limit.since)
+    let until = limit.until.map_or_else(String::new, |u| format!(" to {}", day(u, today)));
+    let removed = |at: DateTime<Utc>| format!("removed {}", day(at.date_naive(), today));
+    let fate = past.removed_at.map_or_else(|| "changed since".to_owned(), removed);
+    format!("{}, from {}{until}; {fate}", limit.rule.text(), day(limit.since, today))
 }
 
 fn inputs(typed: &Typed) -> Vec<Input> {
@@ -245,7 +272,7 @@ fn read(typed: &mut Typed, who: &Who, id: Uuid) -> Option<DatedLimit> {
     if let (Some(since), Some(until)) = (since, until)
         && until < since
     {
-        typed.refuse("until", format!("lies before the first day, {since}"));
+        typed.refuse("until", format!("lies before the first day, {}", day(since, who.today)));
     }
     let note = typed.text("note", LONGEST_NOTE);
     let rule = Limit { joint: joint?, what: what?, side: side?, severity: severity? };

@@ -8,6 +8,7 @@ mod limits;
 mod notes;
 mod page;
 pub(super) mod profile;
+mod single;
 pub(super) mod steps;
 mod strength;
 mod table_in;
@@ -23,6 +24,7 @@ pub(super) fn routes() -> Router<App> {
         .merge(profile::routes())
         .merge(health::routes())
         .merge(limits::routes())
+        .merge(single::routes())
         .merge(aims::routes())
         .merge(strength::routes())
         .merge(notes::routes())

@@ -7,6 +7,7 @@ use axum::http::StatusCode;
 use axum::response::{IntoResponse, Redirect, Response};
 use axum::routing::{get, post};
 use bavrek_core::aims::Goal;
+use bavrek_core::contact::Contact;
 use bavrek_core::measures;
 use bavrek_core::notes::LONGEST_NOTE;
 use bavrek_core::person::{AgeBand, Experience, Sex};
@@ -296,20 +297,31 @@ fn birth_year(typed: &mut Typed, today: NaiveDate) -> Option<i16> {
 fn time_zone(typed: &mut Typed) -> String {
     let zone = typed.needed("time_zone", LONGEST_LINE);
     if !zone.is_empty() && zone.parse::<Tz>().is_err() {
+        typed.offer("time_zone", zones_like(&zone));
         typed.refuse("time_zone", format!("{zone:?} is no time zone; choose one such as Europe/Lisbon"));
     }
     zone
 }
 
+/// Time zones that may be meant: those in whose names the words stand, of a city alone the one of that city.
+fn zones_like(text: &str) -> Vec<String> {
+    /// Most of them; of more nobody means one.
+    const MOST: usize = 3;
+    let plain = |name: &str| name.to_lowercase().replace([' ', '-'], "_");
+    let wanted = plain(text.trim());
+    let city = |zone: &&str| plain(zone.rsplit('/').next().unwrap_or_default());
+    let all = || TZ_VARIANTS.iter().map(|zone| zone.name()).filter(|zone| zone.contains('/'));
+    let exact: Vec<&str> = all().filter(|zone| city(zone) == wanted || plain(zone) == wanted).collect();
+    let found = if exact.is_empty() { all().filter(|zone| plain(zone).contains(&wanted)).collect() } else { exact };
+    if wanted.len() < 3 || found.len() > MOST { Vec::new() } else { found.into_iter().map(str::to_owned).collect() }
+}
+
 fn contact(typed: &mut Typed) -> String {
-    let address = typed.text("contact", LONGEST_LINE);
-    let whole = address.split_once('@').is_some_and(|(name, host)| {
-        !name.is_empty() && host.contains('.') && !host.starts_with('.') && !host.ends_with('.')
-    });
-    if !address.is_empty() && (!whole || address.contains(char::is_whitespace)) {
-        typed.refuse("contact", format!("{address:?} is no e-mail address"));
+    let text = typed.text("contact", LONGEST_LINE);
+    if text.is_empty() {
+        return text;
     }
-    address
+    typed.take("contact", Contact::parse(&text)).map_or(text, |contact| contact.text().to_owned())
 }
 
 fn inputs(typed: &Typed) -> Vec<Input> {
@@ -338,7 +350,7 @@ fn inputs(typed: &Typed) -> Vec<Input> {
         text("minutes", "Minutes a session", "45").measured(SESSION_MINUTES),
         text("mass_unit", "Weighs in", "").select(None, words(&[("kg", "kg"), ("lb", "lb")])),
         text("time_zone", "Time zone", "Europe/Lisbon").suggest(TZ_VARIANTS.iter().map(|z| z.name().to_owned())),
-        text("contact", "E-mail, for sending sessions", "name@somewhere.example"),
+        text("contact", "E-mail or mobile number, for sending", "name@somewhere.example or +43 660 1234567"),
         text("note", "Note", "").area(),
     ];
     for (name, confirmed) in [("height", "height_is_right"), ("body_mass", "body_mass_is_right")] {

@@ -7,6 +7,7 @@ use axum::extract::Query;
 use axum::http::StatusCode;
 use axum::response::{IntoResponse, Redirect, Response};
 use axum::routing::{get, post};
+use bavrek_core::anatomy::Implement;
 use bavrek_core::dose::{PerHand, StampedLoad};
 use bavrek_core::fit::ruled_out;
 use bavrek_core::kit::KitItem;
@@ -235,10 +236,11 @@ pub(super) fn patterns(app: &App, ledger: &Ledger<'_>) -> Vec<PatternView> {
 
 fn set_view(app: &App, (who, ledger): (&Who, &Ledger<'_>), recorded: &RecordedSet) -> SetView {
     let set = &recorded.set;
-    let mut parts = Vec::new();
-    match set.load {
-        Some(load) => parts.push(load.text()),
-        None => parts.extend(set.effective_kg.map(|kg| format!("{:.0} effective", kg.two_figures()))),
+    let movement = app.catalogue.movement(&set.exercise);
+    let told = movement.map_or_else(String::new, |m| set.load_told(m));
+    let mut parts: Vec<String> = Some(told).filter(|told| !told.is_empty()).into_iter().collect();
+    if parts.is_empty() {
+        parts.extend(set.effective_kg.map(|kg| format!("{:.0} effective", kg.two_figures())));
     }
     parts.extend(set.reps.map(|r| format!("{r} reps")));
     parts.extend(set.rir.map(|r| format!("{} in reserve", reps::reserve_text(r))));
@@ -246,7 +248,7 @@ fn set_view(app: &App, (who, ledger): (&Who, &Ledger<'_>), recorded: &RecordedSe
     SetView {
         id: recorded.id,
         when: day(set.date, who.today),
-        name: app.catalogue.movement(&set.exercise).map_or(set.exercise.clone(), |m| m.name.clone()),
+        name: movement.map_or(set.exercise.clone(), |m| m.name.clone()),
         text: parts.join(", "),
         source: match recorded.source {
             Source::Session => "session",
@@ -342,7 +344,8 @@ fn load(typed: &mut Typed, unit: MassUnit, movement: Option<&Movement>) -> Optio
     // What is stamped in another unit stays in it.
     let unit = quantity::mass_unit(typed.value("load")).unwrap_or(unit);
     let value = typed.number("load", LegalRange { min: 0.0, max: 1000.0, unit: unit.symbol() })?;
-    let checked = ranges::DUMBBELL.check("load", value * unit.in_kilograms());
+    let range = if movement.is_some_and(|m| m.uses(Implement::Barbell)) { ranges::BARBELL } else { ranges::DUMBBELL };
+    let checked = range.check("load", value * unit.in_kilograms());
     typed.take("load", checked)?;
     let per = movement.map_or(PerHand::Hand, |m| m.hands.stated_per());
     Some(StampedLoad { value, unit, per })

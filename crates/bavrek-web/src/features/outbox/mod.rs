@@ -5,6 +5,7 @@ use askama_web::WebTemplate;
 use axum::Router;
 use axum::response::Redirect;
 use axum::routing::get;
+use bavrek_core::contact::Contact;
 use bavrek_store::TrainerId;
 use bavrek_store::outbox::{self, Kind, Message};
 use chrono::{DateTime, NaiveDate, Utc};
@@ -34,6 +35,8 @@ struct MessageView {
     /// The client; none where it is for the trainer.
     client: Option<(Uuid, String)>,
     recipient: String,
+    /// Whether it went as a text message.
+    is_text: bool,
     subject: String,
     body: String,
     written: String,
@@ -92,6 +95,15 @@ async fn again(Mine(app): Mine, Me(trainer): Me, Ids(message): Ids) -> Result<Re
     Ok(Redirect::to("/outbox"))
 }
 
+/// Characters of a secret that are told, so that two can be told apart.
+const TOLD: usize = 6;
+
+/// What a letter says, with only the end of what opens something.
+pub(super) fn masked(text: &str, secret: &str) -> String {
+    let end = secret.get(secret.len().saturating_sub(TOLD)..).unwrap_or_default();
+    if secret.is_empty() { text.to_owned() } else { text.replace(secret, &format!("…{end}")) }
+}
+
 /// What became of a message, in words.
 fn became(message: &Message, today: NaiveDate) -> String {
     let moment = |at: DateTime<Utc>| moment_utc(at, today);
@@ -114,6 +126,7 @@ async fn show(Mine(app): Mine, Me(trainer): Me, chrome: Chrome) -> Result<Page, 
         became: became(&message, today),
         again: (message.delivered_at.is_none() && !message.trouble.is_empty()).then_some(message.id),
         client: message.client_id.zip(name),
+        is_text: Contact::is_number(&message.recipient),
         recipient: message.recipient,
         subject: message.subject,
         body: message.body,
@@ -125,4 +138,16 @@ async fn show(Mine(app): Mine, Me(trainer): Me, chrome: Chrome) -> Result<Page, 
         ways: app.outbox.ways(),
         chrome: chrome.titled("Outbox"),
     })
+}
+
+#[cfg(test)]
+mod tests {
+    use super::masked;
+
+    #[test]
+    fn a_link_is_told_by_its_end() {
+        let told = masked("at http://host/go/0123456789abcdef, yours", "0123456789abcdef");
+        assert_eq!(told, "at http://host/go/…abcdef, yours");
+        assert_eq!(masked("nothing opens", ""), "nothing opens");
+    }
 }

@@ -1,8 +1,8 @@
 //! The form that adds or changes a piece of kit: what was typed, what is wrong with it, and the item it makes.
 
 use bavrek_core::kit::{
-    AdjustableDumbbell, Anchor, AnchorOn, Backpack, Bench, Boxes, Dumbbells, Heads, KitItem, LoopBand, Plain,
-    PullUpBar, Rings, Step, Table, TubeBand,
+    AdjustableDumbbell, Anchor, AnchorOn, Backpack, Barbell, Bench, Boxes, Dumbbells, Heads, Kettlebells, KitItem,
+    LoopBand, Plain, PlateDumbbell, Plates, PullUpBar, Rings, Step, Table, TubeBand, plates_text, read_plates,
 };
 use bavrek_core::quantity;
 use bavrek_core::ranges::{self, LegalRange};
@@ -23,6 +23,10 @@ macro_rules! kinds {
 kinds! {
     "dumbbells", "Dumbbells";
     "adjustable_dumbbell", "Adjustable dumbbell";
+    "plate_dumbbell", "Dumbbell handle with plates";
+    "kettlebells", "Kettlebells";
+    "barbell", "Barbell with plates";
+    "rack", "Rack that catches a bar";
     "loop_band", "Loop band";
     "tube_band", "Tube band";
     "rings", "Rings";
@@ -56,8 +60,11 @@ const fn field(name: &'static str, label: &'static str, kinds: &'static str, exa
 }
 
 pub(super) const FIELDS: &[FieldSpec] = &[
-    field("pairs", "Pairs", "dumbbells", "5, 8, 12"),
-    field("singles", "Singles", "dumbbells", "20"),
+    field("pairs", "Pairs", "dumbbells kettlebells", "5, 8, 12"),
+    field("singles", "Singles", "dumbbells kettlebells", "20"),
+    field("bar", "Bar alone, with collars", "barbell", "10"),
+    field("handle", "Handle alone, with collars", "plate_dumbbell", "2"),
+    field("plates", "Plates in all, how many of each", "barbell plate_dumbbell", "4x5, 4x2.5, 2x1.25"),
     field("min", "Lightest", "adjustable_dumbbell", "2.5"),
     field("max", "Heaviest", "adjustable_dumbbell", "24"),
     field("step", "Increment", "adjustable_dumbbell", "1.5"),
@@ -72,7 +79,7 @@ pub(super) const FIELDS: &[FieldSpec] = &[
     field("heights", "Heights, m", "anchor", "0.1, 1.2, 2"),
     field("max_kg", "Carries up to, kg", "backpack", "15"),
     field("weight_kg", "Weight of the dumbbell that holds it, kg", "anchor", "20"),
-    field("count", "How many", "adjustable_dumbbell loop_band tube_band bench box", "1"),
+    field("count", "How many", "adjustable_dumbbell plate_dumbbell loop_band tube_band bench box", "1"),
 ];
 
 /// Longest list of figures, characters.
@@ -130,6 +137,18 @@ impl KitForm {
                     ("heads", d.heads.map_or_else(String::new, |h| h.id().to_owned())),
                 ]
             }
+            KitItem::Kettlebells(k) => {
+                vec![("unit", k.unit.symbol().to_owned()), ("pairs", list(&k.pairs)), ("singles", list(&k.singles))]
+            }
+            KitItem::Barbell(b) => {
+                vec![("unit", b.unit.symbol().to_owned()), ("bar", text(b.bar)), ("plates", plates_text(&b.plates))]
+            }
+            KitItem::PlateDumbbell(d) => vec![
+                ("unit", d.unit.symbol().to_owned()),
+                ("count", d.count.to_string()),
+                ("handle", text(d.handle)),
+                ("plates", plates_text(&d.plates)),
+            ],
             KitItem::AdjustableDumbbell(a) => vec![
                 ("unit", a.unit.symbol().to_owned()),
                 ("count", a.count.to_string()),
@@ -203,6 +222,19 @@ impl KitForm {
                 let heads = Heads::from_id(self.value("heads"));
                 KitItem::Dumbbells(Dumbbells { unit, pairs: self.list("pairs"), singles: self.list("singles"), heads })
             }
+            "kettlebells" => {
+                KitItem::Kettlebells(Kettlebells { unit, pairs: self.list("pairs"), singles: self.list("singles") })
+            }
+            "barbell" => {
+                KitItem::Barbell(Barbell { unit, bar: self.number("bar", any(unit.symbol())), plates: self.plates() })
+            }
+            "plate_dumbbell" => KitItem::PlateDumbbell(PlateDumbbell {
+                unit,
+                count: self.count(),
+                handle: self.number("handle", any(unit.symbol())),
+                plates: self.plates(),
+            }),
+            "rack" => KitItem::Rack(Plain {}),
             "adjustable_dumbbell" => KitItem::AdjustableDumbbell(AdjustableDumbbell {
                 unit,
                 count: self.count(),
@@ -318,6 +350,12 @@ impl KitForm {
     fn measures(&mut self, name: &'static str, range: LegalRange) -> Vec<f64> {
         let found = quantity::read_list(name, self.value(name), range);
         self.typed.take(name, found).unwrap_or_default()
+    }
+
+    /// Plates, how many of each.
+    fn plates(&mut self) -> Vec<Plates> {
+        let found = read_plates(self.value("plates"));
+        self.typed.take("plates", found).unwrap_or_default()
     }
 
     /// Numbers between commas, semicolons or spaces; `12,5` is one number and `5, 8` are two.

@@ -256,6 +256,7 @@ fn quick(kind: &str, height: Option<f64>) -> Option<KitItem> {
         "parallettes" => KitItem::Parallettes(Plain {}),
         "ab_wheel" => KitItem::AbWheel(Plain {}),
         "wedge" => KitItem::Wedge(Plain {}),
+        "rack" => KitItem::Rack(Plain {}),
         "helper" => KitItem::Helper(Plain {}),
         _ => return None,
     })
@@ -324,14 +325,13 @@ async fn remove_weight(
 ) -> Result<Response, WebError> {
     let desk = Desk::load(&app, trainer, client, Some(place)).await?;
     let piece = desk.piece(item).ok_or(WebError::ChangedMeanwhile)?;
-    let KitItem::Dumbbells(mut left) = piece.item.clone() else { return Err(WebError::NotFound) };
-    let weights = if fields.text("pair") == "true" { &mut left.pairs } else { &mut left.singles };
+    let (pairs, singles, _) = piece.item.fixed_weights().ok_or(WebError::NotFound)?;
+    let pair = fields.text("pair") == "true";
+    let weights = if pair { pairs } else { singles };
     let at = weights.iter().position(|w| trim_number(*w, 4) == fields.text("weight"));
-    weights.remove(at.ok_or(WebError::ChangedMeanwhile)?);
-    if left.pairs.is_empty() && left.singles.is_empty() {
-        kit::remove(&app.pool, trainer, place, item).await?;
-    } else {
-        kit::replace(&app.pool, trainer, place, item, fields.id("id")?, &KitItem::Dumbbells(left)).await?;
+    match piece.item.without_weight(pair, at.ok_or(WebError::ChangedMeanwhile)?) {
+        Some(left) => kit::replace(&app.pool, trainer, place, item, fields.id("id")?, &left).await?,
+        None => kit::remove(&app.pool, trainer, place, item).await.map(drop)?,
     }
     Ok(Redirect::to(&format!("{}&removed={item}#kit", address(client, place))).into_response())
 }

@@ -17,6 +17,7 @@ use super::forms::{FIELDS, KINDS, KitForm};
 use crate::chrome::Chrome;
 use crate::error::WebError;
 use crate::features::clients::steps::{Step, StepView, steps};
+use crate::features::dates::written;
 use crate::features::typed::Typed;
 use crate::pictures::shelf::{self, Shelf};
 use crate::state::App;
@@ -39,6 +40,7 @@ const PALETTE: &[(&str, &str)] = &[
     ("parallettes", "handles"),
     ("ab_wheel", "wheel"),
     ("wedge", "wedge"),
+    ("rack", "rack for a bar"),
     ("helper", "helper"),
 ];
 /// Changes of the kit that are listed.
@@ -288,7 +290,7 @@ fn piece_view(app: &App, piece: &Piece, view: &View) -> PieceView {
             caution: piece.item.improvised_caution().and_then(|code| app.catalogue.cautions.get(code)).cloned(),
             answered: piece.stability.map(|s| {
                 let verdict = if s.passes() { "looked at and firm" } else { "not to be used" };
-                format!("{verdict}, {}", s.on)
+                format!("{verdict}, {}", written(s.on))
             }),
             passed: piece.usable(),
             error: view.check_error == Some(piece.id),
@@ -304,8 +306,8 @@ fn changes(history: &[DatedPiece]) -> Vec<String> {
         .iter()
         .flat_map(|p| {
             let text = p.piece.item.text();
-            let came = Some((p.added_at, format!("{}: {text} came", p.added_at.date_naive())));
-            let went = p.removed_at.map(|at| (at, format!("{}: {text} went", at.date_naive())));
+            let came = Some((p.added_at, format!("{}: {text} came", written(p.added_at.date_naive()))));
+            let went = p.removed_at.map(|at| (at, format!("{}: {text} went", written(at.date_naive()))));
             came.into_iter().chain(went)
         })
         .collect();

@@ -59,8 +59,9 @@ fn told(loss: Loss, kit: &[KitItem]) -> String {
     match loss {
         Loss::Sore(joint) => format!("a sore {}", joint.label()),
         Loss::Piece { index, weight } => match (kit.get(index), weight) {
-            (Some(KitItem::Dumbbells(d)), Some(weight)) => {
-                format!("the {} {} dumbbells", trim_number(weight, 2), d.unit.symbol())
+            (Some(item @ (KitItem::Dumbbells(_) | KitItem::Kettlebells(_))), Some(weight)) => {
+                let unit = item.fixed_weights().map_or("", |(_, _, unit)| unit.symbol());
+                format!("the {} {unit} {}", trim_number(weight, 2), item.weights_word())
             }
             (Some(KitItem::Bench(_)), _) => "the bench".to_owned(),
             // What it is, without its measures.

@@ -5,6 +5,7 @@ use askama_web::WebTemplate;
 use axum::Router;
 use axum::response::{IntoResponse, Redirect, Response};
 use axum::routing::get;
+use bavrek_core::contact::{Contact, LONGEST_TEXT, in_short};
 use bavrek_core::review::{Told, story};
 use bavrek_store::new_id;
 use bavrek_store::outbox::Kind;
@@ -40,7 +41,11 @@ struct Page {
     id: Uuid,
     text: String,
     pictures: Vec<String>,
-    error: Option<&'static str>,
+    error: Option<String>,
+    /// The number to which it goes as a text message, without pictures.
+    number: Option<String>,
+    /// Characters it may have.
+    longest: usize,
 }
 
 /// What would be sent.
@@ -83,6 +88,9 @@ fn written(app: &App, read: &Read) -> Result<(String, Vec<String>), WebError> {
         lines.push("Something hurt in these weeks: say so before the next workout if it still does.".into());
     }
     let list: Vec<String> = lines.iter().map(|l| format!("- {l}")).collect();
+    if Contact::is_number(&read.who.client.contact) {
+        return Ok((brief(&read.who.client.name, &lines), Vec::new()));
+    }
     let text = format!(
         "Hello {},\n\nyour last four weeks, {} to {}:\n\n{}\n\nTwo pictures come with this: your strength, and your sets a week.\n",
         read.who.client.name,
@@ -95,11 +103,43 @@ fn written(app: &App, read: &Read) -> Result<(String, Vec<String>), WebError> {
     Ok((text, seen.picture(read)?.into_iter().chain([work]).collect()))
 }
 
+/// As a text message: as many of the sentences as it has room for, the first ones first.
+fn brief(name: &str, lines: &[String]) -> String {
+    let mut text = format!("{}, your last four weeks:", in_short(name));
+    for line in lines {
+        if text.chars().count() + 1 + line.chars().count() > LONGEST_TEXT {
+            break;
+        }
+        text.push(' ');
+        text.push_str(line);
+    }
+    text
+}
+
 async fn show(Mine(app): Mine, Me(trainer): Me, Ids(client): Ids, chrome: Chrome) -> Result<Page, WebError> {
     let month = month(&app, trainer, client).await?;
-    let name = month.read.who.client.name.clone();
-    let chrome = month.read.who.frame(chrome, format!("{name}: the month"));
-    Ok(Page { chrome, client, name, id: new_id(), text: month.text, pictures: month.pictures, error: None })
+    Ok(page(month, chrome, new_id(), None, None))
+}
+
+/// The page with what would be sent, or what was typed instead and what is wrong with it.
+fn page(month: Month, chrome: Chrome, id: Uuid, typed: Option<String>, error: Option<String>) -> Page {
+    let client = &month.read.who.client;
+    Page {
+        client: client.id,
+        name: client.name.clone(),
+        number: Some(client.contact.clone()).filter(|contact| Contact::is_number(contact)),
+        longest: longest(&client.contact),
+        chrome: month.read.who.frame(chrome, format!("{}: the month", client.name)),
+        id,
+        text: typed.unwrap_or(month.text),
+        pictures: month.pictures,
+        error,
+    }
+}
+
+/// Characters that a message may have.
+fn longest(contact: &str) -> usize {
+    if Contact::is_number(contact) { LONGEST_TEXT } else { LONGEST }
 }
 
 async fn send(
@@ -112,15 +152,14 @@ async fn send(
     let id = fields.id("id")?;
     let month = month(&app, trainer, client).await?;
     let text = fields.text("text").to_owned();
+    let most = longest(&month.read.who.client.contact);
     let error = match text.chars().count() {
-        0 => Some("Write something: an empty message is not sent."),
-        n if n > LONGEST => Some("Longer than 4000 characters: shorten it."),
+        0 => Some("Write something: an empty message is not sent.".to_owned()),
+        n if n > most => Some(format!("{n} characters, at most {most}: shorten it.")),
         _ => None,
     };
     if error.is_some() {
-        let name = month.read.who.client.name.clone();
-        let chrome = month.read.who.frame(chrome, format!("{name}: the month"));
-        let page = Page { chrome, client, name, id, text, pictures: month.pictures, error };
+        let page = page(month, chrome, id, Some(text), error);
         return Ok((axum::http::StatusCode::UNPROCESSABLE_ENTITY, page).into_response());
     }
     let letter = Letter {
@@ -134,4 +173,18 @@ async fn send(
     };
     outbox::post(&app, trainer, id, letter).await?;
     Ok(Redirect::to("/outbox").into_response())
+}
+
+#[cfg(test)]
+mod tests {
+    use super::{LONGEST_TEXT, brief};
+
+    #[test]
+    fn a_text_message_holds_what_it_has_room_for() {
+        let lines: Vec<String> = (1..=30).map(|n| format!("Your row grew by {n} % since the week before.")).collect();
+        let text = brief("Odalys", &lines);
+        assert!(text.starts_with("Odalys, your last four weeks: Your row grew by 1 %"), "{text}");
+        assert!(text.ends_with('.') && text.chars().count() <= LONGEST_TEXT, "{text}");
+        assert!(text.chars().count() > LONGEST_TEXT - 50, "{text}");
+    }
 }

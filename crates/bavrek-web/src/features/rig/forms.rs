@@ -60,9 +60,8 @@ pub(super) struct RigForm {
     pub(super) setup: Setup,
     pub(super) loads: Loads,
     pub(super) result: Result<Assembly, MechanicsError>,
-    weight: Option<StampedLoad>,
+    weight: Option<(StampedLoad, Implement)>,
     band: Option<KitItem>,
-    packed: bool,
     /// Why it cannot be taken in this slot, though it can be worked out: a limit, or something that the room has not.
     pub(super) barred: bool,
 }
@@ -81,13 +80,14 @@ impl RigForm {
         let range = setting.slot.as_ref().and_then(|placed| placed.slot.intent.part_for(movement));
         let usual = Setup { range, ..step.map_or(example.setup, |s| s.setup) };
         let mut reader = Reader::new(asked);
-        let (weight, packed) = weight(&mut reader, movement, step, &example);
+        let weight = weight(&mut reader, movement, step, &example);
         let band = band(&mut reader, movement, bands, step, &example);
         let setup = setup(&mut reader, movement, person, &usual);
         let in_use = band.as_ref().and_then(BandInUse::of);
-        let loads = Loads { weight: weight.map_or(Kilograms(0.0), |w| w.kilograms()), bands: [in_use, None] };
+        let loads =
+            Loads { weight: weight.map_or(Kilograms(0.0), |(load, _)| load.kilograms()), bands: [in_use, None] };
         let result = Rigged::new(movement, person, setup).load(&loads);
-        let mut form = Self { fields: reader.fields, setup, loads, result, weight, band, packed, barred: false };
+        let mut form = Self { fields: reader.fields, setup, loads, result, weight, band, barred: false };
         if let Err(error) = &form.result {
             let (field, text) = (form.field_of(error), error.to_string());
             form.refuse(field, text);
@@ -162,7 +162,7 @@ impl RigForm {
     /// The set-up as a step, refused or not.
     pub(super) fn as_step(&self, movement: &Movement, person: &Person, assembly: &Assembly) -> LadderStep {
         let rigged = Rigged::new(movement, person, self.setup);
-        LadderStep::of_rig(&rigged, assembly, self.weight, self.packed, self.band.as_ref())
+        LadderStep::of_rig(&rigged, assembly, self.weight, self.band.as_ref())
     }
 }
 
@@ -172,15 +172,16 @@ fn weight(
     movement: &Movement,
     step: Option<&LadderStep>,
     example: &Example,
-) -> (Option<StampedLoad>, bool) {
+) -> Option<(StampedLoad, Implement)> {
     let held = movement.is_weighed();
     let added = matches!(movement.rig, RigModel::PushUp { added: true, .. }) || movement.uses(Implement::Backpack);
     if !held && !added {
-        return (None, false);
+        return None;
     }
     let lever = movement.rig.is_lever();
     let (label, range) = match movement.hands {
         _ if lever => ("Added weight", ranges::ADDED_LOAD),
+        _ if movement.uses(Implement::Barbell) => ("Bar with its plates, in all", BARBELL),
         Hands::Each => ("Dumbbell in each hand", WEIGHT),
         Hands::One => ("Dumbbell", WEIGHT),
         Hands::Shared => ("Dumbbell in both hands", WEIGHT),
@@ -192,8 +193,17 @@ fn weight(
     let per = if !lever && movement.hands != Hands::Shared { PerHand::Hand } else { PerHand::Total };
     let kg = reader.number("weight", label, "kg", range, usual.or(lever.then_some(0.0)));
     let stamped = kg.filter(|v| *v > 0.0).map(|value| StampedLoad { value, unit: MassUnit::Kg, per });
-    (stamped, lever && !held)
+    let with = match step.and_then(|s| s.in_hands()) {
+        _ if lever && !held => Implement::Backpack,
+        _ if movement.uses(Implement::Barbell) => Implement::Barbell,
+        Some((with, load)) if Some(load) == stamped => with,
+        _ => Implement::Dumbbell,
+    };
+    stamped.map(|load| (load, with))
 }
+
+/// A bar with its plates, or none.
+const BARBELL: LegalRange = LegalRange { min: 0.0, max: 300.0, unit: "kg" };
 
 /// A dumbbell, or none.
 const WEIGHT: LegalRange = LegalRange { min: 0.0, max: 100.0, unit: "kg" };

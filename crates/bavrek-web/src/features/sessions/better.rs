@@ -50,16 +50,15 @@ fn laid(table: &Table<'_>) -> Vec<(BlockKind, Vec<Uuid>)> {
 /// The order of the blocks in which least is set up anew; none where they lie so already.
 pub(super) fn order(table: &Table<'_>) -> Option<Vec<usize>> {
     let blocks: Vec<Vec<Mate<'_>>> = table.blocks.iter().map(mates).collect();
-    set_ups::fewest(&blocks, &table.scene.place.kit).map(|order| order.blocks)
+    set_ups::fewest(&blocks).map(|order| order.blocks)
 }
 
 /// The same in words, with what it saves.
 pub(super) fn order_view(table: &Table<'_>) -> Option<OrderView> {
     let order = order(table)?;
-    let kit = &table.scene.place.kit;
     let set_up = |order: &mut dyn Iterator<Item = usize>| -> f64 {
         let stations: Vec<Mate<'_>> = order.flat_map(|i| mates(&table.blocks[i])).collect();
-        set_ups::in_order(&stations, kit).iter().map(|s| s.value()).sum()
+        set_ups::in_order(&stations).iter().map(|s| s.value()).sum()
     };
     let spared = set_up(&mut (0..table.blocks.len())) - set_up(&mut order.iter().copied());
     let (blocks, doses) = (laid(table), doses(table));

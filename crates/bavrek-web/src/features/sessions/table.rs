@@ -188,7 +188,7 @@ fn written(blocks: &[Together<'_>], scene: &Scene) -> Script<Uuid> {
         .map(|b| Block { kind: b.kind, stations: b.pieces.iter().filter_map(station).collect() })
         .collect();
     let all: Vec<Mate<'_>> = blocks.iter().flat_map(Together::done).map(Done::mate).collect();
-    set_ups::settle(&mut written, &all, &scene.place.kit);
+    set_ups::settle(&mut written, &all);
     Script::of(&written)
 }
 

@@ -158,8 +158,9 @@ impl Trouble {
         match self {
             Self::Kit { index, weight, broken } => {
                 let what = match (weight, pieces.get(index).map(|p| &p.item)) {
-                    (Some(weight), Some(KitItem::Dumbbells(d))) => {
-                        format!("{} {}", trim_number(weight, 2), d.unit.symbol())
+                    (Some(weight), Some(item)) if item.fixed_weights().is_some() => {
+                        let unit = item.fixed_weights().map_or("", |(_, _, unit)| unit.symbol());
+                        format!("{} {unit}", trim_number(weight, 2))
                     }
                     (_, item) => item.map_or_else(String::new, KitItem::text),
                 };
@@ -231,7 +232,7 @@ pub(super) fn choices(
     for (i, piece) in pieces.iter().enumerate() {
         let whole = Choice { piece: piece.id, weight: String::new(), text: piece.item.text() };
         match (using.contains(&i), &piece.item, step.load) {
-            (true, KitItem::Dumbbells(_), Some(load)) => {
+            (true, item, Some(load)) if item.fixed_weights().is_some() => {
                 let weight = trim_number(load.value, 2);
                 used.push(Choice { piece: piece.id, weight, text: load.short() });
                 others.push(whole);

@@ -180,7 +180,7 @@ impl Floor {
         let done = posts
             .iter()
             .filter_map(|p| Some(Mate { movement: app.catalogue.movement(&p.fit.exercise)?, step: &p.fit.step }));
-        set_ups::settle(&mut blocks, &done.collect::<Vec<_>>(), &scene.place.kit);
+        set_ups::settle(&mut blocks, &done.collect::<Vec<_>>());
         Ok(Self { session: head, scene, posts, skips, spares, script: Script::of(&blocks), blocks })
     }
 

@@ -209,6 +209,7 @@ async fn page(
 fn lines(app: &App, appended: &[Appended], (zone, today): (&str, NaiveDate)) -> Vec<Line> {
     let when = |at: DateTime<Utc>| moment(at, zone, today);
     let who = |row: &Appended| if row.by_phone { "the phone" } else { "you" };
+    let what = |set: &LoggedSet| what(set, app.catalogue.movement(&set.exercise));
     let after = |id: Uuid| appended.iter().find(|r| r.supersedes == Some(id));
     let name = |set: &LoggedSet| {
         app.catalogue.movement(&set.exercise).map_or_else(|| set.exercise.clone(), |m| m.name.clone())

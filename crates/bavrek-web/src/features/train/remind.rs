@@ -1,5 +1,6 @@
 //! Letters before a workout, to clients who want them: each once for its day, in the hours of the client's own day.
 
+use bavrek_core::contact::{Contact, in_short};
 use bavrek_store::outbox::{self as letters, Kind};
 use bavrek_store::reminders::{self, Near};
 use bavrek_store::{fits, id_of, wall};
@@ -52,7 +53,7 @@ async fn send(app: &App, workout: &Near) -> Result<(), WebError> {
         0 => ("today", format!("Today: {}", workout.session.1)),
         _ => ("tomorrow", format!("Tomorrow: {}", workout.session.1)),
     };
-    let text = text(workout, when, &lines);
+    let text = if Contact::is_number(&workout.contact) { brief(workout, when) } else { text(workout, when, &lines) };
     let letter = Letter {
         client: Some(workout.client),
         recipient: &workout.contact,
@@ -63,6 +64,16 @@ async fn send(app: &App, workout: &Near) -> Result<(), WebError> {
         pictures: Vec::new(),
     };
     outbox::post(&app, trainer, id, letter).await
+}
+
+/// As a text message: what and when, the rest is on the phone already.
+fn brief(workout: &Near, when: &str) -> String {
+    let day = workout.on.format("%A %-d %B");
+    let (name, place) = (in_short(&workout.session.1), in_short(&workout.place));
+    let minutes = workout.minutes;
+    format!(
+        "{when}, {day}: {name}, about {minutes} minutes at {place}. If you are ill, or something hurts, leave it out and tell your trainer."
+    )
 }
 
 fn text(workout: &Near, when: &str, lines: &[String]) -> String {

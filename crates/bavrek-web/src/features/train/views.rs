@@ -113,6 +113,8 @@ struct Now {
     name: String,
     instead: Option<String>,
     load: String,
+    /// Of which hands it is said; empty where that is plain.
+    hands: &'static str,
     how: String,
     amount: String,
     /// The parts of a mixed set, in order.
@@ -233,7 +235,11 @@ impl Page {
             cool_down: format!("{:.0}", cool_down().value() / 60.0),
             logged: logged
                 .into_iter()
-                .map(|r| Logged { id: r.id, name: named(&r.set.exercise), what: what(&r.set) })
+                .map(|r| Logged {
+                    id: r.id,
+                    name: named(&r.set.exercise),
+                    what: what(&r.set, app.catalogue.movement(&r.set.exercise)),
+                })
                 .collect(),
             skipped: floor
                 .posts
@@ -249,10 +255,16 @@ impl Page {
     }
 }
 
-/// A logged set in a few words: `left: 8 kg × 12, 2 in reserve`.
-pub(in crate::features) fn what(set: &LoggedSet) -> String {
+/// A logged set in a few words: `left: 8 kg × 12, 2 in reserve`, `12 kg each hand × 10`, `body + 5 kg × 8`.
+pub(in crate::features) fn what(set: &LoggedSet, movement: Option<&Movement>) -> String {
     // Of a band or of the body what it weighs says nothing here: the step does.
-    let load = set.load.map_or_else(String::new, |load| format!("{} × ", load.short()));
+    let body = movement.is_some_and(|m| m.rig.is_lever());
+    let load = set.load.map(|load| match movement {
+        Some(_) if body => format!("body + {}", load.short()),
+        Some(movement) => movement.told(&load),
+        None => load.short(),
+    });
+    let load = load.map_or_else(String::new, |load| format!("{load} × "));
     let unit = if set.load.is_none() { " reps" } else { "" };
     let reps = set.reps.map(|r| format!("{r}{unit}"));
     let held = set.seconds.map(|s| format!("{s} s"));
@@ -314,6 +326,7 @@ fn now(app: &App, floor: &Floor, (turn, post): (&Turn<Uuid>, &Post), movement: &
             format!("Instead of {planned}: {}.", swap.reason)
         }),
         load: big_load(fit, movement),
+        hands: if fit.step.in_hands().is_some() { movement.of_hands().trim_start() } else { "" },
         how: how(fit),
         amount: amount(floor, turn),
         parts: if turn.work.kind == SetKind::Mixed {
@@ -323,7 +336,7 @@ fn now(app: &App, floor: &Floor, (turn, post): (&Turn<Uuid>, &Post), movement: &
         },
         stop: stop_text(floor, post, movement, (turn, wanted)),
         cue: cue(&post.slot.intent, movement),
-        last: last_time(floor, post),
+        last: last_time(app, floor, post),
         call: None,
         ramp: Vec::new(),
         ready: floor.ready(app, post),
@@ -408,14 +421,14 @@ pub(super) fn second_choices(asked: u16) -> Vec<String> {
 }
 
 /// The sets of the latest earlier day of a slot, whatever movement it was done with.
-pub(super) fn last_time(floor: &Floor, post: &Post) -> Option<String> {
+pub(super) fn last_time(app: &App, floor: &Floor, post: &Post) -> Option<String> {
     let scene = &floor.scene;
     let earlier = || scene.records().iter().filter(|r| r.slot_id == Some(post.slot.id) && r.set.date < scene.today);
     let on = earlier().map(|r| r.set.date).max()?;
     let sets: Vec<&LoggedSet> = earlier().map(|r| &r.set).filter(|s| s.date == on).collect();
     let other = sets.iter().all(|s| s.exercise != post.fit.exercise);
     let part = sets.iter().any(|s| !s.is_of_part(post.fit.step.setup.range));
-    let told: Vec<String> = sets.iter().take(LAST_SETS).map(|s| what(s)).collect();
+    let told: Vec<String> = sets.iter().take(LAST_SETS).map(|s| what(s, app.catalogue.movement(&s.exercise))).collect();
     let with = match (other, part) {
         (true, _) => " (another movement)",
         (false, true) => " (another part of the range)",

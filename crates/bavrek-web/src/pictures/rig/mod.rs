@@ -136,11 +136,15 @@ fn low_x(figure: &Figure) -> f64 {
 
 fn corners(prop: &Prop) -> Vec<Point> {
     match prop {
-        Prop::Pad(l) | Prop::Post(l) | Prop::Strap(l) | Prop::Table(l) => l.to_vec(),
+        Prop::Barbell(l) | Prop::Pad(l) | Prop::Post(l) | Prop::Strap(l) | Prop::Table(l) => l.to_vec(),
         Prop::Block(a, b) => vec![*a, *b],
-        Prop::Bar(p) | Prop::Ring(p) | Prop::Handle(p) | Prop::Weight(p) | Prop::Pack(p) | Prop::Wheel(p, _) => {
-            vec![*p]
-        }
+        Prop::Bar(p)
+        | Prop::Ring(p)
+        | Prop::Handle(p)
+        | Prop::Weight(p)
+        | Prop::BarEnd(p)
+        | Prop::Pack(p)
+        | Prop::Wheel(p, _) => vec![*p],
         Prop::Wall(x, _) => vec![[*x, 0.0]],
     }
 }

@@ -97,6 +97,21 @@ impl Drawer {
                 let (x, y) = self.page.at(at);
                 self.shape("weight", format!("M{:.1} {:.1}h4v12h-4Zm8 4h-4v4h4Zm0-4h4v12h-4Z", x - 8.0, y - 6.0));
             }
+            Prop::BarEnd(at) => {
+                // The rim of a plate, its hub, and the bar's end.
+                for r in [10.0, 3.0] {
+                    let d = self.page.circle(at, r);
+                    self.shape(if r > 5.0 { "ring-shape" } else { "solid" }, d);
+                }
+            }
+            Prop::Barbell([from, to]) => {
+                let ((x1, y1), (x2, y2)) = (self.page.at(from), self.page.at(to));
+                let (left, right) = (x1.min(x2) - 26.0, x1.max(x2) + 26.0);
+                let y = (y1 + y2) / 2.0;
+                self.shape("strap", format!("M{left:.1} {y:.1}H{right:.1}"));
+                let disc = |x: f64| format!("M{x:.1} {:.1}h4v20h-4Z", y - 10.0);
+                self.shape("weight", format!("{}{}", disc(left + 4.0), disc(right - 8.0)));
+            }
             Prop::Ring(at) => {
                 let d = self.page.circle(at, 5.5);
                 self.shape("ring-shape", d);

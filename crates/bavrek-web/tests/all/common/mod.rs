@@ -116,7 +116,7 @@ pub(crate) fn app_at(pool: Pool, now: DateTime<Utc>) -> App {
 
 /// Letters as files in a folder.
 pub(crate) fn to_folder(folder: &std::path::Path) -> Arc<bavrek_web::Delivery> {
-    Arc::new(bavrek_web::Delivery::new(Some(folder.to_owned()), None, "").unwrap())
+    Arc::new(bavrek_web::Delivery::new(Some(folder.to_owned()), None).unwrap())
 }
 
 /// A page as it came.

@@ -92,6 +92,8 @@ struct ChoiceView {
     name: String,
     /// The figure to read from the floor.
     load: String,
+    /// Of which hands it is said, where a weight is held.
+    hands: &'static str,
     how: String,
     /// Drawn small without words, and with its measures.
     thumb: Option<String>,
@@ -211,7 +213,7 @@ impl Laid {
                 slot,
                 job: purpose(&post.slot.intent),
                 together: floor.script.is_shared(slot).then(|| post.kind.to_string()),
-                last: last_time(floor, post),
+                last: last_time(app, floor, post),
                 call: calls.get(&slot).cloned(),
                 remembered: remembered(&floor.scene, post, own.movement).map(|(text, _)| text),
                 ramp: warm::ramp(&warm_up, slot),
@@ -324,6 +326,7 @@ impl<'a> Way<'a> {
             exercise: movement.id.clone(),
             name: movement.name.clone(),
             load,
+            hands: if movement.is_weighed() { movement.of_hands().trim_start() } else { "" },
             how,
             thumb: self.drawn(floor, rig::Detail::Card),
             picture: self.drawn(floor, rig::Detail::Whole),

@@ -71,7 +71,7 @@ impl Standing {
                 pain_at: r.set.pain_at.map(bavrek_core::anatomy::Joint::id),
                 pain: r.set.pain.unwrap_or(0),
                 at: r.done_at,
-                what: what(&r.set),
+                what: what(&r.set, app.catalogue.movement(&r.set.exercise)),
             })
             .collect();
         done.sort_by_key(|d| (d.at, d.id));

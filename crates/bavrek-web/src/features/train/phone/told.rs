@@ -6,6 +6,7 @@ use axum::Router;
 use axum::http::{HeaderMap, StatusCode, header};
 use axum::response::{IntoResponse, Redirect, Response};
 use axum::routing::get;
+use bavrek_core::contact::{Contact, in_short};
 use bavrek_core::reminding::Reminded;
 use bavrek_store::entries::{self, Kept, State};
 use bavrek_store::links::{self, Admitted, Link, NewLink};
@@ -24,8 +25,6 @@ use crate::features::who::Who;
 use crate::pictures::code;
 use crate::state::App;
 
-/// Characters of a link that are told, so that two can be told apart.
-const TOLD: usize = 6;
 /// Latest end of a link, days from today.
 const LONGEST_DAYS: i64 = 730;
 
@@ -43,6 +42,8 @@ struct Page {
     chrome: Chrome,
     client: (Uuid, String),
     contact: String,
+    /// Whether that is a number for text messages.
+    is_number: bool,
     /// The link just made, told once: address and picture.
     fresh: Option<(String, String)>,
     /// For the next link.
@@ -121,6 +122,7 @@ async fn page(
     let opens = |link: &&Link| link.ended_at.is_none() && link.ends_on.is_none_or(|on| who.today <= on);
     Ok(Page {
         client: (client, who.client.name.clone()),
+        is_number: Contact::is_number(&who.client.contact),
         contact: who.client.contact.clone(),
         fresh,
         id: new_id(),
@@ -236,7 +238,14 @@ async fn make(
 /// Writes the message with the link: shown with the link's last characters alone, and delivered whole.
 async fn send(app: &App, trainer: TrainerId, who: &Who, address: &str) -> Result<(), WebError> {
     let name = &who.client.name;
+    let brief = Contact::is_number(&who.client.contact);
     let text = |link: &str| {
+        if brief {
+            let name = in_short(name);
+            return format!(
+                "{name}, your workouts: {link}\nOpen it once with a signal, then it works without. Yours alone: whoever has it sees your log."
+            );
+        }
         format!(
             "Hello {name},\n\nyour workouts: {link}\n\nOpen it once where there is a signal; from then on it works without one. \
              It is yours alone: whoever has it can see and log your workouts.\n"
@@ -248,17 +257,10 @@ async fn send(app: &App, trainer: TrainerId, who: &Who, address: &str) -> Result
         kind: Kind::Link,
         subject: "Your workouts",
         whole: text(address),
-        shown: text(&masked(address)),
+        shown: outbox::masked(&text(address), address.rsplit('/').next().unwrap_or_default()),
         pictures: Vec::new(),
     };
     outbox::post(app, trainer, new_id(), letter).await
-}
-
-/// An address of which only the end of the link is told.
-fn masked(address: &str) -> String {
-    let secret = address.rsplit('/').next().unwrap_or_default();
-    let end = &secret[secret.len().saturating_sub(TOLD)..];
-    format!("{}…{end}", address.strip_suffix(secret).unwrap_or_default())
 }
 
 /// When a letter before each workout is sent from now on.
@@ -294,14 +296,4 @@ async fn decide(Mine(app): Mine, Me(trainer): Me, Ids(client): Ids, fields: Fiel
     };
     entries::settle(&app.pool, trainer, (id, &digest), (outcome.0, &outcome.1), now).await?;
     Ok(Redirect::to(&format!("/clients/{client}/phone")))
-}
-
-#[cfg(test)]
-mod tests {
-    use super::masked;
-
-    #[test]
-    fn a_link_is_told_by_its_end() {
-        assert_eq!(masked("http://host/go/0123456789abcdef"), "http://host/go/…abcdef");
-    }
 }
