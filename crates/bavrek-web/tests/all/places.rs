@@ -1,6 +1,6 @@
 //! Places and their kit over HTTP: typed, put up on the wall, checked, changed, put away.
 
-use crate::common::{assert_refused, desk};
+use crate::common::{Refusal, assert_refused, desk};
 use bavrek_core::kit::{Anchor, KitItem, Setting};
 use bavrek_core::units::Metres;
 use bavrek_store::{Pool, kit, new_id, places, sessions};
@@ -115,7 +115,7 @@ async fn a_piece_is_changed_in_its_form_and_two_windows_see_both(pool: Pool) {
 async fn bars_handles_and_bells_are_kit(pool: Pool) {
     let (world, visitor) = desk(&pool).await;
     let base = format!("/clients/{}/places/{}/kit", world.client, world.place);
-    let pieces: [(&[(&str, &str)], &str, &str); 4] = [
+    let pieces: [Refusal<'_>; 4] = [
         (
             &[("kind", "barbell"), ("bar", "10"), ("plates", "4 x 5, 2x1,25")],
             "barbell, bar 10 kg, plates 2×1.25, 4×5 kg",

@@ -193,7 +193,7 @@ fn weight(
     let per = if !lever && movement.hands != Hands::Shared { PerHand::Hand } else { PerHand::Total };
     let kg = reader.number("weight", label, "kg", range, usual.or(lever.then_some(0.0)));
     let stamped = kg.filter(|v| *v > 0.0).map(|value| StampedLoad { value, unit: MassUnit::Kg, per });
-    let with = match step.and_then(|s| s.in_hands()) {
+    let with = match step.and_then(LadderStep::in_hands) {
         _ if lever && !held => Implement::Backpack,
         _ if movement.uses(Implement::Barbell) => Implement::Barbell,
         Some((with, load)) if Some(load) == stamped => with,

@@ -107,7 +107,7 @@ impl Drawer {
             Prop::Barbell([from, to]) => {
                 let ((x1, y1), (x2, y2)) = (self.page.at(from), self.page.at(to));
                 let (left, right) = (x1.min(x2) - 26.0, x1.max(x2) + 26.0);
-                let y = (y1 + y2) / 2.0;
+                let y = f64::midpoint(y1, y2);
                 self.shape("strap", format!("M{left:.1} {y:.1}H{right:.1}"));
                 let disc = |x: f64| format!("M{x:.1} {:.1}h4v20h-4Z", y - 10.0);
                 self.shape("weight", format!("{}{}", disc(left + 4.0), disc(right - 8.0)));
