@@ -25,8 +25,8 @@ const FILES: &[(&str, &str)] = &[
     ("movements/rows.toml", include_str!("../data/movements/rows.toml")),
     ("movements/curls.toml", include_str!("../data/movements/curls.toml")),
     ("movements/extensions.toml", include_str!("../data/movements/extensions.toml")),
-    ("movements/barbell.toml", include_str!("../data/movements/barbell.toml")),
     ("movements/forearm_and_trunk.toml", include_str!("../data/movements/forearm_and_trunk.toml")),
+    ("movements/barbell.toml", include_str!("../data/movements/barbell.toml")),
 ];
 const GYM: (&str, &str) = ("gym.toml", include_str!("../data/gym.toml"));
 const CAUTIONS: (&str, &str) = ("cautions.toml", include_str!("../data/cautions.toml"));

@@ -8,6 +8,7 @@ use rand::{Rng, SeedableRng};
 use rand_chacha::ChaCha8Rng;
 use rand_distr::{Distribution, Normal, StudentT};
 
+use crate::anatomy::Implement;
 use crate::movement::{Catalogue, Movement};
 use crate::person::{Experience, Person, Sex};
 use crate::reps;
@@ -51,13 +52,29 @@ impl World {
     /// A world with a seed.
     pub fn new(catalogue: &Catalogue, seed: u64) -> Self {
         let mut random = ChaCha8Rng::seed_from_u64(seed);
-        let off = catalogue.movements.iter().map(|m| (m.id.clone(), normal(&mut random, 0.05)));
+        let off = catalogue.movements.iter().map(|m| (m.id.clone(), lot(&mut random, m, 0.05)));
         Self { off: off.collect() }
     }
 }
 
 fn normal(random: &mut ChaCha8Rng, sd: f64) -> f64 {
     Normal::new(0.0, sd).map_or(0.0, |n| n.sample(random))
+}
+
+/// What chance makes of a movement. Barbell movements came later and draw lots of their own, so that the worlds and clients of
+/// a seed stay as they were.
+fn lot(random: &mut ChaCha8Rng, movement: &Movement, sd: f64) -> f64 {
+    if !movement.uses(Implement::Barbell) {
+        return normal(random, sd);
+    }
+    let mut own = random.clone();
+    // Fowler, Noll and Vo's hash: another stream for every name.
+    let stream = movement
+        .id
+        .bytes()
+        .fold(0xcbf2_9ce4_8422_2325, |hash: u64, byte| (hash ^ u64::from(byte)).wrapping_mul(0x0100_0000_01b3));
+    own.set_stream(stream);
+    normal(&mut own, sd)
 }
 
 /// What a set asks.
@@ -144,7 +161,7 @@ impl Client {
         let ratios = catalogue.movements.iter().map(|m| {
             let (mean, sd) = m.log_ratio();
             let off = if sd == 0.0 { 0.0 } else { world.off.get(&m.id).copied().unwrap_or(0.0) };
-            (m.id.clone(), mean + off + normal(&mut random, sd))
+            (m.id.clone(), mean + off + lot(&mut random, m, sd))
         });
         Self {
             ratios: ratios.collect::<Vec<_>>().into_iter().collect(),
