@@ -129,6 +129,8 @@ fn composed(parts: &[(f64, String)], own: Option<&Unit>) -> Result<(f64, bool), 
 /// Decimals with which a figure is told.
 fn told(value: f64, unit: &str) -> String {
     let decimals = match unit {
+        // A body to a hundred grams, a small weight to ten.
+        "kg" | "lb" if value >= 15.0 => 1,
         "kg" | "lb" => 2,
         // A person to the centimetre, a board to the millimetre.
         "m" if value >= 1.0 => 2,
@@ -278,8 +280,8 @@ mod tests {
     #[case(STATURE, "66 in", 1.6764, Some("1.68 m"))]
     #[case(BODY_MASS, "71,5", 71.5, None)]
     #[case(BODY_MASS, "71.5 kilos", 71.5, None)]
-    #[case(BODY_MASS, "157 lb", 71.2140, Some("71.21 kg"))]
-    #[case(BODY_MASS, "11 st 3", 71.2140, Some("71.21 kg"))]
+    #[case(BODY_MASS, "157 lb", 71.2140, Some("71.2 kg"))]
+    #[case(BODY_MASS, "11 st 3", 71.2140, Some("71.2 kg"))]
     #[case(BAND_LENGTH, "104 cm", 1.04, Some("1.04 m"))]
     #[case(BAND_LENGTH, "41 inches", 1.0414, Some("1.04 m"))]
     #[case(SESSION_MINUTES, "45 min", 45.0, None)]
@@ -316,10 +318,10 @@ mod tests {
     #[case(STATURE, "5'14", "\"5'14\" is not understood", None)]
     #[case(STATURE, "tall", "\"tall\" is not a number", None)]
     #[case(STATURE, "-1.7", "not -1.7", None)]
-    #[case(BODY_MASS, "300", "300 lb would be 136.08 kg", Some("300 lb"))]
+    #[case(BODY_MASS, "300", "300 lb would be 136.1 kg", Some("300 lb"))]
     #[case(BODY_MASS, "20", "not 20", None)]
     #[case(BODY_MASS, "20 kg", "not 20", None)]
-    #[case(BODY_MASS, "50 lb", "50 lb is 22.68 kg: must be between 30 and 250 kg", None)]
+    #[case(BODY_MASS, "50 lb", "50 lb is 22.7 kg: must be between 30 and 250 kg", None)]
     #[case(SESSION_MINUTES, "45 kg", "\"kg\" is not understood here: write minutes", None)]
     #[case(SESSION_MINUTES, "1", "1 h would be 60 minutes", Some("1 h"))]
     #[case(COUNT, "2 kg", "\"kg\" is not understood here: write pieces", None)]

@@ -1,13 +1,17 @@
 //! What phones were given for a session: what they say later is said of this, whatever the plan is by then.
 
+use std::num::NonZeroUsize;
+use std::sync::{Arc, Mutex, PoisonError};
+
 use bavrek_core::dose::Prescription;
 use bavrek_core::ladder::LadderStep;
+use lru::LruCache;
 use serde::{Deserialize, Serialize};
 use sha2::{Digest, Sha256};
 use uuid::Uuid;
 
 use crate::links::Admitted;
-use crate::{Pool, StoreError, document};
+use crate::{Pool, StoreError, TrainerId, document};
 
 /// One way to do a station: the plan's, or one that came along should something be missing.
 #[derive(Debug, Clone, PartialEq, Serialize, Deserialize)]
@@ -83,8 +87,36 @@ pub async fn keep(pool: &Pool, who: &Admitted, given: &Handed) -> Result<String,
     Ok(hex::encode(digest))
 }
 
-/// What was given by that name; `NotFound` where nothing was.
-pub async fn of(pool: &Pool, who: &Admitted, name: &str) -> Result<Handed, StoreError> {
+/// What was given of late, so that it is not read anew for every set that is said of it: what has a name never changes.
+#[derive(Debug)]
+pub struct Recent {
+    kept: Mutex<LruCache<(TrainerId, Uuid, String), Arc<Handed>>>,
+}
+
+/// Most that are kept at hand: as many workouts as are likely under way at once.
+const MOST_AT_HAND: NonZeroUsize = NonZeroUsize::new(200).unwrap();
+
+impl Default for Recent {
+    fn default() -> Self {
+        Self { kept: Mutex::new(LruCache::new(MOST_AT_HAND)) }
+    }
+}
+
+impl Recent {
+    /// What was given by that name; `NotFound` where nothing was.
+    pub async fn of(&self, pool: &Pool, who: &Admitted, name: &str) -> Result<Arc<Handed>, StoreError> {
+        let key = (who.trainer, who.session, name.to_owned());
+        let kept = || self.kept.lock().unwrap_or_else(PoisonError::into_inner);
+        if let Some(known) = kept().get(&key) {
+            return Ok(known.clone());
+        }
+        let read = Arc::new(of(pool, who, name).await?);
+        kept().put(key, read.clone());
+        Ok(read)
+    }
+}
+
+async fn of(pool: &Pool, who: &Admitted, name: &str) -> Result<Handed, StoreError> {
     let digest = hex::decode(name).map_err(|_| StoreError::NotFound)?;
     let row = sqlx::query!(
         "select content from handed where trainer_id = $1 and session_id = $2 and digest = $3",

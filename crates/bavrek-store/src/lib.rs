@@ -67,16 +67,32 @@ pub static MIGRATOR: sqlx::migrate::Migrator = sqlx::migrate!();
 
 /// Connects to the database.
 pub async fn connect(url: &str) -> Result<Pool, StoreError> {
+    let pool = PgPoolOptions::new().max_connections(MOST_CONNECTIONS).acquire_timeout(ACQUIRING);
+    Ok(wall::guarded(pool).connect_with(options(url)?).await?)
+}
+
+/// A copy of the database that is only read, and may lag behind. It need not be there yet: who reads asks first whether it
+/// [`answers`].
+pub fn replica(url: &str) -> Result<Pool, StoreError> {
+    let pool = PgPoolOptions::new().max_connections(MOST_CONNECTIONS).acquire_timeout(REPLICA_ANSWERS);
+    let options = options(url)?.options([("default_transaction_read_only", "on")]);
+    Ok(wall::guarded(pool).connect_lazy_with(options))
+}
+
+fn options(url: &str) -> Result<PgConnectOptions, StoreError> {
     // Every query here goes by an index whatever its parameters are: planning it anew each time costs more than running it.
     let options: PgConnectOptions = url.parse()?;
-    let options = options.options([
+    Ok(options.options([
         ("plan_cache_mode", "force_generic_plan"),
         ("statement_timeout", STATEMENT),
         ("lock_timeout", LOCK),
-    ]);
-    let pool = PgPoolOptions::new().max_connections(16).acquire_timeout(ACQUIRING);
-    wall::connect(pool, options).await
+    ]))
 }
+
+/// Connections of a process at most.
+const MOST_CONNECTIONS: u32 = 16;
+/// How long a copy may take to answer before the database itself is asked.
+const REPLICA_ANSWERS: Duration = Duration::from_secs(1);
 
 /// Longest that a statement may take.
 const STATEMENT: &str = "5s";

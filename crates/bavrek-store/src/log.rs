@@ -339,6 +339,30 @@ pub async fn latest(
     rows.fetch_all(pool).await?.into_iter().map(TryInto::try_into).collect()
 }
 
+/// The sets in force of a session on a day, in the order of the log.
+pub async fn of_session(
+    pool: &Pool,
+    trainer: TrainerId,
+    session: Uuid,
+    on: NaiveDate,
+) -> Result<Vec<RecordedSet>, StoreError> {
+    let rows = sqlx::query_as!(
+        Row,
+        r#"select l.id as "id!", l.slot_id, l.place_id, l.source as "source!", l.position as "position!", l.done_at,
+                  l.entry as "entry!: Json<LoggedSet>", l.effective_kg as "effective_kg!", l.supersedes,
+                  l.withdrawn as "withdrawn!", l.logged_at as "logged_at!", false as "set_aside!", false as "light!"
+           from slots s
+           join blocks b on b.trainer_id = s.trainer_id and b.id = s.block_id
+           join sets_in_force l on l.trainer_id = s.trainer_id and l.slot_id = s.id
+           where s.trainer_id = $1 and b.session_id = $2 and l.performed_on = $3
+           order by l.logged_at, l.position, l.id"#,
+        trainer.0,
+        session,
+        on
+    );
+    rows.fetch_all(pool).await?.into_iter().map(TryInto::try_into).collect()
+}
+
 /// Every row of a client that was appended after a moment, in order of time, superseded and withdrawn ones as well.
 pub(crate) async fn since(
     pool: &Pool,

@@ -3,9 +3,9 @@
 
 use std::cell::Cell;
 
-use sqlx::postgres::{PgConnectOptions, PgConnection, PgPoolOptions};
+use sqlx::postgres::{PgConnection, PgPoolOptions};
 
-use crate::{Pool, StoreError, TrainerId};
+use crate::TrainerId;
 
 tokio::task_local! {
     static FOR: Cell<Option<TrainerId>>;
@@ -34,12 +34,11 @@ async fn tell(connection: &mut PgConnection) -> Result<(), sqlx::Error> {
     Ok(())
 }
 
-/// Connects with the wall: every connection is told for whom it works before it is used.
-pub async fn connect(pool: PgPoolOptions, options: PgConnectOptions) -> Result<Pool, StoreError> {
-    let pool = pool
+/// A pool with the wall: every connection is told for whom it works before it is used.
+pub fn guarded(pool: PgPoolOptions) -> PgPoolOptions {
+    pool
         // Told and asked in one.
         .test_before_acquire(false)
         .after_connect(|connection, _| Box::pin(tell(connection)))
-        .before_acquire(|connection, _| Box::pin(async move { tell(connection).await.map(|()| true) }));
-    Ok(pool.connect_with(options).await?)
+        .before_acquire(|connection, _| Box::pin(async move { tell(connection).await.map(|()| true) }))
 }

@@ -33,7 +33,7 @@ pub use features::account::{invite, new_secret};
 pub use features::api::{new_token, openapi};
 pub use hashing::{Hashing, hash_password};
 pub use library::Library;
-pub use state::{App, Clock};
+pub use state::{App, Clock, Replica};
 
 use std::time::{Duration, Instant};
 

@@ -5,6 +5,7 @@ use std::sync::Arc;
 use bavrek_catalogue::{GeneralCautions, Intake};
 use bavrek_core::movement::Catalogue;
 use bavrek_store::Pool;
+use bavrek_store::handed::Recent;
 use bavrek_store::live::Live;
 use bavrek_store::logs::Logs;
 use chrono::{DateTime, NaiveDate, Utc};
@@ -40,11 +41,27 @@ impl Clock {
     }
 }
 
+/// A copy of the database that is only read, with what was read of it before.
+#[derive(Debug)]
+pub struct Replica {
+    pool: Pool,
+    logs: Arc<Logs>,
+}
+
+impl Replica {
+    /// The copy behind a pool.
+    pub fn new(pool: Pool) -> Self {
+        Self { pool, logs: Arc::default() }
+    }
+}
+
 /// The application's parts. Nothing in here changes between requests, so any number of processes can serve.
 #[derive(Clone)]
 pub struct App {
     /// The database.
     pub pool: Pool,
+    /// A copy of the database for what may be a little old, where there is one.
+    pub replica: Option<Arc<Replica>>,
     /// Movements, cautions and first guesses.
     pub catalogue: Arc<Catalogue>,
     /// What every movement that ships is like on a default figure.
@@ -55,6 +72,8 @@ pub struct App {
     pub intake: Arc<Intake>,
     /// Logs that were read before.
     pub logs: Arc<Logs>,
+    /// What phones were given of late.
+    pub handed: Arc<Recent>,
     /// How much may compute at once.
     pub budget: Arc<Budget>,
     /// What happens in sessions, as it happens.
@@ -71,4 +90,16 @@ pub struct App {
     pub clock: Clock,
     /// Whether cookies travel over HTTPS only.
     pub secure_cookies: bool,
+}
+
+impl App {
+    /// The same for what only reads and may be a little old: from the copy of the database, while that answers.
+    pub(crate) async fn reading(&self) -> Self {
+        match &self.replica {
+            Some(replica) if bavrek_store::answers(&replica.pool).await => {
+                Self { pool: replica.pool.clone(), logs: replica.logs.clone(), ..self.clone() }
+            }
+            _ => self.clone(),
+        }
+    }
 }

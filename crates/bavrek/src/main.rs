@@ -14,7 +14,7 @@ use anyhow::Context;
 use bavrek_core::evaluate::{EvaluateQuestion, evaluate};
 use bavrek_formats::RequestError;
 use bavrek_formats::compute::{self, Knowledge};
-use bavrek_web::{App, Clock, Delivery, Library, MailBy};
+use bavrek_web::{App, Clock, Delivery, Library, MailBy, Replica};
 use clap::{Args, Parser, Subcommand};
 use tokio::net::TcpListener;
 use tracing_subscriber::EnvFilter;
@@ -92,6 +92,9 @@ struct Serving {
     /// Where the database is.
     #[arg(long, env = "BAVREK_DATABASE_URL")]
     database_url: String,
+    /// Where a copy of the database is for what may be a little old: calendars that are followed, and reviews.
+    #[arg(long, env = "BAVREK_REPLICA_URL")]
+    replica_url: Option<String>,
     /// Where to listen; port 0 takes a free one.
     #[arg(long, env = "BAVREK_LISTEN", default_value = "127.0.0.1:8080")]
     listen: SocketAddr,
@@ -204,6 +207,7 @@ async fn serve(serving: Serving, with_demo: bool) -> anyhow::Result<()> {
         .init();
     let pool = bavrek_store::connect(&serving.database_url).await.context("connecting to the database")?;
     bavrek_store::migrate(&pool).await?;
+    let replica = serving.replica_url.as_deref().map(bavrek_store::replica).transpose()?;
     let catalogue = bavrek_catalogue::load()?;
     let listener =
         TcpListener::bind(serving.listen).await.with_context(|| format!("listening on {}", serving.listen))?;
@@ -219,11 +223,13 @@ async fn serve(serving: Serving, with_demo: bool) -> anyhow::Result<()> {
     let address = serving.address.unwrap_or(format!("http://{}", listener.local_addr()?));
     let app = App {
         pool,
+        replica: replica.map(|pool| Arc::new(Replica::new(pool))),
         library: Arc::new(Library::of(&catalogue)),
         catalogue: Arc::new(catalogue),
         cautions: Arc::new(bavrek_catalogue::general_cautions()?),
         intake: Arc::new(bavrek_catalogue::intake()?),
         logs: Arc::default(),
+        handed: Arc::default(),
         budget: Arc::default(),
         live: Arc::default(),
         outbox: Arc::new(delivery),

@@ -125,11 +125,11 @@ fn a_body_mass_is_read(#[case] text: &str, #[case] usual: MassUnit, #[case] kg: 
 #[rstest]
 #[case("", "is needed")]
 #[case("heavy", "\"heavy\" is not a number")]
-#[case("3 stone", "3 stone is 19.05 kg: must be between 30 and 250 kg")]
+#[case("3 stone", "3 stone is 19.1 kg: must be between 30 and 250 kg")]
 #[case("0 kg", "between 30 and 250 kg, not 0")]
-#[case("320", "320 lb would be 145.15 kg")]
+#[case("320", "320 lb would be 145.1 kg")]
 #[case("NaN", "is not a number")]
-#[case("50 lb", "50 lb is 22.68 kg")]
+#[case("50 lb", "50 lb is 22.7 kg")]
 fn a_body_mass_that_cannot_be_used_says_why(#[case] text: &str, #[case] expected: &str) {
     let error = body_mass(text, MassUnit::Kg).unwrap_err();
     assert!(error.path == "body_mass" && error.message.contains(expected), "{text}: {}", error.message);

@@ -7,7 +7,7 @@ use bavrek_core::method::Method;
 use bavrek_core::movement::Catalogue;
 use bavrek_core::person::Person;
 use bavrek_core::plan::Intent;
-use bavrek_core::progress::{self, CallKind, Maximum, NextQuestion};
+use bavrek_core::progress::{self, CallKind, Maximum, NextQuestion, Refused};
 use chrono::NaiveDate;
 use schemars::JsonSchema;
 use serde::{Deserialize, Serialize};
@@ -28,7 +28,25 @@ pub struct NextRequest {
     today: NaiveDate,
     /// The school in force: it weighs what else could be done.
     method: Option<Method>,
+    /// What was proposed of this line before and refused: it is not proposed again before there is more to it.
+    #[serde(default)]
+    refused: Vec<RefusedAsked>,
 }
+
+/// A proposal that was refused.
+#[derive(Debug, Clone, Deserialize, JsonSchema)]
+#[serde(deny_unknown_fields)]
+struct RefusedAsked {
+    /// What was proposed.
+    call: CallKind,
+    /// On which step, by its label; left out where whatever step.
+    step: Option<String>,
+    /// Day of the last set that it rested on.
+    after: NaiveDate,
+}
+
+/// Most refusals that are heeded: more than a line has in years.
+const MOST_REFUSED: usize = 500;
 
 /// What is answered.
 #[derive(Debug, Clone, Serialize, JsonSchema)]
@@ -62,21 +80,25 @@ pub(super) fn answer(catalogue: &Catalogue, request: &NextRequest) -> Result<Nex
     check_intent(catalogue, &request.intent)?;
     request.prescription.validate().map_err(RequestError::at("prescription"))?;
     check_history(catalogue, &request.history)?;
-    let call = progress::next(
-        catalogue,
-        &NextQuestion {
-            person: &request.client,
-            kit: &kit,
-            intent: &request.intent,
-            prescription: &request.prescription,
-            history: &request.history,
-            today: request.today,
-            limits_since: None,
-            planned: None,
-            put_aside: &[],
-            method: request.method,
-        },
-    );
+    if request.refused.len() > MOST_REFUSED {
+        return Err(RequestError::new("refused", format!("lists more than {MOST_REFUSED}")));
+    }
+    let question = NextQuestion {
+        person: &request.client,
+        kit: &kit,
+        intent: &request.intent,
+        prescription: &request.prescription,
+        history: &request.history,
+        today: request.today,
+        limits_since: None,
+        planned: None,
+        put_aside: &[],
+        method: request.method,
+    };
+    let refused = request.refused.iter();
+    let refused: Vec<Refused> =
+        refused.map(|r| Refused { call: r.call, step: r.step.clone(), after: r.after }).collect();
+    let call = progress::next(catalogue, &question).heeding(&question, &refused);
     let alternatives = call.alternatives.iter().map(|a| AlternativeAnswer {
         call: a.call,
         text: a.text.clone(),

@@ -252,7 +252,33 @@ fn a_call_answers_every_field_of_the_contract() {
     assert!(answer["e1rm"]["low_kg"].as_f64() < answer["e1rm"]["high_kg"].as_f64());
 }
 
+/// What was refused is held for two sessions, then proposed again; another proposal that was refused changes nothing.
+#[test]
+fn a_refusal_is_heeded_until_there_is_more_to_it() {
+    let set = |date: &str| {
+        json!({ "exercise": "dumbbell_floor_fly", "date": date, "reps": 8, "rir": 2,
+                "load": { "value": 8, "unit": "kg", "per": "hand" } })
+    };
+    let planned = json!({ "reps": [6, 8], "tempo": "2-0-1-0", "rir": 2, "kind": "straight", "rest_s": 90 });
+    let mut intent = fly();
+    intent["reps"] = json!([6, 8]);
+    let call = |refused: &Value, days: &[&str]| {
+        let history: Vec<Value> = days.iter().flat_map(|day| [set(day), set(day)]).collect();
+        let request = json!({ "client": client(), "place": place(), "intent": intent, "today": "2026-03-13",
+            "prescription": { "sets": [planned, planned] }, "history": history, "refused": refused });
+        ask("next", &request).unwrap()
+    };
+    let refused = json!([{ "call": "add_reps", "after": "2026-03-05" }]);
+    let held = call(&refused, &["2026-03-05"]);
+    assert_eq!(held["call"], "hold");
+    assert!(held["reasons"].to_string().contains("was refused: proposed again after 2 more sessions"), "{held}");
+    assert_eq!(call(&refused, &["2026-03-05", "2026-03-08", "2026-03-11"])["call"], "add_reps");
+    let other = json!([{ "call": "deload", "after": "2026-03-05" }]);
+    assert_eq!(call(&other, &["2026-03-05"])["call"], "add_reps");
+}
+
 #[rstest]
+#[case::refused("next", json!({"client":client(),"place":place(),"intent":fly(),"prescription":{"sets":[]},"history":[],"today":"2026-03-09","refused":[{"call":"more","after":"2026-03-05"}]}), "refused[0].call")]
 #[case::unknown_field("fit", json!({"client":client(),"place":place(),"intent":fly(),"colour":1}), "colour")]
 #[case::unknown_name("moon", json!({}), "name")]
 #[case::body_mass("fit", json!({"client":{"body_mass_kg":7,"height_m":1.7,"experience":"novice"},"place":place(),"intent":fly()}), "client.body_mass_kg")]

@@ -66,7 +66,7 @@ fn a_query_that_forgets_its_trainer_is_noticed() {
 /// A pool as the application connects, on a test's database.
 async fn walled(pool: &Pool) -> Pool {
     let options = (*pool.connect_options()).clone();
-    wall::connect(PgPoolOptions::new().max_connections(2), options).await.unwrap()
+    wall::guarded(PgPoolOptions::new().max_connections(2)).connect_with(options).await.unwrap()
 }
 
 /// A second wall stands under the queries: one that forgets its trainer finds nothing of another's.

@@ -1,8 +1,11 @@
 //! Calendars over HTTP: a link that is followed, what it shows, and whom it shows nothing.
 
 use crate::common::lines::take;
-use crate::common::{DESK, Visitor, World, assert_refused, desk, start, world};
+use std::sync::Arc;
+
+use crate::common::{DESK, Visitor, World, app_at, assert_refused, desk, now, serve, start, world};
 use bavrek_store::{Pool, new_id, workouts};
+use bavrek_web::{App, Replica};
 use chrono::NaiveDate;
 use reqwest::StatusCode;
 
@@ -87,4 +90,29 @@ async fn a_calendar_of_all_shows_ones_own_clients_alone(pool: Pool) {
     assert_eq!(calendar.status, StatusCode::OK);
     assert!(calendar.text.contains(&format!("SUMMARY:Client of {DESK}: Session")), "{}", calendar.text);
     assert!(!calendar.text.contains("other@bavrek.example"));
+}
+
+/// What may be a little old is read from a copy of the database while that answers, and from the database itself while not.
+#[sqlx::test(migrations = "../bavrek-store/migrations")]
+async fn a_copy_of_the_database_is_asked_for_calendars_while_it_answers(pool: Pool) {
+    let world = world(&pool, DESK).await;
+    let at = |replica: Option<Arc<Replica>>| App { replica, ..app_at(pool.clone(), now()) };
+    let base = serve(at(None)).await;
+    let visitor = Visitor::signed_in(&base, DESK).await;
+    let followed = made(&visitor, &world, &[]).await;
+    let asked = visitor.get(&followed).await.text;
+    assert!(asked.contains("BEGIN:VEVENT"), "{asked}");
+    // A copy that can be read, and one that is not there.
+    let url = std::env::var("DATABASE_URL").unwrap();
+    let own = format!("{}/{}", url.rsplit_once('/').unwrap().0, pool.connect_options().get_database().unwrap());
+    for (url, answers) in [(own.as_str(), true), ("postgres://nobody@127.0.0.1:1/none", false)] {
+        let copy = bavrek_store::replica(url).unwrap();
+        assert_eq!(bavrek_store::answers(&copy).await, answers);
+        let base = serve(at(Some(Arc::new(Replica::new(copy.clone()))))).await;
+        let other = Visitor::signed_in(&base, DESK).await.get(&followed).await;
+        assert_eq!(other.status, StatusCode::OK);
+        assert_eq!(other.text.matches("BEGIN:VEVENT").count(), asked.matches("BEGIN:VEVENT").count());
+        let written = bavrek_store::clients::set_archived(&copy, world.trainer, world.client, true).await;
+        assert!(written.is_err(), "a copy is only read");
+    }
 }

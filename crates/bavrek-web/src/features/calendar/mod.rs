@@ -205,7 +205,7 @@ async fn file(Mine(app): Mine, Me(trainer): Me, Ids(client): Ids) -> Result<Resp
 
 async fn follow(Shared(app): Shared<App>, Ids(secret): Ids<String>) -> Result<Response, WebError> {
     let (trainer, feed) = feeds::open(&app.pool, &secret).await?;
-    let app = app.of(trainer).await?;
+    let app = app.of(trainer).await?.reading().await;
     let clocked = Clocked { at: feed.starts_at, alarm: feed.alarm };
     let text = written(&app, trainer, feed.client, clocked).await?;
     Ok(([(header::CONTENT_TYPE, "text/calendar; charset=utf-8")], text).into_response())

@@ -83,6 +83,7 @@ async fn show(
     Query(asked): Query<Asked>,
     chrome: Chrome,
 ) -> Result<Page, WebError> {
+    let app = app.reading().await;
     let mut error = None;
     let read = Read::load(&app, trainer, client, |today| {
         let (range, words) = range(&asked, today);

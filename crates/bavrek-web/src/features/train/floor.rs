@@ -1,118 +1,40 @@
-//! A session in progress: its stations with what was done today, and the script that says what comes next.
+//! A session in progress, with the client and the room: what a page needs to show it and to offer another way.
 
 use std::collections::BTreeMap;
+use std::ops::{Deref, DerefMut};
 
-use bavrek_core::fit::Mate;
-use bavrek_core::log::LoggedSet;
-use bavrek_core::plan::BlockKind;
-use bavrek_core::script::{self, Block, DoneTurn, Script, Station, Turn};
-use bavrek_core::set_ups;
-use bavrek_core::spot;
-use bavrek_store::fits::{self, Fit};
-use bavrek_store::log::RecordedSet;
 use bavrek_store::sessions::{self, SessionHead};
-use bavrek_store::skips::{self, Skip};
-use bavrek_store::slots::Slot;
 use bavrek_store::spares::{self, Spare};
-use bavrek_store::spot_swaps::SpotSwap;
-use bavrek_store::{TrainerId, clients, spot_swaps};
+use bavrek_store::{TrainerId, clients};
 use chrono::NaiveDate;
 use uuid::Uuid;
 
-use super::pain_free;
+use super::course::Course;
+pub(super) use super::course::{Post, Shown};
 use crate::error::WebError;
 use crate::features::scene::Scene;
 use crate::state::App;
 
-/// What is done at a slot today, and how much of it was.
-pub(super) struct Post {
-    pub(super) slot: Slot,
-    pub(super) fit: Fit,
-    /// What the fit stands in for today.
-    pub(super) swap: Option<Instead>,
-    /// Sets of today, in the order of the log.
-    pub(super) done: Vec<RecordedSet>,
-    /// How its block is done.
-    pub(super) kind: BlockKind,
-}
-
-/// A swap on the spot.
-pub(super) struct Instead {
-    /// Its identifier.
-    pub(super) id: Uuid,
-    /// The plan's movement.
-    pub(super) of: String,
-    /// Why, for example `the bench is taken`.
-    pub(super) reason: String,
-}
-
-impl Post {
-    /// The set of today that stopped the movement: it hurt.
-    fn stopping(&self) -> Option<&LoggedSet> {
-        spot::stopping(self.done.iter().map(|r| &r.set), &self.fit.exercise)
-    }
-
-    /// Whether it hurt today in the movement that stands here now.
-    pub(super) fn is_stopped(&self) -> bool {
-        self.stopping().is_some()
-    }
-
-    /// What does not hurt instead; the page that asks where, if that was not told.
-    pub(super) fn without_pain(&self) -> String {
-        match self.stopping().and_then(|set| Some((set, set.pain_at?))) {
-            Some((set, joint)) => pain_free(self.slot.id, joint, set.pain_side, set.pain),
-            None => format!("/slots/{}/spot", self.slot.id),
-        }
-    }
-
-    /// What the page shows, by name: the fit or swap it stands on, and the day. A form that carries another one was
-    /// filled in before something changed.
-    pub(super) fn shown(&self, today: NaiveDate) -> Shown {
-        Shown { fit: self.fit.id, swap: self.swap.as_ref().map(|s| s.id), day: today }
-    }
-}
-
-/// What a form was filled in against.
-#[derive(Debug, Clone, Copy, PartialEq, Eq)]
-pub(super) struct Shown {
-    pub(super) fit: Uuid,
-    pub(super) swap: Option<Uuid>,
-    pub(super) day: NaiveDate,
-}
-
-impl Shown {
-    pub(super) fn text(&self) -> String {
-        let swap = self.swap.map_or_else(String::new, |s| s.to_string());
-        format!("{}.{swap}.{}", self.fit, self.day)
-    }
-
-    pub(super) fn read(text: &str) -> Option<Self> {
-        let mut parts = text.splitn(3, '.');
-        let (fit, swap, day) = (parts.next()?, parts.next()?, parts.next()?);
-        let swap = if swap.is_empty() { None } else { Some(swap.parse().ok()?) };
-        Some(Self { fit: fit.parse().ok()?, swap, day: day.parse().ok()? })
-    }
-}
-
 /// A session in progress.
 pub(super) struct Floor {
-    pub(super) session: SessionHead,
+    course: Course,
     pub(super) scene: Scene,
-    pub(super) posts: Vec<Post>,
-    /// What is left out today, by slot.
-    pub(super) skips: BTreeMap<Uuid, Skip>,
     /// What stands ready, by slot.
     pub(super) spares: BTreeMap<Uuid, Spare>,
-    pub(super) script: Script<Uuid>,
-    /// What the script was written of.
-    pub(super) blocks: Vec<Block<Uuid>>,
 }
 
-/// The fit with the movement, step and dose of a swap in its place.
-fn swapped(fit: Fit, swap: SpotSwap) -> (Fit, Instead) {
-    let SpotSwap { id, exercise, step, prescription, reason, .. } = swap;
-    let of = fit.exercise;
-    (Fit { exercise, step, prescription, ..fit }, Instead { id, of, reason })
+impl Deref for Floor {
+    type Target = Course;
+
+    fn deref(&self) -> &Course {
+        &self.course
+    }
+}
+
+impl DerefMut for Floor {
+    fn deref_mut(&mut self) -> &mut Course {
+        &mut self.course
+    }
 }
 
 impl Floor {
@@ -142,53 +64,14 @@ impl Floor {
     }
 
     async fn of(app: &App, trainer: TrainerId, head: SessionHead, day: NaiveDate) -> Result<Self, WebError> {
-        let session = head.id;
         let mut scene = Scene::load(app, trainer, &head).await?;
         scene.today = day;
-        let (fits, mut swaps, skips, spares) = tokio::try_join!(
-            fits::for_turn(&app.pool, trainer, session, head.turn),
-            spot_swaps::of_session(&app.pool, trainer, session, head.place_id, scene.today),
-            skips::of_session(&app.pool, trainer, session, scene.today),
-            spares::of_session(&app.pool, trainer, session, head.place_id),
+        let (session, place) = (head.id, head.place_id);
+        let (course, spares) = tokio::try_join!(
+            Course::of(app, trainer, head, day, &scene),
+            spares::of_session(&app.pool, trainer, session, place),
         )?;
-        let here = fits.into_iter().filter(|fit| fit.place_id == head.place_id);
-        let mut fits: BTreeMap<Uuid, Fit> = here.map(|fit| (fit.slot_id, fit)).collect();
-        let (mut posts, mut blocks): (Vec<Post>, Vec<Block<Uuid>>) = (Vec::new(), Vec::new());
-        for block in sessions::blocks(&app.pool, trainer, session).await? {
-            let mut stations = Vec::new();
-            for slot in block.slots {
-                let Some(fit) = fits.remove(&slot.id) else { continue };
-                // A swap stands in for the fit it was made for, no other. It was made for this day, lighter where that is.
-                let swap = swaps.remove(&slot.id).filter(|s| s.instead_of == fit.exercise);
-                let (fit, swap) = match swap {
-                    Some(swap) => {
-                        let (fit, instead) = swapped(fit, swap);
-                        (fit, Some(instead))
-                    }
-                    None => (scene.for_the_day(app, &slot.intent, fit), None),
-                };
-                if let Some(movement) = app.catalogue.movement(&fit.exercise) {
-                    let log = scene.history().iter();
-                    let first = script::first_side(log, &movement.id, scene.today);
-                    stations.push(Station::of(slot.id, movement, &fit.step, fit.prescription.clone(), first));
-                }
-                let done = scene.done_today(slot.id).cloned().collect();
-                posts.push(Post { slot, fit, swap, done, kind: block.kind });
-            }
-            blocks.push(Block { kind: block.kind, stations });
-        }
-        let done = posts
-            .iter()
-            .filter_map(|p| Some(Mate { movement: app.catalogue.movement(&p.fit.exercise)?, step: &p.fit.step }));
-        set_ups::settle(&mut blocks, &done.collect::<Vec<_>>());
-        Ok(Self { session: head, scene, posts, skips, spares, script: Script::of(&blocks), blocks })
-    }
-
-    /// Adds a set that was logged since, in the place of the one that it corrects.
-    pub(super) fn add(&mut self, slot: Uuid, set: RecordedSet, supersedes: Option<Uuid>) {
-        let Some(post) = self.posts.iter_mut().find(|p| p.slot.id == slot) else { return };
-        post.done.retain(|r| r.id != set.id && Some(r.id) != supersedes);
-        post.done.push(set);
+        Ok(Self { course, scene, spares })
     }
 
     /// What stands ready for a post, in words: of the movement it was found for, while it can be done.
@@ -197,40 +80,5 @@ impl Floor {
         let movement = app.catalogue.movement(&spare.exercise)?;
         let stands = self.scene.stands_no_more(app, &spare.exercise, &spare.step).is_none();
         stands.then(|| format!("{}, {}", movement.name, spare.step.label))
-    }
-
-    pub(super) fn post(&self, slot: Uuid) -> Option<&Post> {
-        self.posts.iter().find(|p| p.slot.id == slot)
-    }
-
-    /// What was done today, in the order in which it was logged.
-    pub(super) fn done(&self) -> Vec<DoneTurn<Uuid>> {
-        let mut all: Vec<(&RecordedSet, Uuid)> =
-            self.posts.iter().flat_map(|p| p.done.iter().map(|r| (r, p.slot.id))).collect();
-        all.sort_by_key(|(r, _)| (r.done_at, r.id));
-        let turn = |(r, key): (&RecordedSet, Uuid)| DoneTurn { key, side: r.set.side, reps: r.set.reps.unwrap_or(0) };
-        all.into_iter().map(turn).collect()
-    }
-
-    /// Slots whose movement hurt today, and those that are left out.
-    pub(super) fn closed(&self) -> Vec<Uuid> {
-        let closed = |p: &&Post| p.is_stopped() || self.skips.contains_key(&p.slot.id);
-        self.posts.iter().filter(closed).map(|p| p.slot.id).collect()
-    }
-
-    /// The turn that comes next.
-    pub(super) fn next(&self) -> Option<&Turn<Uuid>> {
-        self.script.next(&self.done(), &self.closed())
-    }
-
-    /// The next turn of a slot; after its last one, that one once more.
-    pub(super) fn turn_of(&self, slot: Uuid) -> Option<&Turn<Uuid>> {
-        let open = self.script.next_of(slot, &self.done());
-        open.or_else(|| self.script.turns.iter().rfind(|t| t.key == slot))
-    }
-
-    /// The latest set of today.
-    pub(super) fn latest(&self) -> Option<&RecordedSet> {
-        self.posts.iter().flat_map(|p| &p.done).max_by_key(|r| (r.done_at, r.id))
     }
 }

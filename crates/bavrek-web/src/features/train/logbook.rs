@@ -318,7 +318,8 @@ async fn enter(
         let position = floor.post(*slot).map_or(1, |post| record::position(post, None));
         let new = New { id: *id, slot: *slot, position, set, done_at, supersedes: None, script: None };
         record::store(&app, trainer, &floor, &new).await?;
-        floor.add(*slot, new.recorded(floor.scene.place_head.id), None);
+        let recorded = new.recorded(floor.session.place_id);
+        floor.add(*slot, recorded, None);
     }
     record::say_done(&app, trainer, &floor).await?;
     Ok(Redirect::to(&format!("/sessions/{session}/log?on={on}")).into_response())

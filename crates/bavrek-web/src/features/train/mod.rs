@@ -1,6 +1,7 @@
 //! The session on the phone: what now? One set at a time, in the order of the script, logged in two taps.
 
 mod asked;
+mod course;
 mod floor;
 mod forms;
 mod logbook;

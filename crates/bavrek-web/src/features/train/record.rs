@@ -9,7 +9,8 @@ use bavrek_store::{StoreError, TrainerId};
 use chrono::{DateTime, NaiveDate, Utc};
 use uuid::Uuid;
 
-use super::floor::{Floor, Post};
+use super::course::{Course, Post};
+use super::floor::Floor;
 use crate::error::WebError;
 use crate::state::App;
 
@@ -53,25 +54,23 @@ pub(super) fn position(post: &Post, corrected: Option<&RecordedSet>) -> i16 {
 pub(super) async fn begin(
     app: &App,
     trainer: TrainerId,
-    floor: &Floor,
+    course: &Course,
     (today, now): (NaiveDate, DateTime<Utc>),
     given: Option<&serde_json::Value>,
 ) -> Result<Uuid, StoreError> {
-    let script = given.map_or_else(|| serde_json::to_value(&floor.script), |given| Ok(given.clone()))?;
-    let place = floor.scene.place_head.id;
-    let start = Start { session: floor.session.id, place, today, now, script: &script };
+    let script = given.map_or_else(|| serde_json::to_value(&course.script), |given| Ok(given.clone()))?;
+    let start = Start { session: course.session.id, place: course.session.place_id, today, now, script: &script };
     workouts::begin(&app.pool, trainer, &start).await
 }
 
 /// Stores a set in the workout of its day, which begins with it.
-pub(super) async fn store(app: &App, trainer: TrainerId, floor: &Floor, new: &New<'_>) -> Result<(), StoreError> {
-    let place = floor.scene.place_head.id;
-    let workout = begin(app, trainer, floor, (new.set.date, new.done_at), new.script).await?;
+pub(super) async fn store(app: &App, trainer: TrainerId, course: &Course, new: &New<'_>) -> Result<(), StoreError> {
+    let workout = begin(app, trainer, course, (new.set.date, new.done_at), new.script).await?;
     let new = NewSet {
         id: new.id,
-        client_id: floor.scene.client.id,
+        client_id: course.session.client_id,
         slot_id: new.slot,
-        place_id: place,
+        place_id: course.session.place_id,
         position: new.position,
         // A set told without its load weighs nothing in the log.
         effective: new.set.effective_kg.unwrap_or(Kilograms(0.0)),
@@ -90,15 +89,15 @@ pub(super) async fn finish(app: &App, trainer: TrainerId, session: Uuid, day: Na
     if day == floor.scene.today { say_done(app, trainer, &floor).await } else { Ok(()) }
 }
 
-/// The same of the day that a floor is of.
-pub(super) async fn say_done(app: &App, trainer: TrainerId, floor: &Floor) -> Result<(), WebError> {
+/// The same of the day that a course is of.
+pub(super) async fn say_done(app: &App, trainer: TrainerId, course: &Course) -> Result<(), WebError> {
     // Before the first set nothing has begun, whatever was left out.
-    if floor.done().is_empty() {
+    if course.done().is_empty() {
         return Ok(());
     }
-    let done = floor.next().is_none();
+    let done = course.next().is_none();
     let is = if done { WorkoutState::Done } else { WorkoutState::UnderWay };
-    let workout = workouts::on_day(&app.pool, trainer, floor.session.id, floor.scene.today).await?;
+    let workout = workouts::on_day(&app.pool, trainer, course.session.id, course.day).await?;
     if let Some((id, _)) = workout.filter(|(_, state)| *state != is) {
         workouts::set_done(&app.pool, trainer, id, app.clock.now(), done).await?;
     }

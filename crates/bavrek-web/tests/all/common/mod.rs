@@ -98,11 +98,13 @@ pub(crate) fn app_at(pool: Pool, now: DateTime<Utc>) -> App {
     let catalogue = bavrek_catalogue::load().unwrap();
     App {
         pool,
+        replica: None,
         library: Arc::new(Library::of(&catalogue)),
         catalogue: Arc::new(catalogue),
         cautions: Arc::new(bavrek_catalogue::general_cautions().unwrap()),
         intake: Arc::new(bavrek_catalogue::intake().unwrap()),
         logs: Arc::default(),
+        handed: Arc::default(),
         budget: Arc::default(),
         live: Arc::default(),
         outbox: Arc::default(),

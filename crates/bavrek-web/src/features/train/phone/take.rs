@@ -4,7 +4,6 @@ use std::collections::HashMap;
 
 use bavrek_core::person::Side;
 use bavrek_store::entries::{self, Entry, State};
-use bavrek_store::handed;
 use bavrek_store::links::Admitted;
 use bavrek_store::log::{self, RecordedSet};
 use bavrek_store::notes::{self, Note};
@@ -18,6 +17,7 @@ use uuid::Uuid;
 
 use super::super::LONGEST_REASON;
 use super::super::asked::Asked;
+use super::super::course::Course;
 use super::super::floor::Floor;
 use super::super::forms::{Basis, SetForm};
 use super::super::record::{self, New};
@@ -96,7 +96,7 @@ pub(super) struct Taker {
     /// By how much the phone's clock is ahead, s.
     ahead_s: f64,
     /// The workout on the days that were spoken of.
-    floors: HashMap<NaiveDate, Floor>,
+    courses: HashMap<NaiveDate, Course>,
 }
 
 /// Nothing can be made of it, for a reason that is told.
@@ -143,7 +143,7 @@ impl Taker {
     /// One who takes what is said of a session by a phone whose clock showed a time when it was sent.
     pub(super) fn new(app: App, who: Admitted, time_zone: &str, phone: DateTime<Utc>) -> Self {
         let ahead_s = (phone - app.clock.now()).as_seconds_f64();
-        Self { app, who, zone: time_zone.parse().unwrap_or(Tz::UTC), ahead_s, floors: HashMap::new() }
+        Self { app, who, zone: time_zone.parse().unwrap_or(Tz::UTC), ahead_s, courses: HashMap::new() }
     }
 
     /// When something was done, the phone's clock set right.
@@ -240,26 +240,42 @@ impl Taker {
             What::Finish { why } => {
                 // What was done before may come after.
                 let floor = self.floor(on).await?;
-                let workout = record::begin(&app, trainer, floor, (on, done_at), None).await?;
+                let workout = record::begin(&app, trainer, &floor, (on, done_at), None).await?;
                 let why: String = why.chars().filter(|c| !c.is_control()).take(LONGEST_REASON).collect();
                 workouts::end_early(pool, trainer, workout, done_at, &why).await?;
                 return Ok(String::new());
             }
         }
         // What is done now may be another thing than before.
-        self.floors.remove(&on);
-        let floor = self.floor(on).await?;
-        record::say_done(&app, trainer, floor).await?;
+        self.courses.remove(&on);
+        let course = self.course(on).await?;
+        record::say_done(&app, trainer, course).await?;
         Ok(String::new())
     }
 
     /// The workout on a day.
-    async fn floor(&mut self, on: NaiveDate) -> Result<&mut Floor, Unmade> {
-        if let std::collections::hash_map::Entry::Vacant(free) = self.floors.entry(on) {
-            let head = sessions::head(&self.app.pool, self.who.trainer, self.who.session).await?;
-            free.insert(Floor::on(&self.app, self.who.trainer, head, on).await?);
+    async fn course(&mut self, on: NaiveDate) -> Result<&mut Course, Unmade> {
+        if let std::collections::hash_map::Entry::Vacant(free) = self.courses.entry(on) {
+            free.insert(Course::on(&self.app, self.who.trainer, self.who.session, on).await?);
         }
-        self.floors.get_mut(&on).ok_or_else(|| refused("that day is not there"))
+        self.courses.get_mut(&on).ok_or_else(|| refused("that day is not there"))
+    }
+
+    /// The same with all that is known around it.
+    async fn floor(&self, on: NaiveDate) -> Result<Floor, Unmade> {
+        let head = sessions::head(&self.app.pool, self.who.trainer, self.who.session).await?;
+        Ok(Floor::on(&self.app, self.who.trainer, head, on).await?)
+    }
+
+    /// The set that another one corrects, whenever it was done. One that was corrected so before finds the correction in the log.
+    async fn corrected(&mut self, on: NaiveDate, slot: Uuid, ids: [Uuid; 2]) -> Result<RecordedSet, Unmade> {
+        let own = |r: &&RecordedSet| r.slot_id == Some(slot) && ids.contains(&r.id);
+        let of_the_day = self.course(on).await?.posts.iter().flat_map(|p| &p.done).find(own).cloned();
+        let found = match of_the_day {
+            Some(found) => Some(found),
+            None => self.floor(on).await?.scene.records().iter().find(own).cloned(),
+        };
+        found.ok_or_else(|| refused("the set that it corrects is not there, or was corrected elsewhere"))
     }
 
     /// A slot of this session, taken out since or not; of another there is nothing to say.
@@ -270,8 +286,8 @@ impl Taker {
 
     async fn set(&mut self, id: Uuid, told: Told, (on, done_at): (NaiveDate, DateTime<Utc>)) -> Result<String, Unmade> {
         let (app, who) = (self.app.clone(), self.who);
-        self.own(told.slot).await?;
-        let given = handed::of(&app.pool, &who, &told.given).await?;
+        // What was given was of this session: its slots are its own.
+        let given = app.handed.of(&app.pool, &who, &told.given).await?;
         let (_, choice) = given
             .choice(told.slot, told.choice)
             .ok_or_else(|| refused("that was not among what the phone was given"))?;
@@ -290,25 +306,15 @@ impl Taker {
         let sets = &basis.dose.sets;
         let plan = sets.get(told.turn.min(sets.len().saturating_sub(1)));
         let asked = plan.map(|plan| Asked::from_plan(plan, told.turn));
-        let floor = self.floor(on).await?;
         let corrected = match told.supersedes {
-            // One that was corrected so before finds the correction in the log.
-            Some(old) => {
-                let records = floor.scene.records().iter();
-                let known = records.chain(floor.posts.iter().flat_map(|p| &p.done));
-                let own = |r: &&RecordedSet| r.slot_id == Some(told.slot) && (r.id == old || r.id == id);
-                let found = known.into_iter().find(own).cloned();
-                Some(
-                    found
-                        .ok_or_else(|| refused("the set that it corrects is not there, or was corrected elsewhere"))?,
-                )
-            }
+            Some(old) => Some(self.corrected(on, told.slot, [old, id]).await?),
             None => None,
         };
+        let course = self.course(on).await?;
         let fields = Fields::from(told.fields);
         let set = SetForm::read(&fields, &basis, asked.as_ref(), corrected.as_ref().map(|r| &r.set))
             .map_err(|form| refused(&form.errors.join("; ")))?;
-        let done = floor.posts.iter().find(|p| p.slot.id == told.slot).map_or(&[][..], |p| &p.done);
+        let done = course.posts.iter().find(|p| p.slot.id == told.slot).map_or(&[][..], |p| &p.done);
         // A total goes on for as many sets as it takes.
         let one_more = corrected.is_none() && plan.is_some_and(|plan| plan.total.is_none());
         let own = done.iter().filter(|r| r.id != id && (set.side.is_none() || r.set.side == set.side)).count();
@@ -316,9 +322,9 @@ impl Taker {
         let position = corrected.as_ref().map_or(done.len() as i16 + 1, |r| r.position);
         let script = Some(&given.script);
         let new = New { id, slot: told.slot, position, set: &set, done_at, supersedes: told.supersedes, script };
-        record::store(&app, who.trainer, floor, &new).await?;
-        floor.add(told.slot, new.recorded(given.place), told.supersedes);
-        record::say_done(&app, who.trainer, floor).await?;
+        record::store(&app, who.trainer, course, &new).await?;
+        course.add(told.slot, new.recorded(given.place), told.supersedes);
+        record::say_done(&app, who.trainer, course).await?;
         let turn = (told.slot, told.turn, set.side.map(Side::id));
         Ok(match one_more {
             true if more => format!("more sets than the {} that were asked for", sets.len()),
@@ -337,7 +343,7 @@ impl Taker {
     ) -> Result<(), Unmade> {
         let (app, who) = (self.app.clone(), self.who);
         self.own(slot).await?;
-        let given = handed::of(&app.pool, &who, given).await?;
+        let given = app.handed.of(&app.pool, &who, given).await?;
         let (station, choice) =
             given.choice(slot, choice).ok_or_else(|| refused("that was not among what the phone was given"))?;
         let step = choice.steps.get(choice.at).ok_or_else(|| refused("that step is not there"))?;
