@@ -72,7 +72,7 @@ pub async fn connect(url: &str) -> Result<Pool, StoreError> {
 }
 
 /// A copy of the database that is only read, and may lag behind. It need not be there yet: who reads asks first whether it
-/// [`answers`].
+/// [`answers()`].
 pub fn replica(url: &str) -> Result<Pool, StoreError> {
     let pool = PgPoolOptions::new().max_connections(MOST_CONNECTIONS).acquire_timeout(REPLICA_ANSWERS);
     let options = options(url)?.options([("default_transaction_read_only", "on")]);
