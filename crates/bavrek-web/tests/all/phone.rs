@@ -244,7 +244,7 @@ async fn what_means_nothing_is_refused_with_its_reason_and_kept(pool: Pool) {
         (with("given", json!("é".repeat(32))), "what it is about is not there"),
         (with("choice", json!(99)), "that was not among what the phone was given"),
         (with("rung", json!(i32::MIN)), "that step was not among what the phone was given"),
-        (with("slot", json!(new_id())), "what it is about is not there"),
+        (with("slot", json!(new_id())), "that was not among what the phone was given"),
         (with("supersedes", json!(new_id())), "the set that it corrects is not there"),
         (fields(&[]), "Reps: tap or type"),
         (fields(&[("reps", "5000")]), "Reps: must be a whole number from 0 to 100"),
