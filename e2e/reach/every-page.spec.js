@@ -10,6 +10,9 @@ async function wrong(page, rules) {
   return violations.map((v) => `${v.id}: ${v.nodes.map((n) => n.target).join(", ")}`);
 }
 
+// Sixty pages, each looked at several times: on a slow machine that takes minutes.
+test.describe.configure({ timeout: 900_000 });
+
 test("every kind of page keeps every rule of access, in the light and in the dark", async ({ page }) => {
   await signIn(page);
   const all = await crawl(page, await starts(page));
