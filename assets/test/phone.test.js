@@ -347,6 +347,23 @@ test("what hurt today takes no more load in any job that loads it, and says so",
   assert.equal(see(p, row, current(p, row, "row"), { local, sparing: "" }).sore, null, "the row does not load it");
 });
 
+test("a weight is told of the hands, the body and a pack of before as they are", () => {
+  const local = { rungs: {}, heeded: "" };
+  for (const [shown, hands, told, seen] of [
+    ["12 kg", "each hand", "12 kg each hand × 10 reps", "each hand"],
+    ["40 kg", "in all", "40 kg in all × 10 reps", "in all"],
+    ["12 kg", "", "12 kg × 10 reps", ""],
+    ["12 kg", undefined, "12 kg × 10 reps", ""],
+    ["body + band", "each hand", "body + band × 10 reps", ""],
+  ]) {
+    const p = pack();
+    Object.assign(p.stations[0].choices[0], { steps: [[shown, shown]], hands });
+    const stands = standing(p, [entry(set("press"))]);
+    assert.equal(stands.done[0].what, told);
+    assert.equal(see(p, stands, current(p, stands, "press"), { local, sparing: "" }).hands, seen);
+  }
+});
+
 test("stations run on by the clock", () => {
   const station = { slot: "row", round: 1, side: null, timed: 30, parts: [], reps: [["10"], "Reps"], uncounted: true };
   const other = { ...station, slot: "press" };

@@ -56,7 +56,8 @@ impl Contact {
 
     /// Whether what is kept of a client is a number, so that what is sent has to be short and plain.
     pub fn is_number(kept: &str) -> bool {
-        kept.starts_with('+') && !kept.contains('@')
+        let digits = kept.strip_prefix('+').unwrap_or_default();
+        DIGITS.contains(&digits.len()) && digits.bytes().all(|b| b.is_ascii_digit())
     }
 }
 
@@ -112,6 +113,18 @@ mod tests {
     fn says_what_is_missing(#[case] text: &str, #[case] why: &str) {
         let said = Contact::parse(text).unwrap_err().message;
         assert!(said.contains(why), "{said}");
+    }
+
+    /// What came in by a document was never read here.
+    #[rstest]
+    #[case("")]
+    #[case("+")]
+    #[case("+someone")]
+    #[case("+43 660 1234567")]
+    #[case("ada+1234567@home.example")]
+    #[case("436601234567")]
+    fn what_is_no_whole_number_is_none(#[case] kept: &str) {
+        assert!(!Contact::is_number(kept));
     }
 
     #[test]

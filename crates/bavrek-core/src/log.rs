@@ -58,6 +58,9 @@ pub struct LoggedSet {
     /// The set-up it was done with.
     #[serde(default, skip_serializing_if = "Option::is_none")]
     pub setup: Option<Setup>,
+    /// The bands in it by their names, where it was done on a step of a ladder.
+    #[serde(default, skip_serializing_if = "Vec::is_empty")]
+    pub bands: Vec<String>,
     /// Effective load, where it was computed when logged.
     #[serde(default, skip_serializing_if = "Option::is_none")]
     pub effective_kg: Option<Kilograms>,
@@ -121,6 +124,7 @@ impl LoggedSet {
             load: None,
             band: None,
             setup: None,
+            bands: Vec::new(),
             effective_kg: None,
             kind: None,
             reps: None,
@@ -164,13 +168,25 @@ impl LoggedSet {
         Ok(())
     }
 
-    /// What it was done with, as a trainer says it: `12 kg each hand`, `body weight + 10 kg`, `loop 22 mm`; empty where nothing
-    /// was told.
+    /// The same of a set of a movement: nobody holds as much in one hand as a bar weighs in both.
+    pub fn validate_as(&self, movement: &Movement) -> Result<(), RangeError> {
+        self.validate()?;
+        let kilograms = self.load.map(|load| load.kilograms().value());
+        kilograms.map_or(Ok(()), |kg| movement.load_range().check("load.value", kg).map(drop))
+    }
+
+    /// What it was done with, as a trainer says it: `12 kg each hand`, `body weight + 10 kg`, `body weight, loop 22 mm helping`;
+    /// empty where nothing was told.
     pub fn load_told(&self, movement: &Movement) -> String {
         let body = movement.rig.is_lever() && !movement.rig.is_resisted();
         let mut parts: Vec<String> = body.then(|| "body weight".to_owned()).into_iter().collect();
         parts.extend(self.load.map(|load| movement.told(&load)));
-        parts.extend(self.band.as_ref().map(KitItem::name));
+        let bands: Vec<String> = self.bands.iter().cloned().chain(self.band.as_ref().map(KitItem::name)).collect();
+        if movement.rig.is_helped_by_bands() {
+            let helping = bands.iter().map(|band| format!(", {band} helping"));
+            return parts.join(" + ") + &helping.collect::<String>();
+        }
+        parts.extend(bands);
         parts.join(" + ")
     }
 

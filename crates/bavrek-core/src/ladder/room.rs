@@ -35,7 +35,7 @@ const SAME_LEAN: f64 = 5.0;
 /// rings below their highest are the trainer's own.
 pub fn absent(movement: &Movement, person: &Person, kit: &[KitItem], step: &LadderStep) -> Vec<Absent> {
     let room = Look { movement, person, kit, setup: &step.setup };
-    let found = [
+    let mut found: Vec<Absent> = [
         step.load.and_then(|load| room.weight(load, step.implements.contains(&Implement::Backpack))),
         room.bands(&step.bands),
         room.anchor(step),
@@ -43,8 +43,16 @@ pub fn absent(movement: &Movement, person: &Person, kit: &[KitItem], step: &Ladd
         room.rests(),
         room.hands(),
         room.feet(),
-    ];
-    found.into_iter().flatten().collect()
+    ]
+    .into_iter()
+    .flatten()
+    .collect();
+    if found.is_empty() {
+        // What nobody rests on, like a rack that catches the bar, is in no measure of the step.
+        let missing = supports::resolve(movement, person, kit).err().unwrap_or_default();
+        found.extend(missing.into_iter().map(|missing| not_here("surface", &missing.text)));
+    }
+    found
 }
 
 struct Look<'a> {

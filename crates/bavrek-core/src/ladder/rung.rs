@@ -214,7 +214,7 @@ pub(super) fn label(movement: &Movement, weight: Option<Held>, bands: &[String],
             (_, Hands::Shared) => plus(format_args!("one {number} {unit}{bell} in both hands")),
         }
     }
-    let helps = matches!(movement.rig, RigModel::ChinUp { .. } | RigModel::Dip { .. });
+    let helps = movement.rig.is_helped_by_bands();
     for band in bands {
         plus(format_args!("{band}{}", if helps { " helping" } else { "" }));
     }

@@ -22,6 +22,7 @@ use serde::{Deserialize, Serialize};
 use crate::anatomy::{ArmPosition, Grip, Implement, Joint, Pattern, Region, vocabulary};
 use crate::dose::{PerHand, Prescription, StampedLoad};
 use crate::person::{Experience, LimitKind};
+use crate::ranges::{self, LegalRange};
 
 vocabulary!(
     /// How the hands share the implement.
@@ -301,6 +302,11 @@ impl Movement {
     /// Whether it trains one side at a time.
     pub const fn unilateral(&self) -> bool {
         matches!(self.hands, Hands::One)
+    }
+
+    /// What can be held in it, kg: a bar in both hands, or one dumbbell.
+    pub fn load_range(&self) -> LegalRange {
+        if self.uses(Implement::Barbell) { ranges::BARBELL } else { ranges::DUMBBELL }
     }
 
     /// A load that is held in it, told of the hands: `12 kg each hand`, `40 kg in all`, of one side at a time `12 kg`.

@@ -304,6 +304,11 @@ impl RigModel {
         !matches!(self, Self::SingleJoint { .. } | Self::Line { .. })
     }
 
+    /// Whether a band takes weight off the body rather than add to it.
+    pub const fn is_helped_by_bands(&self) -> bool {
+        matches!(self, Self::ChinUp { .. } | Self::Dip { .. })
+    }
+
     /// Where a band may be fixed.
     pub const fn mount(&self) -> Option<Mount> {
         match self {

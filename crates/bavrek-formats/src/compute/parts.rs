@@ -69,8 +69,8 @@ pub(super) fn check_history(catalogue: &Catalogue, history: &[LoggedSet]) -> Res
     }
     for (i, set) in history.iter().enumerate() {
         let path = format!("history[{i}]");
-        find(catalogue, &set.exercise, &format!("{path}.exercise"))?;
-        set.validate().map_err(|e: RangeError| RequestError::at(&path)(e))?;
+        let movement = find(catalogue, &set.exercise, &format!("{path}.exercise"))?;
+        set.validate_as(movement).map_err(|e: RangeError| RequestError::at(&path)(e))?;
     }
     Ok(())
 }

@@ -4,7 +4,8 @@ use crate::common::lines::take;
 use std::sync::Arc;
 
 use crate::common::{DESK, Visitor, World, app_at, assert_refused, desk, now, serve, start, world};
-use bavrek_store::{Pool, new_id, workouts};
+use bavrek_store::outbox::{self, Kind};
+use bavrek_store::{Pool, clients, new_id, workouts};
 use bavrek_web::{App, Replica};
 use chrono::NaiveDate;
 use reqwest::StatusCode;
@@ -115,4 +116,24 @@ async fn a_copy_of_the_database_is_asked_for_calendars_while_it_answers(pool: Po
         let written = bavrek_store::clients::set_archived(&copy, world.trainer, world.client, true).await;
         assert!(written.is_err(), "a copy is only read");
     }
+}
+
+/// The link goes to the client where that is wanted and their address is known, once for every link, and is kept by its end alone.
+#[sqlx::test(migrations = "../bavrek-store/migrations")]
+async fn the_link_of_a_calendar_is_sent_where_that_is_wanted(pool: Pool) {
+    let (world, visitor) = desk(&pool).await;
+    let sent = || async { outbox::all(&pool, world.trainer).await.unwrap() };
+    made(&visitor, &world, &[("send", "on")]).await;
+    assert!(sent().await.is_empty(), "no address is known");
+    let client = clients::one(&pool, world.trainer, world.client).await.unwrap();
+    let client = clients::Client { contact: "odalys@bavrek.example".into(), ..client };
+    clients::update(&pool, world.trainer, &client, now().date_naive()).await.unwrap();
+    made(&visitor, &world, &[]).await;
+    assert!(sent().await.is_empty(), "it was not wanted");
+    let link = made(&visitor, &world, &[("send", "on")]).await;
+    let secret = link.split('/').nth(2).unwrap();
+    let [(_, letter)] = &sent().await[..] else { panic!("one letter") };
+    assert_eq!((letter.kind, letter.recipient.as_str()), (Kind::Calendar, "odalys@bavrek.example"));
+    assert!(letter.body.contains("to subscribe to") && letter.body.contains(&secret[secret.len() - 6..]));
+    assert!(!letter.body.contains(secret), "{}", letter.body);
 }

@@ -61,6 +61,38 @@ async fn a_call_is_taken_undone_and_refused_with_a_word(pool: Pool) {
     assert!(own.text.contains("add load refused, the same step (elbow first)"), "{}", own.text);
 }
 
+/// Once nothing waits, what comes next is a button: the next workout that is planned, else the weeks to plan.
+#[sqlx::test(migrations = "../bavrek-store/migrations")]
+async fn after_the_calls_comes_the_next_workout_or_the_next_week(pool: Pool) {
+    let (world, visitor) = trained(&pool).await;
+    let waits = calls(&visitor, &world).await;
+    assert!(waits.status == StatusCode::OK && !waits.text.contains("data-next"), "{}", waits.text);
+    let after = waits.hidden("after_set");
+    let decided = say(&visitor, &world, &[("decided", "add_load"), ("after_set", &after)]).await;
+    let week = format!("href=\"/clients/{}/week\"", world.client);
+    assert!(decided.text.contains("Plan the next week") && decided.text.contains(&week), "{}", decided.text);
+    sqlx::query(
+        "insert into workouts (trainer_id, id, session_id, place_id, planned_on, state, turn, light)
+         select trainer_id, gen_random_uuid(), session_id, place_id, '2026-03-12', 'planned', 'usual', false from workouts",
+    )
+    .execute(&pool)
+    .await
+    .unwrap();
+    let next = calls(&visitor, &world).await.text;
+    let session = format!("href=\"/sessions/{}\"", world.session);
+    assert!(next.contains("Next: Session, Thu 12 Mar") && next.contains(&session), "{next}");
+}
+
+/// A set beside a call says what was in the hands, and what that comes to.
+#[sqlx::test(migrations = "../bavrek-store/migrations")]
+async fn a_set_beside_a_call_is_told_of_the_hands(pool: Pool) {
+    let (world, visitor) = trained(&pool).await;
+    let page = visitor.get(&format!("/slots/{}/call", world.slot)).await;
+    assert_eq!(page.status, StatusCode::OK);
+    let cell = page.text.split("<td>").find(|cell| cell.contains("each hand")).expect("a load that is told");
+    assert!(cell.contains("8 kg each hand") && cell.contains("8 kg effective"), "{cell}");
+}
+
 #[sqlx::test(migrations = "../bavrek-store/migrations")]
 async fn plain_calls_are_taken_together_and_only_as_they_were_shown(pool: Pool) {
     let (world, visitor) = trained(&pool).await;

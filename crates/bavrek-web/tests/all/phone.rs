@@ -364,3 +364,18 @@ async fn both_sides_are_asked_and_logged(pool: Pool) {
     let expected = [Side::Left, Side::Right, Side::Left, Side::Right].map(Some);
     assert_eq!(sets.iter().map(|s| s.side).collect::<Vec<_>>(), expected);
 }
+
+/// In a lighter week half of the sets are the whole workout, also by the phone: it is done with the last of them, not before.
+#[sqlx::test(migrations = "../bavrek-store/migrations")]
+async fn a_lighter_workout_is_done_with_half_of_the_sets(pool: Pool) {
+    let (world, _, phone) = at_work(&pool, "4 x 8-12").await;
+    sqlx::query("update workouts set light = true").execute(&pool).await.unwrap();
+    let pack = phone.pack().await;
+    assert_eq!(pack["turns"].as_array().unwrap().len(), 2, "{}", pack["turns"]);
+    for (turn, state) in [(0, WorkoutState::UnderWay), (1, WorkoutState::Done)] {
+        let (_, answer) = phone.say(&set(&pack, world.slot, turn, &[("reps", "8"), ("rir", "4")])).await;
+        assert_eq!(answer, taken());
+        let workouts = workouts::of_session(&pool, world.trainer, world.session).await.unwrap();
+        assert_eq!(workouts.iter().map(|w| w.state).collect::<Vec<_>>(), [state], "after set {turn}");
+    }
+}

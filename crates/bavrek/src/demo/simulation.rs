@@ -210,6 +210,7 @@ impl Story<'_> {
                     load: fit.step.load,
                     setup: Some(fit.step.setup),
                     effective_kg: Some(fit.step.effective_kg),
+                    bands: fit.step.bands.clone(),
                     reps: (!held).then_some(done.reps),
                     seconds: plan.seconds.filter(|_| held),
                     rir: Some(done.said),

@@ -137,7 +137,7 @@ fn checked(app: &App, who: &Who, told: TellSet) -> Result<(Uuid, LoggedSet, Kilo
     let field = |name: &str, why: String| (format!("set.{name}"), why);
     let movement = app.catalogue.movement(&set.exercise);
     let movement = movement.ok_or_else(|| field("exercise", format!("{:?} is no movement", set.exercise)))?;
-    set.validate().map_err(|e| field(&e.path, e.message))?;
+    set.validate_as(movement).map_err(|e| field(&e.path, e.message))?;
     if set.date > who.today {
         return Err(field("date", format!("{} is still to come", set.date)));
     }

@@ -145,7 +145,7 @@ fn set(
         pain: row.pain,
         ..LoggedSet::of(movement.id.clone(), row.day)
     };
-    set.validate().map_err(|e| ("load", e.message))?;
+    set.validate_as(movement).map_err(|e| ("load", e.message))?;
     if row.load.is_none() && row.effective_kg.is_none() && row.movement.to_lowercase().contains("weighted") {
         return Err(("load", format!("{:?} without a load: with how much?", row.movement)));
     }

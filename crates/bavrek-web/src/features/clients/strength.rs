@@ -7,7 +7,6 @@ use axum::extract::Query;
 use axum::http::StatusCode;
 use axum::response::{IntoResponse, Redirect, Response};
 use axum::routing::{get, post};
-use bavrek_core::anatomy::Implement;
 use bavrek_core::dose::{PerHand, StampedLoad};
 use bavrek_core::fit::ruled_out;
 use bavrek_core::kit::KitItem;
@@ -238,10 +237,13 @@ fn set_view(app: &App, (who, ledger): (&Who, &Ledger<'_>), recorded: &RecordedSe
     let set = &recorded.set;
     let movement = app.catalogue.movement(&set.exercise);
     let told = movement.map_or_else(String::new, |m| set.load_told(m));
-    let mut parts: Vec<String> = Some(told).filter(|told| !told.is_empty()).into_iter().collect();
-    if parts.is_empty() {
-        parts.extend(set.effective_kg.map(|kg| format!("{:.0} effective", kg.two_figures())));
-    }
+    let effective = set.effective_kg.map(|kg| format!("{:.0} effective", kg.two_figures()));
+    let mut parts: Vec<String> = match effective {
+        Some(effective) if told.is_empty() => vec![effective],
+        // What of the body is lifted is a detail; a held weight says it itself.
+        Some(effective) if movement.is_some_and(|m| m.rig.is_lever()) => vec![format!("{told} ({effective})")],
+        _ => Some(told).filter(|told| !told.is_empty()).into_iter().collect(),
+    };
     parts.extend(set.reps.map(|r| format!("{r} reps")));
     parts.extend(set.rir.map(|r| format!("{} in reserve", reps::reserve_text(r))));
     parts.extend(set.side.filter(|s| *s != Side::Both).map(|s| s.label().to_owned()));
@@ -344,7 +346,7 @@ fn load(typed: &mut Typed, unit: MassUnit, movement: Option<&Movement>) -> Optio
     // What is stamped in another unit stays in it.
     let unit = quantity::mass_unit(typed.value("load")).unwrap_or(unit);
     let value = typed.number("load", LegalRange { min: 0.0, max: 1000.0, unit: unit.symbol() })?;
-    let range = if movement.is_some_and(|m| m.uses(Implement::Barbell)) { ranges::BARBELL } else { ranges::DUMBBELL };
+    let range = movement.map_or(ranges::HELD, Movement::load_range);
     let checked = range.check("load", value * unit.in_kilograms());
     typed.take("load", checked)?;
     let per = movement.map_or(PerHand::Hand, |m| m.hands.stated_per());

@@ -38,6 +38,7 @@ impl Basis {
         LoggedSet {
             load: self.step.load,
             setup: Some(self.step.setup),
+            bands: self.step.bands.clone(),
             effective_kg: Some(self.step.effective_kg),
             kind: asked.and_then(Asked::logged_kind),
             // The parts of a mixed set have tempos of their own.

@@ -9,6 +9,7 @@ use uuid::Uuid;
 
 use crate::error::WebError;
 use crate::features::outbox::{self, Letter};
+use crate::features::scene::capital;
 use crate::state::App;
 
 /// Sends the reminders whose time it is. What cannot be sent is told in the log, and tried again the next time.
@@ -70,7 +71,7 @@ async fn send(app: &App, workout: &Near) -> Result<(), WebError> {
 fn brief(workout: &Near, when: &str) -> String {
     let day = workout.on.format("%A %-d %B");
     let (name, place) = (in_short(&workout.session.1), in_short(&workout.place));
-    let minutes = workout.minutes;
+    let (when, minutes) = (capital(when), workout.minutes);
     format!(
         "{when}, {day}: {name}, about {minutes} minutes at {place}. If you are ill, or something hurts, leave it out and tell your trainer."
     )

@@ -264,7 +264,8 @@ pub(in crate::features) fn what(set: &LoggedSet, movement: Option<&Movement>) ->
         Some(movement) => movement.told(&load),
         None => load.short(),
     });
-    let load = load.map_or_else(String::new, |load| format!("{load} × "));
+    let band = if set.bands.is_empty() { "" } else { " + band" };
+    let load = load.map_or_else(String::new, |load| format!("{load}{band} × "));
     let unit = if set.load.is_none() { " reps" } else { "" };
     let reps = set.reps.map(|r| format!("{r}{unit}"));
     let held = set.seconds.map(|s| format!("{s} s"));
