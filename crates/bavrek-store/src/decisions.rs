@@ -273,31 +273,54 @@ pub async fn latest(pool: &Pool, trainer: TrainerId, slot_id: Uuid) -> Result<Op
     .transpose()
 }
 
-/// What was refused of the lines of a client and not undone, by line, the latest first. Days are those of the client.
-pub async fn refused(
+/// What keeps calls of a line from more.
+#[derive(Debug, Clone, PartialEq, Eq, Default)]
+pub struct Against {
+    /// What was refused and not undone, the latest day first.
+    pub refused: Vec<Refused>,
+    /// Days of the last eight weeks on which it was planned, did not take place and was not let go.
+    pub missed: Vec<NaiveDate>,
+}
+
+/// What keeps calls from more, by line of a client. Days are those of the client.
+pub async fn against(
     pool: &Pool,
     trainer: TrainerId,
     client: Uuid,
-) -> Result<BTreeMap<Uuid, Vec<Refused>>, StoreError> {
+    today: NaiveDate,
+) -> Result<BTreeMap<Uuid, Against>, StoreError> {
     let rows = sqlx::query!(
-        r#"select d.slot_id, d.proposed, d.proposed_step, g.performed_on
+        r#"select d.slot_id as "slot_id!", d.proposed as "proposed?", d.proposed_step as "step?", g.performed_on as "day!"
            from decisions d
            join slots s on s.trainer_id = d.trainer_id and s.id = d.slot_id
            join blocks b on b.trainer_id = s.trainer_id and b.id = s.block_id
            join sessions x on x.trainer_id = b.trainer_id and x.id = b.session_id
            join logged_sets g on g.trainer_id = d.trainer_id and g.id = d.after_set
            where d.trainer_id = $1 and x.client_id = $2 and d.refused and d.undone_at is null
-           order by d.decided_at desc, d.id desc"#,
+           union all
+           select s.id, null, null, w.planned_on
+           from workouts w
+           join sessions x on x.trainer_id = w.trainer_id and x.id = w.session_id
+           join blocks b on b.trainer_id = x.trainer_id and b.session_id = x.id
+           join slots s on s.trainer_id = b.trainer_id and s.block_id = b.id
+           where w.trainer_id = $1 and x.client_id = $2 and x.removed_at is null and not w.let_go
+             and w.state in ('planned', 'missed') and w.planned_on between $3::date - 56 and $3::date - 1
+           order by 4 desc"#,
         trainer.0,
-        client
+        client,
+        today
     )
     .fetch_all(pool)
     .await?;
-    let mut refused: BTreeMap<Uuid, Vec<Refused>> = BTreeMap::new();
+    let mut lines: BTreeMap<Uuid, Against> = BTreeMap::new();
     for row in rows {
-        let one =
-            Refused { call: word(&row.proposed, CallKind::from_id)?, step: row.proposed_step, after: row.performed_on };
-        refused.entry(row.slot_id).or_default().push(one);
+        let line = lines.entry(row.slot_id).or_default();
+        match row.proposed {
+            None => line.missed.push(row.day),
+            Some(call) => {
+                line.refused.push(Refused { call: word(&call, CallKind::from_id)?, step: row.step, after: row.day });
+            }
+        }
     }
-    Ok(refused)
+    Ok(lines)
 }

@@ -3,18 +3,19 @@
 
 use std::collections::HashMap;
 use std::pin::Pin;
-use std::sync::atomic::{AtomicUsize, Ordering};
+use std::sync::atomic::{AtomicBool, AtomicUsize, Ordering};
 use std::sync::{Arc, Mutex, PoisonError};
-use std::task::{Context, Poll};
+use std::task::{Context, Poll, Wake, Waker};
 use std::time::Duration;
 
 use axum::extract::{Request, State};
 use axum::middleware::Next;
 use axum::response::{IntoResponse, Response};
 use bavrek_store::TrainerId;
+use futures_util::task::AtomicWaker;
 use tokio::runtime::{Handle, RuntimeFlavor};
 use tokio::sync::{OwnedSemaphorePermit, Semaphore};
-use tokio::time::timeout;
+use tokio::time::{Instant, Sleep, sleep, timeout};
 use uuid::Uuid;
 
 use crate::auth::AuthSession;
@@ -36,8 +37,8 @@ const LEAST_AT_ONCE: usize = 2;
 /// which take seconds, so that no page waits behind one.
 #[derive(Debug)]
 pub struct Budget {
-    pages: Line,
-    weeks: Line,
+    pages: Arc<Line>,
+    weeks: Arc<Line>,
 }
 
 /// Those that wait for turns of one kind.
@@ -56,7 +57,7 @@ struct Desk {
     waiting: AtomicUsize,
 }
 
-/// A turn: others wait until it is dropped.
+/// A turn: others wait until it is dropped, or until what has it waits for long.
 struct Turn {
     _of_all: OwnedSemaphorePermit,
     _of_trainer: OwnedSemaphorePermit,
@@ -72,7 +73,8 @@ impl Budget {
     /// A budget of so many computations at once.
     pub fn of(at_once: usize) -> Self {
         let at_once = at_once.max(LEAST_AT_ONCE);
-        Self { pages: Line::of(at_once, PATIENCE), weeks: Line::of(at_once, PATIENCE_FOR_WEEKS) }
+        let line = |patience| Arc::new(Line::of(at_once, patience));
+        Self { pages: line(PATIENCE), weeks: line(PATIENCE_FOR_WEEKS) }
     }
 }
 
@@ -85,15 +87,19 @@ impl Line {
     async fn turn(&self, trainer: TrainerId) -> Result<Turn, WebError> {
         let desk = self.desk(trainer);
         let _waiting = Waiting::at(&desk, if trainer == LINKS { MOST_PHONES } else { MOST_WAITING })?;
-        let both = async {
-            let of_trainer = desk.places.clone().acquire_owned().await;
-            let of_all = self.all.clone().acquire_owned().await;
-            of_all.and_then(|of_all| Ok(Turn { _of_all: of_all, _of_trainer: of_trainer? }))
-        };
-        match timeout(self.patience, both).await {
-            Ok(Ok(turn)) => Ok(turn),
-            _ => Err(WebError::Busy),
-        }
+        timeout(self.patience, self.at(&desk)).await.map_err(|_| WebError::Busy)
+    }
+
+    /// Another turn for work that is under way: it comes, however long that takes, since what was begun may have been kept already.
+    async fn another(&self, trainer: TrainerId) -> Turn {
+        self.at(&self.desk(trainer)).await
+    }
+
+    async fn at(&self, desk: &Desk) -> Turn {
+        let of_trainer = desk.places.clone().acquire_owned().await;
+        let of_all = self.all.clone().acquire_owned().await;
+        let (of_all, of_trainer) = of_all.and_then(|all| Ok((all, of_trainer?))).expect("nobody closes the line");
+        Turn { _of_all: of_all, _of_trainer: of_trainer }
     }
 
     fn desk(&self, trainer: TrainerId) -> Arc<Desk> {
@@ -150,37 +156,111 @@ pub(crate) async fn for_program(app: &App, trainer: TrainerId, request: Request,
 /// Stands for all links.
 const LINKS: TrainerId = TrainerId(Uuid::nil());
 
-async fn in_turn(line: &Line, trainer: TrainerId, request: Request, next: Next) -> Response {
+async fn in_turn(line: &Arc<Line>, trainer: TrainerId, request: Request, next: Next) -> Response {
     let machine = request.uri().path().starts_with("/api/");
     match line.turn(trainer).await {
-        Ok(_turn) => Aside(Box::pin(next.run(request))).await,
+        Ok(turn) => Turns::of(next.run(request), turn, line.clone(), trainer).await,
         Err(busy) if machine => busy.into_json(),
         Err(busy) => busy.into_response(),
     }
 }
 
+/// How long a turn is kept by who waits for the database: longer than any query that nothing holds up.
+const WAITING: Duration = Duration::from_millis(250);
+
+type Anew = Pin<Box<dyn Future<Output = Turn> + Send>>;
+
 /// A future whose steps are taken off the threads that serve: however long one computes between two waits, nobody else's
-/// request stands behind it.
-struct Aside<F>(Pin<Box<F>>);
+/// request stands behind it. While it waits for long it gives its turn back, and takes another before it goes on.
+struct Turns<F> {
+    work: Pin<Box<F>>,
+    line: Arc<Line>,
+    trainer: TrainerId,
+    turn: Option<Turn>,
+    /// The next turn, once the work can go on without one.
+    anew: Option<Anew>,
+    /// When a turn that is not needed is given back.
+    until: Pin<Box<Sleep>>,
+    roused: Arc<Roused>,
+}
 
-impl<F: Future> Future for Aside<F> {
-    type Output = F::Output;
+/// Whether the work itself can go on, beside whatever else the future is woken by.
+struct Roused {
+    work: AtomicBool,
+    outer: AtomicWaker,
+}
 
-    fn poll(mut self: Pin<&mut Self>, context: &mut Context<'_>) -> Poll<F::Output> {
-        let mut step = || self.0.as_mut().poll(context);
+impl Wake for Roused {
+    fn wake(self: Arc<Self>) {
+        self.work.store(true, Ordering::Release);
+        self.outer.wake();
+    }
+}
+
+impl<F: Future> Turns<F> {
+    fn of(work: F, turn: Turn, line: Arc<Line>, trainer: TrainerId) -> Self {
+        let roused = Arc::new(Roused { work: AtomicBool::new(true), outer: AtomicWaker::new() });
+        let until = Box::pin(sleep(WAITING));
+        Self { work: Box::pin(work), line, trainer, turn: Some(turn), anew: None, until, roused }
+    }
+
+    /// A step of the work, off the threads that serve.
+    fn step(&mut self) -> Poll<F::Output> {
+        let waker = Waker::from(self.roused.clone());
+        let mut context = Context::from_waker(&waker);
+        let mut step = || self.work.as_mut().poll(&mut context);
         match Handle::current().runtime_flavor() {
             // A runtime of one thread has nobody to hand its other work to.
             RuntimeFlavor::CurrentThread => step(),
             _ => tokio::task::block_in_place(step),
         }
     }
+
+    /// Waits for another turn where the last was given back.
+    fn has_turn(&mut self, context: &mut Context<'_>) -> bool {
+        if self.turn.is_some() {
+            return true;
+        }
+        let (line, trainer) = (self.line.clone(), self.trainer);
+        let anew = self.anew.get_or_insert_with(|| Box::pin(async move { line.another(trainer).await }));
+        let Poll::Ready(turn) = anew.as_mut().poll(context) else { return false };
+        self.anew = None;
+        self.turn = Some(turn);
+        true
+    }
+}
+
+impl<F: Future> Future for Turns<F> {
+    type Output = F::Output;
+
+    fn poll(mut self: Pin<&mut Self>, context: &mut Context<'_>) -> Poll<F::Output> {
+        self.roused.outer.register(context.waker());
+        while self.roused.work.load(Ordering::Acquire) {
+            if !self.has_turn(context) {
+                return Poll::Pending;
+            }
+            self.roused.work.store(false, Ordering::Release);
+            if let Poll::Ready(done) = self.step() {
+                return Poll::Ready(done);
+            }
+            self.until.as_mut().reset(Instant::now() + WAITING);
+        }
+        if self.turn.is_some() && self.until.as_mut().poll(context).is_ready() {
+            self.turn = None;
+        }
+        Poll::Pending
+    }
 }
 
 #[cfg(test)]
 mod tests {
-    use super::{Line, MOST_WAITING, PATIENCE};
+    use std::sync::Arc;
+    use std::time::Duration;
+
+    use super::{Line, MOST_WAITING, PATIENCE, Turns};
     use crate::error::WebError;
     use bavrek_store::TrainerId;
+    use tokio::time::Instant;
     use uuid::Uuid;
 
     const ONE: TrainerId = TrainerId(Uuid::from_u128(1));
@@ -200,20 +280,47 @@ mod tests {
 
     #[tokio::test(start_paused = true)]
     async fn a_turn_comes_when_another_ends() {
-        let line = std::sync::Arc::new(Line::of(2, PATIENCE));
+        let line = Arc::new(Line::of(2, PATIENCE));
         let first = line.turn(ONE).await.unwrap();
-        let (waits, asked) = (line.clone(), tokio::time::Instant::now());
+        let (waits, asked) = (line.clone(), Instant::now());
         let second = tokio::spawn(async move { waits.turn(ONE).await.map(drop) });
-        tokio::time::sleep(std::time::Duration::from_secs(1)).await;
+        tokio::time::sleep(Duration::from_secs(1)).await;
         assert!(!second.is_finished());
         drop(first);
         assert!(second.await.unwrap().is_ok());
-        assert!(asked.elapsed() < std::time::Duration::from_secs(2));
+        assert!(asked.elapsed() < Duration::from_secs(2));
+    }
+
+    /// Who waits for a locked table keeps no turn from those who compute, and goes on in a turn of its own.
+    #[tokio::test(start_paused = true)]
+    async fn a_turn_is_given_back_while_its_work_waits_for_long() {
+        let line = Arc::new(Line::of(2, PATIENCE));
+        let wait = |ms| tokio::time::sleep(Duration::from_millis(ms));
+        let turn = line.turn(ONE).await.unwrap();
+        let (asked, each) = (Instant::now(), line.clone());
+        let seen = async move {
+            wait(100).await;
+            let short = each.desk(ONE).places.available_permits();
+            wait(1000).await;
+            (short, each.desk(ONE).places.available_permits())
+        };
+        let waits = tokio::spawn(Turns::of(seen, turn, line.clone(), ONE));
+        let between = line.turn(ONE).await.unwrap();
+        assert_eq!(
+            asked.elapsed().as_millis() / 50,
+            7,
+            "100 ms of a short wait, then a quarter of a second of the long one"
+        );
+        wait(3000).await;
+        assert!(!waits.is_finished(), "it goes on only in a turn");
+        drop(between);
+        assert_eq!(waits.await.unwrap(), (0, 0), "a short wait keeps the turn, and what goes on has one");
+        assert_eq!(line.desk(ONE).places.available_permits(), 1);
     }
 
     #[tokio::test(start_paused = true)]
     async fn nobody_queues_without_end() {
-        let line = std::sync::Arc::new(Line::of(2, PATIENCE));
+        let line = Arc::new(Line::of(2, PATIENCE));
         let first = line.turn(ONE).await.unwrap();
         let queue: Vec<_> = (0..MOST_WAITING)
             .map(|_| {
@@ -222,7 +329,7 @@ mod tests {
             })
             .collect();
         tokio::task::yield_now().await;
-        let asked = tokio::time::Instant::now();
+        let asked = Instant::now();
         assert!(matches!(line.turn(ONE).await, Err(WebError::Busy)));
         assert!(asked.elapsed().is_zero(), "it is said at once");
         for waiting in queue {

@@ -35,6 +35,7 @@ fn call_for(intent: &Intent, items: &str, history: &[LoggedSet]) -> Call {
             planned: None,
             put_aside: &[],
             method: None,
+            missed: &[],
         },
     )
 }
@@ -183,6 +184,7 @@ fn a_heavier_step_ends_the_bridge_that_led_to_it() {
         planned: None,
         put_aside: &[],
         method: None,
+        missed: &[],
     };
     let call = next(&CATALOGUE, &question);
     assert_eq!(call.call, CallKind::AddLoad, "{:?}", call.reasons);

@@ -352,6 +352,7 @@ proptest! {
             planned: Some("dumbbell_curl"),
             put_aside: &[],
             method: None,
+            missed: &[],
         };
         let call = next(&CATALOGUE, &question);
         let movement = CATALOGUE.movement("dumbbell_curl").unwrap();

@@ -185,6 +185,7 @@ fn the_day_after<'q>(
         planned: Some(planned),
         put_aside: &[],
         method: None,
+        missed: &[],
     }
 }
 
@@ -223,6 +224,47 @@ fn a_refused_rise_comes_back_after_two_sessions(
     assert_eq!(still_there, call == CallKind::Hold, "{:?}", heeded.alternatives);
 }
 
+/// Who missed a line more than once in a row comes back to the same step; what was missed before the last set is past.
+#[rstest]
+#[case::none(&[], CallKind::AddLoad)]
+#[case::once(&[2], CallKind::AddLoad)]
+#[case::twice(&[5, 2], CallKind::Hold)]
+#[case::one_day_is_one(&[2, 2], CallKind::AddLoad)]
+#[case::thrice(&[2, 5, 7], CallKind::Hold)]
+#[case::before_the_last_set(&[-2, -5, 2], CallKind::AddLoad)]
+fn nothing_is_added_after_workouts_that_were_missed(#[case] missed: &[i64], #[case] call: CallKind) {
+    let history = [12, 12, 12].map(|reps| dumbbell_set("dumbbell_curl", START, 14.0, reps, 2));
+    let wanted = intent(r#"{"pattern":"elbow_flexion","regions":{"biceps_long":1.0},"reps":[8,12],"rir":2,"sets":3}"#);
+    let (who, room): (_, Vec<KitItem>) = (person(), kit(RACK));
+    let prescription = wanted.prescription();
+    let missed: Vec<NaiveDate> = missed.iter().map(|d| day(START) + chrono::TimeDelta::days(*d)).collect();
+    let question = the_day_after("dumbbell_curl", (&who, &room), (&wanted, &prescription), &history);
+    let found = next(&CATALOGUE, &NextQuestion { missed: &missed, today: day(START) + Days::new(9), ..question });
+    let told = found.reasons.iter().find(|r| r.contains("in a row were missed"));
+    assert_eq!((found.call, told.is_some()), (call, call == CallKind::Hold), "{:?}", found.reasons);
+    if let Some(told) = told {
+        let step = found.step.as_ref().and_then(|s| s.load).unwrap();
+        assert_eq!(step.value, 14.0, "the same step");
+        assert!(told.starts_with(&format!("{} workouts in a row were missed (", missed.len())), "{told}");
+        assert!(found.alternatives.iter().any(|a| a.call == CallKind::AddLoad), "the trainer may add all the same");
+    }
+}
+
+/// Who missed workouts was at rest: no lighter week after that; what eases, or sends to somebody who may look at it, stays.
+#[test]
+fn what_was_missed_holds_back_no_safety() {
+    let sore = LoggedSet { pain: Some(6), ..dumbbell_set("dumbbell_curl", START, 14.0, 12, 2) };
+    let wanted = intent(r#"{"pattern":"elbow_flexion","regions":{"biceps_long":1.0},"reps":[8,12],"rir":2,"sets":3}"#);
+    let (who, room): (_, Vec<KitItem>) = (person(), kit(RACK));
+    let (prescription, history) = (wanted.prescription(), [sore]);
+    let question = the_day_after("dumbbell_curl", (&who, &room), (&wanted, &prescription), &history);
+    let plain = next(&CATALOGUE, &question);
+    let missed = [2, 5].map(|d| day(START) + Days::new(d));
+    let after = next(&CATALOGUE, &NextQuestion { missed: &missed, ..question });
+    assert!(!plain.call.rises() && plain.call != CallKind::Hold, "{:?}", plain.call);
+    assert_eq!((after.call, after.reasons), (plain.call, plain.reasons));
+}
+
 /// After an easier time the slot's own sets come back before anything is added, and only when it went well.
 #[rstest]
 #[case::well(12, 2, Some(CallKind::AddReps))]
@@ -245,6 +287,7 @@ fn a_reduced_dose_comes_back(#[case] reps: u16, #[case] rir: u8, #[case] back: O
         planned: Some("dumbbell_curl"),
         put_aside: &[],
         method: None,
+        missed: &[],
     };
     let call = next(&CATALOGUE, &question);
     let whole = call.prescription.sets.len() == 3;
@@ -319,6 +362,7 @@ fn a_limit_keeps_the_dose_reduced() {
             planned: Some(&movement.id),
             put_aside: &[],
             method: None,
+            missed: &[],
         };
         let call = next(&CATALOGUE, &question);
         assert!(call.prescription.sets.len() <= 2, "{}: {:?} {:?}", movement.id, call.call, call.reasons);

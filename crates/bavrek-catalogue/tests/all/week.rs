@@ -245,6 +245,23 @@ fn every_school_doses_its_own_week(
     });
 }
 
+/// Two places that hold the same offer the same, each for its own days; one with less does not.
+#[test]
+fn places_that_hold_the_same_offer_the_same() {
+    let asked =
+        Asked::of(person(), &[GYM, HOME, GYM], &[(0, 60, 1), (1, 60, 3), (2, 60, 5)], &[], Method::ReserveBased);
+    asked.ask(|question, _| {
+        let pool = choices(&CATALOGUE, question).unwrap();
+        let of = |room: usize| -> BTreeSet<(String, String)> {
+            let here = pool.iter().filter(|c| c.room == room);
+            here.map(|c| (c.candidate.movement.id.clone(), c.candidate.step().label.clone())).collect()
+        };
+        assert!(of(0).len() > 20, "{}", of(0).len());
+        assert_eq!(of(0), of(2));
+        assert_ne!(of(0), of(1));
+    });
+}
+
 #[test]
 fn where_both_can_be_done_pushing_and_pulling_are_even() {
     let asked = Asked::of(

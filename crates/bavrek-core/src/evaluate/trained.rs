@@ -300,6 +300,7 @@ impl<'a> Training<'a> {
             planned: Some(&line.movement.id),
             put_aside: &[],
             method: None,
+            missed: &[],
         };
         let call = next_by(self.catalogue, &question, ledger);
         let same = call.exercise.as_deref().is_none_or(|id| id == line.movement.id);

@@ -62,7 +62,7 @@ impl<'a> FitQuestion<'a> {
 }
 
 /// Who trains with what: all of a fit question but the intent and the log.
-#[derive(Debug, Clone, Copy)]
+#[derive(Debug, Clone, Copy, PartialEq)]
 pub struct Room<'a> {
     /// Who trains.
     pub person: &'a Person,

@@ -64,6 +64,8 @@ pub struct NextQuestion<'a> {
     pub put_aside: &'a [PutAside],
     /// The school in force.
     pub method: Option<Method>,
+    /// Days on which the line was planned and did not take place; those before its last set say nothing any more.
+    pub missed: &'a [NaiveDate],
 }
 
 /// An estimated one-repetition maximum, as effective load.

@@ -16,6 +16,10 @@ pub use call::{Alternative, Call, CallKind, Maximum, NextQuestion};
 pub use dose::dose_for;
 pub use refusal::Refused;
 
+use std::collections::BTreeSet;
+
+use chrono::NaiveDate;
+
 use crate::fit::{Fitter, Room};
 use crate::ladder::{Ladder, LadderStep};
 use crate::log::LoggedSet;
@@ -29,6 +33,8 @@ use self::sessions::Session;
 
 /// Two percent of tolerance finds the rung that was used although its load may have been rounded when logged.
 const ROUNDED: f64 = 1.02;
+/// Missed workouts of a line in a row after which nothing is added; one is nothing. Assumed.
+const MISSED_IN_A_ROW: usize = 2;
 
 /// The call for a slot.
 pub fn next(catalogue: &Catalogue, question: &NextQuestion<'_>) -> Call {
@@ -93,6 +99,13 @@ impl<'a> Caller<'a> {
             .or_else(|| self.away())
             .or_else(|| self.watched(last))
             .unwrap_or_else(|| self.grown(last));
+        if (call.call.rises() || call.call == CallKind::Deload)
+            && let Some(reason) = self.missed_since(last)
+        {
+            let mut reasons = call.reasons;
+            reasons.push(reason);
+            call = self.call(CallKind::Hold, self.at, reasons);
+        }
         if call.call.rises() && self.nothing_is_added() {
             let mut reasons = call.reasons;
             reasons.push("nothing is added for now: the same step".into());
@@ -106,6 +119,15 @@ impl<'a> Caller<'a> {
         }
         call.reasons.extend(Self::beside(last));
         call
+    }
+
+    /// Why neither more nor a lighter week comes next where several workouts in a row were missed: the way back is the same
+    /// step, and rest there was.
+    fn missed_since(&self, last: &Session<'_>) -> Option<String> {
+        let days: BTreeSet<NaiveDate> = self.question.missed.iter().copied().filter(|d| *d > last.date).collect();
+        let told: Vec<String> = days.iter().map(|d| d.format("%a %-d %b").to_string()).collect();
+        (told.len() >= MISSED_IN_A_ROW)
+            .then(|| format!("{} workouts in a row were missed ({}): the same step first", told.len(), told.join(", ")))
     }
 
     /// What the figures say, once nothing else stands in the way: seconds of what is held, repetitions of what is counted,

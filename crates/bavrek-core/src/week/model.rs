@@ -41,6 +41,9 @@ pub(super) const TWO_DAYS: f64 = 6.0;
 /// Share of the best value within which the search ends, and its longest time, s.
 const GAP: &str = "0.01";
 const LONGEST: &str = "0.8";
+/// The same where many rooms took their time to look through, and how many those are: a week is there within two seconds.
+const LONGEST_OF_MANY: &str = "0.4";
+const MANY_ROOMS: usize = 4;
 
 /// A movement on a day.
 #[derive(Debug, Clone, Copy, PartialEq, Eq, PartialOrd, Ord)]
@@ -95,8 +98,9 @@ const MOST_MOVEMENTS: usize = 1024;
 /// What picks add up to. A search tries thousands of picks that differ from others by one or two: those are counted in and out.
 #[derive(Debug, Clone, Copy)]
 pub(super) struct Tally {
-    /// Direct sets by day and region, and all sets by region.
+    /// Direct sets by day and region, those of the week, and all sets of the week.
     direct: [[f64; REGIONS]; MOST_DAYS],
+    direct_in_all: [f64; REGIONS],
     all: [f64; REGIONS],
     /// By day.
     seconds: [f64; MOST_DAYS],
@@ -113,6 +117,7 @@ pub(super) struct Tally {
 impl Tally {
     const NOTHING: Self = Self {
         direct: [[0.0; REGIONS]; MOST_DAYS],
+        direct_in_all: [0.0; REGIONS],
         all: [0.0; REGIONS],
         seconds: [0.0; MOST_DAYS],
         push: 0.0,
@@ -122,6 +127,11 @@ impl Tally {
         movements: 0,
         times: [0; MOST_MOVEMENTS],
     };
+
+    /// Seconds of the week, as reckoned.
+    pub(super) fn time(&self) -> f64 {
+        self.seconds.iter().sum()
+    }
 }
 
 /// Whether a movement pushes (1), pulls (-1) or does neither, by the region that has most of it.
@@ -244,11 +254,6 @@ impl<'q, 'a> Model<'q, 'a> {
         left
     }
 
-    /// Seconds that picks take in all, as reckoned.
-    pub(super) fn time(&self, picks: &[Pick]) -> f64 {
-        picks.iter().map(|p| self.seconds(p)).sum()
-    }
-
     /// What picks add up to.
     pub(super) fn tally(&self, picks: &[Pick]) -> Tally {
         let mut tally = Tally::NOTHING;
@@ -258,16 +263,14 @@ impl<'q, 'a> Model<'q, 'a> {
         tally
     }
 
-    /// The same with one of them in the place of another, or less, or more.
-    pub(super) fn with(&self, tally: &Tally, out: Option<&Pick>, new: Option<&Pick>) -> Tally {
-        let mut tally = *tally;
+    /// Counts one pick out and another in.
+    pub(super) fn exchange(&self, tally: &mut Tally, out: Option<&Pick>, new: Option<&Pick>) {
         if let Some(pick) = out {
-            self.count(&mut tally, pick, -1.0);
+            self.count(tally, pick, -1.0);
         }
         if let Some(pick) = new {
-            self.count(&mut tally, pick, 1.0);
+            self.count(tally, pick, 1.0);
         }
-        tally
     }
 
     /// Counts a pick in (1) or out (-1).
@@ -275,6 +278,7 @@ impl<'q, 'a> Model<'q, 'a> {
         let (choice, sets) = (&self.choices[pick.choice], sign * pick.sets as f64);
         for (region, own, total) in &choice.gives {
             tally.direct[pick.day][*region as usize] += own * sets;
+            tally.direct_in_all[*region as usize] += own * sets;
             tally.all[*region as usize] += total * sets;
         }
         match self.sides[pick.choice] {
@@ -297,13 +301,14 @@ impl<'q, 'a> Model<'q, 'a> {
 
     /// The value of picks, in weighted sets.
     pub fn value(&self, picks: &[Pick]) -> f64 {
-        self.value_of(&self.tally(picks))
+        self.worth(&self.tally(picks))
     }
 
-    fn value_of(&self, tally: &Tally) -> f64 {
+    /// The value of what picks add up to, whether they are allowed or not.
+    pub(super) fn worth(&self, tally: &Tally) -> f64 {
         let mut covered = 0.0;
         for (i, ([least, most], weight)) in self.regions.iter().enumerate() {
-            let (sets, direct) = (tally.all[i], tally.direct.iter().map(|day| day[i]).sum::<f64>());
+            let (sets, direct) = (tally.all[i], tally.direct_in_all[i]);
             let half = 0.5 * least;
             let within = BELOW_LEAST[0] * sets.min(half)
                 + BELOW_LEAST[1] * (sets - half).clamp(0.0, half)
@@ -338,18 +343,14 @@ impl<'q, 'a> Model<'q, 'a> {
 
     /// The value of picks that are allowed; none of others.
     pub(super) fn allowed_value(&self, picks: &[Pick]) -> Option<f64> {
-        self.worth_more(picks, &self.tally(picks), f64::NEG_INFINITY)
+        let tally = self.tally(picks);
+        self.is_allowed(picks, &tally).then(|| self.worth(&tally))
     }
 
-    /// The value of picks with what they add up to, where they are allowed and worth more than something.
-    pub(super) fn worth_more(&self, picks: &[Pick], tally: &Tally, than: f64) -> Option<f64> {
-        // Of most that are tried the value says it all; whether they are allowed takes longer to tell.
-        let worth = self.value_of(tally);
-        if worth <= than {
-            return None;
-        }
+    /// Whether picks, which add up to so much, are allowed.
+    pub(super) fn is_allowed(&self, picks: &[Pick], tally: &Tally) -> bool {
         let in_time = (0..self.budgets.len()).all(|day| tally.seconds[day] <= self.allowed_seconds(day) + 1e-6);
-        (in_time && self.bears(picks, tally)).then_some(worth)
+        in_time && self.bears(picks, tally)
     }
 
     /// The same, the minutes left to the clock.
@@ -436,7 +437,9 @@ impl<'q, 'a> Model<'q, 'a> {
                 [(*used, if own > 0 { 1.0 } else { 0.0 }), (*sets, own as f64)]
             },
         ));
-        for (key, value) in [("ratioGap", GAP), ("sec", LONGEST), ("heur", "off")] {
+        let rooms: BTreeSet<usize> = self.question.days.iter().map(|d| d.room).collect();
+        let longest = if rooms.len() < MANY_ROOMS { LONGEST } else { LONGEST_OF_MANY };
+        for (key, value) in [("ratioGap", GAP), ("sec", longest), ("heur", "off")] {
             problem.set_parameter(key, value);
         }
         for row in rows {

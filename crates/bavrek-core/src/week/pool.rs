@@ -88,41 +88,69 @@ fn jobs(catalogue: &Catalogue) -> BTreeSet<(Pattern, Region)> {
 pub(super) fn gather<'a>(catalogue: &'a Catalogue, question: &WeekQuestion<'a>) -> Result<Pool<'a>, RangeError> {
     let mut pool = Pool::default();
     let used: BTreeSet<usize> = question.days.iter().map(|d| d.room).collect();
+    let mut looked: Vec<Looked<'_, '_>> = Vec::new();
     for room in used {
-        let fitter = Fitter::new(catalogue, question.rooms[room], question.history, question.today);
-        let mut here: BTreeMap<&str, Choice<'a>> = BTreeMap::new();
-        let mut second: Vec<Choice<'a>> = Vec::new();
-        for (pattern, region) in jobs(catalogue) {
-            let intent = intent(question, room, pattern, region);
-            let answer = fitter.fit(&intent);
-            note_lack(&mut pool.lacking, region, &answer);
-            let (suits, misses) = few(question, answer, &intent);
-            second.extend(misses.into_iter().filter_map(|c| {
-                let (intent, candidate) = bent(&intent, c)?;
-                Some(choice(question, room, region, &intent, candidate))
-            }));
-            for candidate in suits {
-                let id = candidate.movement.id.as_str();
-                if here.get(id).is_none_or(|known| known.candidate.score < candidate.score) {
-                    here.insert(id, choice(question, room, region, &intent, candidate));
-                }
+        let known = looked.iter().position(|other| question.rooms[other.room] == question.rooms[room]);
+        let at = match known {
+            Some(at) => at,
+            None => {
+                looked.push(look(catalogue, question, room, &mut pool.lacking));
+                looked.len() - 1
             }
-        }
-        // What misses its dose is taken only for what nothing here does in it.
-        second.sort_by(|a, b| b.candidate.score.total_cmp(&a.candidate.score));
-        for choice in second {
-            let served = here.values().any(|c| c.candidate.movement.trains_directly(choice.region));
-            if !served {
-                here.insert(choice.candidate.movement.id.as_str(), choice);
-            }
-        }
-        pool.choices.extend(narrowed(question, here.into_values().collect()));
-        pool.choices.extend(pinned(catalogue, question, room, &fitter)?);
+        };
+        let Looked { fitter, choices, .. } = &looked[at];
+        pool.choices.extend(choices.iter().map(|choice| Choice { room, ..choice.clone() }));
+        pool.choices.extend(pinned(catalogue, question, room, fitter)?);
     }
     let trained: BTreeSet<Region> =
         pool.choices.iter().flat_map(|c| c.candidate.movement.direct.keys().copied()).collect();
     pool.lacking.retain(|region, _| !trained.contains(region));
     Ok(pool)
+}
+
+/// What was found in a room. Places that hold the same are one room: what is there is looked for once.
+struct Looked<'a, 'q> {
+    room: usize,
+    fitter: Fitter<'a, 'q>,
+    choices: Vec<Choice<'a>>,
+}
+
+/// Looks for what could be done in a room.
+fn look<'a, 'q>(
+    catalogue: &'a Catalogue,
+    question: &WeekQuestion<'q>,
+    room: usize,
+    lacking: &mut BTreeMap<Region, String>,
+) -> Looked<'a, 'q> {
+    let fitter = Fitter::new(catalogue, question.rooms[room], question.history, question.today);
+    let mut here: BTreeMap<&str, Choice<'a>> = BTreeMap::new();
+    let mut second: Vec<Choice<'a>> = Vec::new();
+    for (pattern, region) in jobs(catalogue) {
+        let intent = intent(question, room, pattern, region);
+        let answer = fitter.fit(&intent);
+        note_lack(lacking, region, &answer);
+        let (suits, misses) = few(question, answer, &intent);
+        second.extend(misses.into_iter().filter_map(|c| {
+            let (intent, candidate) = bent(&intent, c)?;
+            Some(choice(question, room, region, &intent, candidate))
+        }));
+        for candidate in suits {
+            let id = candidate.movement.id.as_str();
+            if here.get(id).is_none_or(|known| known.candidate.score < candidate.score) {
+                here.insert(id, choice(question, room, region, &intent, candidate));
+            }
+        }
+    }
+    // What misses its dose is taken only for what nothing here does in it.
+    second.sort_by(|a, b| b.candidate.score.total_cmp(&a.candidate.score));
+    for choice in second {
+        let served = here.values().any(|c| c.candidate.movement.trains_directly(choice.region));
+        if !served {
+            here.insert(choice.candidate.movement.id.as_str(), choice);
+        }
+    }
+    let choices = narrowed(question, here.into_values().collect());
+    Looked { room, fitter, choices }
 }
 
 /// What is pinned in a room, as it is.

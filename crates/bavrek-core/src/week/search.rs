@@ -22,10 +22,10 @@ pub(super) enum Greed {
 struct Trial<'m, 'q, 'a> {
     model: &'m Model<'q, 'a>,
     greed: Greed,
-    /// Value and time of where it is tried from, and what that adds up to.
+    /// Value and time of where it is tried from, and what that adds up to; while a move is tried, what that does.
     value: f64,
     seconds: f64,
-    from: Tally,
+    tally: Tally,
     /// Seconds of each day that are left.
     left: Vec<f64>,
     /// Rank, value and picks.
@@ -35,17 +35,30 @@ struct Trial<'m, 'q, 'a> {
 impl Trial<'_, '_, '_> {
     /// Tries picks in which one is in the place of another, or less, or more.
     fn of(&mut self, moved: &[Pick], out: Option<&Pick>, new: Option<&Pick>) {
-        self.adding_up(moved, &self.model.with(&self.from, out, new));
+        self.exchange(out, new);
+        self.weigh(moved);
+        self.exchange(new, out);
     }
 
-    fn adding_up(&mut self, moved: &[Pick], tally: &Tally) {
-        let Some(worth) = self.model.worth_more(moved, tally, self.value + 1e-9) else { return };
+    /// Counts one pick out and another in.
+    fn exchange(&mut self, out: Option<&Pick>, new: Option<&Pick>) {
+        self.model.exchange(&mut self.tally, out, new);
+    }
+
+    /// Keeps picks that are allowed and rank before all that were tried. Whether they are allowed takes longest to tell, so
+    /// it is asked last.
+    fn weigh(&mut self, moved: &[Pick]) {
+        let worth = self.model.worth(&self.tally);
         let gain = worth - self.value;
+        if gain <= 1e-9 {
+            return;
+        }
         let rank = match self.greed {
             Greed::Gain => gain,
-            Greed::PerSecond => gain / (self.model.time(moved) - self.seconds).max(1.0),
+            Greed::PerSecond => gain / (self.tally.time() - self.seconds).max(1.0),
         };
-        if self.best.as_ref().is_none_or(|(known, ..)| rank > *known) {
+        let leads = self.best.as_ref().is_none_or(|(known, ..)| rank > *known);
+        if leads && self.model.is_allowed(moved, &self.tally) {
             self.best = Some((rank, worth, moved.to_vec()));
         }
     }
@@ -60,8 +73,8 @@ pub(super) fn improve(
 ) -> Vec<Pick> {
     let mut value = model.value(&picks);
     for _ in 0..MOST_MOVES {
-        let (seconds, left, from) = (model.time(&picks), model.left(&picks), model.tally(&picks));
-        let mut trial = Trial { model, greed, value, seconds, from, left, best: None };
+        let (left, tally) = (model.left(&picks), model.tally(&picks));
+        let mut trial = Trial { model, greed, value, seconds: tally.time(), tally, left, best: None };
         others(question, &picks, &mut trial);
         changed(question, &picks, &mut trial);
         let Some((_, worth, moved)) = trial.best else { break };
@@ -123,14 +136,16 @@ fn changed(question: &WeekQuestion<'_>, picks: &[Pick], trial: &mut Trial<'_, '_
         if own > fewest {
             let fewer = Pick { sets: own - 1, ..one };
             moved[at] = fewer;
-            let given = trial.model.with(&trial.from, Some(&one), Some(&fewer));
-            trial.adding_up(&moved, &given);
+            trial.exchange(Some(&one), Some(&fewer));
+            trial.weigh(&moved);
             let takes = |other: &usize| *other != at && sets(*other).0 < sets(*other).1[1];
             for other in (0..picks.len()).filter(takes) {
                 moved[other].sets += 1;
-                trial.adding_up(&moved, &trial.model.with(&given, Some(&picks[other]), Some(&moved[other])));
+                let more = moved[other];
+                trial.of(&moved, Some(&picks[other]), Some(&more));
                 moved[other].sets -= 1;
             }
+            trial.exchange(Some(&fewer), Some(&one));
         }
         moved[at] = one;
         let room = question.days[one.day].room;

@@ -31,6 +31,9 @@ pub struct NextRequest {
     /// What was proposed of this line before and refused: it is not proposed again before there is more to it.
     #[serde(default)]
     refused: Vec<RefusedAsked>,
+    /// Days on which the line was planned and did not take place. Two in a row since its last set, and nothing is added.
+    #[serde(default)]
+    missed: Vec<NaiveDate>,
 }
 
 /// A proposal that was refused.
@@ -45,8 +48,8 @@ struct RefusedAsked {
     after: NaiveDate,
 }
 
-/// Most refusals that are heeded: more than a line has in years.
-const MOST_REFUSED: usize = 500;
+/// Most refusals, and most missed days, that are heeded: more than a line has in years.
+const MOST_HEEDED: usize = 500;
 
 /// What is answered.
 #[derive(Debug, Clone, Serialize, JsonSchema)]
@@ -80,8 +83,10 @@ pub(super) fn answer(catalogue: &Catalogue, request: &NextRequest) -> Result<Nex
     check_intent(catalogue, &request.intent)?;
     request.prescription.validate().map_err(RequestError::at("prescription"))?;
     check_history(catalogue, &request.history)?;
-    if request.refused.len() > MOST_REFUSED {
-        return Err(RequestError::new("refused", format!("lists more than {MOST_REFUSED}")));
+    for (what, many) in [("refused", request.refused.len()), ("missed", request.missed.len())] {
+        if many > MOST_HEEDED {
+            return Err(RequestError::new(what, format!("lists more than {MOST_HEEDED}")));
+        }
     }
     let question = NextQuestion {
         person: &request.client,
@@ -94,6 +99,7 @@ pub(super) fn answer(catalogue: &Catalogue, request: &NextRequest) -> Result<Nex
         planned: None,
         put_aside: &[],
         method: request.method,
+        missed: &request.missed,
     };
     let refused = request.refused.iter();
     let refused: Vec<Refused> =

@@ -6,7 +6,7 @@ use bavrek_core::log::LoggedSet;
 use bavrek_core::person::Limit;
 use bavrek_core::progress::{CallKind, Refused};
 use bavrek_core::units::Kilograms;
-use bavrek_store::decisions::{self, Decision};
+use bavrek_store::decisions::{self, Against, Decision};
 use bavrek_store::fits::{self, NewFit};
 use bavrek_store::limits::{self, DatedLimit};
 use bavrek_store::log::{self, NewSet};
@@ -157,9 +157,25 @@ async fn a_decision_is_undone_once_and_a_refusal_is_remembered(pool: Pool) {
     }
     let no = decision(CallKind::Hold, true);
     let refused = decisions::decide(&pool, world.trainer, &no, &new(&ten)).await.unwrap();
-    let remembered = decisions::refused(&pool, world.trainer, world.client).await.unwrap();
+    let against = || decisions::against(&pool, world.trainer, world.client, day("2026-03-20"));
     let one = Refused { call: CallKind::AddLoad, step: Some("12 kg".into()), after: day("2026-03-10") };
-    assert_eq!(remembered.get(&world.slot), Some(&vec![one]));
+    let remembered = Against { refused: vec![one], missed: vec![] };
+    assert_eq!(against().await.unwrap().get(&world.slot), Some(&remembered));
+    // Only what was planned before today, and neither done nor let go, was missed.
+    sqlx::query(
+        "insert into workouts (trainer_id, id, session_id, place_id, planned_on, state, let_go)
+         select $1, gen_random_uuid(), $2, $3, d::date, s, l
+         from (values ('2026-01-20', 'missed', false), ('2026-03-12', 'missed', false), ('2026-03-13', 'missed', true),
+                      ('2026-03-14', 'done', false), ('2026-03-16', 'planned', false), ('2026-03-20', 'planned', false))
+              as v (d, s, l)",
+    )
+    .bind(world.trainer.0)
+    .bind(world.session)
+    .bind(world.place)
+    .execute(&pool)
+    .await
+    .unwrap();
+    assert_eq!(against().await.unwrap()[&world.slot].missed, ["2026-03-16", "2026-03-12"].map(day));
     fits::take(&pool, world.trainer, &new(&twelve)).await.unwrap();
     assert!(matches!(decisions::undo(&pool, world.trainer, refused).await, Err(StoreError::Conflict)));
     assert_eq!(stands().await, twelve);

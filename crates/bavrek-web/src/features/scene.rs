@@ -15,19 +15,20 @@ use bavrek_core::method::Method;
 use bavrek_core::movement::Movement;
 use bavrek_core::person::Person;
 use bavrek_core::plan::{BlockKind, Intent};
-use bavrek_core::progress::{Call, NextQuestion, Refused, next_by};
+use bavrek_core::progress::{Call, NextQuestion, next_by};
 use bavrek_core::rigging::Rigged;
 use bavrek_core::spot::Pain;
 use bavrek_core::strength::{Ledger, bounds};
 use bavrek_core::units::{Kilograms, trim_number};
 use bavrek_store::clients::Client;
+use bavrek_store::decisions::{self, Against};
 use bavrek_store::fits::{self, Fit};
 use bavrek_store::log::RecordedSet;
 use bavrek_store::logs::ClientLog;
 use bavrek_store::places::{self, PlaceHead};
 use bavrek_store::sessions::{Block, SessionHead};
 use bavrek_store::slots::{PlacedSlot, Slot};
-use bavrek_store::{StoreError, TrainerId, decisions, kit, put_aside, sessions, trainers};
+use bavrek_store::{StoreError, TrainerId, kit, put_aside, sessions, trainers};
 use chrono::NaiveDate;
 use uuid::Uuid;
 
@@ -65,8 +66,8 @@ pub(super) struct Scene {
     pub(super) stopped: bool,
     /// The day from which the newest limit in force counts.
     pub(super) limits_since: Option<NaiveDate>,
-    /// What the trainer refused, by line.
-    refused: BTreeMap<Uuid, Vec<Refused>>,
+    /// What keeps a call from more, by line.
+    against: BTreeMap<Uuid, Against>,
 }
 
 impl Scene {
@@ -81,13 +82,13 @@ impl Scene {
         if place_head.client_id != who.client.id {
             return Err(StoreError::NotFound.into());
         }
-        let (place, log, put_aside, weights, leanings, refused) = tokio::try_join!(
+        let (place, log, put_aside, weights, leanings, against) = tokio::try_join!(
             kit::place(&app.pool, trainer, &place_head),
             app.logs.of_client(&app.pool, trainer, &who.client, who.today),
             put_aside::of_client(&app.pool, trainer, who.client.id),
             trainers::weights(&app.pool, trainer),
             trainers::leanings(&app.pool, trainer),
-            decisions::refused(&app.pool, trainer, who.client.id),
+            decisions::against(&app.pool, trainer, who.client.id, who.today),
         )?;
         let weights = weights.unwrap_or_default();
         let (banners, stopped) = (who.banners(), who.stopped());
@@ -111,7 +112,7 @@ impl Scene {
             banners,
             stopped,
             limits_since,
-            refused,
+            against,
         })
     }
 
@@ -258,6 +259,7 @@ impl Scene {
     /// The same where the log was replayed already.
     pub(super) fn call_by(&self, app: &App, ledger: &Ledger<'_>, slot: &Slot, fit: &Fit) -> Option<(Call, Uuid)> {
         let latest = self.latest_of(slot.id, &fit.exercise)?;
+        let against = self.against.get(&slot.id);
         let question = NextQuestion {
             person: &self.unspared,
             kit: &self.place.kit,
@@ -270,8 +272,9 @@ impl Scene {
             planned: Some(&fit.exercise),
             put_aside: &self.put_aside,
             method: self.method,
+            missed: against.map_or(&[], |a| &a.missed),
         };
-        let refused = self.refused.get(&slot.id).map_or(&[][..], Vec::as_slice);
+        let refused = against.map_or(&[][..], |a| &a.refused);
         Some((next_by(&app.catalogue, &question, ledger).heeding(&question, refused), latest.id))
     }
 

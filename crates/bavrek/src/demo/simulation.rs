@@ -270,6 +270,7 @@ impl Story<'_> {
                 planned: Some(&fit.exercise),
                 put_aside: &[],
                 method: None,
+                missed: &[],
             };
             let call = next_by(&self.app.catalogue, &question, &ledger);
             // What names no step is left as it is: the simulated trainer holds, as lately with what is new.

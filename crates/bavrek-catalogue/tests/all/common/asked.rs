@@ -63,6 +63,7 @@ impl Asked {
                 planned: self.planned,
                 put_aside: &[],
                 method: None,
+                missed: &[],
             },
         )
     }
