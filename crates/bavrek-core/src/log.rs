@@ -190,6 +190,14 @@ impl LoggedSet {
         parts.join(" + ")
     }
 
+    /// What it came to, to two figures, where what it was done with does not say that: a share of the body, a band, or nothing
+    /// that was told. A weight in the hands says it itself.
+    pub fn comes_to(&self, movement: Option<&Movement>) -> Option<Kilograms> {
+        let body = movement.is_some_and(|m| m.rig.is_lever());
+        let says_itself = self.load.is_some() && !body && self.bands.is_empty() && self.band.is_none();
+        self.effective_kg.filter(|kg| !says_itself && kg.value() > 0.0).map(Kilograms::two_figures)
+    }
+
     /// Whether it was done in the part of the range that is asked, as far as they can be compared: a half is compared with the
     /// same half alone, and short of lock-out with the whole.
     pub fn is_of_part(&self, asked: Option<RangePart>) -> bool {

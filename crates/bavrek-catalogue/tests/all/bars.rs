@@ -178,6 +178,33 @@ fn a_set_says_what_it_was_done_with(#[case] id: &str, #[case] with: &str, #[case
     assert_eq!(set.load_told(movement(id)), told);
 }
 
+/// What it came to is told where that cannot be read off what was in the hands.
+#[rstest]
+#[case::a_weight("dumbbell_curl", r#""load":{"value":8,"unit":"kg","per":"hand"}"#, 8.0, None)]
+#[case::a_bar("bar_row", r#""load":{"value":42.5,"unit":"kg","per":"total"}"#, 21.25, None)]
+#[case::with_a_band(
+    "dumbbell_curl",
+    r#""load":{"value":8,"unit":"kg","per":"hand"},"bands":["loop 13 mm"]"#,
+    11.26,
+    Some("11 kg")
+)]
+#[case::a_band("band_curl", r#""bands":["loop 22 mm"]"#, 8.76, Some("8.8 kg"))]
+#[case::the_body("push_up", r#""reps":8"#, 59.8, Some("60 kg"))]
+#[case::the_body_and_a_weight("chin_up", r#""load":{"value":10,"unit":"kg","per":"total"}"#, 81.2, Some("81 kg"))]
+#[case::told_of_no_load("dumbbell_curl", r#""reps":8"#, 0.0, None)]
+fn a_set_says_what_it_came_to(
+    #[case] id: &str,
+    #[case] with: &str,
+    #[case] effective: f64,
+    #[case] told: Option<&str>,
+) {
+    let set: LoggedSet = serde_json::from_str(&format!(
+        r#"{{"exercise":"{id}","date":"2026-03-01","effective_kg":{effective},{with}}}"#
+    ))
+    .unwrap();
+    assert_eq!(set.comes_to(Some(movement(id))).map(|kg| format!("{kg:.1}")).as_deref(), told);
+}
+
 #[rstest]
 #[case("dumbbell_curl", 100.0, true)]
 #[case("dumbbell_curl", 101.0, false)]

@@ -91,13 +91,10 @@ pub(super) fn gather<'a>(catalogue: &'a Catalogue, question: &WeekQuestion<'a>) 
     let mut looked: Vec<Looked<'_, '_>> = Vec::new();
     for room in used {
         let known = looked.iter().position(|other| question.rooms[other.room] == question.rooms[room]);
-        let at = match known {
-            Some(at) => at,
-            None => {
-                looked.push(look(catalogue, question, room, &mut pool.lacking));
-                looked.len() - 1
-            }
-        };
+        let at = known.unwrap_or_else(|| {
+            looked.push(look(catalogue, question, room, &mut pool.lacking));
+            looked.len() - 1
+        });
         let Looked { fitter, choices, .. } = &looked[at];
         pool.choices.extend(choices.iter().map(|choice| Choice { room, ..choice.clone() }));
         pool.choices.extend(pinned(catalogue, question, room, fitter)?);

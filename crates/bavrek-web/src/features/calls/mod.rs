@@ -60,10 +60,9 @@ struct Way {
 }
 
 struct SetLine {
-    when: String,
     load: String,
-    /// What it comes to, kg.
-    effective: String,
+    /// The day, and what it comes to where the load does not say that.
+    detail: String,
     reps: String,
     rir: String,
     note: String,
@@ -169,10 +168,12 @@ fn set_line(app: &App, scene: &Scene, (slot, exercise): (Uuid, &str), recorded: 
     }
     let held = set.seconds.map(|s| format!("{s} s"));
     let done: Vec<String> = set.reps.map(|r| r.to_string()).into_iter().chain(held).collect();
+    let movement = app.catalogue.movement(&set.exercise);
+    let effective = set.comes_to(movement).map(|kg| format!("{kg:.1} effective"));
+    let detail: Vec<String> = std::iter::once(day(set.date, scene.today)).chain(effective).collect();
     SetLine {
-        when: day(set.date, scene.today),
-        load: app.catalogue.movement(&set.exercise).map_or_else(String::new, |m| set.load_told(m)),
-        effective: set.effective_kg.map_or_else(String::new, |kg| format!("{kg:.1}")),
+        load: movement.map_or_else(String::new, |m| set.load_told(m)),
+        detail: detail.join(", "),
         reps: done.join(" + "),
         rir: set.rir.map_or_else(String::new, |r| r.to_string()),
         note: notes.join(", "),

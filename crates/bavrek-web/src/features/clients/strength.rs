@@ -237,12 +237,11 @@ fn set_view(app: &App, (who, ledger): (&Who, &Ledger<'_>), recorded: &RecordedSe
     let set = &recorded.set;
     let movement = app.catalogue.movement(&set.exercise);
     let told = movement.map_or_else(String::new, |m| set.load_told(m));
-    let effective = set.effective_kg.map(|kg| format!("{:.0} effective", kg.two_figures()));
+    let effective = set.comes_to(movement).map(|kg| format!("{kg:.1} effective"));
     let mut parts: Vec<String> = match effective {
         Some(effective) if told.is_empty() => vec![effective],
-        // What of the body is lifted is a detail; a held weight says it itself.
-        Some(effective) if movement.is_some_and(|m| m.rig.is_lever()) => vec![format!("{told} ({effective})")],
-        _ => Some(told).filter(|told| !told.is_empty()).into_iter().collect(),
+        Some(effective) => vec![format!("{told} ({effective})")],
+        None => Some(told).filter(|told| !told.is_empty()).into_iter().collect(),
     };
     parts.extend(set.reps.map(|r| format!("{r} reps")));
     parts.extend(set.rir.map(|r| format!("{} in reserve", reps::reserve_text(r))));
