@@ -250,6 +250,19 @@ fn nothing_is_added_after_workouts_that_were_missed(#[case] missed: &[i64], #[ca
     }
 }
 
+/// A step that was far too light is no way back.
+#[test]
+fn what_was_far_too_light_is_put_right_whatever_was_missed() {
+    let history = [12, 12, 12].map(|reps| dumbbell_set("dumbbell_curl", START, 14.0, reps, 6));
+    let wanted = intent(r#"{"pattern":"elbow_flexion","regions":{"biceps_long":1.0},"reps":[8,12],"rir":2,"sets":3}"#);
+    let (who, room): (_, Vec<KitItem>) = (person(), kit(RACK));
+    let prescription = wanted.prescription();
+    let question = the_day_after("dumbbell_curl", (&who, &room), (&wanted, &prescription), &history);
+    let missed = [2, 5].map(|d| day(START) + Days::new(d));
+    let found = next(&CATALOGUE, &NextQuestion { missed: &missed, today: day(START) + Days::new(9), ..question });
+    assert_eq!((found.call, found.step.unwrap().load.unwrap().value), (CallKind::AddLoad, 16.0), "{:?}", found.reasons);
+}
+
 /// Who missed workouts was at rest: no lighter week after that; what eases, or sends to somebody who may look at it, stays.
 #[test]
 fn what_was_missed_holds_back_no_safety() {
