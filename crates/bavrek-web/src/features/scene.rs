@@ -395,6 +395,15 @@ pub(super) fn headline(call: &Call) -> String {
     }
 }
 
+/// So many movements, in words.
+pub(super) fn movements(count: usize) -> String {
+    match count {
+        0 => "no movement".to_owned(),
+        1 => "1 movement".to_owned(),
+        count => format!("{count} movements"),
+    }
+}
+
 /// The text with a capital first letter.
 pub(super) fn capital(text: &str) -> String {
     let mut letters = text.chars();

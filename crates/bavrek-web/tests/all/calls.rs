@@ -90,7 +90,7 @@ async fn a_set_beside_a_call_is_told_of_the_hands(pool: Pool) {
     let page = visitor.get(&format!("/slots/{}/call", world.slot)).await;
     assert_eq!(page.status, StatusCode::OK);
     let cell = page.text.split("<td>").find(|cell| cell.contains("each hand")).expect("a load that is told");
-    assert!(cell.contains("8 kg each hand") && cell.contains("Mar") && !cell.contains("effective"), "{cell}");
+    assert!(cell.contains("8 kg each hand") && cell.contains("today") && !cell.contains("effective"), "{cell}");
 }
 
 #[sqlx::test(migrations = "../bavrek-store/migrations")]

@@ -146,12 +146,20 @@ async fn a_limit_is_refused_beside_its_field(pool: Pool) {
 async fn a_limit_is_seen_where_it_changes_what_fits(pool: Pool) {
     let (world, visitor) = desk(&pool).await;
     let bench = format!("/slots/{}/bench", world.slot);
-    assert!(!visitor.get(&bench).await.text.contains("Limits rule out"));
+    let before = visitor.get(&bench).await;
+    assert!(before.status == StatusCode::OK && !before.text.contains("Limits "));
     let id = new_id().to_string();
     let wrist = [("id", id.as_str()), ("joint", "wrist"), ("what", "pain_gripping"), ("severity", "severe")];
     visitor.post(&format!("/clients/{}/limits", world.client), &with(&LIMIT, &wrist)).await;
     let page = visitor.get(&bench).await;
     assert!(page.text.contains("Limits rule out") && page.text.contains("left wrist: pain when gripping (severe)"));
+    // What rules nothing out is not said to rule out some.
+    let other = new_id().to_string();
+    let milder = with(&wrist, &[("change", &id), ("id", &other), ("severity", "mild")]);
+    let limits = visitor.post(&format!("/clients/{}/limits", world.client), &with(&LIMIT, &milder)).await;
+    assert!(limits.text.contains("rule out no movement of the catalogue"), "{}", limits.text);
+    assert!(limits.text.contains("counts against") && !limits.text.contains(" 0 movement"), "{}", limits.text);
+    assert!(visitor.get(&bench).await.text.contains("Limits count against "));
 }
 
 /// A single movement is left out by its name: shown with its reason, missing from every choice, and taken back.

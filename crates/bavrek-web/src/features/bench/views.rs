@@ -16,7 +16,7 @@ use uuid::Uuid;
 use super::Asked;
 use crate::chrome::Chrome;
 use crate::features::catalogue::{gym_named, named};
-use crate::features::scene::{Scene, capital, handled, purpose};
+use crate::features::scene::{Scene, capital, handled, movements, purpose};
 use crate::pictures::curves::{self, Curves, Joints, Shape};
 use crate::pictures::glyph;
 use crate::pictures::ladder::{self, Excerpt};
@@ -341,7 +341,14 @@ fn limited(answer: &FitAnswer<'_>) -> Option<String> {
     let by_limit = |e: &&Excluded<'_>| e.why.iter().any(|w| w.code == ExclusionCode::Limit);
     let out = answer.excluded.iter().filter(by_limit).count();
     let eased = answer.candidates.iter().filter(|c| c.parts.joints < 1.0).count();
-    (out + eased > 0).then(|| format!("Limits rule out {out} movements for this slot and count against {eased}."))
+    match (out, eased) {
+        (0, 0) => None,
+        (out, 0) => Some(format!("Limits rule out {} for this slot.", movements(out))),
+        (0, eased) => Some(format!("Limits count against {} for this slot.", movements(eased))),
+        (out, eased) => {
+            Some(format!("Limits rule out {} for this slot and count against {eased} more.", movements(out)))
+        }
+    }
 }
 
 fn ruled_out(answer: &FitAnswer<'_>) -> Vec<RuledOut> {

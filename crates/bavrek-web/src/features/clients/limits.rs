@@ -24,7 +24,7 @@ use crate::chrome::Chrome;
 use crate::error::WebError;
 use crate::extract::{Fields, Ids, Me, Mine};
 use crate::features::dates::day;
-use crate::features::scene::capital;
+use crate::features::scene::{capital, movements};
 use crate::features::typed::{Input, Typed, focus_first, mark_meanwhile};
 use crate::features::who::Who;
 use crate::state::App;
@@ -67,7 +67,7 @@ struct Page {
     now: Vec<LimitView>,
     other: Vec<LimitView>,
     past: Vec<String>,
-    excluded: usize,
+    excluded: String,
     hurt: Vec<HurtView>,
     /// Movements that are left out by themselves, and the form for one more.
     singles: Vec<Single>,
@@ -152,7 +152,7 @@ async fn page(
         hurt: hurt(app, who),
         singles: single::of(app, trainer, client).await?,
         single: single::inputs(&Typed::default()),
-        excluded: excluded(app, &who.unspared),
+        excluded: movements(excluded(app, &who.unspared)),
         now: now.into_iter().map(|l| view(app, who, l)).collect(),
         other: other.into_iter().map(|l| view(app, who, l)).collect(),
         past: past.iter().map(|p| past_text(p, who.today)).collect(),
@@ -212,10 +212,11 @@ fn view(app: &App, who: &Who, limit: &DatedLimit) -> LimitView {
     let alone = Person { limits: vec![limit.rule], ..who.unspared.clone() };
     let excluded = excluded(app, &alone);
     let concerned = app.catalogue.movements.iter().filter(|m| touched(m, &alone)).count();
-    let does = match (excluded, concerned - excluded) {
+    let does = match (excluded, concerned.saturating_sub(excluded)) {
         (0, 0) => "concerns no movement of the catalogue".to_owned(),
-        (0, eased) => format!("counts against {eased} movements"),
-        (excluded, eased) => format!("rules out {excluded} movements and counts against {eased} more"),
+        (0, eased) => format!("counts against {}", movements(eased)),
+        (excluded, 0) => format!("rules out {}", movements(excluded)),
+        (excluded, eased) => format!("rules out {} and counts against {eased} more", movements(excluded)),
     };
     LimitView {
         id: limit.id,
