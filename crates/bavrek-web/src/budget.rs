@@ -165,6 +165,16 @@ async fn in_turn(line: &Arc<Line>, trainer: TrainerId, request: Request, next: N
     }
 }
 
+/// Computes something off the threads that serve, within the turn of who asks: on a thread of its own it would go on after the turn
+/// was given back.
+pub(crate) fn aside<T>(work: impl FnOnce() -> T) -> T {
+    match Handle::current().runtime_flavor() {
+        // A runtime of one thread has nobody to hand its other work to.
+        RuntimeFlavor::CurrentThread => work(),
+        _ => tokio::task::block_in_place(work),
+    }
+}
+
 /// How long a turn is kept by who waits for the database: longer than any query that nothing holds up.
 const WAITING: Duration = Duration::from_millis(250);
 
@@ -208,12 +218,7 @@ impl<F: Future> Turns<F> {
     fn step(&mut self) -> Poll<F::Output> {
         let waker = Waker::from(self.roused.clone());
         let mut context = Context::from_waker(&waker);
-        let mut step = || self.work.as_mut().poll(&mut context);
-        match Handle::current().runtime_flavor() {
-            // A runtime of one thread has nobody to hand its other work to.
-            RuntimeFlavor::CurrentThread => step(),
-            _ => tokio::task::block_in_place(step),
-        }
+        aside(|| self.work.as_mut().poll(&mut context))
     }
 
     /// Waits for another turn where the last was given back.

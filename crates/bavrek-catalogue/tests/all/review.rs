@@ -232,6 +232,8 @@ fn a_refused_rise_comes_back_after_two_sessions(
 #[case::one_day_is_one(&[2, 2], CallKind::AddLoad)]
 #[case::thrice(&[2, 5, 7], CallKind::Hold)]
 #[case::before_the_last_set(&[-2, -5, 2], CallKind::AddLoad)]
+#[case::on_its_day(&[0, 2], CallKind::AddLoad)]
+#[case::still_to_come(&[2, 9, 12], CallKind::AddLoad)]
 fn nothing_is_added_after_workouts_that_were_missed(#[case] missed: &[i64], #[case] call: CallKind) {
     let history = [12, 12, 12].map(|reps| dumbbell_set("dumbbell_curl", START, 14.0, reps, 2));
     let wanted = intent(r#"{"pattern":"elbow_flexion","regions":{"biceps_long":1.0},"reps":[8,12],"rir":2,"sets":3}"#);

@@ -124,7 +124,8 @@ impl<'a> Caller<'a> {
     /// Why neither more nor a lighter week comes next where several workouts in a row were missed: the way back is the same
     /// step, and rest there was. A step that was far too light is no way back: it is put right all the same.
     fn missed_since(&self, last: &Session<'_>) -> Option<String> {
-        let days: BTreeSet<NaiveDate> = self.question.missed.iter().copied().filter(|d| *d > last.date).collect();
+        let since = |day: &NaiveDate| *day > last.date && *day < self.question.today;
+        let days: BTreeSet<NaiveDate> = self.question.missed.iter().copied().filter(since).collect();
         let told: Vec<String> = days.iter().map(|d| d.format("%a %-d %b").to_string()).collect();
         (told.len() >= MISSED_IN_A_ROW && self.far_off(last).is_none())
             .then(|| format!("{} workouts in a row were missed ({}): the same step first", told.len(), told.join(", ")))

@@ -22,6 +22,7 @@ use serde::Serialize;
 use uuid::Uuid;
 
 use super::{Way, Word, carry_out, decided_text, ways};
+use crate::budget::aside;
 use crate::chrome::Chrome;
 use crate::error::WebError;
 use crate::extract::{Fields, Ids, Me, Mine};
@@ -190,17 +191,15 @@ async fn of_session(app: &App, trainer: TrainerId, session: Uuid, wanted: &[Uuid
         let latest = decisions::latest(&app.pool, trainer, slot.id).await?;
         asked.push((slot, fit, latest));
     }
-    let app = app.clone();
     // Calls look at whole ladders: not on the threads that serve.
-    let lines = tokio::task::spawn_blocking(move || {
-        let ledger = scene.ledger(&app);
+    Ok(aside(|| {
+        let ledger = scene.ledger(app);
         let of = |(slot, fit, latest): (Slot, Fit, Option<Decided>)| {
-            let (call, after) = scene.call_by(&app, &ledger, &slot, &fit)?;
-            Some(line(&app, &scene, (head.id, &head.name), (&slot, &fit), (call, after), latest))
+            let (call, after) = scene.call_by(app, &ledger, &slot, &fit)?;
+            Some(line(app, &scene, (head.id, &head.name), (&slot, &fit), (call, after), latest))
         };
         asked.into_iter().filter_map(of).collect()
-    });
-    lines.await.map_err(|_| WebError::Failed)
+    }))
 }
 
 fn line(

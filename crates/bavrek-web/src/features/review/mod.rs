@@ -20,6 +20,7 @@ use serde::Deserialize;
 use uuid::Uuid;
 
 use self::tables::{LineTable, RegionBars, SideLine, Worked};
+use crate::budget::aside;
 use crate::chrome::Chrome;
 use crate::error::WebError;
 use crate::extract::{Ids, Me, Mine};
@@ -93,8 +94,7 @@ async fn show(
     .await?;
     let tabs = steps(&app, trainer, client, Step::Review).await?;
     let chrome = read.who.frame(chrome, format!("{}: review", read.who.client.name));
-    let told = tokio::task::spawn_blocking(move || tell(&app, &read, (chrome, tabs, error)));
-    told.await.map_err(|_| WebError::Failed)?
+    aside(|| tell(&app, &read, (chrome, tabs, error)))
 }
 
 /// What a review is made of.

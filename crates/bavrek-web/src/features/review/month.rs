@@ -13,6 +13,7 @@ use chrono::{Days, NaiveDate};
 use uuid::Uuid;
 
 use super::{Read, Seen};
+use crate::budget::aside;
 use crate::chrome::Chrome;
 use crate::error::WebError;
 use crate::extract::{Fields, Ids, Me, Mine};
@@ -59,12 +60,8 @@ async fn month(app: &App, trainer: bavrek_store::TrainerId, client: Uuid) -> Res
     let read =
         Read::load(app, trainer, client, |today| [today.checked_sub_days(Days::new(MONTH)).unwrap_or(today), today])
             .await?;
-    let app = app.clone();
-    let made = tokio::task::spawn_blocking(move || {
-        let (text, pictures) = written(&app, &read)?;
-        Ok(Month { read, text, pictures })
-    });
-    made.await.map_err(|_| WebError::Failed)?
+    let (text, pictures) = aside(|| written(app, &read))?;
+    Ok(Month { read, text, pictures })
 }
 
 fn written(app: &App, read: &Read) -> Result<(String, Vec<String>), WebError> {

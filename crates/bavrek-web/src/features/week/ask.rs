@@ -17,6 +17,7 @@ use bavrek_store::{TrainerId, aims, new_id, sessions};
 use uuid::Uuid;
 
 use super::{DAYS, weekday};
+use crate::budget::aside;
 use crate::error::WebError;
 use crate::features::scene::Scene;
 use crate::features::typed::Typed;
@@ -216,9 +217,7 @@ pub(super) async fn answer(
     let scenes = super::table::scenes(app, trainer, desk.who.client.id, &asked.days).await?;
     let school = desk.rules(app, &asked).ok_or(WebError::NotFound)?;
     let aims = desk.aims_or_kept();
-    let app = app.clone();
-    let done = tokio::task::spawn_blocking(move || draft(&app, &scenes, &school, &aims, (asked, pinned))).await;
-    done.map_err(|_| WebError::bad("days", "could not be worked out"))?
+    aside(|| draft(app, &scenes, &school, &aims, (asked, pinned)))
 }
 
 /// A line that stays, with its day.
@@ -272,11 +271,10 @@ pub(super) async fn helps(
     let scenes = super::table::scenes(app, trainer, desk.who.client.id, &asked.days).await?;
     let school = desk.rules(app, &asked).ok_or(WebError::NotFound)?;
     let aims = desk.aims_or_kept();
-    let app = app.clone();
-    let work = move || {
+    let done = aside(|| {
         let settings: Vec<_> = scenes.iter().map(|s| s.place_head.setting).collect();
         let things = (app.intake.cheap.as_slice(), settings.as_slice());
-        let found = asked_of(&app, &scenes, (&school, &aims), (&asked, &pinned), |question| {
+        let found = asked_of(app, &scenes, (&school, &aims), (&asked, &pinned), |question| {
             week::helps(&app.catalogue, question, things)
         });
         let told = |help: Help<'_>| match help {
@@ -287,8 +285,7 @@ pub(super) async fn helps(
             Help::Thing(thing, room) => format!("{} at {}", thing.name, scenes[room].place_head.name),
         };
         found.map(|found| found.into_iter().map(|(help, sets)| (told(help), sets)).collect())
-    };
-    let done = tokio::task::spawn_blocking(work).await.map_err(|_| WebError::bad("days", "could not be worked out"))?;
+    });
     done.map_err(|e: RangeError| WebError::bad("days", e.message))
 }
 

@@ -29,6 +29,7 @@ use super::super::floor::{Floor, Post};
 use super::super::views::{big_load, how, last_time, remembered, rep_choices, second_choices, stop_text};
 use super::super::warm;
 use super::standing::Standing;
+use crate::budget::aside;
 use crate::error::WebError;
 use crate::features::scene::{cue, handled, headline, purpose};
 use crate::pictures::rig;
@@ -166,9 +167,7 @@ pub(super) async fn of(app: &App, who: &Admitted, floor: Floor) -> Result<Pack, 
         }
     }
     // What can be done instead is weighed over the whole catalogue: not on the threads that serve.
-    let weighing = app.clone();
-    let laid = tokio::task::spawn_blocking(move || (Laid::of(&weighing, &floor, &calls), floor)).await;
-    let (laid, floor) = laid.map_err(|_| WebError::Failed)?;
+    let laid = aside(|| Laid::of(app, &floor, &calls));
     let script = serde_json::to_value(&floor.script).map_err(StoreError::from)?;
     let handed = Handed { stations: laid.given, place: floor.scene.place_head.id, script };
     Ok(Pack {
