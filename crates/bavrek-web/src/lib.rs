@@ -33,6 +33,7 @@ pub use features::account::{invite, new_secret};
 pub use features::api::{new_token, openapi};
 pub use hashing::{Hashing, hash_password};
 pub use library::Library;
+pub use server::listen;
 pub use state::{App, Clock, Replica};
 
 use std::time::{Duration, Instant};
@@ -147,7 +148,7 @@ pub async fn tend_always(app: App) {
     }
 }
 
-/// Serves until `shutdown` resolves, then lets running requests finish.
+/// Serves at what [`listen`] gave until `shutdown` resolves, then lets running requests finish.
 pub async fn serve(
     app: App,
     listener: TcpListener,

@@ -14,13 +14,15 @@ use hyper::server::conn::http1;
 use hyper::service::service_fn;
 use hyper_util::rt::{TokioIo, TokioTimer};
 use hyper_util::server::graceful::GracefulShutdown;
-use tokio::net::{TcpListener, TcpStream};
+use tokio::net::{TcpListener, TcpSocket, TcpStream};
 use tokio::sync::{OwnedSemaphorePermit, Semaphore};
 use tokio_io_timeout::TimeoutStream;
 use tower::ServiceExt as _;
 
 /// Connections that are open at once; more wait until one ends.
 const MOST_CONNECTIONS: usize = 2_000;
+/// Connections that the system keeps until they are taken. One that comes when these are full is open for its client alone, and stays so.
+const AT_THE_DOOR: u32 = 2_048;
 /// How long the head of a request may take, and how long a connection may stand idle between two.
 const HEAD: Duration = Duration::from_secs(10);
 /// How long a reader may take nothing of what is sent.
@@ -29,6 +31,15 @@ const UNREAD: Duration = Duration::from_secs(30);
 const LAST_WORDS: Duration = Duration::from_secs(10);
 /// How long to wait after a connection could not be taken: open files have run out, and more haste empties nothing.
 const BREATH: Duration = Duration::from_millis(50);
+
+/// Listens at an address, so that a crowd that comes at once (every phone and page after a restart) is let in.
+pub fn listen(address: SocketAddr) -> io::Result<TcpListener> {
+    let socket = if address.is_ipv4() { TcpSocket::new_v4()? } else { TcpSocket::new_v6()? };
+    // An address whose last connections are still ending may be listened at again.
+    socket.set_reuseaddr(true)?;
+    socket.bind(address)?;
+    socket.listen(AT_THE_DOOR)
+}
 
 /// Serves until `shutdown` resolves, then lets running requests finish, for a while.
 pub(crate) async fn serve(router: Router, listener: TcpListener, shutdown: impl Future<Output = ()>) -> io::Result<()> {

@@ -16,7 +16,6 @@ use bavrek_formats::RequestError;
 use bavrek_formats::compute::{self, Knowledge};
 use bavrek_web::{App, Clock, Delivery, Library, MailBy, Replica};
 use clap::{Args, Parser, Subcommand};
-use tokio::net::TcpListener;
 use tracing_subscriber::EnvFilter;
 
 /// Hashes of passwords and whole weeks take tens of megabytes on whichever thread is free: this allocator gives them back, where the
@@ -209,8 +208,7 @@ async fn serve(serving: Serving, with_demo: bool) -> anyhow::Result<()> {
     bavrek_store::migrate(&pool).await?;
     let replica = serving.replica_url.as_deref().map(bavrek_store::replica).transpose()?;
     let catalogue = bavrek_catalogue::load()?;
-    let listener =
-        TcpListener::bind(serving.listen).await.with_context(|| format!("listening on {}", serving.listen))?;
+    let listener = bavrek_web::listen(serving.listen).with_context(|| format!("listening on {}", serving.listen))?;
     let (mut smtp, mut texts) = (serving.smtp, serving.text_gateway);
     // The demo's letters and text messages go by a mail server of its own, which keeps them as files.
     if let (true, None, Some(folder)) = (with_demo, &smtp, &serving.outbox) {

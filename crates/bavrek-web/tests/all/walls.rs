@@ -148,10 +148,25 @@ async fn who_dawdles_is_let_go_and_keeps_nobody_waiting(pool: Pool) {
     }
 }
 
+/// A connection that the system could not keep stays open for its client alone, which waits for ever.
+#[tokio::test]
+async fn a_crowd_that_comes_at_once_is_kept_until_it_is_taken() {
+    let listener = bavrek_web::listen("127.0.0.1:0".parse().unwrap()).unwrap();
+    let address = listener.local_addr().unwrap();
+    let mut crowd = Vec::new();
+    for _ in 0..300 {
+        let comes = tokio::time::timeout(Duration::from_secs(10), TcpStream::connect(address));
+        crowd.push(comes.await.expect("kept at the door").unwrap());
+    }
+    for _ in 0..300 {
+        tokio::time::timeout(Duration::from_secs(10), listener.accept()).await.expect("still there").unwrap();
+    }
+}
+
 #[sqlx::test(migrator = "bavrek_store::MIGRATOR")]
 async fn the_end_comes_although_somebody_hangs_on(pool: Pool) {
     world(&pool, DESK).await;
-    let listener = tokio::net::TcpListener::bind("127.0.0.1:0").await.unwrap();
+    let listener = bavrek_web::listen("127.0.0.1:0".parse().unwrap()).unwrap();
     let address = listener.local_addr().unwrap();
     let (end, ended) = tokio::sync::oneshot::channel::<()>();
     let serving = tokio::spawn(bavrek_web::serve(app_at(pool, now()), listener, async { ended.await.unwrap() }));

@@ -87,7 +87,7 @@ pub(crate) async fn start_at(pool: Pool, now: DateTime<Utc>) -> String {
 
 /// The same of an application that was put together.
 pub(crate) async fn serve(app: App) -> String {
-    let listener = tokio::net::TcpListener::bind("127.0.0.1:0").await.unwrap();
+    let listener = bavrek_web::listen("127.0.0.1:0".parse().unwrap()).unwrap();
     let address = format!("http://{}", listener.local_addr().unwrap());
     tokio::spawn(bavrek_web::serve(app, listener, std::future::pending()));
     address
