@@ -191,8 +191,11 @@ impl LoggedSet {
     }
 
     /// What it came to, to two figures, where what it was done with does not say that: a share of the body, a band, or nothing
-    /// that was told. A weight in the hands says it itself.
+    /// that was told. A weight in the hands says it itself; what the other hand resists nobody can state.
     pub fn comes_to(&self, movement: Option<&Movement>) -> Option<Kilograms> {
+        if movement.is_some_and(|m| m.rig.is_resisted()) {
+            return None;
+        }
         let body = movement.is_some_and(|m| m.rig.is_lever());
         let says_itself = self.load.is_some() && !body && self.bands.is_empty() && self.band.is_none();
         self.effective_kg.filter(|kg| !says_itself && kg.value() > 0.0).map(Kilograms::two_figures)

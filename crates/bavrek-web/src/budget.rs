@@ -1,23 +1,23 @@
 //! Room for computing. Fits, ladders, re-fits, weeks and what else takes the processor run in bounded number, off the threads that
 //! serve: a page that reads, a phone that logs and whoever signs in never wait behind them.
 
+mod turns;
+
 use std::collections::HashMap;
-use std::pin::Pin;
-use std::sync::atomic::{AtomicBool, AtomicUsize, Ordering};
+use std::sync::atomic::{AtomicUsize, Ordering};
 use std::sync::{Arc, Mutex, PoisonError};
-use std::task::{Context, Poll, Wake, Waker};
 use std::time::Duration;
 
 use axum::extract::{Request, State};
 use axum::middleware::Next;
 use axum::response::{IntoResponse, Response};
 use bavrek_store::TrainerId;
-use futures_util::task::AtomicWaker;
-use tokio::runtime::{Handle, RuntimeFlavor};
 use tokio::sync::{OwnedSemaphorePermit, Semaphore};
-use tokio::time::{Instant, Sleep, sleep, timeout};
+use tokio::time::timeout;
 use uuid::Uuid;
 
+use self::turns::Turns;
+pub(crate) use self::turns::aside;
 use crate::auth::AuthSession;
 use crate::error::WebError;
 use crate::state::App;
@@ -59,8 +59,9 @@ struct Desk {
 
 /// A turn: others wait until it is dropped, or until what has it waits for long.
 struct Turn {
-    _of_all: OwnedSemaphorePermit,
-    _of_trainer: OwnedSemaphorePermit,
+    // A line is never closed; one that were would keep nobody waiting.
+    _of_all: Option<OwnedSemaphorePermit>,
+    _of_trainer: Option<OwnedSemaphorePermit>,
 }
 
 impl Default for Budget {
@@ -86,7 +87,7 @@ impl Line {
     /// Waits for a turn. A trainer's requests wait behind each other first, so that one of them leaves room for the rest.
     async fn turn(&self, trainer: TrainerId) -> Result<Turn, WebError> {
         let desk = self.desk(trainer);
-        let _waiting = Waiting::at(&desk, if trainer == LINKS { MOST_PHONES } else { MOST_WAITING })?;
+        let _waiting = Waiting::at(desk.clone(), if trainer == LINKS { MOST_PHONES } else { MOST_WAITING })?;
         timeout(self.patience, self.at(&desk)).await.map_err(|_| WebError::Busy)
     }
 
@@ -96,10 +97,15 @@ impl Line {
     }
 
     async fn at(&self, desk: &Desk) -> Turn {
-        let of_trainer = desk.places.clone().acquire_owned().await;
-        let of_all = self.all.clone().acquire_owned().await;
-        let (of_all, of_trainer) = of_all.and_then(|all| Ok((all, of_trainer?))).expect("nobody closes the line");
-        Turn { _of_all: of_all, _of_trainer: of_trainer }
+        let of_trainer = desk.places.clone().acquire_owned().await.ok();
+        Turn { _of_all: self.all.clone().acquire_owned().await.ok(), _of_trainer: of_trainer }
+    }
+
+    /// What gave its turn back counts as waiting: whoever has much that waits for the database begins no more of it.
+    fn without_turn(&self, trainer: TrainerId) -> Waiting {
+        let desk = self.desk(trainer);
+        desk.waiting.fetch_add(1, Ordering::Relaxed);
+        Waiting(desk)
     }
 
     fn desk(&self, trainer: TrainerId) -> Arc<Desk> {
@@ -112,10 +118,10 @@ impl Line {
 }
 
 /// One of those who wait at a desk.
-struct Waiting<'d>(&'d Desk);
+struct Waiting(Arc<Desk>);
 
-impl<'d> Waiting<'d> {
-    fn at(desk: &'d Desk, most: usize) -> Result<Self, WebError> {
+impl Waiting {
+    fn at(desk: Arc<Desk>, most: usize) -> Result<Self, WebError> {
         if desk.waiting.fetch_add(1, Ordering::Relaxed) < most {
             return Ok(Self(desk));
         }
@@ -124,7 +130,7 @@ impl<'d> Waiting<'d> {
     }
 }
 
-impl Drop for Waiting<'_> {
+impl Drop for Waiting {
     fn drop(&mut self) {
         self.0.waiting.fetch_sub(1, Ordering::Relaxed);
     }
@@ -165,104 +171,12 @@ async fn in_turn(line: &Arc<Line>, trainer: TrainerId, request: Request, next: N
     }
 }
 
-/// Computes something off the threads that serve, within the turn of who asks: on a thread of its own it would go on after the turn
-/// was given back.
-pub(crate) fn aside<T>(work: impl FnOnce() -> T) -> T {
-    match Handle::current().runtime_flavor() {
-        // A runtime of one thread has nobody to hand its other work to.
-        RuntimeFlavor::CurrentThread => work(),
-        _ => tokio::task::block_in_place(work),
-    }
-}
-
-/// How long a turn is kept by who waits for the database: longer than any query that nothing holds up.
-const WAITING: Duration = Duration::from_millis(250);
-
-type Anew = Pin<Box<dyn Future<Output = Turn> + Send>>;
-
-/// A future whose steps are taken off the threads that serve: however long one computes between two waits, nobody else's
-/// request stands behind it. While it waits for long it gives its turn back, and takes another before it goes on.
-struct Turns<F> {
-    work: Pin<Box<F>>,
-    line: Arc<Line>,
-    trainer: TrainerId,
-    turn: Option<Turn>,
-    /// The next turn, once the work can go on without one.
-    anew: Option<Anew>,
-    /// When a turn that is not needed is given back.
-    until: Pin<Box<Sleep>>,
-    roused: Arc<Roused>,
-}
-
-/// Whether the work itself can go on, beside whatever else the future is woken by.
-struct Roused {
-    work: AtomicBool,
-    outer: AtomicWaker,
-}
-
-impl Wake for Roused {
-    fn wake(self: Arc<Self>) {
-        self.work.store(true, Ordering::Release);
-        self.outer.wake();
-    }
-}
-
-impl<F: Future> Turns<F> {
-    fn of(work: F, turn: Turn, line: Arc<Line>, trainer: TrainerId) -> Self {
-        let roused = Arc::new(Roused { work: AtomicBool::new(true), outer: AtomicWaker::new() });
-        let until = Box::pin(sleep(WAITING));
-        Self { work: Box::pin(work), line, trainer, turn: Some(turn), anew: None, until, roused }
-    }
-
-    /// A step of the work, off the threads that serve.
-    fn step(&mut self) -> Poll<F::Output> {
-        let waker = Waker::from(self.roused.clone());
-        let mut context = Context::from_waker(&waker);
-        aside(|| self.work.as_mut().poll(&mut context))
-    }
-
-    /// Waits for another turn where the last was given back.
-    fn has_turn(&mut self, context: &mut Context<'_>) -> bool {
-        if self.turn.is_some() {
-            return true;
-        }
-        let (line, trainer) = (self.line.clone(), self.trainer);
-        let anew = self.anew.get_or_insert_with(|| Box::pin(async move { line.another(trainer).await }));
-        let Poll::Ready(turn) = anew.as_mut().poll(context) else { return false };
-        self.anew = None;
-        self.turn = Some(turn);
-        true
-    }
-}
-
-impl<F: Future> Future for Turns<F> {
-    type Output = F::Output;
-
-    fn poll(mut self: Pin<&mut Self>, context: &mut Context<'_>) -> Poll<F::Output> {
-        self.roused.outer.register(context.waker());
-        while self.roused.work.load(Ordering::Acquire) {
-            if !self.has_turn(context) {
-                return Poll::Pending;
-            }
-            self.roused.work.store(false, Ordering::Release);
-            if let Poll::Ready(done) = self.step() {
-                return Poll::Ready(done);
-            }
-            self.until.as_mut().reset(Instant::now() + WAITING);
-        }
-        if self.turn.is_some() && self.until.as_mut().poll(context).is_ready() {
-            self.turn = None;
-        }
-        Poll::Pending
-    }
-}
-
 #[cfg(test)]
 mod tests {
     use std::sync::Arc;
     use std::time::Duration;
 
-    use super::{Line, MOST_WAITING, PATIENCE, Turns};
+    use super::{Line, MOST_WAITING, PATIENCE};
     use crate::error::WebError;
     use bavrek_store::TrainerId;
     use tokio::time::Instant;
@@ -294,33 +208,6 @@ mod tests {
         drop(first);
         assert!(second.await.unwrap().is_ok());
         assert!(asked.elapsed() < Duration::from_secs(2));
-    }
-
-    /// Who waits for a locked table keeps no turn from those who compute, and goes on in a turn of its own.
-    #[tokio::test(start_paused = true)]
-    async fn a_turn_is_given_back_while_its_work_waits_for_long() {
-        let line = Arc::new(Line::of(2, PATIENCE));
-        let wait = |ms| tokio::time::sleep(Duration::from_millis(ms));
-        let turn = line.turn(ONE).await.unwrap();
-        let (asked, each) = (Instant::now(), line.clone());
-        let seen = async move {
-            wait(100).await;
-            let short = each.desk(ONE).places.available_permits();
-            wait(1000).await;
-            (short, each.desk(ONE).places.available_permits())
-        };
-        let waits = tokio::spawn(Turns::of(seen, turn, line.clone(), ONE));
-        let between = line.turn(ONE).await.unwrap();
-        assert_eq!(
-            asked.elapsed().as_millis() / 50,
-            7,
-            "100 ms of a short wait, then a quarter of a second of the long one"
-        );
-        wait(3000).await;
-        assert!(!waits.is_finished(), "it goes on only in a turn");
-        drop(between);
-        assert_eq!(waits.await.unwrap(), (0, 0), "a short wait keeps the turn, and what goes on has one");
-        assert_eq!(line.desk(ONE).places.available_permits(), 1);
     }
 
     #[tokio::test(start_paused = true)]

@@ -191,6 +191,7 @@ fn a_set_says_what_it_was_done_with(#[case] id: &str, #[case] with: &str, #[case
 #[case::a_band("band_curl", r#""bands":["loop 22 mm"]"#, 8.76, Some("8.8 kg"))]
 #[case::the_body("push_up", r#""reps":8"#, 59.8, Some("60 kg"))]
 #[case::the_body_and_a_weight("chin_up", r#""load":{"value":10,"unit":"kg","per":"total"}"#, 81.2, Some("81 kg"))]
+#[case::resisted_by_hand("self_resisted_curl", r#""reps":10"#, 8.0, None)]
 #[case::told_of_no_load("dumbbell_curl", r#""reps":8"#, 0.0, None)]
 fn a_set_says_what_it_came_to(
     #[case] id: &str,

@@ -2,6 +2,7 @@
 
 use std::sync::LazyLock;
 
+use crate::common::asked::Asked;
 use crate::common::{day, dumbbell_set, intent, kit, person};
 use bavrek_catalogue::load;
 use bavrek_core::log::{LoggedSet, Observation};
@@ -21,23 +22,8 @@ fn call(items: &str, history: &[LoggedSet]) -> Call {
 }
 
 fn call_for(intent: &Intent, items: &str, history: &[LoggedSet]) -> Call {
-    let prescription = intent.prescription();
-    next(
-        &CATALOGUE,
-        &NextQuestion {
-            person: &person(),
-            kit: &kit(items),
-            intent,
-            prescription: &prescription,
-            history,
-            today: day("2026-03-12"),
-            limits_since: None,
-            planned: None,
-            put_aside: &[],
-            method: None,
-            missed: &[],
-        },
-    )
+    let asked = Asked::of(CURL, history.to_vec());
+    Asked { intent: intent.clone(), room: items.into(), today: "2026-03-12", ..asked }.call()
 }
 
 /// Three sets of one day.

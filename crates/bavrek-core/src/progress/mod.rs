@@ -127,8 +127,9 @@ impl<'a> Caller<'a> {
         let since = |day: &NaiveDate| *day > last.date && *day < self.question.today;
         let days: BTreeSet<NaiveDate> = self.question.missed.iter().copied().filter(since).collect();
         let told: Vec<String> = days.iter().map(|d| d.format("%a %-d %b").to_string()).collect();
-        (told.len() >= MISSED_IN_A_ROW && self.far_off(last).is_none())
-            .then(|| format!("{} workouts in a row were missed ({}): the same step first", told.len(), told.join(", ")))
+        (told.len() >= MISSED_IN_A_ROW && self.far_off(last).is_none()).then(|| {
+            format!("but {} workouts in a row were missed ({}): the same once more first", told.len(), told.join(", "))
+        })
     }
 
     /// What the figures say, once nothing else stands in the way: seconds of what is held, repetitions of what is counted,

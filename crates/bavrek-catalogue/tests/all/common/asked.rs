@@ -9,7 +9,8 @@ use bavrek_core::log::LoggedSet;
 use bavrek_core::movement::Catalogue;
 use bavrek_core::person::Person;
 use bavrek_core::plan::Intent;
-use bavrek_core::progress::{Call, NextQuestion, next};
+use bavrek_core::progress::{Call, CallKind, NextQuestion, next};
+use chrono::NaiveDate;
 
 use super::{day, dumbbell_set, intent, kit, person};
 
@@ -48,7 +49,24 @@ impl Asked {
         }
     }
 
+    /// The call. Whatever is asked is asked again as if workouts had been missed since, which adds nothing and takes no care away.
     pub(crate) fn call(&self) -> Call {
+        let call = self.call_missing(&[]);
+        let last = self.history.iter().map(|s| s.date).filter(|d| *d < day(self.today)).max();
+        let since = last.into_iter().flat_map(|d| d.iter_days().skip(1).take(2));
+        let missed: Vec<NaiveDate> = since.filter(|d| *d < day(self.today)).collect();
+        let after = self.call_missing(&missed);
+        let far_too_light = call.reasons.iter().any(|r| r.contains("far above what was asked"));
+        if missed.len() == 2 && !far_too_light && (call.call.rises() || call.call == CallKind::Deload) {
+            assert_eq!(after.call, CallKind::Hold, "{:?}", after.reasons);
+            assert!(after.reasons.iter().any(|r| r.contains("in a row were missed")), "{:?}", after.reasons);
+        } else {
+            assert_eq!(after, call, "missed workouts changed what asks for no more");
+        }
+        call
+    }
+
+    fn call_missing(&self, missed: &[NaiveDate]) -> Call {
         let prescription = self.prescription.clone().unwrap_or_else(|| self.intent.prescription());
         next(
             &CATALOGUE,
@@ -63,7 +81,7 @@ impl Asked {
                 planned: self.planned,
                 put_aside: &[],
                 method: None,
-                missed: &[],
+                missed,
             },
         )
     }
