@@ -49,6 +49,7 @@
 //! assert_eq!((gaps[0].from, gaps[0].to), (1, 2));
 //! ```
 
+pub mod across;
 pub mod aims;
 pub mod anatomy;
 pub mod arrangement;

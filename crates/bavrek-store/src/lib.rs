@@ -18,6 +18,7 @@ pub mod handed;
 pub mod health;
 pub mod http_sessions;
 pub mod kit;
+pub mod lessons;
 pub mod limits;
 pub mod links;
 pub mod live;

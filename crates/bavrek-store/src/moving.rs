@@ -28,8 +28,8 @@ pub const MOST_PEOPLE: usize = 200;
 /// Most sets of all of them that one document takes out: as many as it may bring in.
 const MOST_SETS: i64 = 25_000;
 
-/// Tables that stay: ways in that were given, what came by them, and letters as they were sent.
-const STAY: [&str; 5] = ["links", "entries", "handed", "calendar_feeds", "outbox"];
+/// Tables that stay: ways in that were given, what came by them, letters as they were sent, and what is worked out again.
+const STAY: [&str; 6] = ["links", "entries", "handed", "calendar_feeds", "outbox", "lessons"];
 /// Tables of the trainer's own that go along.
 const OWN: [&str; 3] = ["own_movements", "own_schools", "templates"];
 

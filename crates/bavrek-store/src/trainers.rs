@@ -1,5 +1,6 @@
 //! Trainers: who signs in.
 
+use bavrek_core::across::TrackRecord;
 use bavrek_core::fit::{Leanings, Weights};
 use sqlx::PgConnection;
 use uuid::Uuid;
@@ -122,10 +123,30 @@ pub async fn rename(pool: &Pool, id: TrainerId, email: &str) -> Result<(), Store
     Ok(())
 }
 
-/// How a trainer weighs the parts of a fit; none where that was never said.
-pub async fn weights(pool: &Pool, id: TrainerId) -> Result<Option<Weights>, StoreError> {
-    let row = sqlx::query!("select weights from trainers where id = $1", id.0).fetch_one(pool).await?;
-    row.weights.map(|w| document::read(w, "trainers.weights", id.0)).transpose()
+/// How a trainer judges fits.
+#[derive(Debug, Clone, PartialEq, Default)]
+pub struct Judging {
+    /// How the parts are weighed; none where that was never said.
+    pub weights: Option<Weights>,
+    /// What was decided where schools differ.
+    pub leanings: Leanings,
+    /// How movements went with the trainer's clients, where that counts.
+    pub record: TrackRecord,
+}
+
+/// How a trainer judges fits.
+pub async fn judging(pool: &Pool, id: TrainerId) -> Result<Judging, StoreError> {
+    let row = sqlx::query!(
+        "select weights, leanings, case when heeds_record then track_record end as record from trainers where id = $1",
+        id.0
+    )
+    .fetch_one(pool)
+    .await?;
+    Ok(Judging {
+        weights: row.weights.map(|w| document::read(w, "trainers.weights", id.0)).transpose()?,
+        leanings: row.leanings.map(|l| document::read(l, "trainers.leanings", id.0)).transpose()?.unwrap_or_default(),
+        record: row.record.map(|r| document::read(r, "trainers.track_record", id.0)).transpose()?.unwrap_or_default(),
+    })
 }
 
 /// Sets how a trainer weighs the parts of a fit, or goes back to the usual.
@@ -133,12 +154,6 @@ pub async fn set_weights(pool: &Pool, id: TrainerId, weights: Option<&Weights>) 
     let weights = weights.map(serde_json::to_value).transpose()?;
     sqlx::query!("update trainers set weights = $2 where id = $1", id.0, weights).execute(pool).await?;
     Ok(())
-}
-
-/// What a trainer has decided where schools differ.
-pub async fn leanings(pool: &Pool, id: TrainerId) -> Result<Leanings, StoreError> {
-    let row = sqlx::query!("select leanings from trainers where id = $1", id.0).fetch_one(pool).await?;
-    Ok(row.leanings.map(|l| document::read(l, "trainers.leanings", id.0)).transpose()?.unwrap_or_default())
 }
 
 /// Keeps what a trainer has decided where schools differ.

@@ -132,10 +132,15 @@ pub async fn remind(app: &App) -> Result<(), WebError> {
     features::train::remind_all(app).await
 }
 
+/// Reads the logs that are due for what they say of movements, of all trainers' clients, and pools them for each trainer.
+pub async fn learn(app: &App) -> Result<(), WebError> {
+    features::across::read_all(app).await
+}
+
 /// How often plans are tended.
 const TENDED_EVERY: Duration = Duration::from_mins(1);
 
-/// Tends the plans and reminds of workouts, now and every minute from now on. What goes wrong is told in the log, and tried again.
+/// Tends the plans, reminds of workouts and reads logs, now and every minute from now on. What goes wrong is told in the log, and tried again.
 pub async fn tend_always(app: App) {
     loop {
         if let Err(error) = tend(&app).await {
@@ -143,6 +148,9 @@ pub async fn tend_always(app: App) {
         }
         if let Err(error) = remind(&app).await {
             tracing::warn!(%error, "nobody was reminded");
+        }
+        if let Err(error) = learn(&app).await {
+            tracing::warn!(%error, "logs were not read");
         }
         tokio::time::sleep(TENDED_EVERY).await;
     }

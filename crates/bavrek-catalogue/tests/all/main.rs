@@ -1,5 +1,6 @@
 //! All tests of the crate as one program: linking one takes a fraction of linking one a file.
 
+mod across;
 mod ahead;
 mod bars;
 mod beside;

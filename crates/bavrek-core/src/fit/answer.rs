@@ -30,6 +30,8 @@ pub struct Candidate<'a> {
     pub score: f64,
     /// Its parts.
     pub parts: Parts,
+    /// By which share of it the score was leaned by how the movement went with the trainer's clients; 0 where it was not.
+    pub tilt: f64,
     /// What of the intent is kept.
     pub kept: Vec<String>,
     /// What of it is lost.
@@ -123,9 +125,10 @@ impl<'a> FitAnswer<'a> {
 
     /// The parts in which the leader is better than the candidate at `place`, the costliest first.
     fn behind(&self, place: usize) -> Vec<String> {
-        let (leader, own) = (&self.candidates[0].parts, &self.candidates[place].parts);
-        let mut behind: Vec<_> =
-            leader.costs_against(own, &self.weights).into_iter().filter(|(_, cost)| *cost > 0.005).collect();
+        let (leader, own) = (&self.candidates[0], &self.candidates[place]);
+        let parts = leader.parts.costs_against(&own.parts, &self.weights);
+        let leaned = ("how it went with your clients", leader.tilt.ln_1p() - own.tilt.ln_1p());
+        let mut behind: Vec<_> = parts.into_iter().chain([leaned]).filter(|(_, cost)| *cost > 0.005).collect();
         behind.sort_by(|a, b| b.1.total_cmp(&a.1));
         behind.into_iter().map(|(name, _)| name.to_owned()).collect()
     }

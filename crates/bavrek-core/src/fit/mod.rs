@@ -8,6 +8,7 @@ mod case;
 mod exclude;
 mod joint_shares;
 mod joints;
+mod lean;
 mod leanings;
 mod order;
 mod parts;
@@ -263,8 +264,24 @@ impl<'a, 'r> Fitter<'a, 'r> {
             );
         }
         let cautions = cautions(self.catalogue, movement, step, self.room.kit);
-        let score = parts.score(&job.weights);
-        Ok(Candidate { movement, ladder, start, score, parts, kept, lost, prescription, conflicts, cautions, reasons })
+        let lean = lean::lean(self.room.record, movement, &parts);
+        let tilt = lean.as_ref().map_or(0.0, |l| l.tilt);
+        reasons.extend(lean.map(|l| l.words));
+        let score = (parts.score(&job.weights) * (1.0 + tilt)).min(1.0);
+        Ok(Candidate {
+            movement,
+            ladder,
+            start,
+            score,
+            parts,
+            tilt,
+            kept,
+            lost,
+            prescription,
+            conflicts,
+            cautions,
+            reasons,
+        })
     }
 }
 

@@ -17,7 +17,7 @@ const LONGEST_CHAIN: usize = 8;
 /// Tension that differs by less is alike.
 const ALIKE: f64 = 0.02;
 /// Joints at least this kind, so that a movement can lead for its plainness.
-const SOUND: f64 = 0.99;
+pub(super) const SOUND: f64 = 0.99;
 
 /// Lowers the score of what must not lead. A doubted variant stays behind the plain movement it comes from, where that has
 /// a step of five to thirty repetitions, and so does one side at a time behind both together. What yields to another does so where the joints are sound and

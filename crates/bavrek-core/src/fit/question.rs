@@ -6,6 +6,7 @@ use super::beside::Mate;
 use super::exclude::PutAside;
 use super::leanings::Leanings;
 use super::weights::Weights;
+use crate::across::{NO_RECORD, TrackRecord};
 use crate::kit::KitItem;
 use crate::log::LoggedSet;
 use crate::method::Method;
@@ -33,6 +34,8 @@ pub struct FitQuestion<'a> {
     pub weights: Weights,
     /// What the trainer has decided where schools differ.
     pub leanings: Leanings,
+    /// How movements went with the trainer's clients, where that is to count.
+    pub record: &'a TrackRecord,
     /// What the block's other slots are done with, where they alternate with this one.
     pub beside: &'a [Mate<'a>],
 }
@@ -50,14 +53,15 @@ impl<'a> FitQuestion<'a> {
             method: None,
             weights: Weights::USUAL,
             leanings: Leanings::NONE,
+            record: &NO_RECORD,
             beside: &[],
         }
     }
 
     /// All of it but the intent and the log.
     pub const fn room(&self) -> Room<'a> {
-        let Self { person, kit, put_aside, method, weights, leanings, .. } = *self;
-        Room { person, kit, put_aside, method, weights, leanings }
+        let Self { person, kit, put_aside, method, weights, leanings, record, .. } = *self;
+        Room { person, kit, put_aside, method, weights, leanings, record }
     }
 }
 
@@ -76,11 +80,21 @@ pub struct Room<'a> {
     pub weights: Weights,
     /// What the trainer has decided where schools differ.
     pub leanings: Leanings,
+    /// How movements went with the trainer's clients, where that is to count.
+    pub record: &'a TrackRecord,
 }
 
 impl<'a> Room<'a> {
     /// The room with nothing put aside, weighed as usual.
     pub const fn plain(person: &'a Person, kit: &'a [KitItem]) -> Self {
-        Self { person, kit, put_aside: &[], method: None, weights: Weights::USUAL, leanings: Leanings::NONE }
+        Self {
+            person,
+            kit,
+            put_aside: &[],
+            method: None,
+            weights: Weights::USUAL,
+            leanings: Leanings::NONE,
+            record: &NO_RECORD,
+        }
     }
 }

@@ -58,6 +58,28 @@ pub struct Swap<'a> {
     pub verdict: Verdict,
 }
 
+/// A run of days on which one movement led a pattern, wherever that was.
+#[derive(Debug, Clone, PartialEq)]
+pub struct Spell<'a> {
+    /// The movement.
+    pub movement: &'a Movement,
+    /// The first day.
+    pub first: NaiveDate,
+    /// The last day.
+    pub last: NaiveDate,
+    /// Days on which it was done.
+    pub days: usize,
+    /// From the first day to the last.
+    pub change: Option<Change>,
+}
+
+impl Spell<'_> {
+    /// What became of the strength meanwhile, in a word.
+    pub fn verdict(&self) -> Option<Verdict> {
+        self.change.as_ref().map(verdict)
+    }
+}
+
 /// The strength of a pattern over time.
 #[derive(Debug, Clone, PartialEq)]
 pub struct Line<'a> {
@@ -77,6 +99,8 @@ pub struct Line<'a> {
     pub still_weeks: Option<i64>,
     /// What came of each swap.
     pub swaps: Vec<Swap<'a>>,
+    /// What led it when.
+    pub spells: Vec<Spell<'a>>,
 }
 
 /// A run of days on which one movement led a pattern at one place.
@@ -114,6 +138,7 @@ pub fn lines<'a>(
             still_weeks: still(&levels).filter(|_| too_light.is_none()),
             too_light_days: too_light,
             swaps: swaps(&stints, change),
+            spells: spells(&stints, change),
             levels,
         });
     }
@@ -177,6 +202,17 @@ fn swaps<'a>(stints: &[Stint<'a>], change: impl Fn(NaiveDate, NaiveDate) -> Opti
         Some(Swap { date: pair[1].days[0], from: pair[0].movement, to: pair[1].movement, change, verdict })
     };
     judged.filter_map(swap).collect()
+}
+
+/// What led when: stints of one movement that follow each other at several places are one.
+fn spells<'a>(stints: &[Stint<'a>], change: impl Fn(NaiveDate, NaiveDate) -> Option<Change>) -> Vec<Spell<'a>> {
+    let of_one = stints.chunk_by(|a, b| a.movement.id == b.movement.id);
+    let spell = |run: &[Stint<'a>]| {
+        let days: Vec<NaiveDate> = run.iter().flat_map(|s| s.days.iter().copied()).collect();
+        let (first, last) = (*days.first()?, *days.last()?);
+        Some(Spell { movement: run.first()?.movement, first, last, days: days.len(), change: change(first, last) })
+    };
+    of_one.filter_map(spell).collect()
 }
 
 fn verdict(change: &Change) -> Verdict {

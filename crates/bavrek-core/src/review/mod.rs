@@ -6,7 +6,7 @@ mod sides;
 mod story;
 mod weeks;
 
-pub use continuity::{Line, Mark, Swap, Verdict, lines};
+pub use continuity::{Line, Mark, Spell, Swap, Verdict, lines};
 pub use pains::{PainfulDay, painful_days};
 pub use sides::{SideGap, side_gaps};
 pub use story::{Told, story};

@@ -29,7 +29,7 @@ const LAYERS: &[(&str, &[&str])] = &[
     ("movement", &["movement", "posture", "plan", "arrangement", "school", "reading"]),
     ("rigging", &["rigging", "figure"]),
     ("ladder", &["ladder", "handling", "safety", "reference", "purchase"]),
-    ("evidence", &["log", "strength", "volume", "review", "example"]),
+    ("evidence", &["log", "strength", "volume", "review", "across", "example"]),
     ("choice", &["fit", "spot", "spare", "feasibility"]),
     ("performing", &["between", "set_ups", "script", "warm_up", "clock", "shorten"]),
     ("deciding", &["progress", "week", "calendar", "template", "reminding"]),

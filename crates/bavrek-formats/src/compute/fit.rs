@@ -2,6 +2,7 @@
 
 use std::collections::BTreeMap;
 
+use bavrek_core::across::TrackRecord;
 use bavrek_core::anatomy::{ArmPosition, Implement, Pattern, Region};
 use bavrek_core::dose::Prescription;
 use bavrek_core::fit::{self, Candidate, ExclusionCode, FitQuestion, Parts};
@@ -30,6 +31,9 @@ pub struct FitRequest {
     #[serde(default)]
     history: Vec<LoggedSet>,
     limit: Option<u16>,
+    /// How movements went with other clients, by identifier: leans the order a little.
+    #[serde(default)]
+    track_record: TrackRecord,
 }
 
 /// What is answered.
@@ -127,6 +131,9 @@ pub(super) fn answer(catalogue: &Catalogue, request: &FitRequest) -> Result<FitA
     let kit = kit_of(&request.place)?;
     check_intent(catalogue, &request.intent)?;
     check_history(catalogue, &request.history)?;
+    for (id, _) in request.track_record.movements() {
+        find(catalogue, id, "track_record")?;
+    }
     let limit = match request.limit {
         Some(0) => return Err(RequestError::new("limit", "must be at least 1")),
         limit => usize::from(limit.unwrap_or(20)),
@@ -136,6 +143,7 @@ pub(super) fn answer(catalogue: &Catalogue, request: &FitRequest) -> Result<FitA
         &FitQuestion {
             history: &request.history,
             method: request.method,
+            record: &request.track_record,
             ..FitQuestion::plain(&request.client, &kit, &request.intent)
         },
     );

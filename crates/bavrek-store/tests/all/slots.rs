@@ -143,8 +143,8 @@ async fn weights_are_each_trainers_own(pool: Pool) {
     let (mine, other) = (world(&pool, "a").await, world(&pool, "b").await);
     let own = Weights::from_percent([30.0, 10.0, 10.0, 10.0, 20.0, 10.0, 10.0]).unwrap();
     trainers::set_weights(&pool, mine.trainer, Some(&own)).await.unwrap();
-    assert_eq!(trainers::weights(&pool, mine.trainer).await.unwrap(), Some(own));
-    assert_eq!(trainers::weights(&pool, other.trainer).await.unwrap(), None);
+    assert_eq!(trainers::judging(&pool, mine.trainer).await.unwrap().weights, Some(own));
+    assert_eq!(trainers::judging(&pool, other.trainer).await.unwrap().weights, None);
     trainers::set_weights(&pool, mine.trainer, None).await.unwrap();
-    assert_eq!(trainers::weights(&pool, mine.trainer).await.unwrap(), None);
+    assert_eq!(trainers::judging(&pool, mine.trainer).await.unwrap().weights, None);
 }

@@ -1,6 +1,7 @@
 //! The screens: one folder each.
 
 pub(crate) mod account;
+pub(crate) mod across;
 pub(crate) mod api;
 mod bench;
 mod calendar;
@@ -61,6 +62,7 @@ pub(crate) fn computing_routes() -> Router<App> {
         .merge(reading::routes())
         .merge(refit::routes())
         .merge(review::routes())
+        .merge(across::routes())
         .merge(ladder::routes())
         .merge(train::routes())
         .merge(spot::routes())

@@ -6,7 +6,7 @@ use std::sync::Arc;
 use bavrek_core::calendar::{light_dose, light_step};
 use bavrek_core::dose::Prescription;
 use bavrek_core::figure::Figure;
-use bavrek_core::fit::{Candidate, FitAnswer, Fitter, Leanings, Mate, PutAside, Room, Weights, Worked, ruled_out};
+use bavrek_core::fit::{Candidate, FitAnswer, Fitter, Mate, PutAside, Room, Worked, ruled_out};
 use bavrek_core::handling::handling;
 use bavrek_core::kit::{KitItem, Place};
 use bavrek_core::ladder::{Ladder, LadderStep};
@@ -28,6 +28,7 @@ use bavrek_store::logs::ClientLog;
 use bavrek_store::places::{self, PlaceHead};
 use bavrek_store::sessions::{Block, SessionHead};
 use bavrek_store::slots::{PlacedSlot, Slot};
+use bavrek_store::trainers::Judging;
 use bavrek_store::{StoreError, TrainerId, kit, put_aside, sessions, trainers};
 use chrono::NaiveDate;
 use uuid::Uuid;
@@ -57,10 +58,8 @@ pub(super) struct Scene {
     pub(super) method: Option<Method>,
     /// Whether the session's next day lies in a lighter week.
     pub(super) light: bool,
-    /// How the trainer weighs the parts of a fit.
-    pub(super) weights: Weights,
-    /// What the trainer has decided where schools differ.
-    pub(super) leanings: Leanings,
+    /// How the trainer judges fits.
+    judging: Judging,
     pub(super) banners: Vec<Banner>,
     /// Whether new plans wait for a clearance.
     pub(super) stopped: bool,
@@ -82,15 +81,13 @@ impl Scene {
         if place_head.client_id != who.client.id {
             return Err(StoreError::NotFound.into());
         }
-        let (place, log, put_aside, weights, leanings, against) = tokio::try_join!(
+        let (place, log, put_aside, judging, against) = tokio::try_join!(
             kit::place(&app.pool, trainer, &place_head),
             app.logs.of_client(&app.pool, trainer, &who.client, who.today),
             put_aside::of_client(&app.pool, trainer, who.client.id),
-            trainers::weights(&app.pool, trainer),
-            trainers::leanings(&app.pool, trainer),
+            trainers::judging(&app.pool, trainer),
             decisions::against(&app.pool, trainer, who.client.id, who.today),
         )?;
-        let weights = weights.unwrap_or_default();
         let (banners, stopped) = (who.banners(), who.stopped());
         let limits_since = who.limits.iter().filter(|l| l.in_force(who.today)).map(|l| l.since).max();
         let Who { client, person, unspared, pains, today, .. } = who;
@@ -107,8 +104,7 @@ impl Scene {
             put_aside,
             method,
             light,
-            weights,
-            leanings,
+            judging,
             banners,
             stopped,
             limits_since,
@@ -143,8 +139,9 @@ impl Scene {
             kit,
             put_aside: &self.put_aside,
             method: self.method,
-            weights: self.weights,
-            leanings: self.leanings,
+            weights: self.judging.weights.unwrap_or_default(),
+            leanings: self.judging.leanings,
+            record: &self.judging.record,
         }
     }
 

@@ -238,13 +238,13 @@ async fn weights_are_typed_refused_and_put_back(pool: Pool) {
     for (changed, says, keeps) in refusals {
         assert_refused(&visitor.post("/weights", &with(&usual, changed)).await, says, keeps);
     }
-    assert_eq!(trainers::weights(&pool, world.trainer).await.unwrap(), None);
+    assert_eq!(trainers::judging(&pool, world.trainer).await.unwrap().weights, None);
     let tried = visitor.post("/weights/try", &usual).await;
     assert!(tried.text.contains("as usual") && tried.text.contains("<td class=\"figure\">40</td>"), "only tried");
     assert!(visitor.post("/weights", &usual).await.text.contains("your own weights"));
-    assert!(trainers::weights(&pool, world.trainer).await.unwrap().is_some());
+    assert!(trainers::judging(&pool, world.trainer).await.unwrap().weights.is_some());
     assert!(visitor.post("/weights/usual", &[]).await.text.contains("as usual"));
-    assert_eq!(trainers::weights(&pool, world.trainer).await.unwrap(), None);
+    assert_eq!(trainers::judging(&pool, world.trainer).await.unwrap().weights, None);
 }
 
 #[sqlx::test(migrations = "../bavrek-store/migrations")]
@@ -299,11 +299,11 @@ async fn a_dispute_is_decided_once_and_kept(pool: Pool) {
     let page = visitor.post("/weights/leanings", &[("fly_end", "floor"), ("squeeze", "")]).await;
     assert_eq!((page.status, page.address.as_str()), (StatusCode::OK, "/weights"));
     assert!(page.text.contains("name=\"fly_end\" value=\"floor\" checked"));
-    let kept = trainers::leanings(&pool, world.trainer).await.unwrap();
+    let kept = trainers::judging(&pool, world.trainer).await.unwrap().leanings;
     assert_eq!((kept.side("fly_end"), kept.side("squeeze")), (Some("floor"), None));
     // Another trainer has decided nothing by that.
     let other = crate::common::world(&pool, "b@bavrek.example").await;
-    assert_eq!(trainers::leanings(&pool, other.trainer).await.unwrap(), Leanings::NONE);
+    assert_eq!(trainers::judging(&pool, other.trainer).await.unwrap().leanings, Leanings::NONE);
 }
 
 #[sqlx::test(migrations = "../bavrek-store/migrations")]

@@ -4,8 +4,9 @@
 use crate::common::{DESK, Page, Visitor, World, app_at, assert_refused, desk, now, start_at, with};
 use bavrek_core::dose::Prescription;
 use bavrek_core::kit::KitItem;
+use bavrek_core::movement::Movement;
 use bavrek_store::plans::{self, PlanDay};
-use bavrek_store::{Pool, fits, kit, new_id, places, sessions};
+use bavrek_store::{Pool, fits, kit, movements, new_id, places, sessions};
 use chrono::{DateTime, Duration, NaiveDate, Utc};
 use reqwest::StatusCode;
 use uuid::Uuid;
@@ -118,6 +119,23 @@ async fn a_plan_is_begun_and_its_weeks_open_one_by_one(pool: Pool) {
     assert_eq!(dates(&pool, &world).await, ["16 Mar", "19 Mar", "23 Mar", "26 Mar"]);
     let beyond = visitor.post(&format!("/clients/{}/plan/open", world.client), &[("week", "9")]).await;
     assert_eq!(beyond.status, StatusCode::UNPROCESSABLE_ENTITY);
+}
+
+/// A week that opens by itself knows the trainer's own movements: what is done with one stands.
+#[sqlx::test(migrations = "../bavrek-store/migrations")]
+async fn a_week_that_opens_leaves_an_own_movement_in_its_place(pool: Pool) {
+    let (world, visitor) = desk(&pool).await;
+    let id = new_id();
+    let own = movements::movement_id(id);
+    let like = app_at(pool.clone(), now()).catalogue.movement("dumbbell_curl").unwrap().clone();
+    let movement = Movement { id: own.clone(), name: "Curl as we do it".into(), ..like };
+    assert!(movements::save(&pool, world.trainer, id, &movement).await.unwrap());
+    let taken = visitor.post(&format!("/slots/{}/fit", world.slot), &[("exercise", &own)]).await;
+    assert_eq!(taken.status, StatusCode::OK, "{}", taken.text);
+    ask(&visitor, &world, &[]).await;
+    tend(&pool, MONDAY).await;
+    assert_eq!(dates(&pool, &world).await, ["16 Mar", "19 Mar"]);
+    assert_eq!(fit(&pool, &world, world.place).await.unwrap().exercise, own);
 }
 
 #[sqlx::test(migrations = "../bavrek-store/migrations")]

@@ -16,6 +16,7 @@ const NOBODYS: &[&str] = &[
     "/rig",
     "/catalogue",
     "/weights",
+    "/across",
     "/api",
     "/clients/new",
     "/clients/from-table",

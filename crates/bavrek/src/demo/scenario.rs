@@ -1,4 +1,4 @@
-//! Five invented clients with different rooms. Any likeness to a person is accidental.
+//! Invented clients with different rooms: five of their own kind, and five who train alike. Any likeness to a person is accidental.
 
 use bavrek_core::aims::Goal;
 use bavrek_core::anatomy::Region;
@@ -59,6 +59,11 @@ const HOTEL: &str = r#"[
     {"kind":"dumbbells","unit":"kg","pairs":[2,4,6,8,10,12,16]},
     {"kind":"bench","angles_deg":[0,30,45,75]},
     {"kind":"parallettes"}]"#;
+const LOFT: &str = r#"[
+    {"kind":"dumbbells","unit":"kg","pairs":[2,4,6,8,10,12,14,16,18,20,24]},
+    {"kind":"bench","angles_deg":[0,30,45,60]},
+    {"kind":"loop_band","label":"plum","count":1,"flat_length_m":1.04,"width_m":0.013,"thickness_m":0.0045},
+    {"kind":"anchor","heights_m":[0.1,1.1,2.0],"door":true}]"#;
 const CABIN: &str = r#"[
     {"kind":"tube_band","label":"red","count":1,"rest_length_m":1.2,"rated_kg":[5,14]},
     {"kind":"backpack","max_kg":15},
@@ -91,7 +96,11 @@ fn training(client: Client, aim: Goal, goal: &str, days: i16, minutes: i16) -> C
 
 /// The clients of the demo.
 pub(super) fn clients() -> anyhow::Result<Vec<ClientPlan>> {
-    Ok(vec![flat()?, park()?, hotel()?, traveller()?, newcomer()?])
+    let mut all = vec![flat()?, park()?, hotel()?, traveller()?, newcomer()?];
+    for alike in ALIKE {
+        all.push(alike.plan()?);
+    }
+    Ok(all)
 }
 
 /// Just taken in, and waiting for a doctor's word.
@@ -299,4 +308,112 @@ fn hotel() -> anyhow::Result<ClientPlan> {
             ),
         ],
     })
+}
+
+/// Somebody who does the same session in much the same room as others: what their logs show together is seen across clients.
+struct Alike {
+    name: &'static str,
+    mass: f64,
+    height: f64,
+    experience: Experience,
+    sex: Sex,
+    born: i16,
+    room: &'static str,
+    /// A limit of theirs.
+    limit: Option<&'static str>,
+    weeks: u64,
+}
+
+const ALIKE: [Alike; 5] = [
+    Alike {
+        name: "Aldous Penn",
+        mass: 88.0,
+        height: 1.85,
+        experience: Experience::Intermediate,
+        sex: Sex::Male,
+        born: 1986,
+        room: "Kiln yard",
+        limit: None,
+        weeks: 9,
+    },
+    Alike {
+        name: "Wren Castell",
+        mass: 58.5,
+        height: 1.64,
+        experience: Experience::Novice,
+        sex: Sex::Female,
+        born: 1999,
+        room: "Orchard room",
+        limit: None,
+        weeks: 7,
+    },
+    Alike {
+        name: "Corwin Hask",
+        mass: 81.0,
+        height: 1.79,
+        experience: Experience::Novice,
+        sex: Sex::Male,
+        born: 1995,
+        room: "Mill loft",
+        limit: None,
+        weeks: 8,
+    },
+    Alike {
+        name: "Ilva Rennick",
+        mass: 64.0,
+        height: 1.70,
+        experience: Experience::Intermediate,
+        sex: Sex::Female,
+        born: 1990,
+        room: "Weir house",
+        limit: None,
+        weeks: 9,
+    },
+    Alike {
+        name: "Tamsel Brook",
+        mass: 73.0,
+        height: 1.73,
+        experience: Experience::Intermediate,
+        sex: Sex::Male,
+        born: 1976,
+        room: "Ferry cottage",
+        limit: Some(r#"{"joint":"shoulder","what":"pain_overhead","side":"right","severity":"mild"}"#),
+        weeks: 9,
+    },
+];
+
+impl Alike {
+    fn plan(&self) -> anyhow::Result<ClientPlan> {
+        let limit = self.limit.map(serde_json::from_str::<Limit>).transpose()?;
+        let body = client(self.name, self.mass, self.height, self.experience, self.sex, self.born);
+        Ok(ClientPlan {
+            client: training(body, Goal::SizeFirst, "two evenings that hold", 2, 35),
+            limits: limit.into_iter().map(|l| (l, "Felt above the head now and then.")).collect(),
+            places: vec![(self.room, Setting::Doors, read_kit(LOFT)?, true)],
+            focus: vec![],
+            told: vec![],
+            seen: vec![],
+            screening: Some((None, None)),
+            weeks: self.weeks,
+            session: Some(("Row, press, curl", 35)),
+            blocks: vec![
+                (
+                    BlockKind::Straight,
+                    intents(r#"[{"pattern":"close_row","regions":{"lats":1.0},"reps":[8,12],"rir":2,"sets":3}]"#)?,
+                ),
+                (
+                    BlockKind::Straight,
+                    intents(
+                        r#"[{"pattern":"incline_press","regions":{"chest_clavicular":1.0},"reps":[8,12],"rir":2,"sets":3,"reference_exercise":"incline_dumbbell_press"}]"#,
+                    )?,
+                ),
+                (
+                    BlockKind::Straight,
+                    intents(
+                        r#"[{"pattern":"elbow_flexion","regions":{"biceps_long":1.0},"reps":[8,12],"rir":2,"sets":2}]"#,
+                    )?,
+                ),
+            ],
+        })
+    }
 }

@@ -17,9 +17,9 @@ use crate::chrome::Chrome;
 use crate::downloads;
 use crate::error::WebError;
 use crate::extract::{Fields, Ids, Me, Mine};
-use crate::features::account;
 use crate::features::dates::written;
 use crate::features::typed::{Input, Typed};
+use crate::features::{account, across};
 use crate::state::App;
 
 pub(super) fn routes() -> Router<App> {
@@ -142,6 +142,8 @@ async fn erase(
         return Ok((StatusCode::UNPROCESSABLE_ENTITY, page).into_response());
     }
     let receipt = people::erase(&app.pool, trainer, client, app.clock.now()).await?;
+    // What the client's log added to what is known of movements goes as well.
+    across::pool_again(&app, trainer).await?;
     Ok(erased(chrome, &receipt).into_response())
 }
 

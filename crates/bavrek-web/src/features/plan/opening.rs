@@ -6,7 +6,7 @@ use bavrek_core::calendar::Turn;
 use bavrek_core::fit::{Carried, Fitter, Known, Room, Worked};
 use bavrek_store::fits::{self, NewFit};
 use bavrek_store::plans::{self, NewDay, Plan};
-use bavrek_store::{TrainerId, sessions};
+use bavrek_store::{TrainerId, sessions, wall};
 use chrono::{Duration, NaiveDate};
 use uuid::Uuid;
 
@@ -181,8 +181,12 @@ pub(crate) async fn tend_all(app: &App) -> Result<(), WebError> {
     // A day more than the rule, for clients who live ahead of this clock.
     let by = today + Duration::days(OPENS_BEFORE + 1);
     for (trainer, id) in plans::waiting(&app.pool, by, today).await? {
-        let plan = plans::one(&app.pool, trainer, id).await?;
-        if let Err(error) = tend(app, trainer, &plan, false).await {
+        let tended = Box::pin(wall::around(Some(trainer), async {
+            let plan = plans::one(&app.pool, trainer, id).await?;
+            // As the trainer sees it: what is done with an own movement stands.
+            tend(&app.of(trainer).await?, trainer, &plan, false).await
+        }));
+        if let Err(error) = tended.await {
             tracing::warn!(%error, "a plan was not tended");
         }
     }

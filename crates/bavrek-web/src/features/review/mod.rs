@@ -19,6 +19,7 @@ use chrono::{Days, NaiveDate};
 use serde::Deserialize;
 use uuid::Uuid;
 
+pub(super) use self::tables::change;
 use self::tables::{LineTable, RegionBars, SideLine, Worked};
 use crate::budget::aside;
 use crate::chrome::Chrome;

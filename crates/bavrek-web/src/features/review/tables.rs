@@ -68,7 +68,7 @@ fn percent(log: f64) -> String {
 }
 
 /// `+12 % (4 to 20)`.
-fn change(change: &Change) -> String {
+pub(in crate::features) fn change(change: &Change) -> String {
     let [low, high] = change.bounds();
     format!("{} % ({} to {})", percent(change.mean), percent(low), percent(high))
 }

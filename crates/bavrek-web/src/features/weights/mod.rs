@@ -10,7 +10,7 @@ use bavrek_core::fit::{DISPUTES, Dispute, FlyEnd, Leanings, Parts, Squeeze, Weig
 use bavrek_core::method::Method;
 use bavrek_core::ranges::LegalRange;
 use bavrek_core::units::trim_number;
-use bavrek_store::trainers;
+use bavrek_store::trainers::{self, Judging};
 
 use super::typed::Typed;
 use crate::chrome::Chrome;
@@ -134,9 +134,8 @@ fn read(typed: &mut Typed) -> Option<Weights> {
 }
 
 async fn show(Mine(app): Mine, Me(trainer): Me, chrome: Chrome) -> Result<Page, WebError> {
-    let stored = trainers::weights(&app.pool, trainer).await?;
+    let Judging { weights: stored, leanings, .. } = trainers::judging(&app.pool, trainer).await?;
     let weights = stored.unwrap_or_default();
-    let leanings = trainers::leanings(&app.pool, trainer).await?;
     Ok(page(chrome, &typed_of(&weights), &weights, stored.is_some(), leanings))
 }
 
@@ -146,18 +145,16 @@ async fn back() -> Redirect {
 
 /// The page with what is typed; nothing is stored.
 async fn tried(Mine(app): Mine, Me(trainer): Me, chrome: Chrome, fields: Fields) -> Result<Page, WebError> {
-    let stored = trainers::weights(&app.pool, trainer).await?;
+    let Judging { weights: stored, leanings, .. } = trainers::judging(&app.pool, trainer).await?;
     let mut typed = Typed::of(&fields);
     let weights = read(&mut typed).or(stored).unwrap_or_default();
-    let leanings = trainers::leanings(&app.pool, trainer).await?;
     Ok(page(chrome, &typed, &weights, stored.is_some(), leanings))
 }
 
 async fn save(Mine(app): Mine, Me(trainer): Me, chrome: Chrome, fields: Fields) -> Result<Response, WebError> {
     let mut typed = Typed::of(&fields);
     let Some(weights) = read(&mut typed) else {
-        let stored = trainers::weights(&app.pool, trainer).await?;
-        let leanings = trainers::leanings(&app.pool, trainer).await?;
+        let Judging { weights: stored, leanings, .. } = trainers::judging(&app.pool, trainer).await?;
         let page = page(chrome, &typed, &stored.unwrap_or_default(), stored.is_some(), leanings);
         return Ok((StatusCode::UNPROCESSABLE_ENTITY, page).into_response());
     };
