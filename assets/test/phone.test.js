@@ -7,7 +7,7 @@ import { adviceNow, closed, current, localDay, restIsOver, restUntil, standing, 
 import { see } from "../js/phone/view.js";
 import { fieldsOf, fresh, wrongIn } from "../js/phone/form.js";
 import { partAt, repsBy, within } from "../js/phone/pace.js";
-import { due, leftOfTotal, next, open, replaced, taken } from "../js/phone/script.js";
+import { due, enough, leftOfTotal, next, open, replaced, taken } from "../js/phone/script.js";
 
 const file = new URL("../../crates/bavrek-core/tests/data/phone_cases.json", import.meta.url);
 const cases = JSON.parse(await readFile(file, "utf8"));
@@ -23,6 +23,7 @@ test("what comes next is what the core says", () => {
       expected.left,
     );
     assert.equal(at(next(turns, done, closed)), expected.next);
+    assert.equal(enough(turns, done, closed, expected.optional), expected.enough);
   }
 });
 
@@ -412,4 +413,23 @@ test("a station may be logged uncounted, anything else not", () => {
   assert.equal(wrongIn(form, station, false), "");
   assert.match(wrongIn({ ...form, reps: "many" }, station, false), /repetitions/);
   assert.match(wrongIn(form, { ...station, uncounted: false }, false), /repetitions/);
+});
+
+test("what may be left out is told, and when enough of it is done", () => {
+  const p = pack();
+  const may = (slot, wanted) => (p.stations.find((s) => s.slot === slot).optional = [wanted, "optional"]);
+  may("row", 1);
+  may("curl", 0);
+  const seen = (said, wanted) => {
+    const stands = standing(p, said);
+    const view = see(p, stands, current(p, stands, wanted), { local: { rungs: {} }, sparing: "" });
+    return [view.turn?.slot, view.may, view.enough];
+  };
+  assert.deepEqual(seen([]), ["press", null, false]);
+  const presses = [entry(set("press")), entry(set("press", 1))];
+  assert.deepEqual(seen(presses), ["row", "optional", false], "one of the two is wanted");
+  const curls = [...presses, entry(set("curl")), entry(set("curl", 1))];
+  assert.deepEqual(seen(curls), ["row", "optional", true]);
+  const left = [...curls, entry({ kind: "skip", slot: "row", reason: "" })];
+  assert.deepEqual(seen(left), [undefined, undefined, undefined], "the workout is over");
 });

@@ -1,5 +1,5 @@
 // What stands of a workout: what the server said of it, and what was said here since. Nothing in here draws or waits.
-import { due, leftOfTotal, next, open, replaced, taken } from "./script.js";
+import { due, enough, leftOfTotal, next, open, replaced, taken } from "./script.js";
 
 // Pain, of 10, from which a movement is stopped.
 const STOPS = 4;
@@ -127,6 +127,9 @@ export function closed(pack, { done, skips, swaps }) {
   return [...skips.keys(), ...hurt.map((station) => station.slot)];
 }
 
+// Slots that may be left out, each with how many of them are wanted.
+export const optional = (pack) => pack.stations.flatMap((s) => (s.optional ? [[s.slot, s.optional[0]]] : []));
+
 // The turn to be done now: the next one, or that of a slot that was chosen.
 export function current(pack, stands, wanted) {
   const turns = turnsOf(pack, stands.swaps);
@@ -170,4 +173,4 @@ export function adviceNow(pack, stands, turn) {
   return advice ? { ...advice, about: last.id } : null;
 }
 
-export { leftOfTotal, open, taken };
+export { enough, leftOfTotal, open, taken };

@@ -1,6 +1,6 @@
 // The workout on the phone: what now? One turn at a time, with or without a signal.
 import { due, goesByItself, restingBefore, setId, working } from "./circuit.js";
-import { current, localDay, restIsOver, standing } from "./derive.js";
+import { current, localDay, optional, restIsOver, standing } from "./derive.js";
 import { fieldsOf, fresh, wrongIn } from "./form.js";
 import { Pace } from "./pace.js";
 import { stayAwake, voice } from "./sound.js";
@@ -386,6 +386,14 @@ export function workout() {
     },
     async skip() {
       await this.say({ kind: "skip", slot: this.view.turn.slot, reason: this.reason });
+      this.close();
+    },
+    // Leaves out all that may be left out and is not done.
+    async leaveRest() {
+      const may = optional(this.pack).map(([slot]) => slot);
+      for (const job of this.view.jobs)
+        if (may.includes(job.slot) && job.left > 0 && !job.shut)
+          await this.say({ kind: "skip", slot: job.slot, reason: "" });
       this.close();
     },
     async takeUp(slot) {

@@ -91,6 +91,7 @@ fn boards(c: &mut Criterion) {
         aim: Aim::ALL[i % Aim::ALL.len()],
         works: 2.0,
         spare: false,
+        optional: None,
         dose: doses[&i].clone(),
     };
     let lines: Vec<Line<usize>> = stations.iter().enumerate().map(line).collect();

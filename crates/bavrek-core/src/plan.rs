@@ -91,7 +91,14 @@ pub struct Intent {
     /// How its repetitions are done, whatever the movement.
     #[serde(default, skip_serializing_if = "Execution::is_usual")]
     pub execution: Execution,
+    /// That it may be left out: once so many of the session's lines that may be are done, 0 to [`MOST_WANTED`]. None where it is always
+    /// done. Of several lines the highest number counts.
+    #[serde(default, skip_serializing_if = "Option::is_none")]
+    pub optional: Option<u8>,
 }
+
+/// Most of the lines that may be left out that can be wanted.
+pub const MOST_WANTED: u8 = 12;
 
 /// Usual rest after a set of so many repetitions, s. Schools differ; these lie in the middle.
 pub const fn usual_rest(reps: u16) -> u16 {
@@ -120,6 +127,7 @@ impl Intent {
             dose: None,
             reference_exercise: None,
             execution: Execution::USUAL,
+            optional: None,
         }
     }
 
@@ -142,6 +150,9 @@ impl Intent {
         }
         if self.sets == 0 || self.sets > MOST_SETS {
             return Err(RangeError::new("sets", format!("must be 1 to {MOST_SETS}")));
+        }
+        if self.optional.is_some_and(|wanted| wanted > MOST_WANTED) {
+            return Err(RangeError::new("optional", format!("must be 0 to {MOST_WANTED}")));
         }
         self.execution.validate().map_err(|e| e.under("execution"))?;
         self.dose.as_ref().map_or(Ok(()), |dose| dose.validate().map_err(|e| e.under("dose")))
@@ -266,9 +277,19 @@ impl Intent {
             stop: None,
             dose: None,
             execution: Execution::USUAL,
+            optional: None,
             ..i.clone()
         };
         job(self) == job(other)
+    }
+
+    /// That it may be left out, in words: `optional, at least 4 such lines`.
+    pub fn optional_text(&self) -> Option<String> {
+        Some(match self.optional? {
+            0 => "optional".to_owned(),
+            1 => "optional, at least 1 such line".to_owned(),
+            wanted => format!("optional, at least {wanted} such lines"),
+        })
     }
 
     /// Repetitions in reserve at which its sets end, the last one aside: none where they go to failure.

@@ -200,6 +200,18 @@ impl<K: Copy + PartialEq> Script<K> {
         self.open(done).into_iter().find(|turn| !closed.contains(&turn.key))
     }
 
+    /// Whether nothing that is left has to be done: every turn is done or closed, or belongs to a station of `optional` of which as
+    /// many are done as are wanted. Each of those says how many; the highest number counts. Begun is not done.
+    pub fn is_enough(&self, done: &[DoneTurn<K>], closed: &[K], optional: &[(K, u8)]) -> bool {
+        let mut open: Vec<K> = self.open(done).into_iter().map(|turn| turn.key).collect();
+        let full = |key: K| !open.contains(&key) && done.iter().any(|d| d.key == key);
+        let full = optional.iter().filter(|(key, _)| full(*key)).count();
+        open.retain(|key| !closed.contains(key));
+        let wanted = optional.iter().map(|(_, wanted)| usize::from(*wanted)).max().unwrap_or(0);
+        let may = |key: &K| optional.iter().any(|(other, _)| other == key);
+        open.is_empty() || (full >= wanted && open.iter().all(may))
+    }
+
     /// The next turn of one station.
     pub fn next_of(&self, key: K, done: &[DoneTurn<K>]) -> Option<&Turn<K>> {
         self.open(done).into_iter().find(|turn| turn.key == key)

@@ -23,6 +23,8 @@ pub struct Line<K> {
     pub works: f64,
     /// Whether the week has enough for that region without one set of it.
     pub spare: bool,
+    /// That it may be left out, as its intent says.
+    pub optional: Option<u8>,
     /// Its sets.
     pub dose: Prescription,
 }
@@ -82,6 +84,8 @@ const SET_HARM: f64 = 1.0;
 /// A line that is left out is missed more than its sets: as one set more, and each of its sets by so much.
 const LINE_HARM: f64 = 1.0;
 const SET_OF_LINE: f64 = 1.3;
+/// What is left of the harm where the line may be left out and enough like it stay. Assumed.
+const OPTIONAL: f64 = 0.3;
 
 /// Shortest rest after a set by its repetitions, s: heavy sets need theirs. Schools differ; these lie at the lower end.
 const fn least_rest(set: &SetPlan) -> u16 {
@@ -165,6 +169,9 @@ impl<K: Copy + Ord> State<K> {
     fn cuts(&self, lines: &[Line<K>], allowed: &[Means]) -> Vec<(Cut<K>, f64)> {
         let here: Vec<&Line<K>> = lines.iter().filter(|l| self.doses.contains_key(&l.key)).collect();
         let may = |means: Means| allowed.contains(&means);
+        let optional: Vec<u8> = here.iter().filter_map(|l| l.optional).collect();
+        let enough_stay = optional.iter().max().is_some_and(|wanted| optional.len() > usize::from(*wanted));
+        let missed = |line: &Line<K>| if line.optional.is_some() && enough_stay { OPTIONAL } else { 1.0 };
         let mut found = Vec::new();
         for (i, line) in here.iter().enumerate() {
             let sets = self.doses[&line.key].sets.len() as f64;
@@ -173,9 +180,8 @@ impl<K: Copy + Ord> State<K> {
             found.extend(pairs.filter(|_| may(Means::Pairs)));
             found.extend(may(Means::Rests).then_some((Cut::Rest(line.key), REST_HARM)));
             found.extend(may(Means::Sets).then_some((Cut::Set(line.key), line.worth())));
-            found.extend(
-                may(Means::Lines).then_some((Cut::Leave(line.key), LINE_HARM + SET_OF_LINE * line.worth() * sets)),
-            );
+            let left = missed(line) * (LINE_HARM + SET_OF_LINE * line.worth() * sets);
+            found.extend(may(Means::Lines).then_some((Cut::Leave(line.key), left)));
         }
         found
     }

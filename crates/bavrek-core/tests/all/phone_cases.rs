@@ -61,6 +61,14 @@ fn script_case(draw: &mut ChaCha8Rng) -> Value {
         })
         .collect();
     let closed: Vec<u8> = keys.iter().copied().filter(|_| draw.random_bool(0.1)).collect();
+    let mut stations = keys.clone();
+    stations.dedup();
+    let mut optional: Vec<(u8, u8)> = Vec::new();
+    for key in stations {
+        if draw.random_bool(0.6) && optional.iter().all(|(other, _)| *other != key) {
+            optional.push((key, draw.random_range(0..3)));
+        }
+    }
     let at = |turn: &Turn<u8>| script.turns.iter().position(|t| std::ptr::eq(t, turn));
     json!({
         "turns": turns(&script),
@@ -70,6 +78,8 @@ fn script_case(draw: &mut ChaCha8Rng) -> Value {
         "open": script.open(&done).into_iter().map(at).collect::<Vec<_>>(),
         "left": script.turns.iter().map(|t| Script::left_of_total(t, &done)).collect::<Vec<_>>(),
         "next": script.next(&done, &closed).map(at),
+        "optional": optional,
+        "enough": script.is_enough(&done, &closed, &optional),
     })
 }
 
@@ -105,6 +115,7 @@ fn the_cases_of_the_phone_are_those_of_the_core() {
     // The cases reach what they should: some workouts are over, some go on, some advice is due.
     assert!(scripts.iter().filter(|c| c["next"].is_null()).count() > 5);
     assert!(scripts.iter().filter(|c| !c["next"].is_null()).count() > 30);
+    assert!(scripts.iter().filter(|c| c["enough"] == true && !c["next"].is_null()).count() > 3);
     assert!(advice.iter().filter(|c| !c["due"].is_null()).count() > 30);
     let path = std::path::Path::new(env!("CARGO_MANIFEST_DIR")).join(FILE);
     let lines = |cases: &[Value]| cases.iter().map(Value::to_string).collect::<Vec<_>>().join(",\n");

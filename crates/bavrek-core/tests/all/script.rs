@@ -49,6 +49,43 @@ fn stations_go_round_as_their_block_says(#[case] kind: BlockKind, #[case] expect
     assert_eq!(order(&script), expected);
 }
 
+/// Any two of these three, after what is always done. `A2` are two sets of A that are done; what hurt or was left out is closed.
+#[rstest]
+#[case::nothing("", "", 2, false)]
+#[case::what_is_always_done("A2", "", 2, false)]
+#[case::one_of_them("A2 B2", "", 2, false)]
+#[case::one_and_a_half("A2 B2 C1", "", 2, false)]
+#[case::two_of_them("A2 B2 D2", "", 2, true)]
+#[case::all("A2 B2 C2 D2", "", 2, true)]
+#[case::two_of_them_alone("B2 D2", "", 2, false)]
+#[case::one_hurt("A2 B2", "D", 2, false)]
+#[case::the_others_left_out("A2 B2", "CD", 2, true)]
+#[case::broken_off_and_left_out("A2 B1 C2", "B", 2, false)]
+#[case::what_is_always_done_hurt("B2 C2", "A", 2, true)]
+#[case::none_is_wanted("A2", "", 0, true)]
+#[case::more_than_there_are("A2 B2 C2", "", 9, false)]
+#[case::all_of_more_than_there_are("A2 B2 C2 D2", "", 9, true)]
+fn some_of_what_may_be_left_out_is_enough(
+    #[case] sets: &str,
+    #[case] closed: &str,
+    #[case] wanted: u8,
+    #[case] enough: bool,
+) {
+    let stations = |kind, keys: &str| (kind, keys.chars().map(|key| both(key, "2 x 8")).collect());
+    let script = script(vec![stations(BlockKind::Straight, "AB"), stations(BlockKind::Superset, "CD")]);
+    let told = |text: &str| {
+        let mut chars = text.chars();
+        (chars.next().unwrap(), chars.as_str().parse::<usize>().unwrap())
+    };
+    let sets = sets.split_whitespace().map(told);
+    let done: Vec<_> = sets.flat_map(|(key, n)| std::iter::repeat_n(done(key, None, 8), n)).collect();
+    let closed: Vec<char> = closed.chars().collect();
+    // One of them says how many; those that say less do not lower it.
+    let optional = [('B', 0), ('C', wanted), ('D', 0)];
+    assert_eq!(script.is_enough(&done, &closed, &optional), enough);
+    assert_eq!(script.is_enough(&done, &closed, &[]), script.next(&done, &closed).is_none());
+}
+
 #[test]
 fn both_sides_of_a_set_follow_each_other() {
     let right = Station { first: Side::Right, ..station('B', "1 x 8", true) };

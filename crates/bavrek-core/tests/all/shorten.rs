@@ -17,7 +17,7 @@ use rstest::rstest;
 
 fn line(key: usize, pattern: Pattern, aim: Aim, dose: &str) -> Line<usize> {
     let dose = read(dose).unwrap().filled(Usual { tempo: Tempo::USUAL, rir: 2, rest_s: 120 });
-    Line { key, pattern, aim, works: 2.0, spare: false, dose }
+    Line { key, pattern, aim, works: 2.0, spare: false, optional: None, dose }
 }
 
 fn straight(lines: &[Line<usize>]) -> Blocks<usize> {
@@ -71,6 +71,24 @@ fn sets_go_where_they_matter_least_and_two_stay() {
     let first: Vec<_> = found.cuts.iter().take(2).map(|(c, _)| *c).collect();
     assert!(first.iter().all(|c| matches!(c, Cut::Set(3 | 4))), "what is only kept goes first: {first:?}");
     assert!(found.total.value() > 60.0, "what cannot be reached is not claimed");
+}
+
+/// What may be left out goes before what grows less, as long as enough like it stay.
+#[rstest]
+#[case::any(&[(1, 0)], Some(1))]
+#[case::none_of_them(&[], Some(4))]
+#[case::one_of_two_is_to_be_done(&[(1, 1), (2, 0)], Some(2))]
+#[case::both_are_to_be_done(&[(1, 2), (2, 0)], Some(4))]
+fn what_may_be_left_out_goes_first(#[case] optional: &[(usize, u8)], #[case] first: Option<usize>) {
+    let mut lines = five();
+    for (key, wanted) in optional {
+        lines[*key].optional = Some(*wanted);
+    }
+    let before = measure(&straight(&lines), &lines.iter().map(|l| (l.key, l.dose.clone())).collect()).value();
+    let found = cut(&lines, before / 60.0 - 1.0, &[Means::Lines]);
+    let left = found.cuts.first().and_then(|(cut, _)| if let Cut::Leave(key) = cut { Some(*key) } else { None });
+    assert_eq!(left, first, "{:?}", found.cuts);
+    assert_eq!(found.cuts.len(), 1);
 }
 
 #[rstest]

@@ -7,7 +7,7 @@ use bavrek_core::dose::{Prescription, notation};
 use bavrek_core::execution::{Elbows, Execution, LONGEST_CUE, RangePart};
 use bavrek_core::movement::Catalogue;
 use bavrek_core::person::Person;
-use bavrek_core::plan::{BlockKind, Intent, Sides, StopRule};
+use bavrek_core::plan::{BlockKind, Intent, MOST_WANTED, Sides, StopRule};
 use bavrek_core::quantity;
 use bavrek_core::ranges::LegalRange;
 use bavrek_core::reference::Named;
@@ -64,7 +64,7 @@ pub(super) fn mirrored(catalogue: &Catalogue, press: &Intent, block: Uuid) -> Op
     let (pattern, region) = mirror(press.pattern)?;
     let mut values = typed_of(catalogue, press).into_map();
     values.retain(|name, _| KEPT.contains(&name.as_str()));
-    for name in ["range", "elbows", "cue"] {
+    for name in ["range", "elbows", "cue", "optional"] {
         values.remove(name);
     }
     values.insert("pattern".to_owned(), pattern.id().to_owned());
@@ -94,6 +94,7 @@ pub(super) fn typed_of(catalogue: &Catalogue, intent: &Intent) -> Typed {
     put("range", intent.execution.range.map_or("", RangePart::id).to_owned());
     put("elbows", intent.execution.elbows.map_or("", Elbows::id).to_owned());
     put("cue", intent.execution.cue.clone().unwrap_or_default());
+    put("optional", intent.optional.map_or_else(String::new, |wanted| wanted.to_string()));
     put("tempo", intent.tempo.map_or_else(String::new, |t| t.to_string()));
     for (region, weight) in &intent.regions {
         put(&region_field(*region), trim_number(*weight, 2));
@@ -102,7 +103,7 @@ pub(super) fn typed_of(catalogue: &Catalogue, intent: &Intent) -> Typed {
 }
 
 /// Fields of which a movement says nothing.
-const KEPT: [&str; 14] = [
+const KEPT: [&str; 15] = [
     "reps_low",
     "reps_high",
     "rir",
@@ -117,6 +118,7 @@ const KEPT: [&str; 14] = [
     "range",
     "elbows",
     "cue",
+    "optional",
 ];
 
 /// What was typed, with all that a movement says put in its place; the dose and the execution stay. An error stands beside the
@@ -169,6 +171,7 @@ pub(super) fn read(catalogue: &Catalogue, typed: &mut Typed) -> Option<Intent> {
         elbows: typed.word("elbows", Elbows::from_id),
         cue: Some(typed.text("cue", LONGEST_CUE)).filter(|cue| !cue.is_empty()),
     };
+    let optional = typed.word("optional", |text| text.parse().ok().filter(|wanted| *wanted <= MOST_WANTED));
     let dose = dose(typed);
     let intent = Intent {
         pattern: pattern?,
@@ -180,6 +183,7 @@ pub(super) fn read(catalogue: &Catalogue, typed: &mut Typed) -> Option<Intent> {
         stop,
         reference_exercise: reference,
         execution,
+        optional,
         ..dose?
     };
     let intent = match intent.dose.clone() {
@@ -285,6 +289,17 @@ pub(super) fn execution_inputs(typed: &Typed) -> Vec<Input> {
 /// The dose in one line.
 pub(super) fn line_input(typed: &Typed) -> Input {
     Input::text(typed, "line", "In one line", "3 x 8-12 @ 3-0-1-0, 2 in reserve, last to failure")
+}
+
+/// Whether it is always done.
+pub(super) fn optional_input(typed: &Typed) -> Input {
+    let may = |wanted: u8| {
+        let intent = Intent { optional: Some(wanted), ..Intent::usual_dose() };
+        (wanted.to_string(), intent.optional_text().unwrap_or_default())
+    };
+    let ways: Vec<(String, String)> = (0..=MOST_WANTED).map(may).collect();
+    let ways = ways.iter().map(|(id, label)| (id.as_str(), label.as_str()));
+    Input::text(typed, "optional", "This line", "").select(Some("always done"), ways)
 }
 
 /// With which slots a new one is done.

@@ -129,11 +129,7 @@ impl Page {
             dose: form::dose_inputs(typed),
             execution: form::execution_inputs(typed),
             line: form::line_input(typed),
-            block: if seen.slot.is_some() || seen.blocks.is_empty() {
-                Vec::new()
-            } else {
-                form::block_inputs(typed, &blocks(seen.blocks))
-            },
+            block: session_inputs(seen, typed),
             chooser: torso::draw_choice("t", "Regions: press one until it counts as much as it should", &weights),
             chosen: chosen(&weights),
             usual: usual(app),
@@ -190,6 +186,14 @@ fn region_row(region: Region, typed: &Typed) -> RegionRow {
         wrong: typed.error(&field).is_some(),
         field,
     }
+}
+
+/// How the line stands in its session: a new one can join a block.
+fn session_inputs(seen: &Seen<'_>, typed: &Typed) -> Vec<Input> {
+    let joins = seen.slot.is_none() && !seen.blocks.is_empty();
+    let mut inputs = if joins { form::block_inputs(typed, &blocks(seen.blocks)) } else { Vec::new() };
+    inputs.push(form::optional_input(typed));
+    inputs
 }
 
 /// The blocks a new slot can join, by what their slots are for.

@@ -154,7 +154,8 @@ fn line(app: &App, table: &Table<'_>, piece: &Piece<'_>) -> Option<Line<Uuid>> {
     let spare = table.left_of(app, piece, 1).is_some_and(|(_, left, least)| least.is_some_and(|least| left >= least));
     let dose = done.fit.prescription.clone();
     let works = done.movement.direct.values().sum::<f64>() + 0.5 * done.movement.assisting.values().sum::<f64>();
-    Some(Line { key: piece.slot.id, pattern: piece.slot.intent.pattern, aim, works, spare, dose })
+    let optional = piece.slot.intent.optional;
+    Some(Line { key: piece.slot.id, pattern: piece.slot.intent.pattern, aim, works, spare, optional, dose })
 }
 
 async fn propose(

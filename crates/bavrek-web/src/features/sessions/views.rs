@@ -60,6 +60,8 @@ pub(super) struct PieceView {
     pub(super) on: bool,
     pub(super) purpose: String,
     pub(super) asked: String,
+    /// That it may be left out, where it may.
+    pub(super) may: Option<String>,
     pub(super) fit: Option<FitView>,
     pub(super) call: Option<CallView>,
 }
@@ -186,6 +188,7 @@ fn piece(app: &App, table: &Table<'_>, piece: &Piece<'_>, picked: Option<Uuid>) 
         on: picked == Some(slot.id),
         purpose: purpose(&slot.intent),
         asked: asked(&slot.intent),
+        may: slot.intent.optional_text(),
         fit: piece.done.as_ref().map(|Done { fit, movement, .. }| FitView {
             name: movement.name.clone(),
             load: fit.step.label.clone(),

@@ -1,7 +1,7 @@
 //! A session on a day as far as it goes: its stations with what was done, what is left out, and the turns. As much as a set needs
 //! that comes from a phone; a [`Floor`](super::floor::Floor) knows the client and the room around it as well.
 
-use std::collections::BTreeMap;
+use std::collections::{BTreeMap, BTreeSet};
 
 use bavrek_core::calendar::light_dose;
 use bavrek_core::fit::Mate;
@@ -248,6 +248,24 @@ impl Course {
     /// The turn that comes next.
     pub(super) fn next(&self) -> Option<&Turn<Uuid>> {
         self.script.next(&self.done(), &self.closed())
+    }
+
+    /// Slots that may be left out, each with how many of them are wanted.
+    fn optional(&self) -> Vec<(Uuid, u8)> {
+        self.posts.iter().filter_map(|p| Some((p.slot.id, p.slot.intent.optional?))).collect()
+    }
+
+    /// Whether nothing that is left has to be done.
+    pub(super) fn is_enough(&self) -> bool {
+        self.script.is_enough(&self.done(), &self.closed(), &self.optional())
+    }
+
+    /// Slots that may be left out and of which something is still to be done.
+    pub(super) fn may_be_left(&self) -> BTreeSet<Uuid> {
+        let closed = self.closed();
+        let open: Vec<Uuid> = self.script.open(&self.done()).into_iter().map(|turn| turn.key).collect();
+        let left = |(slot, _): &(Uuid, u8)| open.contains(slot) && !closed.contains(slot);
+        self.optional().into_iter().filter(left).map(|(slot, _)| slot).collect()
     }
 
     /// The next turn of a slot; after its last one, that one once more.

@@ -24,7 +24,7 @@ use bavrek_core::person::Side;
 use bavrek_store::fits::{self, Fit};
 use bavrek_store::skips::{self, Skip};
 use bavrek_store::spot_swaps::{self, SpotSwap};
-use bavrek_store::{StoreError, TrainerId};
+use bavrek_store::{StoreError, TrainerId, new_id};
 use serde::Deserialize;
 use uuid::Uuid;
 
@@ -53,6 +53,7 @@ pub(super) fn routes() -> Router<App> {
         .route("/sessions/{session}/train", get(show).post(log_set))
         .route("/sessions/{session}/train/warm-up", get(warm::show))
         .route("/sessions/{session}/train/skip", get(back).post(skip))
+        .route("/sessions/{session}/train/enough", get(back).post(enough))
         .route("/sessions/{session}/train/take-up", get(back).post(take_up))
         .merge(logbook::routes())
         .merge(paper::routes())
@@ -223,6 +224,17 @@ async fn skip(
     skips::add(&app.pool, trainer, session, &left_out).await?;
     record::finish(&app, trainer, session, floor.scene.today).await?;
     Ok(Redirect::to(&format!("/sessions/{session}/train")).into_response())
+}
+
+/// Leaves out today what may be left out and is not done.
+async fn enough(Mine(app): Mine, Me(trainer): Me, Ids(session): Ids) -> Result<Redirect, WebError> {
+    let floor = Floor::load(&app, trainer, session).await?;
+    for slot_id in floor.may_be_left() {
+        let left_out = Skip { id: new_id(), slot_id, on: floor.scene.today, reason: String::new() };
+        skips::add(&app.pool, trainer, session, &left_out).await?;
+    }
+    record::finish(&app, trainer, session, floor.scene.today).await?;
+    Ok(Redirect::to(&format!("/sessions/{session}/train")))
 }
 
 async fn take_up(Mine(app): Mine, Me(trainer): Me, Ids(session): Ids, fields: Fields) -> Result<Redirect, WebError> {

@@ -103,7 +103,11 @@ fn line(app: &App, floor: &Floor, post: &Post, ramp: Vec<String>) -> Option<Line
     let pictured = drawn.as_ref().map_or_else(String::new, |p| format!("{}: {}", p.title, p.description));
     Some(Line {
         name: way.movement.name.clone(),
-        job: purpose(&post.slot.intent),
+        job: [Some(purpose(&post.slot.intent)), post.slot.intent.optional_text()]
+            .into_iter()
+            .flatten()
+            .collect::<Vec<_>>()
+            .join("; "),
         together: floor.script.is_shared(post.slot.id),
         load,
         how,

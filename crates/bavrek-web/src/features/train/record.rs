@@ -82,7 +82,7 @@ pub(super) async fn store(app: &App, trainer: TrainerId, course: &Course, new: &
     log::append(&app.pool, trainer, &new).await.map(drop)
 }
 
-/// The workout of today is done when no turn is left, and goes on where a correction or swap opens one again. That of
+/// The workout of today is done when nothing is left that has to be done, and goes on where a correction or swap opens one again. That of
 /// another day stays as it is.
 pub(super) async fn finish(app: &App, trainer: TrainerId, session: Uuid, day: NaiveDate) -> Result<(), WebError> {
     let floor = Floor::load(app, trainer, session).await?;
@@ -95,7 +95,7 @@ pub(super) async fn say_done(app: &App, trainer: TrainerId, course: &Course) -> 
     if course.done().is_empty() {
         return Ok(());
     }
-    let done = course.next().is_none();
+    let done = course.is_enough();
     let is = if done { WorkoutState::Done } else { WorkoutState::UnderWay };
     let workout = workouts::on_day(&app.pool, trainer, course.session.id, course.day).await?;
     if let Some((id, _)) = workout.filter(|(_, state)| *state != is) {

@@ -100,6 +100,15 @@ struct Segment {
     class: &'static str,
 }
 
+/// Whether what is to be done now has to be done.
+enum Needed {
+    Yes,
+    /// It may be left out, as these words say.
+    Optional(String),
+    /// It may, and so may all that is left.
+    NothingMore,
+}
+
 struct Now {
     slot: Uuid,
     id: Uuid,
@@ -112,6 +121,7 @@ struct Now {
     count: String,
     name: String,
     instead: Option<String>,
+    needed: Needed,
     load: String,
     /// Of which hands it is said; empty where that is plain.
     hands: &'static str,
@@ -322,6 +332,11 @@ fn now(app: &App, floor: &Floor, (turn, post): (&Turn<Uuid>, &Post), movement: &
         stale,
         count: count(floor, turn, post, correcting),
         name: movement.name.clone(),
+        needed: match post.slot.intent.optional_text() {
+            _ if correcting.is_some() => Needed::Yes,
+            _ if floor.is_enough() => Needed::NothingMore,
+            text => text.map_or(Needed::Yes, Needed::Optional),
+        },
         instead: post.swap.as_ref().map(|swap| {
             let planned = app.catalogue.movement(&swap.of).map_or(swap.of.as_str(), |m| &m.name);
             format!("Instead of {planned}: {}.", swap.reason)

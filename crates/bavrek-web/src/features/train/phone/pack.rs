@@ -77,6 +77,8 @@ struct StationView {
     job: String,
     /// How its block is done, where that is together with another.
     together: Option<String>,
+    /// How many of the lines that may be left out are wanted, and that in words, where this is one of them.
+    optional: Option<(u8, String)>,
     last: Option<String>,
     call: Option<String>,
     /// What hurt lately and is loaded here.
@@ -212,6 +214,7 @@ impl Laid {
                 slot,
                 job: purpose(&post.slot.intent),
                 together: floor.script.is_shared(slot).then(|| post.kind.to_string()),
+                optional: post.slot.intent.optional.zip(post.slot.intent.optional_text()),
                 last: last_time(app, floor, post),
                 call: calls.get(&slot).cloned(),
                 remembered: remembered(&floor.scene, post, own.movement).map(|(text, _)| text),
