@@ -65,6 +65,7 @@ pub mod feasibility;
 pub mod figure;
 pub mod fit;
 pub mod handling;
+pub mod holds;
 pub mod kit;
 pub mod ladder;
 pub mod log;

@@ -5,8 +5,9 @@ use std::collections::BTreeMap;
 use serde::{Deserialize, Serialize};
 
 use crate::anatomy::{ArmPosition, Grip, LengthEmphasis, Pattern, Region, vocabulary};
-use crate::dose::{Count, Prescription, SetKind, Tempo};
+use crate::dose::{Count, Needed, Prescription, SetKind, SetPlan, Tempo};
 use crate::execution::{Execution, RangePart};
+use crate::holds::HoldingJoint;
 use crate::movement::{Movement, Style};
 use crate::ranges::RangeError;
 
@@ -99,6 +100,25 @@ pub struct Intent {
 
 /// Most of the lines that may be left out that can be wanted.
 pub const MOST_WANTED: u8 = 12;
+
+impl SetPlan {
+    /// A mixed set as a movement of this style does it: one that is only held or only lowered is so for as long as the mix takes.
+    fn unmixed(&self, style: Style) -> Self {
+        let seconds = self.seconds_under_load().unwrap_or_default().value();
+        match style {
+            Style::Reps => self.clone(),
+            Style::Hold => {
+                let seconds = ((seconds / 5.0).round() * 5.0).clamp(SHORTEST_HOLD, LONGEST_HOLD) as u16;
+                Self { kind: SetKind::Hold, parts: Vec::new(), seconds: Some(seconds), ..self.clone() }
+            }
+            Style::LoweringOnly => {
+                let tempo = Tempo { lowering: self.tempo.lowering.max(SLOW_LOWERING), ..self.tempo };
+                let reps = (seconds / tempo.seconds().value()).round().clamp(1.0, 40.0) as u16;
+                Self { kind: SetKind::LoweringOnly, parts: Vec::new(), reps: Some([reps; 2]), tempo, ..self.clone() }
+            }
+        }
+    }
+}
 
 /// Usual rest after a set of so many repetitions, s. Schools differ; these lie in the middle.
 pub const fn usual_rest(reps: u16) -> u16 {
@@ -200,7 +220,7 @@ impl Intent {
     }
 
     /// The same with the zone of its first set, which decides the step: of one that is counted in seconds or in parts as many
-    /// repetitions as go into that time.
+    /// repetitions as go into that time, or as it needs.
     #[must_use]
     pub fn counted(&self) -> Self {
         let dose = self.prescription();
@@ -208,10 +228,20 @@ impl Intent {
         if let Some(zone) = set.reps {
             return Self { reps: zone.map(|n| n.clamp(1, 40)), ..self.clone() };
         }
-        let each = if set.kind == SetKind::Mixed { Tempo::USUAL } else { set.tempo };
-        let reps = set.seconds_under_load().map_or(12.0, |s| s.value() / each.seconds().value());
+        let timed = || set.seconds_under_load().map_or(12.0, |s| s.value() / set.tempo.seconds().value());
+        let reps = self.needed(set).map_or_else(timed, |needed| needed.whole);
         let reps = reps.round().clamp(1.0, 40.0) as u16;
         Self { reps: [reps; 2], tempo: None, ..self.clone() }
+    }
+
+    /// Its first set, where that is a mixed one.
+    pub fn mixed(&self) -> Option<&SetPlan> {
+        self.dose.as_ref()?.sets.first().filter(|set| set.kind == SetKind::Mixed)
+    }
+
+    /// What a mixed set of it needs; none of any other set.
+    pub fn needed(&self, set: &SetPlan) -> Option<Needed> {
+        set.needed(HoldingJoint::of(self.pattern))
     }
 
     /// The same with one set more, like its last one; `None` above the most there may be.
@@ -243,6 +273,9 @@ impl Intent {
     /// The dose with which a movement of this style answers: holds in seconds, lowering alone slowly.
     pub fn prescription_for(&self, style: Style) -> Prescription {
         let mut dose = self.prescription();
+        for set in dose.sets.iter_mut().filter(|s| s.kind == SetKind::Mixed) {
+            *set = set.unmixed(style);
+        }
         for set in dose.sets.iter_mut().filter(|s| s.kind == SetKind::Straight) {
             match style {
                 Style::Reps => {}

@@ -216,7 +216,7 @@ fn no_region_is_without_a_pattern() {
 #[case::slower_and_fewer(Method::SlowTempo, [12, 15])]
 // 40 s at four seconds each.
 #[case::a_station(Method::TimedCircuit, [10, 10])]
-// 4 × 2 + 2 × 8 + 3 × 9 s at three seconds each.
+// 4 at two seconds are as hard as 3.1, 3 at nine as 5.8; 16 s of a shoulder that could hold 33 are half of a set of 17.
 #[case::mixed(Method::MixedContractions, [17, 17])]
 fn a_dose_is_counted_by_its_first_set(#[case] method: Method, #[case] zone: [u16; 2]) {
     let intent = Intent { pattern: PRESS.pattern, ..Intent::usual_dose() };

@@ -4,12 +4,12 @@ use std::sync::LazyLock;
 
 use crate::common::{day, dumbbell_set, grid, intent, kit, person};
 use bavrek_catalogue::load;
-use bavrek_core::dose::SetKind;
-use bavrek_core::fit::{Basis, Candidate, ExclusionCode, FitAnswer, FitQuestion, Fitter, Miss, fit};
-use bavrek_core::kit::KitItem;
+use bavrek_core::dose::{Prescription, SetKind, SetPlan, Tempo};
+use bavrek_core::fit::{Basis, Candidate, ExclusionCode, FitAnswer, FitQuestion, Fitter, Miss, Room, fit};
+use bavrek_core::kit::{KitItem, full_room};
 use bavrek_core::ladder::Ladder;
 use bavrek_core::log::LoggedSet;
-use bavrek_core::movement::Catalogue;
+use bavrek_core::movement::{Catalogue, Style};
 use bavrek_core::person::{Experience, Person, Sex};
 use bavrek_core::plan::Intent;
 use bavrek_core::strength::Ledger;
@@ -418,4 +418,36 @@ fn another_dose_keeps_todays_step_where_it_suits() {
     let (heavier, miss) = load([3, 5]);
     assert!(heavier > 10.0 && miss.is_none_or(|m| m == Miss::TooLight), "{heavier} {miss:?}");
     assert!(load([25, 30]).0 < 10.0);
+}
+
+/// A set that mixes repetitions and holds, over all movements: its step is one on which the last hold is more likely to last than not,
+/// or the lightest; and what is said of it speaks of its parts, not of repetitions that nobody asks for.
+#[rstest]
+#[case::light(55.0, Experience::Novice)]
+#[case::usual(75.0, Experience::Intermediate)]
+#[case::heavy(98.0, Experience::Advanced)]
+fn the_last_hold_of_a_mixed_set_is_expected_to_last(#[case] mass: f64, #[case] experience: Experience) {
+    let who = Person { body_mass_kg: Kilograms(mass), experience, ..person() };
+    let room = full_room();
+    let mixed = SetPlan { kind: SetKind::Mixed, ..SetPlan::straight([8, 12], Some(1), Tempo::USUAL, 90) };
+    let mixed = SetPlan { reps: None, ..mixed };
+    let fitter = Fitter::new(&CATALOGUE, Room::plain(&who, &room), &[], None);
+    let mut told = 0;
+    for movement in CATALOGUE.movements.iter().filter(|m| m.style == Style::Reps && !m.rig.is_resisted()) {
+        let plain = Intent { pattern: movement.pattern, regions: movement.direct.clone(), ..Intent::usual_dose() };
+        let asked = plain.dosed(Prescription { sets: vec![mixed.clone(); 2] }).counted();
+        let Some(found) = fitter.alone(movement, &asked) else { continue };
+        let lasts = found.reasons.iter().find(|r| r.contains("the last hold is expected to last"));
+        let Some(lasts) = lasts else { panic!("{}: {:?}", movement.id, found.reasons) };
+        let sure = lasts.contains("nearly every set") || (5..10).any(|n| lasts.contains(&format!("about {n} of 10")));
+        assert!(sure || found.start.step == 0 || found.start.above_estimate, "{}: {lasts}", movement.id);
+        assert!(!found.reasons.iter().any(|r| r.contains("clean reps")), "{}: {:?}", movement.id, found.reasons);
+        assert!(
+            found.reasons[0].contains("2 held 8 s") && found.reasons[0].contains("as hard as"),
+            "{:?}",
+            found.reasons
+        );
+        told += 1;
+    }
+    assert!(told > 100, "{told}");
 }

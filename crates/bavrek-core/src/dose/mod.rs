@@ -10,7 +10,9 @@ pub use tempo::{Count, Tempo};
 use serde::{Deserialize, Serialize};
 
 use crate::anatomy::vocabulary;
+use crate::holds::{HoldingJoint, repetitions_needed};
 use crate::ranges::RangeError;
+use crate::reps::effective_reps;
 use crate::units::Seconds;
 
 vocabulary!(
@@ -80,6 +82,15 @@ pub const USUAL_MIX: [Part; 3] = [
     Part::Reps { reps: 3, tempo: Tempo::whole(5, 0, Some(4), 0) },
 ];
 
+/// Repetitions to failure, at three seconds each, of which one must be capable on a load for a mixed set.
+#[derive(Debug, Clone, Copy, PartialEq)]
+pub struct Needed {
+    /// So that its last hold lasts.
+    pub last_hold: f64,
+    /// So that it ends.
+    pub whole: f64,
+}
+
 /// One prescribed set.
 #[derive(Debug, Clone, PartialEq, Serialize, Deserialize)]
 #[cfg_attr(feature = "schema", derive(schemars::JsonSchema))]
@@ -143,6 +154,11 @@ impl SetPlan {
         if self.parts.is_empty() { &USUAL_MIX } else { &self.parts }
     }
 
+    /// The parts of a mixed set in words: `4 at 1-0-X-0, 2 held 8 s, 3 at 5-0-4-0`.
+    pub fn mix_text(&self) -> String {
+        self.mix().iter().map(Part::text).collect::<Vec<_>>().join(", ")
+    }
+
     /// Seconds under load, at the middle of the range of repetitions; none where nobody can tell beforehand.
     pub fn seconds_under_load(&self) -> Option<Seconds> {
         match self.kind {
@@ -150,6 +166,24 @@ impl SetPlan {
             SetKind::Mixed => Some(Seconds(self.mix().iter().map(|p| p.seconds().value()).sum())),
             _ => self.reps.map(|[low, high]| self.tempo.seconds() * (0.5 * f64::from(low + high))),
         }
+    }
+
+    /// What a mixed set needs of whoever does it; none of any other set.
+    pub fn needed(&self, joint: HoldingJoint) -> Option<Needed> {
+        (self.kind == SetKind::Mixed).then_some(())?;
+        let parts = self.mix();
+        let last_hold = parts.iter().rposition(|part| matches!(part, Part::Holds { .. })).map_or(0, |at| at + 1);
+        let upto = |end: usize| {
+            let (mut all, mut held) = (0.0, 0.0);
+            for part in &parts[..end] {
+                match part {
+                    Part::Reps { reps, tempo } => all += effective_reps(f64::from(*reps), tempo.seconds()),
+                    Part::Holds { .. } => held += part.seconds().value(),
+                }
+            }
+            repetitions_needed(joint, all, held)
+        };
+        Some(Needed { last_hold: upto(last_hold), whole: upto(parts.len()) })
     }
 
     fn validate(&self, path: impl Fn(&str) -> String) -> Result<(), RangeError> {

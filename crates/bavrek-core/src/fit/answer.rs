@@ -59,6 +59,11 @@ impl Candidate<'_> {
         Some(self.start.reps_on(load))
     }
 
+    /// How likely the last hold of a mixed set lasts on its step, in words; none where no such set is asked.
+    pub fn lasts(&self, intent: &Intent) -> Option<String> {
+        words::mixed(self.movement, intent).map(|set| words::lasts(intent, set, &self.start))
+    }
+
     /// What the first set asks of both joints of a press, push-up or row.
     pub fn curves(&self, person: &Person) -> Option<JointShares> {
         JointShares::of(self.movement, person, self.step())

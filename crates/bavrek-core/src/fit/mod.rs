@@ -37,6 +37,7 @@ pub use tired::{Worked, tired};
 pub use together::{BlockConflict, Repair, block_conflicts, may_replace, repair};
 pub use weights::Weights;
 
+use std::borrow::Cow;
 use std::cell::RefCell;
 use std::collections::BTreeMap;
 use std::sync::Arc;
@@ -88,6 +89,11 @@ pub struct Fitter<'a, 'r> {
     room: Room<'r>,
     ledger: Ledger<'a>,
     ladders: RefCell<BTreeMap<LadderKey<'a>, Arc<Ladder>>>,
+}
+
+/// The intent with what a mixed set needs in the place of repetitions that it does not ask for.
+fn asked_of(intent: &Intent) -> Cow<'_, Intent> {
+    if intent.mixed().is_some() { Cow::Owned(intent.counted()) } else { Cow::Borrowed(intent) }
 }
 
 /// What is said of regions that nothing here trains directly, with what the plainest movement for them would take.
@@ -168,6 +174,7 @@ impl<'a, 'r> Fitter<'a, 'r> {
         beside: &[Mate<'_>],
         on: Option<&LadderStep>,
     ) -> Option<Candidate<'a>> {
+        let intent = &asked_of(intent);
         let (reference, _) = self.reference(intent);
         let yardstick = Yardstick::of(intent, reference.as_ref(), self.room.method);
         let weights = self.room.weights.bent_by(self.room.method);
@@ -177,6 +184,7 @@ impl<'a, 'r> Fitter<'a, 'r> {
     }
 
     fn fit_from(&self, intent: &Intent, beside: &[Mate<'_>], least: f64) -> FitAnswer<'a> {
+        let intent = &asked_of(intent);
         let (reference, note) = self.reference(intent);
         let yardstick = Yardstick::of(intent, reference.as_ref(), self.room.method);
         let weights = self.room.weights.bent_by(self.room.method);

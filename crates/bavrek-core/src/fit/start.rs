@@ -1,6 +1,7 @@
 //! Where to start: the load for the wanted repetitions, from the best evidence there is, on a step that exists.
 
 use crate::anatomy::vocabulary;
+use crate::holds::HOLD_SD;
 use crate::ladder::Ladder;
 use crate::movement::{Movement, RigModel, Style};
 use crate::person::Person;
@@ -101,6 +102,14 @@ impl Start {
     /// Repetitions expected on an effective load, kg, with the reserve kept, at the slot's tempo.
     pub fn reps_on(&self, load: f64) -> f64 {
         expected_reps(self.reference, load, self.effort())
+    }
+
+    /// How likely whoever does it is capable, on its step, of so many repetitions to failure at the slot's tempo or of what is as hard,
+    /// 0 to 1: by how sure the estimate is, and by how much holds differ from day to day.
+    pub(super) fn chance_of(&self, needed: f64) -> f64 {
+        let capable = (self.reps + self.reserve).max(0.1);
+        let margin = reps::P * (reps::g(capable) - reps::g(needed));
+        0.5 * libm::erfc(-margin / (self.sd.hypot(HOLD_SD) * std::f64::consts::SQRT_2))
     }
 
     /// The same where strength is as much more or less, in logs, than it is thought to be.

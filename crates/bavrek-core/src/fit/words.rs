@@ -4,6 +4,7 @@ use super::case::Case;
 use super::joints::{Bearing, bearing, is_steep_for};
 use super::start::{Basis, FEELER_REPS, FEELER_RESERVE, Start, target_reps};
 use crate::anatomy::Pattern;
+use crate::dose::{Part, SetPlan};
 use crate::execution::RangePart;
 use crate::ladder::Ladder;
 use crate::mechanics::profile::share_distance;
@@ -139,7 +140,12 @@ pub(super) fn reasons(case: &Case<'_>) -> Vec<String> {
         let above = ladder.steps.get(start.step + 1);
         reasons.push(above.map_or_else(
             || "the first set is a test set".to_owned(),
-            |next| format!("the first set is a test set: over {} clean reps, take {}", intent.reps[1] + 4, next.label),
+            |next| match mixed(movement, intent) {
+                Some(_) => format!("the first set is a test set: where its end is easy, take {}", next.label),
+                None => {
+                    format!("the first set is a test set: over {} clean reps, take {}", intent.reps[1] + 4, next.label)
+                }
+            },
         ));
     }
     if start.basis != Basis::Resisted {
@@ -184,15 +190,23 @@ fn load(case: &Case<'_>) -> Vec<String> {
         Basis::OtherPatterns => "from sets of other patterns".to_owned(),
         Basis::Prior => "a first guess from body mass, experience and age".to_owned(),
     };
-    let mut reasons = vec![format!(
-        "{:.1} to {:.1} likely for {} reps with {} in reserve: {source}",
-        start.low.two_figures(),
-        start.high.two_figures(),
-        target_reps(intent),
-        intent.reserve()
-    )];
+    let mixed = mixed(movement, intent);
+    let asked = match mixed {
+        Some(set) => format!("{}, as hard as {} reps,", set.mix_text(), target_reps(intent)),
+        None => format!("{} reps", target_reps(intent)),
+    };
+    let (low, high) = (start.low.two_figures(), start.high.two_figures());
+    let mut reasons =
+        vec![format!("{low:.1} to {high:.1} likely for {asked} with {} in reserve: {source}", intent.reserve())];
     let expected = start.reps_text();
-    reasons.push(if start.above_estimate {
+    reasons.push(if let Some(set) = mixed {
+        let step = if start.above_estimate {
+            "even the lightest step here is above the estimate"
+        } else {
+            "on a step that exists"
+        };
+        format!("{step}: {}", lasts(intent, set, start))
+    } else if start.above_estimate {
         let lightest = if movement.is_weighed() && !movement.rig.is_lever() { "weight" } else { "step" };
         format!("even the lightest {lightest} here is above the estimate: {expected} expected")
     } else {
@@ -208,6 +222,24 @@ fn load(case: &Case<'_>) -> Vec<String> {
         ));
     }
     reasons
+}
+
+/// The mixed set that is asked, where the movement is one of repetitions.
+pub(super) fn mixed<'i>(movement: &Movement, intent: &'i Intent) -> Option<&'i SetPlan> {
+    intent.mixed().filter(|_| movement.style == Style::Reps)
+}
+
+/// How likely the last hold of a mixed set lasts on the step of a start; where nothing is held, its end.
+pub(super) fn lasts(intent: &Intent, set: &SetPlan, start: &Start) -> String {
+    let holds = set.mix().iter().any(|part| matches!(part, Part::Holds { .. }));
+    let needed = intent.needed(set).map_or(0.0, |n| if holds { n.last_hold } else { n.whole });
+    let what = if holds { "the last hold is expected to last" } else { "the set is expected to be finished" };
+    let times = match start.chance_of(needed) {
+        sure if sure > 0.95 => "in nearly every set".to_owned(),
+        never if never < 0.05 => "in hardly any set".to_owned(),
+        some => format!("in about {:.0} of 10 sets", (10.0 * some).round().clamp(1.0, 9.0)),
+    };
+    format!("{what} {times}")
 }
 
 fn room_to_grow(ladder: &Ladder, start: &Start) -> String {

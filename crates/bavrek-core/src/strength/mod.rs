@@ -1,6 +1,5 @@
 //! Strength: what a set says about it, and how it carries over between movements and patterns.
 
-pub mod holds;
 pub mod ledger;
 pub mod state;
 pub mod trace;

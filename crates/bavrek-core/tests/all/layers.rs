@@ -20,6 +20,7 @@ const LAYERS: &[(&str, &[&str])] = &[
             "screening",
             "measures",
             "reps",
+            "holds",
         ],
     ),
     ("person", &["person", "aims"]),

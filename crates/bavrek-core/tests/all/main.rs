@@ -4,6 +4,7 @@ mod arrangement;
 mod calendar;
 mod clock;
 mod dose;
+mod holds;
 mod layers;
 mod measures;
 mod mechanics;

@@ -1,5 +1,6 @@
 //! Further reference numbers of the load model: sensitivities, published studies, uncertainties, limits, holds.
 
+use bavrek_core::holds::{HoldingJoint, progress, seconds_to_failure};
 use bavrek_core::kit::{KitItem, LoopBand};
 use bavrek_core::mechanics::MechanicsError;
 use bavrek_core::mechanics::band::{Rubber, choked, hooked, stood_on, tube_stood_on};
@@ -13,7 +14,6 @@ use bavrek_core::person::Sex;
 use bavrek_core::ranges::{self, LegalRange};
 use bavrek_core::reps;
 use bavrek_core::rigging::{BandFix, BandInUse};
-use bavrek_core::strength::holds::{HoldingJoint, progress, seconds_to_failure};
 use bavrek_core::units::{Degrees, GRAVITY, Kilograms, Metres};
 use proptest::prelude::*;
 use rstest::rstest;

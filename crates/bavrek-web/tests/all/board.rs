@@ -2,6 +2,7 @@
 
 use std::collections::BTreeMap;
 
+use crate::common::lines::take;
 use crate::common::{Page, Visitor, World, desk};
 use bavrek_core::dose::notation::{Usual, read};
 use bavrek_core::dose::{Prescription, Tempo};
@@ -438,4 +439,21 @@ async fn only_what_is_allowed_is_cut_and_wrong_minutes_are_named(pool: Pool) {
     assert!(bad.text.contains("value=\"soon\""));
     let refused = me.post(&address, &[("seen", "0"), ("minutes", "0")]).await;
     assert_eq!(refused.status, StatusCode::UNPROCESSABLE_ENTITY);
+}
+
+/// Of a set that mixes repetitions and holds no repetitions are promised: the last hold is what decides.
+#[sqlx::test(migrations = "../bavrek-store/migrations")]
+async fn a_mixed_set_is_told_by_its_last_hold(pool: Pool) {
+    let (world, me) = desk(&pool).await;
+    take(&pool, &world, world.slot, "dumbbell_curl", "2 x mixed").await;
+    let page = me.get(&format!("/sessions/{}?pick={}", world.session, world.slot)).await;
+    assert_eq!(page.status, StatusCode::OK);
+    assert!(page.text.contains("the last hold is expected to last in "), "{}", page.text);
+    assert!(!page.text.contains("repetitions expected"));
+    let (seen, slot) = (page.hidden("seen"), world.slot.to_string());
+    let form = [("seen", seen.as_str()), ("slot", &slot), ("line", "3 x mixed")];
+    let dosed = me.post(&format!("/sessions/{}/board/dose", world.session), &form).await;
+    assert_eq!(dosed.status, StatusCode::OK, "{}", dosed.text);
+    let bench = me.get(&format!("/slots/{}/bench?pick=dumbbell_curl", world.slot)).await;
+    assert!(bench.text.contains("the last hold is expected to last in "), "{}", bench.text);
 }

@@ -369,6 +369,7 @@ fn judged(app: &App, table: &Table<'_>, block: &Together<'_>, piece: &Piece<'_>,
             format!("about {:.0} repetitions expected with {reserve} in reserve", start.reps)
         }
     });
+    picked.expected = picked.expected.take().or_else(|| candidate.lasts(&intent));
     picked.kept = candidate.kept.join(", ");
     picked.lost = candidate.lost.join(", ");
     picked.cautions = candidate.cautions.iter().map(|c| c.text.clone()).collect();

@@ -1,5 +1,8 @@
 //! Isometric holds: how long a share of full strength can be held, and what a longer hold says about progress.
 
+use crate::anatomy::Pattern;
+use crate::reps::share_of_maximum;
+
 /// Log-SD of one hold as evidence. Assumed.
 pub const HOLD_SD: f64 = 0.10;
 /// Exponent by which progress is read from times: between those of elbow and shoulder.
@@ -14,10 +17,37 @@ pub enum HoldingJoint {
     Shoulder,
 }
 
+impl HoldingJoint {
+    /// The joint that holds in a pattern.
+    pub const fn of(pattern: Pattern) -> Self {
+        match pattern {
+            Pattern::ElbowFlexion | Pattern::ElbowExtension => Self::Elbow,
+            _ => Self::Shoulder,
+        }
+    }
+}
+
+/// Repetitions to failure, at three seconds each, of which one must be capable on a load so that so many repetitions and so many
+/// seconds of holding in mid-range last: each takes its share of what can be done there. 1 to [`MOST_NEEDED`].
+pub fn repetitions_needed(joint: HoldingJoint, reps: f64, seconds: f64) -> f64 {
+    let used = |n: f64| reps / n + seconds_to_failure(joint, share_of_maximum(n)).map_or(0.0, |all| seconds / all);
+    let (mut too_few, mut enough) = (1.0, MOST_NEEDED);
+    for _ in 0..HALVINGS {
+        let middle = 0.5 * (too_few + enough);
+        if used(middle) > 1.0 { too_few = middle } else { enough = middle }
+    }
+    enough
+}
+
+/// Most repetitions that are said to be needed: beyond, no load is light enough.
+pub const MOST_NEEDED: f64 = 60.0;
+/// Halvings of that range: to a thousandth of a repetition.
+const HALVINGS: u32 = 16;
+
 /// Seconds to failure at a fraction of full strength. None outside 0.05 to 1, where the law was never fitted.
 ///
 /// ```
-/// use bavrek_core::strength::holds::{HoldingJoint, seconds_to_failure};
+/// use bavrek_core::holds::{HoldingJoint, seconds_to_failure};
 /// assert_eq!(seconds_to_failure(HoldingJoint::Elbow, 0.5).map(f64::round), Some(83.0));
 /// assert_eq!(seconds_to_failure(HoldingJoint::Elbow, 0.0), None);
 /// ```
