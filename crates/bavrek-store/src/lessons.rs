@@ -9,13 +9,14 @@ use crate::{Pool, StoreError, TrainerId, document};
 /// Days after which a log is read again although nothing was logged: standing still is a matter of time, and limits end.
 const READ_AGAIN: i32 = 7;
 
-/// Clients whose log is to be read: it grew since it was read on an earlier day, or was never read, or not for a week. Those that
+/// Clients who are not put away and whose log is to be read: it grew since it was read on an earlier day, or was never read, or not for a week. Those that
 /// waited longest come first.
 pub async fn due(pool: &Pool, today: NaiveDate, most: i64) -> Result<Vec<(TrainerId, Uuid)>, StoreError> {
     let rows = sqlx::query!(
         r#"select c.trainer_id, c.id from clients c
            left join lessons l on l.trainer_id = c.trainer_id and l.client_id = c.id
-           where l.client_id is null or (l.logged <> c.logged and l.seen_on < $1) or l.seen_on < $1 - $3::int
+           where c.archived_at is null
+             and (l.client_id is null or (l.logged <> c.logged and l.seen_on < $1) or l.seen_on < $1 - $3::int)
            order by l.seen_on nulls first, c.id limit $2"#,
         today,
         most,
@@ -62,12 +63,12 @@ pub struct OfClient {
     pub told: Lessons,
 }
 
-/// What the logs of a trainer's clients say, one of each that was read, by name.
+/// What the logs of a trainer's clients say, one of each that was read, by name. Who was put away is left out.
 pub async fn of_trainer(pool: &Pool, trainer: TrainerId) -> Result<Vec<OfClient>, StoreError> {
     let rows = sqlx::query!(
         "select c.id, c.name, l.told from lessons l
          join clients c on c.trainer_id = l.trainer_id and c.id = l.client_id
-         where l.trainer_id = $1 order by c.name, c.id",
+         where l.trainer_id = $1 and c.archived_at is null order by c.name, c.id",
         trainer.0
     )
     .fetch_all(pool)
@@ -93,11 +94,12 @@ pub struct Standing {
 pub async fn standing(pool: &Pool, trainer: TrainerId) -> Result<Standing, StoreError> {
     let row = sqlx::query_as!(
         Standing,
-        r#"select (select count(*) from clients where trainer_id = $1) as "clients!",
-                  (select count(*) from lessons where trainer_id = $1) as "read!",
-                  (select min(seen_on) from lessons where trainer_id = $1) as since,
-                  heeds_record as heeded
-           from trainers where id = $1"#,
+        r#"select q.clients as "clients!", q.read as "read!", q.since, t.heeds_record as heeded
+           from trainers t cross join lateral (
+             select count(*) as clients, count(l.client_id) as read, min(l.seen_on) as since from clients c
+             left join lessons l on l.trainer_id = c.trainer_id and l.client_id = c.id
+             where c.trainer_id = $1 and c.archived_at is null) q
+           where t.id = $1"#,
         trainer.0
     )
     .fetch_one(pool)

@@ -89,6 +89,11 @@ async fn logs_are_read_pooled_and_shown_to_their_trainer(pool: Pool) {
     let told = lessons::of_trainer(&pool, mine.trainer).await.unwrap();
     assert_eq!(told.len(), 6);
     assert_eq!(told.iter().filter(|c| c.told.outcomes.get("hammer_curl") == Some(&Outcome::Still)).count(), 1);
+
+    // Who was put away is neither counted nor named.
+    clients::set_archived(&pool, mine.trainer, still, true).await.unwrap();
+    let page = visitor.get("/across").await;
+    assert!(page.text.contains("the last year of 5 of 5 clients") && !page.text.contains("Eve Rush"), "{}", page.text);
 }
 
 #[sqlx::test(migrations = "../bavrek-store/migrations")]
