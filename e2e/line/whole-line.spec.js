@@ -71,9 +71,9 @@ test("the whole line: room, swap bench, logged sets, accepted call", async ({ pa
   // Log on the phone.
   await page.setViewportSize({ width: 390, height: 844 });
   await page.getByRole("link", { name: "Start the session" }).click();
+  await expect(page.getByText("arm circles")).toBeVisible();
   await expectAccessible(page);
   await expectNoSidewaysScroll(page);
-  await expect(page.getByText("arm circles")).toBeVisible();
   await page.getByRole("link", { name: "Warm: to the first set" }).click();
   await expectAccessible(page);
   await expectNoSidewaysScroll(page);
