@@ -432,4 +432,6 @@ test("what may be left out is told, and when enough of it is done", () => {
   assert.deepEqual(seen(curls), ["row", "optional", true]);
   const left = [...curls, entry({ kind: "skip", slot: "row", reason: "" })];
   assert.deepEqual(seen(left), [undefined, undefined, undefined], "the workout is over");
+  p.stations.forEach((s) => may(s.slot, 0));
+  assert.deepEqual(seen([]), ["press", "optional", false], "before anything is done nothing is enough");
 });

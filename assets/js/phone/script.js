@@ -31,14 +31,15 @@ export function next(turns, done, closed) {
 }
 
 // Whether nothing that is left has to be done: what is open may be left out, and as many of those lines are done as are wanted.
-// `optional` is [slot, how many] of each.
+// Where nothing at all is done it is not enough. `optional` is [slot, how many] of each.
 export function enough(turns, done, closed, optional) {
   const slots = open(turns, done).map((turn) => turn.slot);
   const full = ([slot]) => !slots.includes(slot) && done.some((d) => d.slot === slot);
+  const begun = turns.some((turn) => full([turn.slot]));
   const wanted = Math.max(0, ...optional.map(([, n]) => n));
   const left = slots.filter((slot) => !closed.includes(slot));
   const may = (slot) => optional.some(([other]) => other === slot);
-  return left.length === 0 || (optional.filter(full).length >= wanted && left.every(may));
+  return left.length === 0 || (begun && optional.filter(full).length >= wanted && left.every(may));
 }
 
 const before = (a, b) => {

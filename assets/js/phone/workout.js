@@ -384,8 +384,8 @@ export function workout() {
       this.remember({ rungs: { ...this.local.rungs, [`${turn.slot}/${choice.exercise}`]: rung + by } });
       this.draw();
     },
-    async skip() {
-      await this.say({ kind: "skip", slot: this.view.turn.slot, reason: this.reason });
+    async skip(reason = this.reason) {
+      await this.say({ kind: "skip", slot: this.view.turn.slot, reason });
       this.close();
     },
     // Leaves out all that may be left out and is not done.

@@ -316,12 +316,12 @@ impl Intent {
         job(self) == job(other)
     }
 
-    /// That it may be left out, in words: `optional, at least 4 such lines`.
+    /// That it may be left out, in words: `optional, any 4 such lines are enough`.
     pub fn optional_text(&self) -> Option<String> {
         Some(match self.optional? {
             0 => "optional".to_owned(),
-            1 => "optional, at least 1 such line".to_owned(),
-            wanted => format!("optional, at least {wanted} such lines"),
+            1 => "optional, any one such line is enough".to_owned(),
+            wanted => format!("optional, any {wanted} such lines are enough"),
         })
     }
 

@@ -201,15 +201,27 @@ impl<K: Copy + PartialEq> Script<K> {
     }
 
     /// Whether nothing that is left has to be done: every turn is done or closed, or belongs to a station of `optional` of which as
-    /// many are done as are wanted. Each of those says how many; the highest number counts. Begun is not done.
+    /// many are done as are wanted. Each of those says how many; the highest number counts. Begun is not done, and where nothing at
+    /// all is done it is not enough.
     pub fn is_enough(&self, done: &[DoneTurn<K>], closed: &[K], optional: &[(K, u8)]) -> bool {
-        let mut open: Vec<K> = self.open(done).into_iter().map(|turn| turn.key).collect();
-        let full = |key: K| !open.contains(&key) && done.iter().any(|d| d.key == key);
-        let full = optional.iter().filter(|(key, _)| full(*key)).count();
-        open.retain(|key| !closed.contains(key));
+        let open: Vec<K> = self.open(done).into_iter().map(|turn| turn.key).collect();
+        let is_full = |key: K| !open.contains(&key) && done.iter().any(|d| d.key == key);
+        let full = optional.iter().filter(|(key, _)| is_full(*key)).count();
         let wanted = optional.iter().map(|(_, wanted)| usize::from(*wanted)).max().unwrap_or(0);
-        let may = |key: &K| optional.iter().any(|(other, _)| other == key);
-        open.is_empty() || (full >= wanted && open.iter().all(may))
+        let mut left = open.iter().filter(|key| !closed.contains(key)).peekable();
+        let begun = self.turns.iter().any(|turn| is_full(turn.key));
+        left.peek().is_none() || (begun && full >= wanted && left.all(|key| is_among(key, optional)))
+    }
+
+    /// Stations of `optional` of which something is left to be done.
+    pub fn may_be_left(&self, done: &[DoneTurn<K>], closed: &[K], optional: &[(K, u8)]) -> Vec<K> {
+        let mut left: Vec<K> = Vec::new();
+        for key in self.open(done).into_iter().map(|turn| turn.key) {
+            if is_among(&key, optional) && !closed.contains(&key) && !left.contains(&key) {
+                left.push(key);
+            }
+        }
+        left
     }
 
     /// The next turn of one station.
@@ -264,6 +276,11 @@ impl<K: Copy + PartialEq> Script<K> {
     pub fn sets_of(&self, key: K) -> usize {
         self.turns.iter().filter(|t| t.key == key).map(|t| t.round + 1).max().unwrap_or(0)
     }
+}
+
+/// Whether a station is one of those that may be left out.
+fn is_among<K: PartialEq>(key: &K, optional: &[(K, u8)]) -> bool {
+    optional.iter().any(|(other, _)| other == key)
 }
 
 /// The side that begins today in a movement done one side at a time: the weaker one by repetitions to failure on the last

@@ -52,6 +52,23 @@ pub async fn keep(
     Ok(())
 }
 
+/// Says that a log could not be read on a day: what it said before stands, and it is due again the next day.
+pub async fn put_off(pool: &Pool, trainer: TrainerId, client: Uuid, on: NaiveDate) -> Result<(), StoreError> {
+    let nothing = serde_json::to_value(Lessons::default())?;
+    sqlx::query!(
+        "insert into lessons (trainer_id, client_id, logged, seen_on, told)
+         select trainer_id, id, -1, $3, $4 from clients where trainer_id = $1 and id = $2
+         on conflict (trainer_id, client_id) do update set logged = -1, seen_on = excluded.seen_on",
+        trainer.0,
+        client,
+        on,
+        nothing
+    )
+    .execute(pool)
+    .await?;
+    Ok(())
+}
+
 /// A client's lessons.
 #[derive(Debug, Clone, PartialEq)]
 pub struct OfClient {

@@ -5,9 +5,10 @@ use std::sync::LazyLock;
 
 use bavrek_catalogue::load;
 use bavrek_core::across::{
-    Across, Came, FEWEST_CLIENTS, Hurt, Lessons, MOST_TILT, Outcome, TrackRecord, Went, lessons,
+    Across, Came, FEWEST_CLIENTS, Hurt, Lessons, MOST_TILT, Outcome, Reader, TrackRecord, Went, lessons,
 };
-use bavrek_core::anatomy::Joint;
+use bavrek_core::aims::{Aim, Aims, RegionAim};
+use bavrek_core::anatomy::{Joint, Region};
 use bavrek_core::fit::{FitAnswer, FitQuestion, Fitter, Room, fit};
 use bavrek_core::kit::{KitItem, full_room};
 use bavrek_core::log::LoggedSet;
@@ -88,10 +89,14 @@ fn days(movement: &str, from: &str, every: u64, work: &[(f64, u16)]) -> Vec<Logg
 }
 
 fn told(sets: &[LoggedSet], limits: &[Limit]) -> Lessons {
+    told_with(sets, limits, None)
+}
+
+fn told_with(sets: &[LoggedSet], limits: &[Limit], aims: Option<&Aims>) -> Lessons {
     let (person, today) = (person(), day("2026-06-30"));
     let ledger = Ledger::replay(&CATALOGUE, &person, sets, Some(today));
     let done: Vec<Done<'_>> = sets.iter().map(|set| Done { set, place: None }).collect();
-    lessons(&CATALOGUE, &ledger, &done, limits, today)
+    lessons(&CATALOGUE, &ledger, &done, Reader { aims, limits, today })
 }
 
 /// What a log says of a movement.
@@ -104,6 +109,44 @@ fn told(sets: &[LoggedSet], limits: &[Limit]) -> Lessons {
 fn a_log_says_how_a_movement_went(#[case] work: &[(f64, u16)], #[case] every: u64, #[case] expected: Option<Outcome>) {
     let found = told(&days("dumbbell_curl", "2026-05-01", every, work), &[]);
     assert_eq!(found.outcomes.get("dumbbell_curl").copied(), expected, "{found:?}");
+}
+
+/// Who is only to keep a region stands still rightly; who was never asked is taken to grow.
+#[rstest]
+#[case::never_said(None, Outcome::Still)]
+#[case::to_grow(Some(Aim::Grow), Outcome::Still)]
+#[case::in_focus(Some(Aim::Focus), Outcome::Still)]
+#[case::to_be_kept(Some(Aim::Keep), Outcome::Kept)]
+fn standing_still_counts_where_something_is_to_grow(#[case] aim: Option<Aim>, #[case] expected: Outcome) {
+    let wanted = RegionAim { aim: aim.unwrap_or(Aim::Keep), sets: None };
+    let aims = Aims { goal: None, regions: [(Region::BicepsShort, wanted)].into() };
+    let sets = days("dumbbell_curl", "2026-05-01", 3, &[(10.0, 10); 18]);
+    assert!(CATALOGUE.movement("dumbbell_curl").unwrap().direct.contains_key(&Region::BicepsShort));
+    let found = told_with(&sets, &[], aim.map(|_| &aims));
+    assert_eq!(found.outcomes["dumbbell_curl"], expected);
+}
+
+/// What stands out is named where it is alone in that, of several clients.
+#[rstest]
+#[case::one_client(&["push_up"], None)]
+#[case::two_of_one(&["push_up", "push_up"], Some("push_up"))]
+#[case::as_many_of_another(&["push_up ring_dip", "push_up ring_dip"], None)]
+#[case::more_than_another(&["push_up ring_dip", "push_up ring_dip", "push_up"], Some("push_up"))]
+#[case::nobody(&[], None)]
+fn what_stands_still_most_is_named_where_it_is_alone(#[case] clients: &[&str], #[case] most: Option<&str>) {
+    let still = |ids: &&str| client(&ids.split(' ').map(|id| (id, Outcome::Still)).collect::<Vec<_>>(), vec![]);
+    let all: Vec<Lessons> = clients.iter().map(still).collect();
+    assert_eq!(Across::of(&all).most_still().map(|row| row.movement.as_str()), most);
+}
+
+/// The best swap is one of several clients with which strength surely rose.
+#[rstest]
+#[case::one_client(&[0.2], None)]
+#[case::several_who_gained(&[0.15, 0.12, 0.14, 0.13], Some("ring_dip"))]
+#[case::several_who_did_not(&[0.01, -0.02, 0.0, 0.01], None)]
+fn the_best_swap_is_one_that_surely_gained(#[case] changes: &[f64], #[case] best: Option<&str>) {
+    let all: Vec<Lessons> = changes.iter().map(|c| client(&[], vec![came(*c, 0.03, Verdict::Gained)])).collect();
+    assert_eq!(Across::of(&all).best_swap().map(|row| row.to.as_str()), best);
 }
 
 /// Pain weighs more than strength, a swap is told with what came of it, and limits are those in force.
@@ -152,7 +195,9 @@ fn clients_are_pooled_each_once() {
         Lessons::default(),
     ];
     let found = Across::of(&all);
-    assert_eq!(found.clients, 4, "of the fifth nothing is known");
+    assert_eq!(found.most_still(), None, "two movements in one client each");
+    assert_eq!(found.most_spared().unwrap().joint, Joint::Shoulder);
+    assert_eq!(found.best_swap(), None, "it gained in one and lost in the other");
     assert_eq!((found.movements[0].movement.as_str(), found.movements[0].went), ("ring_dip", went(1, 1, 0, 1)));
     assert_eq!(found.movements[0].still_in, [1]);
     let stalls: Vec<&str> = found.stalls().iter().map(|row| row.movement.as_str()).collect();
@@ -223,6 +268,39 @@ fn what_others_did_lifts_nothing_that_a_joint_must_be_spared(
         }
     }
     assert!(lifted > 500, "{lifted}");
+}
+
+/// However badly what is kind to a joint went, nothing that is less kind passes it: over all movements, with every other one of them
+/// gone badly.
+#[rstest]
+fn nothing_passes_what_is_kinder(
+    #[values(Joint::Shoulder, Joint::Elbow, Joint::Wrist, Joint::Neck, Joint::LowBack)] joint: Joint,
+    #[values(0, 1)] badly: usize,
+) {
+    let limit = Limit { joint, what: LimitKind::PainLoaded, side: Side::Both, severity: Severity::Moderate };
+    let spared = Person { limits: vec![limit], ..person() };
+    let gone = CATALOGUE.movements.iter().enumerate();
+    let gone = gone.map(|(i, m)| (m.id.clone(), if i % 2 == badly { went(0, 3, 3, 4) } else { went(12, 0, 0, 0) }));
+    let record = TrackRecord::of(gone.collect());
+    let plain = Fitter::new(&CATALOGUE, Room::plain(&spared, &FULL), &[], None);
+    let leaned = Fitter::new(&CATALOGUE, Room { record: &record, ..Room::plain(&spared, &FULL) }, &[], None);
+    let (mut pairs, mut moved) = (0, 0);
+    for movement in &CATALOGUE.movements {
+        let wanted = Intent { pattern: movement.pattern, regions: movement.direct.clone(), ..press() };
+        let (plain, leaned) = (plain.fit(&wanted), leaned.fit(&wanted));
+        let place = |id: &str| leaned.candidates.iter().position(|c| c.movement.id == id).unwrap();
+        for (i, kinder) in plain.candidates.iter().enumerate() {
+            moved += usize::from(place(&kinder.movement.id) != i);
+            for other in &plain.candidates[i + 1..] {
+                if kinder.parts.joints > other.parts.joints {
+                    pairs += 1;
+                    let (ahead, behind) = (&kinder.movement.id, &other.movement.id);
+                    assert!(place(ahead) < place(behind), "{behind} passes {ahead} for {}", movement.id);
+                }
+            }
+        }
+    }
+    assert!(pairs > 500 && moved > 100, "{pairs} pairs, {moved} moved");
 }
 
 fn ids<'a>(answer: &'a FitAnswer<'a>) -> Vec<&'a str> {

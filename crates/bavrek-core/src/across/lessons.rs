@@ -5,8 +5,9 @@ use std::collections::{BTreeMap, BTreeSet};
 use chrono::{Days, NaiveDate};
 use serde::{Deserialize, Serialize};
 
+use crate::aims::{Aim, Aims};
 use crate::anatomy::{Joint, vocabulary};
-use crate::movement::Catalogue;
+use crate::movement::{Catalogue, Movement};
 use crate::person::Limit;
 use crate::review::{Done, Line, Spell, Verdict, lines};
 use crate::strength::Ledger;
@@ -67,21 +68,36 @@ pub struct Lessons {
     pub limited: BTreeSet<Joint>,
 }
 
+/// Whose log is read.
+#[derive(Debug, Clone, Copy)]
+pub struct Reader<'a> {
+    /// What is wanted of each region; none where that was never said, which is taken as growing.
+    pub aims: Option<&'a Aims>,
+    /// Limits in force.
+    pub limits: &'a [Limit],
+    /// The day.
+    pub today: NaiveDate,
+}
+
+impl Reader<'_> {
+    /// Whether anything that a movement trains directly is to grow: where all of it is only kept, standing still is what was asked.
+    fn is_to_grow(&self, movement: &Movement) -> bool {
+        self.aims.is_none_or(|aims| movement.direct.keys().any(|region| aims.of(*region).aim != Aim::Keep))
+    }
+}
+
 /// Reads a client's last year.
-pub fn lessons(
-    catalogue: &Catalogue,
-    ledger: &Ledger<'_>,
-    history: &[Done<'_>],
-    limits: &[Limit],
-    today: NaiveDate,
-) -> Lessons {
+pub fn lessons(catalogue: &Catalogue, ledger: &Ledger<'_>, history: &[Done<'_>], reader: Reader<'_>) -> Lessons {
+    let Reader { limits, today, .. } = reader;
     let from = today.checked_sub_days(Days::new(LOOKED_AT)).unwrap_or(today);
     let hurt = painful(history, [from, today]);
     let lines = lines(catalogue, ledger, history, [from, today]);
     let mut outcomes: BTreeMap<String, Outcome> = BTreeMap::new();
     for line in &lines {
-        let led: BTreeSet<&str> = line.spells.iter().map(|s| s.movement.id.as_str()).collect();
-        outcomes.extend(led.into_iter().filter_map(|id| Some((id.to_owned(), course(line, id)?))));
+        let led: BTreeMap<&str, &Movement> = line.spells.iter().map(|s| (s.movement.id.as_str(), s.movement)).collect();
+        let went =
+            |(id, movement): (&str, &Movement)| Some((id.to_owned(), course(line, id, reader.is_to_grow(movement))?));
+        outcomes.extend(led.into_iter().filter_map(went));
     }
     outcomes.extend(hurt.iter().map(|h| (h.movement.clone(), Outcome::Hurt)));
     let mut swaps: BTreeMap<(&str, &str), Came> = BTreeMap::new();
@@ -94,8 +110,8 @@ pub fn lessons(
 }
 
 /// How a movement went by the strength of its pattern: standing still now weighs more than that it went well before, and a loss
-/// more than both.
-fn course(line: &Line<'_>, id: &str) -> Option<Outcome> {
+/// more than both. What is only to be kept stands still rightly.
+fn course(line: &Line<'_>, id: &str, to_grow: bool) -> Option<Outcome> {
     let spells: Vec<&Spell<'_>> = line.spells.iter().filter(|s| s.movement.id == id).collect();
     let came = line.swaps.iter().filter(|s| s.to.id == id).max_by_key(|s| s.date).map(|s| s.verdict);
     let own = spells.iter().filter(|s| s.days >= JUDGED_DAYS).max_by_key(|s| s.last).and_then(|s| s.verdict());
@@ -104,7 +120,7 @@ fn course(line: &Line<'_>, id: &str) -> Option<Outcome> {
     let told = |verdict| came == Some(verdict) || own == Some(verdict);
     match () {
         () if told(Verdict::Lost) => Some(Outcome::Lost),
-        () if long && line.still_weeks.is_some() => Some(Outcome::Still),
+        () if to_grow && long && line.still_weeks.is_some() => Some(Outcome::Still),
         () if told(Verdict::Gained) || told(Verdict::Kept) => Some(Outcome::Kept),
         () => None,
     }

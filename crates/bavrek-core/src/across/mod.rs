@@ -4,6 +4,6 @@ mod lessons;
 mod pooled;
 mod record;
 
-pub use lessons::{Came, Hurt, Lessons, Outcome, lessons};
+pub use lessons::{Came, Hurt, Lessons, Outcome, Reader, lessons};
 pub use pooled::{Across, JointRow, MovementRow, SwapRow};
 pub use record::{FEWEST_CLIENTS, MOST_TILT, NO_RECORD, TrackRecord, Went};

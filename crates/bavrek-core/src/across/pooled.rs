@@ -59,8 +59,6 @@ pub struct JointRow {
 /// What the logs of all clients show together.
 #[derive(Debug, Clone, PartialEq, Default)]
 pub struct Across {
-    /// Clients of whom anything is known.
-    pub clients: usize,
     /// By how many clients did them, most first.
     pub movements: Vec<MovementRow>,
     /// By how many clients, most first.
@@ -93,8 +91,7 @@ impl Across {
         };
         let mut movements: Vec<MovementRow> = record.movements().map(row).collect();
         movements.sort_by_key(|row| std::cmp::Reverse(row.went.known()));
-        let any = |l: &&Lessons| !(l.outcomes.is_empty() && l.swaps.is_empty() && l.limited.is_empty());
-        Self { clients: all.iter().filter(any).count(), movements, swaps: swaps(all), joints: joints(all) }
+        Self { movements, swaps: swaps(all), joints: joints(all) }
     }
 
     /// Movements that stand still in clients, those in most of them first.
@@ -103,6 +100,28 @@ impl Across {
         still.sort_by_key(|row| std::cmp::Reverse(row.went.still));
         still
     }
+
+    /// The movement that stands still in more clients than any other, where they are several.
+    pub fn most_still(&self) -> Option<&MovementRow> {
+        alone_first(&self.stalls(), |row| usize::from(row.went.still))
+    }
+
+    /// The joint that is limited or hurt in more clients than any other, where they are several.
+    pub fn most_spared(&self) -> Option<&JointRow> {
+        alone_first(&self.joints.iter().collect::<Vec<_>>(), |row| row.all().count())
+    }
+
+    /// The swap of several clients with which strength rose most, where it surely rose.
+    pub fn best_swap(&self) -> Option<&SwapRow> {
+        let sure = |row: &&SwapRow| row.clients > 1 && row.change.bounds()[0] > 0.0;
+        self.swaps.iter().filter(sure).max_by(|a, b| a.change.mean.total_cmp(&b.change.mean))
+    }
+}
+
+/// The first of what is sorted by clients, where they are several and more than those of the next.
+fn alone_first<'r, T>(sorted: &[&'r T], clients: impl Fn(&T) -> usize) -> Option<&'r T> {
+    let (first, next) = (*sorted.first()?, sorted.get(1).map_or(1, |row| clients(row)));
+    (clients(first) > next.max(1)).then_some(first)
 }
 
 fn swaps(all: &[Lessons]) -> Vec<SwapRow> {

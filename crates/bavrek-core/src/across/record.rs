@@ -8,7 +8,7 @@ use super::lessons::Outcome;
 
 /// Fewest clients of whom something must be known before a movement is leaned at all. Assumed.
 pub const FEWEST_CLIENTS: u16 = 4;
-/// The most by which a score is leaned, as a share of it: less than one part in seven that is a little better. Assumed.
+/// The most by which a score is leaned, as a share of it: it parts what is about as good as each other, no more. Assumed.
 pub const MOST_TILT: f64 = 0.02;
 /// A lean that is smaller is none.
 const LEAST_TILT: f64 = 0.005;

@@ -206,7 +206,7 @@ impl<'a, 'r> Fitter<'a, 'r> {
                 Err(why) => answer.excluded.push(Excluded { movement, why }),
             }
         }
-        order::settle(&mut answer.candidates, intent, self.room.leanings);
+        lean::settle(&mut answer.candidates, &weights, (intent, self.room.leanings));
         answer.candidates.sort_by(|a, b| b.score.total_cmp(&a.score).then(a.movement.id.cmp(&b.movement.id)));
         let untrained = untrained(intent, &answer);
         answer.notes.extend(untrained);
@@ -275,7 +275,7 @@ impl<'a, 'r> Fitter<'a, 'r> {
         let lean = lean::lean(self.room.record, movement, &parts);
         let tilt = lean.as_ref().map_or(0.0, |l| l.tilt);
         reasons.extend(lean.map(|l| l.words));
-        let score = (parts.score(&job.weights) * (1.0 + tilt)).min(1.0);
+        let score = lean::leaned(&parts, &job.weights, tilt);
         Ok(Candidate {
             movement,
             ladder,

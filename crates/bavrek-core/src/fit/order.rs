@@ -11,7 +11,7 @@ use crate::movement::Movement;
 use crate::plan::{Intent, Sides};
 
 /// A movement that yields stands this share below the one that leads it.
-const BEHIND: f64 = 0.995;
+pub(super) const BEHIND: f64 = 0.995;
 /// Longest chain of movements that yield to each other.
 const LONGEST_CHAIN: usize = 8;
 /// Tension that differs by less is alike.

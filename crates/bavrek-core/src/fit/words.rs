@@ -201,7 +201,7 @@ fn load(case: &Case<'_>) -> Vec<String> {
     let expected = start.reps_text();
     reasons.push(if let Some(set) = mixed {
         let step = if start.above_estimate {
-            "even the lightest step here is above the estimate"
+            "on the lightest step here, which is above the estimate"
         } else {
             "on a step that exists"
         };

@@ -65,6 +65,10 @@ fn stations_go_round_as_their_block_says(#[case] kind: BlockKind, #[case] expect
 #[case::none_is_wanted("A2", "", 0, true)]
 #[case::more_than_there_are("A2 B2 C2", "", 9, false)]
 #[case::all_of_more_than_there_are("A2 B2 C2 D2", "", 9, true)]
+#[case::nothing_done_yet("", "A", 0, false)]
+#[case::a_set_of_what_may_be_left_out("B1", "A", 0, false)]
+#[case::one_of_what_may_be_left_out("B2", "A", 0, true)]
+#[case::all_left_out("", "ABCD", 2, true)]
 fn some_of_what_may_be_left_out_is_enough(
     #[case] sets: &str,
     #[case] closed: &str,
@@ -84,6 +88,10 @@ fn some_of_what_may_be_left_out_is_enough(
     let optional = [('B', 0), ('C', wanted), ('D', 0)];
     assert_eq!(script.is_enough(&done, &closed, &optional), enough);
     assert_eq!(script.is_enough(&done, &closed, &[]), script.next(&done, &closed).is_none());
+    let mut left = script.may_be_left(&done, &closed, &optional);
+    left.sort_unstable();
+    let open = |key: &char| !closed.contains(key) && script.next_of(*key, &done).is_some();
+    assert_eq!(left, ['B', 'C', 'D'].into_iter().filter(open).collect::<Vec<_>>(), "each once, and nothing else");
 }
 
 #[test]

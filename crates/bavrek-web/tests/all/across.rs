@@ -118,3 +118,28 @@ async fn it_counts_on_the_bench_until_it_is_switched_off(pool: Pool) {
     visitor.post("/across/heed", &[("heeded", "yes")]).await;
     assert!(visitor.get(&bench).await.text.contains(says));
 }
+
+/// What cannot be read is put off, keeps what it said before, and keeps nobody else waiting.
+#[sqlx::test(migrations = "../bavrek-store/migrations")]
+async fn a_log_that_cannot_be_read_keeps_nobody_waiting(pool: Pool) {
+    let (mine, other) = (world(&pool, "a@bavrek.example").await, world(&pool, "b@bavrek.example").await);
+    let broken = curls(&pool, mine.trainer, ("Ada Reed", "dumbbell_curl"), |i| 8 + i / 2).await;
+    learn(&pool).await;
+    sqlx::query("insert into limits (trainer_id, id, client_id, rule, since) values ($1, $2, $3, '{}', '2026-03-01')")
+        .bind(mine.trainer.0)
+        .bind(new_id())
+        .bind(broken)
+        .execute(&pool)
+        .await
+        .unwrap();
+    for (trainer, name) in [(mine.trainer, "Bo Fern"), (other.trainer, "Cy Moss")] {
+        curls(&pool, trainer, (name, "dumbbell_curl"), |i| 8 + i / 2).await;
+    }
+    let later = now() + chrono::Duration::days(8);
+    bavrek_web::learn(&app_at(pool.clone(), later)).await.unwrap();
+    assert_eq!(record(&pool, mine.trainer).await.went("dumbbell_curl").unwrap().kept, 2, "its earlier word stands");
+    assert_eq!(record(&pool, other.trainer).await.went("dumbbell_curl").unwrap().kept, 1);
+    assert_eq!(lessons::due(&pool, later.date_naive(), 50).await.unwrap(), [], "it is not tried again today");
+    let tomorrow = later.date_naive() + chrono::Duration::days(1);
+    assert_eq!(lessons::due(&pool, tomorrow, 50).await.unwrap(), [(mine.trainer, broken)]);
+}

@@ -114,9 +114,9 @@ async fn enough_of_what_may_be_left_out_ends_the_workout(pool: Pool) {
         may.push(slot);
     }
     let page = me.get(&board).await;
-    assert!(page.text.contains("optional, at least 1 such line") && page.text.contains(">optional<"));
+    assert!(page.text.contains("optional, any one such line is enough") && page.text.contains(">optional<"));
     let form = me.get(&format!("/slots/{}/intent", may[0])).await;
-    assert!(form.text.contains("<option value=\"1\" selected>optional, at least 1 such line</option>"));
+    assert!(form.text.contains("<option value=\"1\" selected>optional, any one such line is enough</option>"));
 
     let state = || async { workouts::of_session(&pool, world.trainer, world.session).await.unwrap()[0].state };
     for _ in 0..2 {
@@ -164,9 +164,9 @@ async fn a_phone_knows_what_may_be_left_out(pool: Pool) {
     assert_eq!(wrong.status, StatusCode::UNPROCESSABLE_ENTITY, "{}", wrong.text);
     let saved = me.post(&format!("/slots/{}/intent", world.slot), &typed).await;
     assert_eq!(saved.status, StatusCode::OK, "{}", saved.text);
-    assert_eq!(phone.pack().await["stations"][0]["optional"], json!([3, "optional, at least 3 such lines"]));
+    assert_eq!(phone.pack().await["stations"][0]["optional"], json!([3, "optional, any 3 such lines are enough"]));
     let sheet = me.get(&format!("/sessions/{}/sheet", world.session)).await;
-    assert!(sheet.text.contains("; optional, at least 3 such lines"), "{}", sheet.text);
+    assert!(sheet.text.contains("; optional, any 3 such lines are enough"), "{}", sheet.text);
     let (_, (state, why)) = phone.say(&json!({ "kind": "skip", "slot": world.slot, "reason": "" })).await;
     assert_eq!((state.as_str(), why.as_str()), ("taken", ""));
 }

@@ -69,9 +69,8 @@ struct Mark {
 
 struct SwapLine {
     names: String,
-    clients: usize,
-    kept: usize,
-    lost: usize,
+    /// With how many clients how.
+    went: String,
     change: String,
 }
 
@@ -148,27 +147,18 @@ fn from(app: &App, standing: Standing) -> String {
     format!("the last year of {read} of {clients} {}{when}", if clients == 1 { "client" } else { "clients" })
 }
 
-/// The first of what is sorted by clients, where they are several and more than of the next.
-fn alone_first<T>(sorted: &[T], clients: impl Fn(&T) -> usize) -> Option<&T> {
-    let (first, next) = (sorted.first()?, sorted.get(1).map_or(1, &clients));
-    (clients(first) > next.max(1)).then_some(first)
-}
-
 /// What stands out, in a sentence each.
 fn story(app: &App, found: &Across) -> Vec<String> {
     let mut story = Vec::new();
-    let stalls = found.stalls();
-    if let Some(row) = alone_first(&stalls, |row| usize::from(row.went.still)) {
+    if let Some(row) = found.most_still() {
         let (name, still) = (name(app, &row.movement), row.went.still);
         story.push(format!("{name} stands still in more clients than anything else: {still}."));
     }
-    if let Some(row) = alone_first(&found.joints, |row| row.all().count()) {
+    if let Some(row) = found.most_spared() {
         let (joint, count) = (row.joint.label(), row.all().count());
         story.push(format!("The {joint} is limited or hurt in more clients than any other joint: {count}."));
     }
-    let sure = |row: &&SwapRow| row.clients > 1 && row.change.bounds()[0] > 0.0;
-    let best = found.swaps.iter().filter(sure).max_by(|a, b| a.change.mean.total_cmp(&b.change.mean));
-    if let Some(row) = best {
+    if let Some(row) = found.best_swap() {
         let (from, to) = (name(app, &row.from), name(app, &row.to));
         story.push(format!(
             "{to} in place of {from} went with most progress: {} over {} clients.",
@@ -196,17 +186,17 @@ fn movement(app: &App, row: &MovementRow) -> MovementLine {
 
 /// With how many clients how.
 fn words(went: Went) -> String {
-    let others = [("stand still", went.still), ("lost", went.lost), ("hurt", went.hurt)];
+    let still = if went.still == 1 { "stands still" } else { "stand still" };
+    let others = [(still, went.still), ("lost", went.lost), ("hurt", went.hurt)];
     let others = others.iter().filter(|(_, n)| *n > 0).map(|(words, n)| format!(", {n} {words}"));
     format!("{} of {} kept or gained{}", went.kept, went.known(), others.collect::<String>())
 }
 
 fn swap(app: &App, row: &SwapRow) -> SwapLine {
+    let lost = if row.lost > 0 { format!(", {} lost", row.lost) } else { String::new() };
     SwapLine {
         names: format!("{} in place of {}", name(app, &row.to), name(app, &row.from)),
-        clients: row.clients,
-        kept: row.kept,
-        lost: row.lost,
+        went: format!("{} of {} kept or gained{lost}", row.kept, row.clients),
         change: change(&row.change),
     }
 }

@@ -1,11 +1,11 @@
 //! Reading clients' logs for what they say of movements, beside the pages.
 
-use std::collections::HashSet;
+use std::collections::HashMap;
 
-use bavrek_core::across::{Lessons, TrackRecord, lessons as read_log};
+use bavrek_core::across::{Lessons, Reader, TrackRecord, lessons as read_log};
 use bavrek_core::review::Done;
 use bavrek_core::strength::Ledger;
-use bavrek_store::{TrainerId, lessons, wall};
+use bavrek_store::{TrainerId, aims, lessons, wall};
 use uuid::Uuid;
 
 use crate::budget::aside;
@@ -15,40 +15,46 @@ use crate::state::App;
 
 /// Clients whose logs are read in one go.
 const AT_ONCE: i64 = 50;
-/// What a log is said to have grown to that could not be read: it is tried again the next day.
-const UNREAD: i64 = -1;
-
 /// Reads the logs that are due, of any trainer's clients, and pools them for each trainer. Any number of processes may do so beside
-/// each other. A log that cannot be read is told in the log, counts as empty and keeps the others not waiting.
+/// each other. What cannot be read is told in the log, is tried again the next day and keeps nobody else waiting.
 pub(crate) async fn read_all(app: &App) -> Result<(), WebError> {
-    let today = app.clock.now().date_naive();
-    let due = lessons::due(&app.pool, today, AT_ONCE).await?;
-    let trainers: HashSet<TrainerId> = due.iter().map(|(trainer, _)| *trainer).collect();
-    for trainer in trainers {
-        let app = app.of(trainer).await?;
-        let of_one = due.iter().filter(|(whose, _)| *whose == trainer).map(|(_, client)| *client);
-        wall::around(Some(trainer), async {
-            for client in of_one {
-                if let Err(error) = read(&app, trainer, client).await {
-                    tracing::warn!(%error, "a log could not be read for what it says of movements");
-                    lessons::keep(&app.pool, trainer, client, (UNREAD, today), &Lessons::default()).await?;
-                }
-            }
-            pool_again(&app, trainer).await
-        })
-        .await?;
+    let due = lessons::due(&app.pool, app.clock.now().date_naive(), AT_ONCE).await?;
+    let mut by_trainer: HashMap<TrainerId, Vec<Uuid>> = HashMap::new();
+    for (trainer, client) in due {
+        by_trainer.entry(trainer).or_default().push(client);
+    }
+    for (trainer, clients) in by_trainer {
+        if let Err(error) = wall::around(Some(trainer), read_of(app, trainer, &clients)).await {
+            tracing::warn!(%error, "a trainer's logs were not pooled");
+        }
     }
     Ok(())
+}
+
+async fn read_of(app: &App, trainer: TrainerId, clients: &[Uuid]) -> Result<(), WebError> {
+    let app = app.of(trainer).await?;
+    for client in clients {
+        if let Err(error) = read(&app, trainer, *client).await {
+            tracing::warn!(%error, "a log could not be read for what it says of movements");
+            lessons::put_off(&app.pool, trainer, *client, app.clock.now().date_naive()).await?;
+        }
+    }
+    pool_again(&app, trainer).await
 }
 
 async fn read(app: &App, trainer: TrainerId, client: Uuid) -> Result<(), WebError> {
     let day = app.clock.now().date_naive();
     let who = Who::load(app, trainer, client).await?;
-    let log = app.logs.of_client(&app.pool, trainer, &who.client, who.today).await?;
+    let (log, aims) = tokio::try_join!(
+        app.logs.of_client(&app.pool, trainer, &who.client, who.today),
+        aims::of_client(&app.pool, trainer, client),
+    )?;
+    let aims = aims.first().map(|a| &a.aims);
     let told = aside(|| {
         let ledger = Ledger::replay(&app.catalogue, &who.unspared, &log.sets, Some(who.today));
         let done: Vec<Done<'_>> = log.records.iter().map(|r| Done { set: &r.set, place: None }).collect();
-        read_log(&app.catalogue, &ledger, &done, &who.unspared.limits, who.today)
+        let reader = Reader { aims, limits: &who.unspared.limits, today: who.today };
+        read_log(&app.catalogue, &ledger, &done, reader)
     });
     Ok(lessons::keep(&app.pool, trainer, client, (who.client.logged, day), &told).await?)
 }

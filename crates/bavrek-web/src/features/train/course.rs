@@ -1,7 +1,7 @@
 //! A session on a day as far as it goes: its stations with what was done, what is left out, and the turns. As much as a set needs
 //! that comes from a phone; a [`Floor`](super::floor::Floor) knows the client and the room around it as well.
 
-use std::collections::{BTreeMap, BTreeSet};
+use std::collections::BTreeMap;
 
 use bavrek_core::calendar::light_dose;
 use bavrek_core::fit::Mate;
@@ -261,11 +261,8 @@ impl Course {
     }
 
     /// Slots that may be left out and of which something is still to be done.
-    pub(super) fn may_be_left(&self) -> BTreeSet<Uuid> {
-        let closed = self.closed();
-        let open: Vec<Uuid> = self.script.open(&self.done()).into_iter().map(|turn| turn.key).collect();
-        let left = |(slot, _): &(Uuid, u8)| open.contains(slot) && !closed.contains(slot);
-        self.optional().into_iter().filter(left).map(|(slot, _)| slot).collect()
+    pub(super) fn may_be_left(&self) -> Vec<Uuid> {
+        self.script.may_be_left(&self.done(), &self.closed(), &self.optional())
     }
 
     /// The next turn of a slot; after its last one, that one once more.

@@ -103,11 +103,10 @@ fn line(app: &App, floor: &Floor, post: &Post, ramp: Vec<String>) -> Option<Line
     let pictured = drawn.as_ref().map_or_else(String::new, |p| format!("{}: {}", p.title, p.description));
     Some(Line {
         name: way.movement.name.clone(),
-        job: [Some(purpose(&post.slot.intent)), post.slot.intent.optional_text()]
-            .into_iter()
-            .flatten()
-            .collect::<Vec<_>>()
-            .join("; "),
+        job: match post.slot.intent.optional_text() {
+            Some(may) => format!("{}; {may}", purpose(&post.slot.intent)),
+            None => purpose(&post.slot.intent),
+        },
         together: floor.script.is_shared(post.slot.id),
         load,
         how,

@@ -82,8 +82,8 @@ pub(super) async fn store(app: &App, trainer: TrainerId, course: &Course, new: &
     log::append(&app.pool, trainer, &new).await.map(drop)
 }
 
-/// The workout of today is done when nothing is left that has to be done, and goes on where a correction or swap opens one again. That of
-/// another day stays as it is.
+/// The workout of today is done when nothing is left that has to be done, and goes on where a correction or swap opens a turn again.
+/// That of another day stays as it is.
 pub(super) async fn finish(app: &App, trainer: TrainerId, session: Uuid, day: NaiveDate) -> Result<(), WebError> {
     let floor = Floor::load(app, trainer, session).await?;
     if day == floor.scene.today { say_done(app, trainer, &floor).await } else { Ok(()) }

@@ -183,7 +183,10 @@ fn in_words(app: &App, body: &serde_json::Value) -> String {
             format!("{what}: {}", told.join(", "))
         }
         "undo" => "A set taken back".into(),
-        "skip" => format!("Left out: {}", said["reason"].as_str().unwrap_or_default()),
+        "skip" => match said["reason"].as_str() {
+            Some(reason) if !reason.is_empty() => format!("Left out: {reason}"),
+            _ => "Left out".into(),
+        },
         "take_up" => "Done after all".into(),
         "swap" => format!("Swapped: {}", said["reason"].as_str().unwrap_or_default()),
         "unswap" => "Back to the plan".into(),
