@@ -73,14 +73,9 @@ pub async fn waiting(pool: &Pool, trainer: TrainerId, now: DateTime<Utc>) -> Res
         r#"select c.id, c.name, d.today as "today!", q.lines as "lines!", q.pain, q.since as "since!"
            from clients c
            cross join lateral (select ($2::timestamptz at time zone c.time_zone)::date as today) d
-           join lateral (
-             select count(*) as lines, max((g.entry->>'pain')::int) as pain, min(g.performed_on) as since,
-                    coalesce(bool_or(g.entry ? 'seen' or coalesce(g.entry->>'form_kept' = 'false', false)), false) as seen
-             from waiting_slots(c.trainer_id, c.id) w
-             cross join lateral (
-               select entry, performed_on from sets_in_force f
-               where f.trainer_id = c.trainer_id and f.slot_id = w.slot_id
-               order by f.performed_on desc, f.logged_at desc, f.position desc, f.id desc limit 1) g) q on q.lines > 0
+           join (
+             select client_id, count(*) as lines, max(pain) as pain, min(performed_on) as since, bool_or(seen) as seen
+             from waiting_lines where trainer_id = $1 group by client_id) q on q.client_id = c.id
            where c.trainer_id = $1 and c.archived_at is null
            order by coalesce(q.pain, 0) >= $4 desc, q.seen desc, q.since, lower(c.name), c.id
            limit $3"#,

@@ -1,6 +1,7 @@
 //! All tests of the crate as one program: linking one takes a fraction of linking one a file.
 
 mod common;
+mod latest_sets;
 mod logs;
 mod migrating;
 mod moving;
