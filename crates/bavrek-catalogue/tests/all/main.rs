@@ -17,6 +17,7 @@ mod execution;
 mod figures;
 mod fit;
 mod gym;
+mod holding;
 mod intake;
 mod intents;
 mod joints;

@@ -1,12 +1,14 @@
-//! What happened: strength through every swap, what worked, what stands still, and a first sentence that tells it.
+//! What happened: strength through every swap, what was held, what worked, what stands still, and a first sentence that tells it.
 
 mod continuity;
+mod holding;
 mod pains;
 mod sides;
 mod story;
 mod weeks;
 
 pub use continuity::{Line, Mark, Spell, Swap, Verdict, lines};
+pub use holding::{Held, HeldLine, held_lines};
 pub use pains::{PainfulDay, painful_days};
 pub use sides::{SideGap, side_gaps};
 pub use story::{Told, story};

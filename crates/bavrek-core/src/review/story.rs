@@ -2,7 +2,7 @@
 
 use chrono::NaiveDate;
 
-use super::{Line, PainfulDay, Verdict};
+use super::{HeldLine, Line, PainfulDay, Verdict};
 use crate::anatomy::Region;
 use crate::strength::Change;
 
@@ -14,28 +14,29 @@ const WORTH_A_WORD: f64 = 0.02;
 pub struct Told<'a> {
     /// The lines of strength.
     pub lines: &'a [Line<'a>],
+    /// What was held.
+    pub held: &'a [HeldLine<'a>],
     /// Regions with an aim that have had nothing, each with the last week in which it had, if it had.
     pub left_out: &'a [(Region, Option<NaiveDate>)],
     /// The last day that was painful enough to stop a movement.
     pub pain: Option<PainfulDay>,
 }
 
-/// The story in one to five sentences, what matters most first. `day` writes a day as everywhere else.
+/// The story in one to seven sentences, what became of strength first. `day` writes a day as everywhere else.
 pub fn story(told: &Told<'_>, day: impl Fn(NaiveDate) -> String) -> Vec<String> {
-    let mut sentences = Vec::new();
-    sentences.extend(grown(told));
-    sentences.extend(fallen(told));
-    sentences.extend(stood_still(told));
-    sentences.extend(too_light(told));
+    let strength = [grown(told), held_longer(told), fallen(told), stood_still(told), too_light(told)];
+    let mut sentences: Vec<String> = strength.into_iter().flatten().collect();
+    if told.lines.is_empty() && told.held.iter().all(|line| line.change.is_none()) {
+        sentences.push("Nothing was logged often enough here to see a change.".into());
+    } else if sentences.is_empty() {
+        sentences.push("Strength is as it was: no change is more than chance yet.".into());
+    } else if sentences.len() == 1 && held_longer(told).is_some() && !told.lines.is_empty() {
+        sentences.push("All else is as it was: no change is more than chance yet.".into());
+    }
     sentences.extend(neglected(told, &day));
     let hurt =
         |day_of: PainfulDay| format!("It hurt ({}, {} of 10), last {}.", day_of.place(), day_of.pain, day(day_of.on));
     sentences.extend(told.pain.map(hurt));
-    if told.lines.is_empty() {
-        sentences.push("Nothing was logged often enough here to see a change.".into());
-    } else if sentences.is_empty() {
-        sentences.push("Strength is as it was: no change is more than chance yet.".into());
-    }
     sentences
 }
 
@@ -71,11 +72,25 @@ fn grown(told: &Told<'_>) -> Option<String> {
     Some(format!("{}{through}.", listed(first, parts.collect())))
 }
 
+/// `Held longer or with more: hang from a bar by 12 %.` The per cent are those of the load that can be held.
+fn held_longer(told: &Told<'_>) -> Option<String> {
+    let grown = |line: &HeldLine<'_>| {
+        let change = line.change.filter(|c| c.mean >= WORTH_A_WORD && c.bounds()[0] > 0.0)?;
+        Some(format!("{} by {:.0} %", line.movement.name.to_lowercase(), percent(change.mean)))
+    };
+    let mut parts = told.held.iter().filter_map(grown);
+    let first = parts.next()?;
+    Some(format!("Held longer or with more: {}.", listed(first, parts.collect())))
+}
+
 fn fallen(told: &Told<'_>) -> Option<String> {
     let fell = |line: &&Line<'_>| known(line).is_some_and(|c| c.mean <= -WORTH_A_WORD && c.bounds()[1] < 0.0);
-    let mut parts = told.lines.iter().filter(fell).map(|line| {
-        let by = line.change.map_or(0.0, |c| -percent(c.mean));
-        format!("{} by {by:.0} %", line.pattern.name.to_lowercase())
+    let lines = told.lines.iter().filter(fell).map(|line| (line.change, &line.pattern.name));
+    let less = |line: &&HeldLine<'_>| line.change.is_some_and(|c| c.mean <= -WORTH_A_WORD && c.bounds()[1] < 0.0);
+    let held = told.held.iter().filter(less).map(|line| (line.change, &line.movement.name));
+    let mut parts = lines.chain(held).map(|(change, name)| {
+        let by = change.map_or(0.0, |c| -percent(c.mean));
+        format!("{} by {by:.0} %", name.to_lowercase())
     });
     let first = parts.next()?;
     Some(capital(&format!("{}.", listed(format!("weaker: {first}"), parts.collect()))))

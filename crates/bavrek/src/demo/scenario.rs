@@ -219,6 +219,10 @@ fn park() -> anyhow::Result<ClientPlan> {
                     r#"[{"pattern":"elbow_flexion","regions":{"biceps_short":1.0},"arm_position":"in_front","reps":[8,12],"rir":2,"sets":3}]"#,
                 )?,
             ),
+            (
+                BlockKind::Straight,
+                intents(r#"[{"pattern":"forearm","regions":{"forearm_flexors":1.0},"reps":[8,12],"rir":2,"sets":2}]"#)?,
+            ),
         ],
     })
 }

@@ -29,6 +29,8 @@ const AWAY: std::ops::Range<u64> = 6..8;
 const HURT: u64 = 9;
 /// The world that all clients of the demo live in.
 const WORLD: u64 = 7;
+/// Seconds of a hold that are as hard as a repetition.
+const SECONDS_A_REP: u16 = 3;
 /// Share of sessions that were missed in a long history.
 const MISSED: f64 = 0.08;
 
@@ -196,23 +198,25 @@ impl Story<'_> {
             for side in sides {
                 position += 1;
                 *minute += 2;
+                // Three seconds of a hold stand for a repetition.
+                let asked = plan.seconds.filter(|_| movement.style == Style::Hold);
+                let zone = asked.map(|s| [1, s.div_ceil(SECONDS_A_REP)]);
                 let task = Task {
                     log_load: fit.step.effective_kg.value().ln(),
-                    zone: plan.reps.unwrap_or(placed.slot.intent.reps),
+                    zone: zone.unwrap_or(plan.reps.unwrap_or(placed.slot.intent.reps)),
                     rir: plan.rir.unwrap_or(placed.slot.intent.reserve()),
                     earlier,
                     per_rep: plan.tempo.seconds().value(),
                 };
                 let done = self.client.perform(movement, &task, sore);
                 let seen = if self.client.happens(0.05) { vec![Observation::RangeShort] } else { vec![] };
-                let held = movement.style == Style::Hold;
                 let set = LoggedSet {
                     load: fit.step.load,
                     setup: Some(fit.step.setup),
                     effective_kg: Some(fit.step.effective_kg),
                     bands: fit.step.bands.clone(),
-                    reps: (!held).then_some(done.reps),
-                    seconds: plan.seconds.filter(|_| held),
+                    reps: asked.is_none().then_some(done.reps),
+                    seconds: asked.map(|s| s.min(SECONDS_A_REP * done.reps.max(1))),
                     rir: Some(done.said),
                     tempo: Some(plan.tempo),
                     side: *side,

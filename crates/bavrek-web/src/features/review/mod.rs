@@ -66,6 +66,7 @@ struct Page {
     story: Vec<String>,
     picture: Option<String>,
     lines: Vec<LineTable>,
+    held: Vec<tables::HeldTable>,
     bars: Vec<RegionBars>,
     /// Mondays of the weeks of the bars.
     weeks: Vec<String>,
@@ -147,6 +148,7 @@ impl Read {
 /// What was found in it.
 struct Seen<'a> {
     lines: Vec<Line<'a>>,
+    held: Vec<review::HeldLine<'a>>,
     weeks: Vec<review::Week>,
     sides: Vec<review::SideGap<'a>>,
     pains: Vec<review::PainfulDay>,
@@ -164,6 +166,7 @@ impl<'a> Seen<'a> {
         let ledger = Ledger::replay(&app.catalogue, &read.who.unspared, &read.log.sets, Some(read.who.today));
         Self {
             lines: review::lines(&app.catalogue, &ledger, &all, read.range),
+            held: review::held_lines(&app.catalogue, &all, read.range),
             weeks: review::weeks(&app.catalogue, &trained, read.range, bavrek_core::volume::ASSISTING_COUNTS),
             sides: review::side_gaps(&app.catalogue, &trained, read.range),
             pains: review::painful_days(&all, read.range),
@@ -222,7 +225,7 @@ fn tell(
     let (who, range) = (&read.who, read.range);
     let seen = Seen::of(app, read);
     let left_out = review::left_out(&seen.weeks, &read.aims, range[1]);
-    let told = Told { lines: &seen.lines, left_out: &left_out, pain: seen.pains.last().copied() };
+    let told = Told { lines: &seen.lines, held: &seen.held, left_out: &left_out, pain: seen.pains.last().copied() };
     let say = |date| day(date, who.today);
     let mut swaps: Vec<&review::Swap<'_>> = seen.lines.iter().flat_map(|l| &l.swaps).collect();
     swaps.sort_by_key(|s| std::cmp::Reverse(s.date));
@@ -248,5 +251,6 @@ fn tell(
         masses: read.masses.iter().map(|m| (say(m.on), format!("{:.1} kg", m.mass.value()))).collect(),
         left_out: seen.left_out,
         lines: seen.lines.iter().map(|l| tables::line(l, say)).collect(),
+        held: seen.held.iter().map(|l| tables::held(l, say)).collect(),
     })
 }

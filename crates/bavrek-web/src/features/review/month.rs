@@ -70,7 +70,7 @@ fn written(app: &App, read: &Read) -> Result<(String, Vec<String>), WebError> {
     let say = |date: NaiveDate| day(date, today);
     let (sets, reps) = seen.weeks.iter().fold((0.0, 0), |(sets, reps), w| (sets + w.sets, reps + w.reps));
     // What the client is told: what was done and what grew. What the trainer has to see to is not their homework.
-    let told = Told { lines: &seen.lines, left_out: &[], pain: None };
+    let told = Told { lines: &seen.lines, held: &seen.held, left_out: &[], pain: None };
     let grown = story(&told, say).into_iter().filter(|s| s.contains(" grew by "));
     let mut lines = vec![match read.sessions.len() {
         0 => "No workout was planned in these weeks.".to_owned(),

@@ -3,7 +3,7 @@
 use bavrek_core::aims::{Aim, Aims};
 use bavrek_core::anatomy::Region;
 use bavrek_core::person::Side;
-use bavrek_core::review::{Line, SideGap, Swap, Verdict, Week};
+use bavrek_core::review::{Held, HeldLine, Line, SideGap, Swap, Verdict, Week};
 use bavrek_core::strength::{Change, trace::NINETY};
 use bavrek_core::units::trim_number;
 use chrono::NaiveDate;
@@ -26,6 +26,19 @@ pub(super) struct LineTable {
     pub(super) days: Vec<(String, String, String)>,
     /// Day and what came.
     pub(super) marks: Vec<(String, String)>,
+}
+
+/// A movement that was held.
+pub(super) struct HeldTable {
+    pub(super) name: String,
+    pub(super) change: String,
+    /// The best of the first day and of the last.
+    pub(super) ends: String,
+    /// Day, seconds, load; the latest first.
+    pub(super) days: Vec<(String, u16, String)>,
+    /// What could be held for as long each day, as bars: left, top and height.
+    pub(super) bars: Vec<[String; 3]>,
+    pub(super) wide: usize,
 }
 
 /// A region's sets by week as small bars.
@@ -105,6 +118,34 @@ pub(super) fn line(line: &Line<'_>, say: impl Fn(NaiveDate) -> String) -> LineTa
         change: line.change.as_ref().map_or_else(|| "not known".to_owned(), change),
         days: days.collect(),
         marks: marks.collect(),
+    }
+}
+
+/// Days of the bars of a hold.
+const HELD_DAYS: usize = 16;
+
+pub(super) fn held(line: &HeldLine<'_>, say: impl Fn(NaiveDate) -> String) -> HeldTable {
+    let days = line.days.iter().rev();
+    let days = days.map(|d| (say(d.date), d.seconds, format!("{} kg", trim_number(d.load_kg, 1))));
+    let shown = &line.days[line.days.len().saturating_sub(HELD_DAYS)..];
+    let could = |day: &Held| day.strength().map_or(0.0, f64::exp);
+    let most = shown.iter().map(could).fold(0.0, f64::max);
+    let bar = |(i, day): (usize, &Held)| {
+        let high = could(day) / most * BAR;
+        [i as f64 * BAR_WIDTH, BAR - high, high].map(|value| format!("{value:.1}"))
+    };
+    let told = |day: &Held| format!("{} s with {} kg", day.seconds, trim_number(day.load_kg, 1));
+    let ends = match &line.days[..] {
+        [first, .., last] => format!("{}, {} to {}, {}", told(first), say(first.date), told(last), say(last.date)),
+        days => days.iter().map(told).collect(),
+    };
+    HeldTable {
+        name: line.movement.name.clone(),
+        change: line.change.as_ref().map_or_else(|| "one day alone says nothing of a change".to_owned(), change),
+        ends,
+        days: days.collect(),
+        bars: shown.iter().enumerate().map(bar).collect(),
+        wide: shown.len() * BAR_WIDTH as usize,
     }
 }
 
