@@ -53,6 +53,24 @@ export function hidden(page, name) {
   return new RegExp(`name="${name}"\\s+value="([^"]*)"`).exec(page)[1];
 }
 
+// What a form holds as it is shown: the first that leads to a path.
+export function fields(page, path) {
+  const form = page.split("<form").find((part) => part.includes(`action="${path}"`));
+  const inside = form.slice(0, form.indexOf("</form>"));
+  const value = (tag, name) => new RegExp(`\\s${name}="([^"]*)"`).exec(tag)?.[1];
+  const typed = [...inside.matchAll(/<input[^>]*>/g)].flatMap(([tag]) => {
+    const [name, kind] = [value(tag, "name"), value(tag, "type")];
+    const counts = name && (!["radio", "checkbox"].includes(kind) || /\schecked/.test(tag));
+    return counts ? [[name, value(tag, "value") ?? ""]] : [];
+  });
+  const chosen = [...inside.matchAll(/<select[^>]*>[\s\S]*?<\/select>/g)].map(([select]) => {
+    const options = [...select.matchAll(/<option[^>]*>/g)].map(([tag]) => tag);
+    const on = options.find((tag) => /\sselected/.test(tag)) ?? options[0] ?? "";
+    return [value(select, "name"), value(on, "value") ?? ""];
+  });
+  return [...typed, ...chosen];
+}
+
 // The middle, the 95th and the 99th of a hundred, and the most.
 export function spread(times) {
   const rising = times.toSorted((a, b) => a - b);

@@ -6,7 +6,7 @@ use bavrek_core::fit::Room;
 use bavrek_core::kit::full_room;
 use bavrek_core::method::Method;
 use bavrek_core::person::Person;
-use bavrek_core::week::{Day, WeekQuestion, Wish, choices, propose};
+use bavrek_core::week::{Day, Lately, WeekQuestion, Wish, choices, propose};
 use criterion::{Criterion, criterion_group, criterion_main};
 
 fn weeks(c: &mut Criterion) {
@@ -28,6 +28,7 @@ fn weeks(c: &mut Criterion) {
         school,
         history: &[],
         today: None,
+        lately: Lately::default(),
         wish: Wish::Balanced,
         pins: &[],
     };

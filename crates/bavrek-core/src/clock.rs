@@ -4,7 +4,7 @@
 //! before it; what it takes longer adds to the clock.
 
 use crate::anatomy::vocabulary;
-use crate::dose::{SetKind, SetPlan};
+use crate::dose::sets_to;
 use crate::fit::{Mate, block_conflicts};
 use crate::kit::KitItem;
 use crate::person::{Person, Side};
@@ -26,10 +26,6 @@ vocabulary!(
         CoolDown => "cool_down", "cool-down";
     }
 );
-
-/// Repetitions taken for a set of as many as possible, and of one of those in which a total is done: nobody knows before.
-/// Assumed.
-pub const OPEN_SET_REPS: f64 = 15.0;
 
 /// A stretch of time.
 #[derive(Debug, Clone, Copy, PartialEq)]
@@ -55,20 +51,6 @@ pub struct Clock<K> {
     pub spans: Vec<Span<K>>,
 }
 
-/// Seconds of a set of one side.
-pub fn seconds_of(work: &SetPlan) -> Seconds {
-    let open = |reps: f64| work.tempo.seconds() * reps;
-    match (work.kind, work.total) {
-        (SetKind::ToTotal, Some(total)) => open(f64::from(total) / rounds_to(total) as f64),
-        _ => work.seconds_under_load().unwrap_or_else(|| open(OPEN_SET_REPS)),
-    }
-}
-
-/// Sets that a total is expected to take.
-fn rounds_to(total: u16) -> usize {
-    ((f64::from(total) / OPEN_SET_REPS).ceil() as usize).max(1)
-}
-
 impl<K: Copy + PartialEq> Clock<K> {
     /// The clock of a script with what goes before and after it.
     pub fn of(script: &Script<K>, warm_up: Option<&WarmUp<K>>, cool_down: Seconds) -> Self {
@@ -90,7 +72,7 @@ impl<K: Copy + PartialEq> Clock<K> {
                 let ramps: f64 = ramps.map(|r| r.seconds.value()).sum();
                 clock.push(SpanKind::Ramp, at.0, at.1, at.2, Seconds(ramps));
             }
-            clock.push(SpanKind::Work, at.0, at.1, at.2, seconds_of(&turn.work));
+            clock.push(SpanKind::Work, at.0, at.1, at.2, turn.work.expected_seconds());
         }
         clock.push(SpanKind::CoolDown, None, None, 0, cool_down);
         clock
@@ -169,8 +151,8 @@ pub fn of_session<K: Copy + PartialEq>(
         .collect();
     set_ups::settle(&mut written, &mates(&ahead));
     let mut clock = Clock::of(&Script::of(&written), Some(&WarmUp::of(person, &ahead)), cool_down());
-    for (place, (_, stations)) in blocks.iter().enumerate().filter(|(_, (kind, _))| *kind != BlockKind::Straight) {
-        for conflict in block_conflicts(&mates(stations), kit) {
+    for (place, (kind, stations)) in blocks.iter().enumerate().filter(|(_, (kind, _))| *kind != BlockKind::Straight) {
+        for conflict in block_conflicts(*kind, &mates(stations), kit) {
             clock = clock.slowed(place, conflict.added_s);
         }
     }
@@ -183,5 +165,5 @@ fn mates<'a, K>(stations: &[Ahead<'a, K>]) -> Vec<Mate<'a>> {
 
 /// Whether a turn is expected to be needed: a total has more turns than it usually takes.
 fn is_expected<K>(turn: &Turn<K>) -> bool {
-    turn.work.total.is_none_or(|total| turn.round < rounds_to(total))
+    turn.work.total.is_none_or(|total| turn.round < sets_to(total))
 }

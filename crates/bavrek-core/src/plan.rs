@@ -11,6 +11,15 @@ use crate::holds::HoldingJoint;
 use crate::movement::{Movement, Style};
 use crate::ranges::RangeError;
 
+/// That a line may be left out where so many such lines are done, 0 being any number: `optional, any 4 such lines are enough`.
+pub fn optional_in_words(wanted: u8) -> String {
+    match wanted {
+        0 => "optional".to_owned(),
+        1 => "optional, any one such line is enough".to_owned(),
+        wanted => format!("optional, any {wanted} such lines are enough"),
+    }
+}
+
 vocabulary!(
     /// Slots done together.
     BlockKind {
@@ -19,6 +28,7 @@ vocabulary!(
         Antagonist => "antagonist", "antagonist pair";
         Circuit => "circuit", "circuit";
         Extension => "extension", "set with an extension";
+        FilledRest => "filled_rest", "filled rests";
     }
 );
 
@@ -318,11 +328,7 @@ impl Intent {
 
     /// That it may be left out, in words: `optional, any 4 such lines are enough`.
     pub fn optional_text(&self) -> Option<String> {
-        Some(match self.optional? {
-            0 => "optional".to_owned(),
-            1 => "optional, any one such line is enough".to_owned(),
-            wanted => format!("optional, any {wanted} such lines are enough"),
-        })
+        self.optional.map(optional_in_words)
     }
 
     /// Repetitions in reserve at which its sets end, the last one aside: none where they go to failure.

@@ -36,6 +36,8 @@ impl WorkoutState {
 
 /// Share of the rest that follows each half of an antagonist pair: the one rests while the other works. Assumed.
 const SHARED_REST: f64 = 0.5;
+/// Rest on either side of what fills another one's rest, s. Assumed: one gets there and breathes.
+const A_BREATH: f64 = 15.0;
 /// Most sets in which a total is done; who needs more has the wrong step.
 const MOST_SETS_TO_TOTAL: usize = 10;
 
@@ -177,6 +179,9 @@ impl<K: Copy + PartialEq> Script<K> {
         let own = f64::from(last.work.rest_s);
         // The block before ends with its own rest.
         let within = last.block == place;
+        if within && block.kind == BlockKind::FilledRest {
+            return self.filled(place, (station, round));
+        }
         let share = match block.kind {
             BlockKind::Antagonist if within && last.station != station => SHARED_REST,
             // Within a round nobody rests; where a station is left alone each of its sets is a round.
@@ -184,6 +189,20 @@ impl<K: Copy + PartialEq> Script<K> {
             _ => 1.0,
         };
         Seconds(own * share)
+    }
+
+    /// The rest in a block whose first station is rested from while the others are done: a breath before these, and before its next
+    /// set what they have left of its rest. Where only these are left, each rests as it asks.
+    fn filled(&self, place: usize, (station, round): (usize, usize)) -> Seconds {
+        let own = self.turns.last().map_or(0.0, |last| f64::from(last.work.rest_s));
+        let Some(at) = self.turns.iter().rposition(|t| t.block == place && t.station == 0) else { return Seconds(own) };
+        let main = &self.turns[at];
+        if station > 0 {
+            return Seconds(if main.round == round { A_BREATH } else { own });
+        }
+        let long = |t: &Turn<K>| t.rest_before.value().max(t.change_over.value()) + t.work.expected_seconds().value();
+        let filled: f64 = self.turns[at + 1..].iter().map(long).sum();
+        Seconds((f64::from(main.work.rest_s) - filled).max(A_BREATH))
     }
 
     fn change(&self, station: &Station<K>, nth: usize) -> Seconds {

@@ -140,20 +140,30 @@ pub async fn learn(app: &App) -> Result<(), WebError> {
 /// How often plans are tended.
 const TENDED_EVERY: Duration = Duration::from_mins(1);
 
-/// Tends the plans, reminds of workouts and reads logs, now and every minute from now on. What goes wrong is told in the log, and tried again.
+/// Tends the plans and reminds of workouts, and beside that reads logs, now and every minute from now on. What goes wrong is told in
+/// the log, and tried again.
 pub async fn tend_always(app: App) {
-    loop {
-        if let Err(error) = tend(&app).await {
-            tracing::warn!(%error, "plans were not tended");
+    let tending = async {
+        loop {
+            if let Err(error) = tend(&app).await {
+                tracing::warn!(%error, "plans were not tended");
+            }
+            if let Err(error) = remind(&app).await {
+                tracing::warn!(%error, "nobody was reminded");
+            }
+            tokio::time::sleep(TENDED_EVERY).await;
         }
-        if let Err(error) = remind(&app).await {
-            tracing::warn!(%error, "nobody was reminded");
+    };
+    // Reading takes its time: no reminder waits for it.
+    let learning = async {
+        loop {
+            if let Err(error) = learn(&app).await {
+                tracing::warn!(%error, "logs were not read");
+            }
+            tokio::time::sleep(TENDED_EVERY).await;
         }
-        if let Err(error) = learn(&app).await {
-            tracing::warn!(%error, "logs were not read");
-        }
-        tokio::time::sleep(TENDED_EVERY).await;
-    }
+    };
+    tokio::join!(tending, learning);
 }
 
 /// Serves at what [`listen`] gave until `shutdown` resolves, then lets running requests finish.

@@ -6,11 +6,12 @@ use std::sync::LazyLock;
 use crate::common::{kit, person};
 use bavrek_catalogue::load;
 use bavrek_core::dose::{Prescription, Tempo};
-use bavrek_core::fit::{ConflictCode, Mate, block_conflicts, repair};
+use bavrek_core::fit::{ConflictCode, Mate, block_conflicts, may_replace, repair};
 use bavrek_core::kit::KitItem;
 use bavrek_core::ladder::{Ladder, LadderStep};
 use bavrek_core::movement::{Catalogue, Movement};
 use bavrek_core::person::Person;
+use bavrek_core::plan::BlockKind;
 use bavrek_core::units::Kilograms;
 use bavrek_core::warm_up::{Ahead, WarmUp};
 use rstest::rstest;
@@ -68,9 +69,28 @@ fn a_block_costs_what_its_changes_cost(
         .zip(&ladders)
         .map(|((id, kg), ladder)| Mate { movement: movement(id), step: on(ladder, *kg) })
         .collect();
-    let found = block_conflicts(&mates, &room);
+    let found = block_conflicts(BlockKind::Superset, &mates, &room);
     let found: Vec<_> = found.iter().map(|c| (c.code, c.added_s.value())).collect();
     assert_eq!(found, expected);
+}
+
+/// What fills a rest must neither need what lies there nor work what rests; in turns it may.
+#[rstest]
+#[case::other_region(FIXED_PAIRS, "dumbbell_curl", None)]
+#[case::the_same_region(FIXED_PAIRS, "push_up", Some(ConflictCode::NoRest))]
+#[case::the_same_pair(ONE_ADJUSTABLE_PAIR, "dumbbell_curl", Some(ConflictCode::OnePairTwoLoads))]
+fn what_fills_a_rest_lets_it_be_one(#[case] room: &str, #[case] filler: &str, #[case] expected: Option<ConflictCode>) {
+    let room = kit(room);
+    let ids = ["dumbbell_bench_press", filler];
+    let ladders = ids.map(|id| Ladder::of(movement(id), &person(), &room));
+    let mates = [0, 1].map(|i| Mate { movement: movement(ids[i]), step: on(&ladders[i], [16.0, 8.0][i]) });
+    let found = block_conflicts(BlockKind::FilledRest, &mates, &room);
+    assert_eq!(found.iter().map(|c| c.code).collect::<Vec<_>>(), expected.into_iter().collect::<Vec<_>>());
+    let in_turns = block_conflicts(BlockKind::Superset, &mates, &room);
+    assert!(in_turns.iter().all(|c| c.code != ConflictCode::NoRest));
+    let movements = ids.map(movement);
+    let may = may_replace(movement("dumbbell_kickback"), movements[1], BlockKind::FilledRest, &movements);
+    assert_eq!(may, filler == "dumbbell_curl", "{filler}");
 }
 
 #[test]
@@ -85,16 +105,16 @@ fn the_repair_is_a_step_within_reach_that_spares_the_change() {
         ]
     };
     let near = at(18.0, 20.0);
-    let [conflict] = &block_conflicts(&near, &room)[..] else { panic!() };
-    let repaired = repair(conflict, &near, &[&ladders[0], &ladders[1]], &room).unwrap();
+    let [conflict] = &block_conflicts(BlockKind::Superset, &near, &room)[..] else { panic!() };
+    let repaired = repair(conflict, (BlockKind::Superset, &near), &[&ladders[0], &ladders[1]], &room).unwrap();
     assert!(repaired.change.abs() < 0.12);
     let mut after = near;
     after[repaired.station].step = &ladders[repaired.station].steps[repaired.step];
-    assert!(block_conflicts(&after, &room).is_empty());
+    assert!(block_conflicts(BlockKind::Superset, &after, &room).is_empty());
     // Loads that lie far apart are not forced together.
     let far = at(8.0, 24.0);
-    let [conflict] = &block_conflicts(&far, &room)[..] else { panic!() };
-    assert_eq!(repair(conflict, &far, &[&ladders[0], &ladders[1]], &room), None);
+    let [conflict] = &block_conflicts(BlockKind::Superset, &far, &room)[..] else { panic!() };
+    assert_eq!(repair(conflict, (BlockKind::Superset, &far), &[&ladders[0], &ladders[1]], &room), None);
 }
 
 fn warm(person: &Person, room: &[KitItem], stations: &[(&str, f64, [u16; 2])]) -> WarmUp<usize> {

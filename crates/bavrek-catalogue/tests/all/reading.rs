@@ -4,6 +4,7 @@ use bavrek_core::dose::notation;
 use bavrek_core::plan::BlockKind;
 use bavrek_core::reading::{LONGEST_TEXT, MOST_LINES, Names, WrittenPlan, chosen, read_text};
 use proptest::prelude::*;
+use rstest::rstest;
 use std::sync::LazyLock;
 
 /// What was written, the movement of the catalogue and the reference of a gym that are meant; `-` for none.
@@ -317,6 +318,28 @@ fn lines_are_read_as_they_are_meant() {
         assert!(!slot.matches.is_empty(), "{written}: {:?}", slot.name);
     }
     assert!(wrong.is_empty(), "{} of {}:\n{}", wrong.len(), LINES.len(), wrong.join("\n"));
+}
+
+/// A line may say that it is optional, and a head that some of the lines beneath are enough; name and dose are read as ever.
+#[rstest]
+#[case::nothing_said("Curl 3x10", &[None])]
+#[case::in_brackets("Curl 3x10 (optional)", &[Some(0)])]
+#[case::before_the_name("Optional: curl 3x10\nCurl 3x10", &[Some(0), None])]
+#[case::with_a_bullet("- curl 3x10 - optional", &[Some(0)])]
+#[case::where_there_is_time("Curl 3x10, if there is time\nCurl 3x10 if time allows", &[Some(0), Some(0)])]
+#[case::of_both_of_a_pair("Curl + curl 3x10, optional", &[Some(0), Some(0)])]
+#[case::any_two("Curl 3x10\n\nAny two of these three:\nCurl 3x10\nCurl 3x10\nCurl 3x10\n\nCurl 3x10", &[None, Some(2), Some(2), Some(2), None])]
+#[case::any_four("Any 4 of these 5:\nCurl 3x10", &[Some(4)])]
+#[case::choose("Choose 1 of the following\nA1) Curl 3x10\nA2) Curl 3x10", &[Some(1), Some(1)])]
+#[case::a_session_ends_it("Pick any two of these\nCurl 3x10\nDay 2\nCurl 3x10", &[Some(2), None])]
+#[case::none_of_them("Any 0 of these\nCurl 3x10", &[None])]
+fn what_may_be_left_out_is_read(#[case] text: &str, #[case] expected: &[Option<u8>]) {
+    let catalogue = bavrek_catalogue::load().unwrap();
+    let plan = read_text(&Names::of(&catalogue), text).unwrap();
+    assert_eq!(plan.slots().map(|s| s.optional).collect::<Vec<_>>(), expected);
+    for slot in plan.slots() {
+        assert_eq!((slot.name.as_str(), slot.dose.as_ref().unwrap().text().as_str()), ("curl", "3 × 10"));
+    }
 }
 
 const WEEK: &str = "Day 1: Push

@@ -6,7 +6,6 @@ use bavrek_catalogue::{intake, load, schools, schools_from};
 use bavrek_core::aims::{Aim, Aims, RegionAim};
 use bavrek_core::anatomy::{Pattern, Region};
 use bavrek_core::arrangement::Arrangement;
-use bavrek_core::clock::seconds_of;
 use bavrek_core::dose::{Prescription, SetKind, Tempo};
 use bavrek_core::method::Method;
 use bavrek_core::person::Experience;
@@ -61,7 +60,7 @@ fn many_few_few_more_and_none_shorter_than_the_floor() {
         let most: Vec<u16> = sets.iter().map(|s| s.reps.unwrap()[1]).collect();
         let [many, few, again, more] = most[..] else { panic!("{most:?}") };
         assert!(many > more && more > few && few == again);
-        assert!(sets.iter().all(|s| seconds_of(s).value() >= floor), "{sets:?}");
+        assert!(sets.iter().all(|s| s.expected_seconds().value() >= floor), "{sets:?}");
     }
     // The floor belongs to this school alone.
     assert_eq!(SCHOOLS.iter().filter(|s| s.id.least_seconds_under_load().is_some()).count(), 1);

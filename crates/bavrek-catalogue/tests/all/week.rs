@@ -3,7 +3,7 @@
 use std::collections::{BTreeMap, BTreeSet};
 use std::sync::LazyLock;
 
-use crate::common::{kit, limited, person};
+use crate::common::{day, dumbbell_set, kit, limited, person};
 use bavrek_catalogue::Intake;
 use bavrek_core::aims::{Aim, Aims, RegionAim};
 use bavrek_core::anatomy::Region;
@@ -15,8 +15,9 @@ use bavrek_core::person::{Experience, Person};
 use bavrek_core::school::School;
 use bavrek_core::volume::Volume;
 use bavrek_core::week::{
-    Day, DayPlan, Help, Model, Pick, Pin, Week, WeekQuestion, Why, Wish, choices, helps, lay_days, propose,
+    Day, DayPlan, Help, Lately, Model, Pick, Pin, Week, WeekQuestion, Why, Wish, choices, helps, lay_days, propose,
 };
+use chrono::Days;
 use rstest::rstest;
 
 static CATALOGUE: LazyLock<Catalogue> = LazyLock::new(|| bavrek_catalogue::load().unwrap());
@@ -66,6 +67,7 @@ impl Asked {
             school,
             history: &[],
             today: None,
+            lately: Lately::default(),
             wish: self.wish,
             pins: &[],
         };
@@ -243,6 +245,40 @@ fn every_school_doses_its_own_week(
             }
         }
     });
+}
+
+/// Direct sets of the middle chest on a Wednesday and a Friday, asked on that Wednesday after so many on an earlier day.
+fn chest_after(done: u64, days_ago: u64) -> [f64; 2] {
+    let asked =
+        Asked::of(person(), &[GYM], &[(0, 60, 3), (0, 60, 5)], &[("chest_sternal", Aim::Focus)], Method::ReserveBased);
+    let today = day("2026-03-11");
+    let on = (today - Days::new(days_ago)).to_string();
+    let log: Vec<_> = (0..done).map(|_| dumbbell_set("dumbbell_bench_press", &on, 20.0, 10, 2)).collect();
+    let lately = Lately::of(&CATALOGUE, &log.iter().collect::<Vec<_>>(), today);
+    asked.ask(|question, school| {
+        let question = WeekQuestion { today: Some(today), lately, ..*question };
+        let week = propose(&CATALOGUE, &question).unwrap();
+        assert_kept("after a day", &question, school, &week);
+        [0, 1].map(|i| direct(&week.days[i], Region::ChestSternal))
+    })
+}
+
+/// What was trained hard the day before or the same day is not crushed again; what lies further back changes nothing.
+#[rstest]
+#[case::four_yesterday(4, 1, 2.0)]
+#[case::six_yesterday(6, 1, 0.0)]
+#[case::many_yesterday(11, 1, 0.0)]
+#[case::six_today(6, 0, 4.0)]
+#[case::all_of_a_day_today(10, 0, 0.0)]
+#[case::two_days_ago(6, 2, 10.0)]
+#[case::a_week_ago(6, 7, 10.0)]
+fn what_was_done_just_before_is_not_crushed_again(#[case] done: u64, #[case] days_ago: u64, #[case] most: f64) {
+    let fresh = chest_after(0, 1);
+    assert!(fresh[0] >= 3.0 && fresh[1] >= 3.0, "{fresh:?}");
+    let [wednesday, friday] = chest_after(done, days_ago);
+    assert!(wednesday <= most + 1e-9, "{wednesday} of {most}");
+    assert!(friday >= 3.0, "{friday}");
+    assert!(days_ago < 2 || wednesday >= 3.0, "{wednesday}");
 }
 
 /// Two places that hold the same offer the same, each for its own days; one with less does not.

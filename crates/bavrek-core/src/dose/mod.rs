@@ -125,6 +125,15 @@ pub struct SetPlan {
     pub rest_s: u16,
 }
 
+/// Repetitions taken for a set of as many as possible, and of one of those in which a total is done: nobody knows before.
+/// Assumed.
+pub const OPEN_SET_REPS: f64 = 15.0;
+
+/// Sets that a total is expected to take, at least one.
+pub fn sets_to(total: u16) -> usize {
+    ((f64::from(total) / OPEN_SET_REPS).ceil() as usize).max(1)
+}
+
 /// Most repetitions of a set, and longest hold or station, s; longest rest, s; largest total.
 const MOST_REPS: u16 = 100;
 const LONGEST: u16 = 900;
@@ -165,6 +174,15 @@ impl SetPlan {
             SetKind::Hold | SetKind::Station => self.seconds.map(|s| Seconds(f64::from(s))),
             SetKind::Mixed => Some(Seconds(self.mix().iter().map(|p| p.seconds().value()).sum())),
             _ => self.reps.map(|[low, high]| self.tempo.seconds() * (0.5 * f64::from(low + high))),
+        }
+    }
+
+    /// Seconds that a set of one side is expected to take: under load, or what is usual where nobody can tell beforehand.
+    pub fn expected_seconds(&self) -> Seconds {
+        let open = |reps: f64| self.tempo.seconds() * reps;
+        match (self.kind, self.total) {
+            (SetKind::ToTotal, Some(total)) => open(f64::from(total) / sets_to(total) as f64),
+            _ => self.seconds_under_load().unwrap_or_else(|| open(OPEN_SET_REPS)),
         }
     }
 

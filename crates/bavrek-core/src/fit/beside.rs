@@ -16,6 +16,7 @@ vocabulary!(
         BenchAngleFlip => "bench_angle_flip", "the bench changes its angle";
         AnchorMove => "anchor_move", "the anchor moves";
         KitInUse => "kit_in_use", "the same piece is needed twice";
+        NoRest => "no_rest", "what fills the rest tires what should rest";
     }
 );
 

@@ -3,6 +3,7 @@
 use std::collections::BTreeSet;
 
 use super::beside::{ConflictCode, Mate, conflicts};
+use crate::anatomy::Region;
 use crate::kit::KitItem;
 use crate::ladder::{Ladder, LadderStep};
 use crate::movement::Movement;
@@ -12,6 +13,10 @@ use crate::units::Seconds;
 
 /// How far a step that spares a change may be from today's, as a ratio: three repetitions or so make up for it. Assumed.
 const WITHIN: f64 = 1.12;
+/// Rest that has to be added where what fills one tires what should rest, s: half of a usual one. Assumed.
+const REST_LOST_S: f64 = 60.0;
+/// Share of a region from which a movement tires it. Assumed.
+const WORKS: f64 = 0.5;
 
 /// Stations of a block that get in each other's way.
 #[derive(Debug, Clone, PartialEq)]
@@ -28,7 +33,7 @@ pub struct BlockConflict {
 
 /// What gets in the way in a block whose stations alternate, each kind once: with two stations there and back, with more
 /// once for every change on the way round.
-pub fn block_conflicts(stations: &[Mate<'_>], kit: &[KitItem]) -> Vec<BlockConflict> {
+pub fn block_conflicts(kind: BlockKind, stations: &[Mate<'_>], kit: &[KitItem]) -> Vec<BlockConflict> {
     let between = |i: usize, j: usize| conflicts(stations[i].movement, stations[i].step, &stations[j], kit);
     let pairs = (0..stations.len()).flat_map(|i| (i + 1..stations.len()).map(move |j| (i, j)));
     let mut found: Vec<BlockConflict> = Vec::new();
@@ -57,7 +62,29 @@ pub fn block_conflicts(stations: &[Mate<'_>], kit: &[KitItem]) -> Vec<BlockConfl
         });
         conflict.added_s = Seconds(ways.sum());
     }
+    found.extend(tired(kind, stations));
     found
+}
+
+/// What fills the rests of the first station although it works the same: that one then rests less than it should.
+fn tired(kind: BlockKind, stations: &[Mate<'_>]) -> Option<BlockConflict> {
+    let (main, fillers) = stations.split_first().filter(|_| kind == BlockKind::FilledRest)?;
+    let mut fillers = fillers.iter().zip(1..);
+    let (at, region) = fillers.find_map(|(filler, at)| Some((at, shared(main.movement, filler.movement)?)))?;
+    let text = format!(
+        "{}: it works the {region} as well, which should rest from {}",
+        stations[at].movement.name, main.movement.name
+    );
+    Some(BlockConflict { code: ConflictCode::NoRest, stations: vec![0, at], text, added_s: Seconds(REST_LOST_S) })
+}
+
+/// What a movement trains directly, by half of it or more, that another works as hard.
+fn shared(main: &Movement, other: &Movement) -> Option<Region> {
+    let works = |region: &Region| {
+        let share = other.direct.get(region).or_else(|| other.assisting.get(region));
+        share.is_some_and(|share| *share >= WORKS)
+    };
+    main.direct.iter().filter(|(_, share)| **share >= WORKS).map(|(region, _)| *region).find(works)
 }
 
 /// A step of a station that leaves a block without conflicts of one kind, near enough to today's.
@@ -73,9 +100,14 @@ pub struct Repair {
 
 /// The nearest step of any of the stations that spares a conflict, and brings no other. None where no step within reach
 /// does.
-pub fn repair(conflict: &BlockConflict, stations: &[Mate<'_>], ladders: &[&Ladder], kit: &[KitItem]) -> Option<Repair> {
+pub fn repair(
+    conflict: &BlockConflict,
+    (kind, stations): (BlockKind, &[Mate<'_>]),
+    ladders: &[&Ladder],
+    kit: &[KitItem],
+) -> Option<Repair> {
     let cost =
-        |stations: &[Mate<'_>]| -> f64 { block_conflicts(stations, kit).iter().map(|c| c.added_s.value()).sum() };
+        |stations: &[Mate<'_>]| -> f64 { block_conflicts(kind, stations, kit).iter().map(|c| c.added_s.value()).sum() };
     let today = cost(stations);
     let near = |station: usize, step: &LadderStep| {
         let ratio = step.effective_kg.value() / stations[station].step.effective_kg.value();
@@ -88,7 +120,8 @@ pub fn repair(conflict: &BlockConflict, stations: &[Mate<'_>], ladders: &[&Ladde
     let spares = |(station, i, step, change): (usize, usize, &LadderStep, f64)| {
         let mut tried = stations.to_vec();
         tried[station].step = step;
-        let spared = !block_conflicts(&tried, kit).iter().any(|c| c.code == conflict.code) && cost(&tried) < today;
+        let spared =
+            !block_conflicts(kind, &tried, kit).iter().any(|c| c.code == conflict.code) && cost(&tried) < today;
         spared.then_some(Repair { station, step: i, change })
     };
     offers.filter_map(spares).min_by(|a, b| a.change.abs().total_cmp(&b.change.abs()))
@@ -103,6 +136,9 @@ pub fn may_replace(own: &Movement, new: &Movement, kind: BlockKind, block: &[&Mo
         && match kind {
             BlockKind::Antagonist => pairs().all(|(a, b)| work_against_each_other(a.pattern, b.pattern)),
             BlockKind::Superset | BlockKind::Circuit => pairs().all(|(a, b)| a.main_region() != b.main_region()),
+            BlockKind::FilledRest => {
+                block.split_first().is_none_or(|(main, rest)| rest.iter().all(|f| shared(main, f).is_none()))
+            }
             BlockKind::Straight | BlockKind::Extension => false,
         }
 }

@@ -15,8 +15,10 @@ pub(super) enum Line<'a> {
     Session(String),
     /// The head of what is done together: how, and the rounds where they are stated.
     Together(BlockKind, Option<u16>),
-    /// Movements; several where the line joins them.
-    Movements { label: Option<char>, joined: Option<BlockKind>, parts: Vec<Part<'a>> },
+    /// The head of lines of which so many are enough.
+    Any(u8),
+    /// Movements; several where the line joins them. Optional where it says so itself.
+    Movements { label: Option<char>, joined: Option<BlockKind>, parts: Vec<Part<'a>>, optional: bool },
     /// Nothing of that.
     Unread,
 }
@@ -62,6 +64,21 @@ static JOINT: LazyLock<Regex> = LazyLock::new(|| {
 });
 static LEADING_COUNT: LazyLock<Regex> = LazyLock::new(|| pattern(r"^(\d{1,3})\s+([a-z].*)$"));
 
+/// Words for how many, from one.
+const COUNTS: [&str; 6] = ["one", "two", "three", "four", "five", "six"];
+static ANY_OF: LazyLock<Regex> = LazyLock::new(|| {
+    let count = format!(r"(\d|{})", COUNTS.join("|"));
+    pattern(&format!(
+        r"^(?:(?:do|choose|pick|take)\s+(?:any\s+)?|any\s+){count}\s+(?:out\s+)?(?:of|from)\s+(?:(?:the|these|those|following|next|below|movements|exercises|lines|\d|{})\s*)+:?$",
+        COUNTS.join("|")
+    ))
+});
+static OPTIONAL: LazyLock<Regex> = LazyLock::new(|| {
+    pattern(
+        r"[\s,;-]*[(\[]?\s*\b(?:optional(?:ly)?|if (?:there(?:'s| is)|you have) (?:any )?time(?: left)?|if time allows)\b\s*[)\]]?\s*:?",
+    )
+});
+
 static BESIDE: LazyLock<Regex> = LazyLock::new(|| {
     pattern(r"^(?:warm[ -]?up|cool[ -]?down|stretch(?:es|ing)?|mobility|cardio|foam roll(?:ing)?|notes?|rest day)\b")
 });
@@ -87,6 +104,13 @@ pub(super) fn take_apart<'a>(names: &Names<'a>, written: &str, in_rounds: bool) 
     }
     if let Some(block) = together(&line) {
         return block;
+    }
+    if let Some(count) = any_of(&line) {
+        return Line::Any(count);
+    }
+    let optional = OPTIONAL.is_match(&line);
+    if optional {
+        line = OPTIONAL.replace_all(&line, " ").trim().to_owned();
     }
     if label.is_none() && (headed || DAY.is_match(&line) || SPLIT_NAME.is_match(&line)) && !Amounts::of(&line).any() {
         return Line::Session(tidy(written));
@@ -115,7 +139,14 @@ pub(super) fn take_apart<'a>(names: &Names<'a>, written: &str, in_rounds: bool) 
     if parts.iter().any(|p| words(p) > 10 && !sure(p, SURE_ENOUGH)) {
         return Line::Unread;
     }
-    Line::Movements { label, joined, parts }
+    Line::Movements { label, joined, parts, optional }
+}
+
+/// Of how many of the lines that follow it says that they are enough.
+fn any_of(line: &str) -> Option<u8> {
+    let found = ANY_OF.captures(line)?.get(1)?.as_str();
+    let word = || COUNTS.iter().zip(1..).find_map(|(word, count)| (*word == found).then_some(count));
+    found.parse().ok().or_else(word).filter(|count| *count > 0)
 }
 
 fn tidy(written: &str) -> String {

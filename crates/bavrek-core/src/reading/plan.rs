@@ -44,6 +44,8 @@ pub struct WrittenSlot<'a> {
     pub block: Option<usize>,
     /// How they are.
     pub kind: Option<BlockKind>,
+    /// Whether it may be left out, and at least how many such lines are done: 0 where any number is enough.
+    pub optional: Option<u8>,
     /// What was understood otherwise than it stands there.
     pub remarks: Vec<String>,
     /// What else stands there.
@@ -99,6 +101,8 @@ struct Running {
     headed: Option<(usize, BlockKind, Option<u16>)>,
     /// Whether a paragraph goes on: a line at its beginning may be its heading.
     within: bool,
+    /// How many of the lines that go on are enough, where that was said.
+    any: Option<u8>,
 }
 
 /// Reads a text of lines.
@@ -186,15 +190,18 @@ fn take<'a>(plan: &mut WrittenPlan<'a>, running: &mut Running, raw: &RawLine, li
             running.label = None;
             running.headed = Some((running.blocks, kind, rounds));
         }
+        Line::Any(count) => running.any = Some(count),
         Line::Unread => plan.unread.push(Unread { number: raw.number, text: short(&raw.text) }),
-        Line::Movements { label, joined, parts } => {
+        Line::Movements { label, joined, parts, optional } => {
+            let optional = running.any.or(optional.then_some(0));
             let (block, kind) = running.block(label, joined);
             let rounds = running.headed.and_then(|(_, _, rounds)| rounds);
             if plan.sessions.is_empty() {
                 plan.sessions.push(WrittenSession::default());
             }
             if let Some(session) = plan.sessions.last_mut() {
-                session.slots.extend(parts.into_iter().map(|part| slot(part, raw, rounds, (block, kind))));
+                let slots = parts.into_iter().map(|part| slot(part, raw, rounds, (block, kind)));
+                session.slots.extend(slots.map(|slot| WrittenSlot { optional, ..slot }));
             }
         }
     }
@@ -255,6 +262,7 @@ fn slot<'a>(
         load: amounts.load,
         block,
         kind,
+        optional: None,
         remarks: amounts.remarks,
         notes,
         not_stated,

@@ -117,7 +117,7 @@ fn spare(kind: BlockKind, lines: &mut [Line<'_>], kit: &[KitItem]) {
     }
     let mates: Vec<Mate<'_>> = lines.iter().map(Line::mate).collect();
     let ladders: Vec<&Ladder> = lines.iter().map(|line| &*line.candidate.ladder).collect();
-    let found = block_conflicts(&mates, kit).iter().find_map(|c| repair(c, &mates, &ladders, kit));
+    let found = block_conflicts(kind, &mates, kit).iter().find_map(|c| repair(c, (kind, &mates), &ladders, kit));
     if let Some(found) = found {
         let candidate = &mut lines[found.station].candidate;
         let start = candidate.start.on(found.step, &candidate.ladder);

@@ -17,5 +17,5 @@ pub use lay::{DayPlan, Line};
 pub use model::{Model, Pick, Proposal};
 pub use pool::Choice;
 pub use propose::{Week, balance, choices, lay_days, propose};
-pub use question::{Day, MOST_DAYS, Pin, WeekQuestion, Wish};
+pub use question::{Day, Lately, MOST_DAYS, Pin, WeekQuestion, Wish};
 pub use unmet::{Unmet, Why};

@@ -81,9 +81,10 @@ pub struct Model<'q, 'a> {
     jobs: Vec<(Pattern, Region)>,
     /// Whether each pushes or pulls.
     sides: Vec<i8>,
-    /// Most seconds of each day, and most direct sets of each region on one.
+    /// Most seconds of each day; most direct sets of each region on each, and on each with the one that follows.
     budgets: Vec<f64>,
-    bearable: Vec<f64>,
+    bearable: Vec<[f64; REGIONS]>,
+    bearable_with_next: Vec<[f64; REGIONS]>,
     /// The day that follows each at once.
     after: Vec<Option<usize>>,
     /// What is in every week: the limits give way to it.
@@ -155,6 +156,7 @@ impl<'q, 'a> Model<'q, 'a> {
             sides: choices.iter().map(|c| side_of(c.candidate.movement)).collect(),
             budgets: Vec::new(),
             bearable: Vec::new(),
+            bearable_with_next: Vec::new(),
             scale: vec![1.0; days],
             regions: Region::ALL.iter().map(|r| (question.ranges(*r), question.weight(*r))).collect(),
             movements: ids.iter().map(number).collect(),
@@ -167,8 +169,19 @@ impl<'q, 'a> Model<'q, 'a> {
                 .collect(),
         };
         let budgets = (0..days).map(|day| bare.budget(day)).collect();
-        let bearable = Region::ALL.iter().map(|r| bare.most_a_day(*r)).collect();
-        Self { budgets, bearable, ..bare }
+        let of_days = |most: &dyn Fn(usize, Region) -> f64| {
+            let of_day = |day| {
+                let mut sets = [0.0; REGIONS];
+                for region in Region::ALL {
+                    sets[*region as usize] = most(day, *region);
+                }
+                sets
+            };
+            (0..days).map(of_day).collect()
+        };
+        let bearable = of_days(&|day, region| bare.bearable_on(day, region));
+        let bearable_with_next = of_days(&|day, region| (TWO_DAYS - question.done_around(day, region)[1]).max(0.0));
+        Self { budgets, bearable, bearable_with_next, ..bare }
     }
 
     /// What is picked in any case.
@@ -185,8 +198,15 @@ impl<'q, 'a> Model<'q, 'a> {
         self.regions[region as usize].0
     }
 
-    /// Most direct sets of a region on a day.
-    pub(super) fn most_a_day(&self, region: Region) -> f64 {
+    /// Most direct sets of a region on a day, of what was done just before that day and on it.
+    pub(super) fn bearable_on(&self, day: usize, region: Region) -> f64 {
+        let [before, same] = self.question.done_around(day, region);
+        let beside = if before > 0.0 { TWO_DAYS - before - same } else { f64::INFINITY };
+        (self.most_a_day(region) - same).min(beside).max(0.0)
+    }
+
+    /// Most direct sets of a region on a day that follows nothing.
+    fn most_a_day(&self, region: Region) -> f64 {
         let most = self.ranges(region)[1];
         if self.question.days.len() < 2 {
             most.min(MOST_A_DAY)
@@ -230,11 +250,12 @@ impl<'q, 'a> Model<'q, 'a> {
 
     /// Most direct sets of a region on a day, and on two that follow each other, or what is pinned.
     fn borne(&self, day: usize, region: Region) -> f64 {
-        self.bearable[region as usize].max(self.pinned_direct(day, region))
+        self.bearable[day][region as usize].max(self.pinned_direct(day, region))
     }
 
     fn borne_by_two(&self, day: usize, other: usize, region: Region) -> f64 {
-        TWO_DAYS.max(self.pinned_direct(day, region) + self.pinned_direct(other, region))
+        let pinned = self.pinned_direct(day, region) + self.pinned_direct(other, region);
+        self.bearable_with_next[day][region as usize].max(pinned)
     }
 
     const fn costs(&self) -> (f64, f64) {
@@ -375,9 +396,10 @@ impl<'q, 'a> Model<'q, 'a> {
                     let own = tally.direct[day][r];
                     let two = |other: usize| {
                         let both = tally.direct[other][r] + own;
-                        both <= TWO_DAYS + 1e-6 || both <= self.borne_by_two(day, other, *region) + 1e-6
+                        both <= self.bearable_with_next[day][r] + 1e-6
+                            || both <= self.borne_by_two(day, other, *region) + 1e-6
                     };
-                    let bears = own <= self.bearable[r] + 1e-6 || own <= self.borne(day, *region) + 1e-6;
+                    let bears = own <= self.bearable[day][r] + 1e-6 || own <= self.borne(day, *region) + 1e-6;
                     bears && self.after[day].is_none_or(two)
                 })
         })

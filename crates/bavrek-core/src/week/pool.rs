@@ -4,7 +4,6 @@ use std::collections::{BTreeMap, BTreeSet};
 
 use super::question::{WeekQuestion, Wish};
 use crate::anatomy::{Pattern, Region};
-use crate::clock::seconds_of;
 use crate::dose::{Prescription, SetKind};
 use crate::fit::{Candidate, ExclusionCode, FitAnswer, Fitter, bent};
 use crate::movement::Catalogue;
@@ -251,7 +250,7 @@ fn choice<'a>(
     let change = f64::from(movement.change_s);
     let (mut work, mut rest) = (0.0, 0.0);
     for set in &dose.sets {
-        work += sides * seconds_of(set).value() + (sides - 1.0) * change;
+        work += sides * set.expected_seconds().value() + (sides - 1.0) * change;
         rest += f64::from(set.rest_s);
     }
     let share = match question.school.pairing {

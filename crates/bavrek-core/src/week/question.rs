@@ -1,6 +1,6 @@
 //! What a week is asked for.
 
-use chrono::NaiveDate;
+use chrono::{Datelike, Days, NaiveDate};
 
 use crate::aims::{Aim, Aims, Goal, Volumes};
 use crate::anatomy::{Region, vocabulary};
@@ -8,10 +8,12 @@ use crate::dose::Prescription;
 use crate::fit::Room;
 use crate::ladder::LadderStep;
 use crate::log::LoggedSet;
+use crate::movement::Catalogue;
 use crate::person::Experience;
 use crate::plan::Intent;
 use crate::ranges::RangeError;
 use crate::school::{Emphasis, School};
+use crate::volume::Volume;
 
 /// What a set up to the least of an aim counts, by aim: what lags first. Assumed.
 const WEIGHTS: [(Aim, f64); 3] = [(Aim::Focus, 3.0), (Aim::Grow, 2.0), (Aim::Keep, 1.0)];
@@ -38,6 +40,43 @@ pub struct Day {
     pub minutes: u16,
     /// 1 Monday to 7 Sunday; spread over the week where it is left out.
     pub weekday: Option<u8>,
+}
+
+/// Direct sets that were done yesterday, and today so far: what was trained hard just before is not crushed again.
+#[derive(Debug, Clone, Copy, PartialEq, Default)]
+pub struct Lately {
+    yesterday: [f64; REGIONS],
+    today: [f64; REGIONS],
+}
+
+const REGIONS: usize = Region::ALL.len();
+
+impl Lately {
+    /// Of sets that were done in sessions, of any days.
+    pub fn of(catalogue: &Catalogue, done: &[&LoggedSet], today: NaiveDate) -> Self {
+        let on = |day: NaiveDate| {
+            let mut volume = Volume::default();
+            for set in done.iter().filter(|set| set.date == day) {
+                volume.done(catalogue, set);
+            }
+            let mut direct = [0.0; REGIONS];
+            for region in Region::ALL {
+                direct[*region as usize] = volume.of(*region).direct;
+            }
+            direct
+        };
+        Self { yesterday: today.checked_sub_days(Days::new(1)).map_or([0.0; REGIONS], on), today: on(today) }
+    }
+
+    /// Direct sets of a region on the day before one that lies so many days ahead, and on that day itself.
+    fn around(&self, ahead: u32, region: Region) -> [f64; 2] {
+        let r = region as usize;
+        match ahead {
+            0 => [self.yesterday[r], self.today[r]],
+            1 => [self.today[r], 0.0],
+            _ => [0.0; 2],
+        }
+    }
 }
 
 /// A line that stays where it is, as it is.
@@ -72,6 +111,8 @@ pub struct WeekQuestion<'a> {
     pub history: &'a [LoggedSet],
     /// Sets after this day are left out.
     pub today: Option<NaiveDate>,
+    /// What was done just before; it counts for the days that follow today, where that is given.
+    pub lately: Lately,
     /// How it is to differ from the plain proposal.
     pub wish: Wish,
     /// What is not moved, whatever the rest.
@@ -135,6 +176,13 @@ impl WeekQuestion<'_> {
     /// The weekday of a day, 0 Monday to 6 Sunday: as stated, else spread over the week.
     fn weekday(&self, day: usize) -> usize {
         self.days[day].weekday.map_or_else(|| day * 7 / self.days.len(), |w| usize::from(w) - 1)
+    }
+
+    /// Direct sets of a region that were done on the day before a day, and on that day itself.
+    pub(super) fn done_around(&self, day: usize, region: Region) -> [f64; 2] {
+        let (Some(today), Some(weekday)) = (self.today, self.days[day].weekday) else { return [0.0; 2] };
+        let ahead = (7 + u32::from(weekday) - today.weekday().number_from_monday()) % 7;
+        self.lately.around(ahead, region)
     }
 
     /// Whether one day follows the other at once.

@@ -95,10 +95,15 @@ fn why(
     };
     let borne = |day: usize| {
         let beside = (0..days.len()).filter(|other| question.follows(day, *other) || question.follows(*other, day));
-        let most = beside.map(|other| TWO_DAYS - direct(other)).fold(model.most_a_day(region), f64::min);
+        let most = beside.map(|other| TWO_DAYS - direct(other)).fold(model.bearable_on(day, region), f64::min);
         direct(day) + 1.0 > most
     };
     if (0..days.len()).all(borne) {
+        let lately = (0..days.len()).any(|day| question.done_around(day, region).iter().any(|sets| *sets > 0.0));
+        if lately {
+            let text = format!("the {region} was trained just before: another day apart would do");
+            return (Why::Days, text);
+        }
         return (Why::Days, "each day has as much of it as it bears: another day apart would do".to_owned());
     }
     let lines = |day: usize| days[day].lines().count() >= usize::from(question.school.movements[1]);

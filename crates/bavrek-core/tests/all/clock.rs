@@ -1,6 +1,6 @@
 //! The session's clock, against hand-computed sessions.
 
-use bavrek_core::clock::{Clock, Span, SpanKind, seconds_of};
+use bavrek_core::clock::{Clock, Span, SpanKind};
 use bavrek_core::dose::notation::{Usual, read};
 use bavrek_core::dose::{Prescription, Tempo};
 use bavrek_core::person::Side;
@@ -63,7 +63,7 @@ fn a_session_takes_what_its_parts_take(
 // 50 in four sets of twelve and a half.
 #[case::to_a_total("50 in as few sets as possible", 37.5)]
 fn a_set_takes_its_work_at_its_tempo(#[case] line: &str, #[case] seconds: f64) {
-    assert!((seconds_of(&dose(line).sets[0]).value() - seconds).abs() < 1e-9, "{:?}", dose(line).sets[0]);
+    assert!((dose(line).sets[0].expected_seconds().value() - seconds).abs() < 1e-9, "{:?}", dose(line).sets[0]);
 }
 
 #[test]

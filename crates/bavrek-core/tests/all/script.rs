@@ -44,9 +44,22 @@ fn done(key: char, side: Option<Side>, reps: u16) -> DoneTurn<char> {
 #[case::superset(BlockKind::Superset, "A1 B1 A2 B2 A3")]
 #[case::antagonist(BlockKind::Antagonist, "A1 B1 A2 B2 A3")]
 #[case::circuit(BlockKind::Circuit, "A1 B1 A2 B2 A3")]
+#[case::filled_rest(BlockKind::FilledRest, "A1 B1 A2 B2 A3")]
 fn stations_go_round_as_their_block_says(#[case] kind: BlockKind, #[case] expected: &str) {
     let script = script(vec![(kind, vec![both('A', "3 x 8"), both('B', "2 x 8")])]);
     assert_eq!(order(&script), expected);
+}
+
+/// The first station rests as long as it asks, less what fills its rest; what fills it begins after a breath.
+#[rstest]
+// 30 s of work; getting there takes 20 s the first time and 15 s after, which the breath is part of.
+#[case::a_short_one("3 x 8, rest 120 s", "2 x 10 @ 2-0-1-0", &[0.0, 15.0, 70.0, 15.0, 75.0])]
+#[case::longer_than_the_rest("3 x 8, rest 60 s", "3 x 60 s", &[0.0, 15.0, 15.0, 15.0, 15.0, 15.0])]
+#[case::what_is_left_of_it_rests_itself("1 x 8, rest 120 s", "3 x 10, rest 70 s", &[0.0, 15.0, 70.0, 70.0])]
+#[case::without_one_left("3 x 8, rest 120 s", "1 x 10 @ 2-0-1-0", &[0.0, 15.0, 70.0, 120.0])]
+fn a_rest_is_filled(#[case] main: &str, #[case] filler: &str, #[case] rests: &[f64]) {
+    let script = script(vec![(BlockKind::FilledRest, vec![both('A', main), both('B', filler)])]);
+    assert_eq!(script.turns.iter().map(|t| t.rest_before.value()).collect::<Vec<_>>(), rests);
 }
 
 /// Any two of these three, after what is always done. `A2` are two sets of A that are done; what hurt or was left out is closed.

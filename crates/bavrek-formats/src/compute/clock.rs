@@ -1,6 +1,6 @@
 //! `clock`: how long a session takes, and what its blocks cost in changes of set-up.
 
-use bavrek_core::clock::{self, Clock, SpanKind};
+use bavrek_core::clock::{Clock, SpanKind};
 use bavrek_core::dose::{Prescription, StampedLoad};
 use bavrek_core::fit::{ConflictCode, Mate, block_conflicts};
 use bavrek_core::kit::{KitItem, Place, full_room};
@@ -137,7 +137,7 @@ pub(super) fn answer(catalogue: &Catalogue, request: &ClockRequest) -> Result<Cl
         }
         let mates: Vec<Mate<'_>> = own.iter().map(|d| Mate { movement: d.movement, step: &d.step }).collect();
         let rounds = block.stations.iter().map(|s| script.sets_of(s.key)).max().unwrap_or(0);
-        for conflict in block_conflicts(&mates, &kit) {
+        for conflict in block_conflicts(block.kind, &mates, &kit) {
             clock = clock.slowed(b, conflict.added_s);
             let added_s = conflict.added_s.value() * rounds.saturating_sub(1) as f64;
             conflicts.push(ConflictAnswer { code: conflict.code, text: conflict.text, added_s });
@@ -204,7 +204,7 @@ fn step_of<'a>(movement: &'a Movement, person: &Person, kit: &[KitItem], slot: &
 }
 
 fn slot_answer(slot: &ClockSlot, done: Done<'_>, method: Option<Method>) -> SlotAnswer {
-    let set_tut_s: Vec<f64> = slot.prescription.sets.iter().map(|s| clock::seconds_of(s).value()).collect();
+    let set_tut_s: Vec<f64> = slot.prescription.sets.iter().map(|s| s.expected_seconds().value()).collect();
     let mut warnings = done.warnings;
     if let Some(floor) = method.and_then(Method::least_seconds_under_load) {
         let short = set_tut_s.iter().filter(|s| **s < floor.value()).count();

@@ -78,6 +78,9 @@ struct SlotAnswer {
     block: Option<usize>,
     #[serde(skip_serializing_if = "Option::is_none")]
     block_kind: Option<BlockKind>,
+    /// Where it may be left out: how many such lines are enough, 0 being any number.
+    #[serde(skip_serializing_if = "Option::is_none")]
+    optional: Option<u8>,
     /// Kinds of kit that it needs, the usual one of each.
     needs: Vec<String>,
     /// Those of them that the place has not.
@@ -203,6 +206,7 @@ impl Here<'_> {
             not_stated: slot.not_stated.iter().map(|&w| w.to_owned()).collect(),
             block: slot.block,
             block_kind: slot.kind,
+            optional: slot.optional,
             needs: movement.map(|m| usual(needs(m))).unwrap_or_default(),
             missing_kit: missing,
             ruled_out: why.into_iter().map(|w| w.text).collect(),

@@ -13,7 +13,7 @@ use bavrek_core::person::Person;
 use bavrek_core::plan::{BlockKind, Intent};
 use bavrek_core::ranges::RangeError;
 use bavrek_core::rigging::Setup;
-use bavrek_core::week::{Day, DayPlan, Line, Pin, WeekQuestion, Why, Wish, propose};
+use bavrek_core::week::{Day, DayPlan, Lately, Line, Pin, WeekQuestion, Why, Wish, propose};
 use schemars::JsonSchema;
 use serde::{Deserialize, Serialize};
 
@@ -174,6 +174,7 @@ pub(super) fn answer(knowledge: &Knowledge<'_>, request: &WeekRequest) -> Result
         school,
         history: &request.history,
         today: None,
+        lately: Lately::default(),
         wish: request.wish.unwrap_or(Wish::Balanced),
         pins: &pins,
     };

@@ -69,6 +69,28 @@ async fn a_plan_is_checked_before_anything_is_stored_and_laid_as_it_stands(pool:
     assert_eq!(sessions::of_client(&pool, world.trainer, world.client).await.unwrap().len(), before + 1);
 }
 
+/// What says that it may be left out is laid so; what no page sends is not taken.
+#[sqlx::test(migrations = "../bavrek-store/migrations")]
+async fn what_may_be_left_out_is_laid_so(pool: Pool) {
+    let world = world(&pool, "a@bavrek.example").await;
+    let me = Visitor::signed_in(&start(pool.clone()).await, "a@bavrek.example").await;
+    let text = "DB curl 3x10\n\nAny one of these two:\nLateral raise 3x12\nDB row 3x8\n\nPush-up 2x10 (optional)";
+    let page = checked(&me, &world, text).await;
+    assert_eq!(page.text.matches("optional, any one such line is enough").count(), 2, "{}", page.text);
+    let mut form = fields(&page.text);
+    let optional = async |form: &[(String, String)]| {
+        let laid = lay(&me, &world, form).await;
+        let id: Uuid = laid.address.strip_prefix("/sessions/").unwrap().parse().unwrap();
+        let blocks = sessions::blocks(&pool, world.trainer, id).await.unwrap();
+        blocks.iter().flat_map(|b| &b.slots).map(|s| s.intent.optional).collect::<Vec<_>>()
+    };
+    assert_eq!(optional(&form).await, [None, Some(1), Some(1), Some(0)]);
+    let page = checked(&me, &world, text).await;
+    form = fields(&page.text);
+    form.iter_mut().filter(|(name, _)| name == "optional-1").for_each(|(_, value)| "99".clone_into(value));
+    assert_eq!(optional(&form).await, [None, None, Some(1), Some(0)]);
+}
+
 #[sqlx::test(migrations = "../bavrek-store/migrations")]
 async fn lines_that_wait_are_named_and_what_was_typed_stays(pool: Pool) {
     let world = world(&pool, "a@bavrek.example").await;

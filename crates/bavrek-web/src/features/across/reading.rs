@@ -1,11 +1,13 @@
 //! Reading clients' logs for what they say of movements, beside the pages.
 
 use std::collections::HashMap;
+use std::time::Instant;
 
 use bavrek_core::across::{Lessons, Reader, TrackRecord, lessons as read_log};
+use bavrek_core::log::LoggedSet;
 use bavrek_core::review::Done;
 use bavrek_core::strength::Ledger;
-use bavrek_store::{TrainerId, aims, lessons, wall};
+use bavrek_store::{TrainerId, aims, lessons, log, wall};
 use uuid::Uuid;
 
 use crate::budget::aside;
@@ -15,6 +17,8 @@ use crate::state::App;
 
 /// Clients whose logs are read in one go.
 const AT_ONCE: i64 = 50;
+/// Rest after each log, in times that it took: pages are asked for meanwhile, and nobody waits for this.
+const REST: u32 = 9;
 /// Reads the logs that are due, of any trainer's clients, and pools them for each trainer. Any number of processes may do so beside
 /// each other. What cannot be read is told in the log, is tried again the next day and keeps nobody else waiting.
 pub(crate) async fn read_all(app: &App) -> Result<(), WebError> {
@@ -34,10 +38,12 @@ pub(crate) async fn read_all(app: &App) -> Result<(), WebError> {
 async fn read_of(app: &App, trainer: TrainerId, clients: &[Uuid]) -> Result<(), WebError> {
     let app = app.of(trainer).await?;
     for client in clients {
+        let begun = Instant::now();
         if let Err(error) = read(&app, trainer, *client).await {
             tracing::warn!(%error, "a log could not be read for what it says of movements");
             lessons::put_off(&app.pool, trainer, *client, app.clock.now().date_naive()).await?;
         }
+        tokio::time::sleep(REST * begun.elapsed()).await;
     }
     pool_again(&app, trainer).await
 }
@@ -45,14 +51,16 @@ async fn read_of(app: &App, trainer: TrainerId, clients: &[Uuid]) -> Result<(), 
 async fn read(app: &App, trainer: TrainerId, client: Uuid) -> Result<(), WebError> {
     let day = app.clock.now().date_naive();
     let who = Who::load(app, trainer, client).await?;
+    // Read past the logs that are kept for pages: those of a day's clients would be pushed out by everybody's.
     let (log, aims) = tokio::try_join!(
-        app.logs.of_client(&app.pool, trainer, &who.client, who.today),
+        log::of_client(&app.pool, trainer, client, who.today),
         aims::of_client(&app.pool, trainer, client),
     )?;
     let aims = aims.first().map(|a| &a.aims);
     let told = aside(|| {
-        let ledger = Ledger::replay(&app.catalogue, &who.unspared, &log.sets, Some(who.today));
-        let done: Vec<Done<'_>> = log.records.iter().map(|r| Done { set: &r.set, place: None }).collect();
+        let sets: Vec<LoggedSet> = log.into_iter().map(|r| r.set).collect();
+        let ledger = Ledger::replay(&app.catalogue, &who.unspared, &sets, Some(who.today));
+        let done: Vec<Done<'_>> = sets.iter().map(|set| Done { set, place: None }).collect();
         let reader = Reader { aims, limits: &who.unspared.limits, today: who.today };
         read_log(&app.catalogue, &ledger, &done, reader)
     });

@@ -6,7 +6,7 @@ use bavrek_core::fit::{AsWritten, Candidate, ExclusionCode, FitAnswer, Fitter, V
 use bavrek_core::kit::KitItem;
 use bavrek_core::ladder::{LadderStep, in_words, lacking};
 use bavrek_core::person::Person;
-use bavrek_core::plan::{BlockKind, Intent};
+use bavrek_core::plan::{BlockKind, Intent, MOST_WANTED, optional_in_words};
 use bavrek_core::reading::{Names, SURE_ENOUGH, WrittenLoad, WrittenSlot, chosen, read_text};
 use bavrek_core::reference::Named;
 use bavrek_core::units::Kilograms;
@@ -32,6 +32,8 @@ pub(super) struct Row {
     dose: String,
     block: Option<usize>,
     kind: Option<BlockKind>,
+    /// Whether it may be left out, and how many such lines are enough.
+    optional: Option<u8>,
     out: bool,
     /// How surely it is meant, in words, and what that was said of: another name is the trainer's own word.
     sure: String,
@@ -63,6 +65,7 @@ impl Row {
             dose: slot.dose.as_ref().map(notation::Written::text).unwrap_or_default(),
             block: slot.block,
             kind: slot.kind,
+            optional: slot.optional,
             out: false,
             sure: surety(confidence).to_owned(),
         }
@@ -80,6 +83,7 @@ impl Row {
             field("dose", self.dose),
             field("block", self.block.map_or_else(String::new, |b| b.to_string())),
             field("kind", self.kind.map_or("", BlockKind::id).to_owned()),
+            field("optional", self.optional.map_or_else(String::new, |n| n.to_string())),
             field("sure", self.sure),
             field("guess", self.guess),
         ]
@@ -99,6 +103,7 @@ impl Row {
                 dose: field("dose"),
                 block: field("block").parse().ok(),
                 kind: BlockKind::from_id(&field("kind")),
+                optional: field("optional").parse().ok().filter(|n| *n <= MOST_WANTED),
                 out: field("out") == "on",
                 sure: if field("guess") == field("meant") { field("sure") } else { String::new() },
                 guess: field("guess"),
@@ -132,6 +137,10 @@ pub(super) struct Seen {
     pub(super) open: String,
     pub(super) block: Option<usize>,
     pub(super) kind: Option<BlockKind>,
+    /// Of the intent: kept where the movement is not known yet.
+    pub(super) optional: Option<u8>,
+    /// The same in words.
+    pub(super) may: Option<String>,
     pub(super) out: bool,
     /// What does the job here: identifier, words, whether it is chosen.
     pub(super) options: Vec<(String, String, bool)>,
@@ -160,7 +169,8 @@ impl Seen {
             open: open(&row.dose, dose.as_ref().ok()),
             intent: named.map(|named| {
                 let base = named.intent(desk.person, &Intent::usual_dose());
-                dose.map_or(base.clone(), |dose| base.dosed(dose))
+                let dosed = dose.map_or(base.clone(), |dose| base.dosed(dose));
+                Intent { optional: row.optional, ..dosed }
             }),
             written: row.written,
             part: row.part,
@@ -170,6 +180,8 @@ impl Seen {
             dose: row.dose,
             block: row.block,
             kind: row.kind,
+            optional: row.optional,
+            may: row.optional.map(optional_in_words),
             out: row.out,
             options: Vec::new(),
             on: String::new(),

@@ -99,7 +99,7 @@ pub(super) fn partner(table: &Table<'_>, block: &Together<'_>, conflict: &BlockC
         let movements: Vec<_> = tried.iter().map(|d| d.movement).collect();
         may_replace(own.movement, done.movement, block.kind, &movements).then_some(())?;
         let mates: Vec<Mate<'_>> = tried.iter().map(|d| d.mate()).collect();
-        block_conflicts(&mates, &table.scene.place.kit).is_empty().then_some(())?;
+        block_conflicts(block.kind, &mates, &table.scene.place.kit).is_empty().then_some(())?;
         let swap = |id: &Uuid| match id {
             id if id == slot => *other,
             id if id == other => *slot,

@@ -210,11 +210,11 @@ fn in_the_way(block: &Together<'_>, scene: &Scene) -> Vec<(BlockConflict, Option
     }
     let mates: Vec<Mate<'_>> = block.done().map(Done::mate).collect();
     let ladders: Vec<&Ladder> = block.done().map(|d| &d.ladder).collect();
-    let found = block_conflicts(&mates, &scene.place.kit);
+    let found = block_conflicts(block.kind, &mates, &scene.place.kit);
     found
         .into_iter()
         .map(|conflict| {
-            let spared = repair(&conflict, &mates, &ladders, &scene.place.kit);
+            let spared = repair(&conflict, (block.kind, &mates), &ladders, &scene.place.kit);
             (conflict, spared)
         })
         .collect()

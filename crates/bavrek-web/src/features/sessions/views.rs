@@ -305,7 +305,8 @@ pub(super) fn picked<'a>(app: &'a App, table: &Table<'a>, slot: Uuid, typed: &Ty
     let error = typed.error("line").map(str::to_owned);
     let line = if error.is_some() { typed.value("line").to_owned() } else { stored };
     let joined = block.pieces.len() > 1;
-    let kinds = [BlockKind::Superset, BlockKind::Antagonist, BlockKind::Circuit, BlockKind::Straight];
+    let kinds =
+        [BlockKind::Superset, BlockKind::Antagonist, BlockKind::FilledRest, BlockKind::Circuit, BlockKind::Straight];
     let mut picked = Picked {
         slot,
         purpose: purpose(&piece.slot.intent),

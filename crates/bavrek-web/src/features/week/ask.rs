@@ -3,12 +3,14 @@
 use bavrek_core::aims::Aims;
 use bavrek_core::anatomy::Region;
 use bavrek_core::fit::Room;
+use bavrek_core::log::LoggedSet;
 use bavrek_core::method::Method;
 use bavrek_core::movement::Style;
 use bavrek_core::ranges::{RangeError, SESSION_MINUTES};
 use bavrek_core::school::School;
 use bavrek_core::script::WorkoutState;
-use bavrek_core::week::{self, Day, DayPlan, Help, Pin, WeekQuestion, Wish};
+use bavrek_core::week::{self, Day, DayPlan, Help, Lately, Pin, WeekQuestion, Wish};
+use bavrek_store::log::Source;
 use bavrek_store::own_schools::{self, Follows, OwnSchool};
 use bavrek_store::places::{self, PlaceHead};
 use bavrek_store::sessions::SessionHead;
@@ -247,6 +249,9 @@ fn asked_of<T>(
             Some(Pin { day: p.day, intent, exercise: &done.exercise, step: Some(&done.step), dose })
         })
         .collect();
+    let done = scenes.first().map_or(&[][..], |s| s.records()).iter();
+    let trained: Vec<&LoggedSet> = done.filter(|r| r.source == Source::Session).map(|r| &r.set).collect();
+    let lately = scenes.first().map(|s| Lately::of(&app.catalogue, &trained, s.today));
     then(&WeekQuestion {
         rooms: &rooms,
         days: &days,
@@ -255,6 +260,7 @@ fn asked_of<T>(
         school,
         history: scenes.first().map_or(&[], |s| s.history()),
         today: scenes.first().map(|s| s.today),
+        lately: lately.unwrap_or_default(),
         wish: asked.wish,
         pins: &pins,
     })
