@@ -29,6 +29,8 @@ async function start(port) {
   });
   const base = `http://127.0.0.1:${port}`;
   for (let i = 0; ; i += 1) {
+    // Another one that was left there would answer in its place.
+    if (server.exitCode !== null) throw new Error(`port ${port} is taken, or the server ended`);
     const up = await fetch(`${base}/readyz`).then(
       (answer) => answer.ok,
       () => false,
