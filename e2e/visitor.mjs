@@ -63,7 +63,7 @@ export function fields(page, path) {
     const counts = name && (!["radio", "checkbox"].includes(kind) || /\schecked/.test(tag));
     return counts ? [[name, value(tag, "value") ?? ""]] : [];
   });
-  const chosen = [...inside.matchAll(/<select[^>]*>[\s\S]*?<\/select>/g)].map(([select]) => {
+  const chosen = [...inside.matchAll(/<select[^>]*>[\s\S]*?<\/select/g)].map(([select]) => {
     const options = [...select.matchAll(/<option[^>]*>/g)].map(([tag]) => tag);
     const on = options.find((tag) => /\sselected/.test(tag)) ?? options[0] ?? "";
     return [value(select, "name"), value(on, "value") ?? ""];
