@@ -329,6 +329,8 @@ fn lines_are_read_as_they_are_meant() {
 #[case::where_there_is_time("Curl 3x10, if there is time\nCurl 3x10 if time allows", &[Some(0), Some(0)])]
 #[case::of_both_of_a_pair("Curl + curl 3x10, optional", &[Some(0), Some(0)])]
 #[case::any_two("Curl 3x10\n\nAny two of these three:\nCurl 3x10\nCurl 3x10\nCurl 3x10\n\nCurl 3x10", &[None, Some(2), Some(2), Some(2), None])]
+#[case::a_head_alone("Curl 3x10\n\nOptional:\nCurl 3x10\nCurl 3x10\n\nCurl 3x10", &[None, Some(0), Some(0), None])]
+#[case::a_head_with_a_word("Optional extras:\nCurl 3x10\n\nCurl 3x10", &[Some(0), None])]
 #[case::any_four("Any 4 of these 5:\nCurl 3x10", &[Some(4)])]
 #[case::choose("Choose 1 of the following\nA1) Curl 3x10\nA2) Curl 3x10", &[Some(1), Some(1)])]
 #[case::a_session_ends_it("Pick any two of these\nCurl 3x10\nDay 2\nCurl 3x10", &[Some(2), None])]

@@ -1,6 +1,6 @@
 //! What the stations of a whole block cost each other every round, and the step that would spare it.
 
-use std::collections::BTreeSet;
+use std::collections::{BTreeMap, BTreeSet};
 
 use super::beside::{ConflictCode, Mate, conflicts};
 use crate::anatomy::Region;
@@ -17,6 +17,9 @@ const WITHIN: f64 = 1.12;
 const REST_LOST_S: f64 = 60.0;
 /// Share of a region from which a movement tires it. Assumed.
 const WORKS: f64 = 0.5;
+
+/// How far a movement trains each region, 0 to 1.
+type Shares = BTreeMap<Region, f64>;
 
 /// Stations of a block that get in each other's way.
 #[derive(Debug, Clone, PartialEq)]
@@ -78,13 +81,14 @@ fn tired(kind: BlockKind, stations: &[Mate<'_>]) -> Option<BlockConflict> {
     Some(BlockConflict { code: ConflictCode::NoRest, stations: vec![0, at], text, added_s: Seconds(REST_LOST_S) })
 }
 
-/// What a movement trains directly, by half of it or more, that another works as hard.
+/// What two movements both work by half or more, one of them directly: biceps that tire between chin-ups are missing in these.
 fn shared(main: &Movement, other: &Movement) -> Option<Region> {
-    let works = |region: &Region| {
-        let share = other.direct.get(region).or_else(|| other.assisting.get(region));
-        share.is_some_and(|share| *share >= WORKS)
+    let half = |shares: &Shares, region: Region| shares.get(&region).is_some_and(|share| *share >= WORKS);
+    let tires = |region: Region| {
+        let [own, others] = [main, other].map(|m| (half(&m.direct, region), half(&m.assisting, region)));
+        (own.0 && (others.0 || others.1)) || (own.1 && others.0)
     };
-    main.direct.iter().filter(|(_, share)| **share >= WORKS).map(|(region, _)| *region).find(works)
+    Region::ALL.iter().copied().find(|region| tires(*region))
 }
 
 /// A step of a station that leaves a block without conflicts of one kind, near enough to today's.

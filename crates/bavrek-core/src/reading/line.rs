@@ -15,7 +15,7 @@ pub(super) enum Line<'a> {
     Session(String),
     /// The head of what is done together: how, and the rounds where they are stated.
     Together(BlockKind, Option<u16>),
-    /// The head of lines of which so many are enough.
+    /// The head of lines of which so many are enough, 0 being any number.
     Any(u8),
     /// Movements; several where the line joins them. Optional where it says so itself.
     Movements { label: Option<char>, joined: Option<BlockKind>, parts: Vec<Part<'a>>, optional: bool },
@@ -111,6 +111,10 @@ pub(super) fn take_apart<'a>(names: &Names<'a>, written: &str, in_rounds: bool) 
     let optional = OPTIONAL.is_match(&line);
     if optional {
         line = OPTIONAL.replace_all(&line, " ").trim().to_owned();
+        // `Optional:` alone, or `optional extras:`, goes for what stands beneath.
+        if line.is_empty() || (line.ends_with(':') && !Amounts::of(&line).any()) {
+            return Line::Any(0);
+        }
     }
     if label.is_none() && (headed || DAY.is_match(&line) || SPLIT_NAME.is_match(&line)) && !Amounts::of(&line).any() {
         return Line::Session(tidy(written));

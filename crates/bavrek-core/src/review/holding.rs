@@ -10,6 +10,7 @@ use crate::holds::{HOLD_SD, progress};
 use crate::log::LoggedSet;
 use crate::movement::{Catalogue, Movement};
 use crate::strength::Change;
+use crate::units::Kilograms;
 
 /// Days that are needed to say what became of it.
 const FEWEST_DAYS: usize = 2;
@@ -23,14 +24,14 @@ pub struct Held {
     pub date: NaiveDate,
     /// How long it was held, s.
     pub seconds: u16,
-    /// What was held, as effective load of the movement, kg.
-    pub load_kg: f64,
+    /// What was held, as effective load of the movement.
+    pub load: Kilograms,
 }
 
 impl Held {
     /// Log of the load that could be held for 20 s that day; none of a time of nothing.
     pub fn strength(self) -> Option<f64> {
-        Some(self.load_kg.ln() + progress(UNIT_S, f64::from(self.seconds))?)
+        Some(self.load.value().ln() + progress(UNIT_S, f64::from(self.seconds))?)
     }
 }
 
@@ -73,7 +74,7 @@ pub fn held_lines<'a>(
 fn held(set: &LoggedSet) -> Option<Held> {
     let is_hold = set.kind.is_none_or(|kind| kind == SetKind::Hold) && set.reps.is_none();
     let (seconds, load) = (set.seconds.filter(|s| *s > 0)?, set.effective_kg.filter(|kg| kg.value() > 0.0)?);
-    (is_hold && !set.set_aside).then_some(Held { date: set.date, seconds, load_kg: load.value() })
+    (is_hold && !set.set_aside).then_some(Held { date: set.date, seconds, load })
 }
 
 /// Least squares of strength over days, with the spread of single holds.

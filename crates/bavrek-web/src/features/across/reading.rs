@@ -19,6 +19,7 @@ use crate::state::App;
 const AT_ONCE: i64 = 50;
 /// Rest after each log, in times that it took: pages are asked for meanwhile, and nobody waits for this.
 const REST: u32 = 9;
+
 /// Reads the logs that are due, of any trainer's clients, and pools them for each trainer. Any number of processes may do so beside
 /// each other. What cannot be read is told in the log, is tried again the next day and keeps nobody else waiting.
 pub(crate) async fn read_all(app: &App) -> Result<(), WebError> {

@@ -139,8 +139,6 @@ pub(super) struct Seen {
     pub(super) kind: Option<BlockKind>,
     /// Of the intent: kept where the movement is not known yet.
     pub(super) optional: Option<u8>,
-    /// The same in words.
-    pub(super) may: Option<String>,
     pub(super) out: bool,
     /// What does the job here: identifier, words, whether it is chosen.
     pub(super) options: Vec<(String, String, bool)>,
@@ -153,6 +151,11 @@ pub(super) struct Seen {
 }
 
 impl Seen {
+    /// That it may be left out, in words.
+    pub(super) fn may(&self) -> Option<String> {
+        self.optional.map(optional_in_words)
+    }
+
     /// Whether it cannot be laid as it is.
     pub(super) const fn is_wrong(&self) -> bool {
         !self.out && (self.meant_error.is_some() || self.dose_error.is_some())
@@ -181,7 +184,6 @@ impl Seen {
             block: row.block,
             kind: row.kind,
             optional: row.optional,
-            may: row.optional.map(optional_in_words),
             out: row.out,
             options: Vec::new(),
             on: String::new(),

@@ -36,7 +36,7 @@ pub(super) struct HeldTable {
     pub(super) ends: String,
     /// Day, seconds, load; the latest first.
     pub(super) days: Vec<(String, u16, String)>,
-    /// What could be held for as long each day, as bars: left, top and height.
+    /// What could be held for as long on the latest days, as bars: left, top and height.
     pub(super) bars: Vec<[String; 3]>,
     pub(super) wide: usize,
 }
@@ -126,7 +126,7 @@ const HELD_DAYS: usize = 16;
 
 pub(super) fn held(line: &HeldLine<'_>, say: impl Fn(NaiveDate) -> String) -> HeldTable {
     let days = line.days.iter().rev();
-    let days = days.map(|d| (say(d.date), d.seconds, format!("{} kg", trim_number(d.load_kg, 1))));
+    let days = days.map(|d| (say(d.date), d.seconds, format!("{} kg", trim_number(d.load.value(), 1))));
     let shown = &line.days[line.days.len().saturating_sub(HELD_DAYS)..];
     let could = |day: &Held| day.strength().map_or(0.0, f64::exp);
     let most = shown.iter().map(could).fold(0.0, f64::max);
@@ -134,7 +134,7 @@ pub(super) fn held(line: &HeldLine<'_>, say: impl Fn(NaiveDate) -> String) -> He
         let high = could(day) / most * BAR;
         [i as f64 * BAR_WIDTH, BAR - high, high].map(|value| format!("{value:.1}"))
     };
-    let told = |day: &Held| format!("{} s with {} kg", day.seconds, trim_number(day.load_kg, 1));
+    let told = |day: &Held| format!("{} s with {} kg", day.seconds, trim_number(day.load.value(), 1));
     let ends = match &line.days[..] {
         [first, .., last] => format!("{}, {} to {}, {}", told(first), say(first.date), told(last), say(last.date)),
         days => days.iter().map(told).collect(),
