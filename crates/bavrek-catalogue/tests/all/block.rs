@@ -78,6 +78,7 @@ fn a_block_costs_what_its_changes_cost(
 #[rstest]
 #[case::other_region(FIXED_PAIRS, "dumbbell_curl", None)]
 #[case::the_same_region(FIXED_PAIRS, "push_up", Some(ConflictCode::NoRest))]
+#[case::what_assists_both(FIXED_PAIRS, "overhead_extension", Some(ConflictCode::NoRest))]
 #[case::what_assists(FIXED_PAIRS, "dumbbell_kickback", Some(ConflictCode::NoRest))]
 #[case::the_same_pair(ONE_ADJUSTABLE_PAIR, "dumbbell_curl", Some(ConflictCode::OnePairTwoLoads))]
 fn what_fills_a_rest_lets_it_be_one(#[case] room: &str, #[case] filler: &str, #[case] expected: Option<ConflictCode>) {

@@ -1,6 +1,6 @@
 //! What the stations of a whole block cost each other every round, and the step that would spare it.
 
-use std::collections::{BTreeMap, BTreeSet};
+use std::collections::BTreeSet;
 
 use super::beside::{ConflictCode, Mate, conflicts};
 use crate::anatomy::Region;
@@ -17,9 +17,6 @@ const WITHIN: f64 = 1.12;
 const REST_LOST_S: f64 = 60.0;
 /// Share of a region from which a movement tires it. Assumed.
 const WORKS: f64 = 0.5;
-
-/// How far a movement trains each region, 0 to 1.
-type Shares = BTreeMap<Region, f64>;
 
 /// Stations of a block that get in each other's way.
 #[derive(Debug, Clone, PartialEq)]
@@ -81,14 +78,15 @@ fn tired(kind: BlockKind, stations: &[Mate<'_>]) -> Option<BlockConflict> {
     Some(BlockConflict { code: ConflictCode::NoRest, stations: vec![0, at], text, added_s: Seconds(REST_LOST_S) })
 }
 
-/// What two movements both work by half or more, one of them directly: biceps that tire between chin-ups are missing in these.
+/// What two movements both work by half or more, whether directly or not, the most worked first: biceps that tire between chin-ups are
+/// missing in these.
 fn shared(main: &Movement, other: &Movement) -> Option<Region> {
-    let half = |shares: &Shares, region: Region| shares.get(&region).is_some_and(|share| *share >= WORKS);
-    let tires = |region: Region| {
-        let [own, others] = [main, other].map(|m| (half(&m.direct, region), half(&m.assisting, region)));
-        (own.0 && (others.0 || others.1)) || (own.1 && others.0)
+    let share = |movement: &Movement, region: &Region| {
+        movement.direct.get(region).or_else(|| movement.assisting.get(region)).copied().unwrap_or(0.0)
     };
-    Region::ALL.iter().copied().find(|region| tires(*region))
+    let both = |region: &Region| share(main, region).min(share(other, region));
+    let tired = Region::ALL.iter().copied().filter(|region| both(region) >= WORKS);
+    tired.max_by(|a, b| both(a).total_cmp(&both(b)))
 }
 
 /// A step of a station that leaves a block without conflicts of one kind, near enough to today's.
