@@ -52,9 +52,9 @@ pub struct LoggedSet {
     /// Load as stamped.
     #[serde(default, skip_serializing_if = "Option::is_none")]
     pub load: Option<StampedLoad>,
-    /// The band used.
+    /// The band used. Boxed: few sets name one in full, and logs are kept by the ten thousands.
     #[serde(default, skip_serializing_if = "Option::is_none")]
-    pub band: Option<KitItem>,
+    pub band: Option<Box<KitItem>>,
     /// The set-up it was done with.
     #[serde(default, skip_serializing_if = "Option::is_none")]
     pub setup: Option<Setup>,
@@ -181,7 +181,7 @@ impl LoggedSet {
         let body = movement.rig.is_lever() && !movement.rig.is_resisted();
         let mut parts: Vec<String> = body.then(|| "body weight".to_owned()).into_iter().collect();
         parts.extend(self.load.map(|load| movement.told(&load)));
-        let bands: Vec<String> = self.bands.iter().cloned().chain(self.band.as_ref().map(KitItem::name)).collect();
+        let bands: Vec<String> = self.bands.iter().cloned().chain(self.band.as_deref().map(KitItem::name)).collect();
         if movement.rig.is_helped_by_bands() {
             let helping = bands.iter().map(|band| format!(", {band} helping"));
             return parts.join(" + ") + &helping.collect::<String>();

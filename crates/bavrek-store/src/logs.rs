@@ -13,8 +13,8 @@ use crate::clients::Client;
 use crate::log::{self, RecordedSet, Row};
 use crate::{Pool, StoreError, TrainerId};
 
-/// Most sets that are kept, of all logs together: about 60 MB.
-const MOST_SETS: usize = 80_000;
+/// Most sets that are kept, of all logs together: some 800 bytes each, once as on record and once in order, about 40 MB.
+const MOST_SETS: usize = 50_000;
 
 /// Most rows that are added to a log that was kept; where more came it is read as a whole.
 const MOST_AT_ONCE: i64 = 200;

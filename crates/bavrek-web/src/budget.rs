@@ -1,6 +1,7 @@
 //! Room for computing. Fits, ladders, re-fits, weeks and what else takes the processor run in bounded number, off the threads that
 //! serve: a page that reads, a phone that logs and whoever signs in never wait behind them.
 
+mod idly;
 mod turns;
 
 use std::collections::HashMap;
@@ -16,6 +17,7 @@ use tokio::sync::{OwnedSemaphorePermit, Semaphore};
 use tokio::time::timeout;
 use uuid::Uuid;
 
+pub(crate) use self::idly::idly;
 use self::turns::Turns;
 pub(crate) use self::turns::aside;
 use crate::auth::AuthSession;

@@ -301,7 +301,7 @@ pub fn effective_load(set: &LoggedSet, movement: &Movement, person: &Person) -> 
         let dumbbells = KitItem::Dumbbells(crate::kit::Dumbbells { unit, pairs, ..crate::kit::Dumbbells::default() });
         kit.push(if movement.uses(Implement::Barbell) { barbell } else { dumbbells });
     }
-    kit.extend(set.band.clone());
+    kit.extend(set.band.as_deref().cloned());
     for height in [setup.hands_height_m, setup.feet_height_m].into_iter().flatten().filter(|h| h.value() > 0.0) {
         kit.push(KitItem::Box(crate::kit::Boxes { height_m: Metres(height.value()), count: 2 }));
     }

@@ -55,7 +55,7 @@ impl Change {
 /// The state between two additions of noise: nothing moves within it, sets are only taken in.
 struct Stretch {
     date: NaiveDate,
-    /// Before its first set.
+    /// Before its first set; nothing once it is smoothed: a year of states is large, and what opened one is asked for no more.
     opened: (DVector<f64>, DMatrix<f64>),
     /// After its last set; after smoothing: as it is known from the whole log.
     closed: (DVector<f64>, DMatrix<f64>),
@@ -234,16 +234,17 @@ fn smooth(stretches: &mut [Stretch], day_effect: usize) {
     last.with_end = last.closed.1.clone();
     for k in (0..stretches.len().saturating_sub(1)).rev() {
         let (head, tail) = stretches.split_at_mut(k + 1);
-        let (now, next) = (&mut head[k], &tail[0]);
+        let (now, next) = (&mut head[k], &mut tail[0]);
+        let opened = std::mem::replace(&mut next.opened, nothing());
         let entries = now.closed.0.len();
         let shared: Vec<usize> = (0..entries).filter(|i| next.same_day || *i != day_effect).collect();
         let across = now.closed.1.select_columns(&shared);
-        let expected = next.opened.1.select_rows(&shared).select_columns(&shared);
+        let expected = opened.1.select_rows(&shared).select_columns(&shared);
         let firm = &expected + DMatrix::identity(shared.len(), shared.len()) * TINY;
         now.with_end = DMatrix::zeros(entries, next.with_end.ncols());
         let Some(factor) = firm.cholesky() else { continue };
         let gain = factor.solve(&across.transpose()).transpose();
-        let surprise = next.closed.0.select_rows(&shared) - next.opened.0.select_rows(&shared);
+        let surprise = next.closed.0.select_rows(&shared) - opened.0.select_rows(&shared);
         let surer = next.closed.1.select_rows(&shared).select_columns(&shared) - expected;
         now.closed.0 += &gain * surprise;
         now.closed.1 += &gain * surer * gain.transpose();
@@ -251,4 +252,11 @@ fn smooth(stretches: &mut [Stretch], day_effect: usize) {
         now.gain = gain;
         now.shared = shared;
     }
+    if let Some(first) = stretches.first_mut() {
+        first.opened = nothing();
+    }
+}
+
+fn nothing() -> (DVector<f64>, DMatrix<f64>) {
+    (DVector::zeros(0), DMatrix::zeros(0, 0))
 }

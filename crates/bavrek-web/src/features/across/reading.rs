@@ -10,7 +10,7 @@ use bavrek_core::strength::Ledger;
 use bavrek_store::{TrainerId, aims, lessons, log, wall};
 use uuid::Uuid;
 
-use crate::budget::aside;
+use crate::budget::idly;
 use crate::error::WebError;
 use crate::features::who::Who;
 use crate::state::App;
@@ -57,15 +57,18 @@ async fn read(app: &App, trainer: TrainerId, client: Uuid) -> Result<(), WebErro
         log::of_client(&app.pool, trainer, client, who.today),
         aims::of_client(&app.pool, trainer, client),
     )?;
-    let aims = aims.first().map(|a| &a.aims);
-    let told = aside(|| {
+    let seen = (who.client.logged, day);
+    let catalogue = app.catalogue.clone();
+    let told = idly(move || {
         let sets: Vec<LoggedSet> = log.into_iter().map(|r| r.set).collect();
-        let ledger = Ledger::replay(&app.catalogue, &who.unspared, &sets, Some(who.today));
+        let ledger = Ledger::replay(&catalogue, &who.unspared, &sets, Some(who.today));
         let done: Vec<Done<'_>> = sets.iter().map(|set| Done { set, place: None }).collect();
+        let aims = aims.first().map(|a| &a.aims);
         let reader = Reader { aims, limits: &who.unspared.limits, today: who.today };
-        read_log(&app.catalogue, &ledger, &done, reader)
-    });
-    Ok(lessons::keep(&app.pool, trainer, client, (who.client.logged, day), &told).await?)
+        read_log(&catalogue, &ledger, &done, reader)
+    })
+    .await?;
+    Ok(lessons::keep(&app.pool, trainer, client, seen, &told).await?)
 }
 
 /// Pools what the logs of a trainer's clients said.

@@ -301,7 +301,7 @@ fn read(app: &App, typed: &mut Typed, who: &Who, room: &Room) -> Option<(LoggedS
         typed.word("band", |id| room.bands.iter().find(|(b, _)| b.to_string() == id).map(|(_, item)| item.clone()));
     let set = LoggedSet {
         load,
-        band,
+        band: band.map(Box::new),
         reps: Some(u16::try_from(reps?).ok()?),
         rir: rir.and_then(|r| u8::try_from(r).ok()),
         side: typed.word("side", Side::from_id),
