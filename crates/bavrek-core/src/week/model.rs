@@ -38,11 +38,11 @@ const A_DAY: f64 = 4.0;
 /// Most direct sets of a region on one day, and on two days that follow each other.
 const MOST_A_DAY: f64 = 10.0;
 pub(super) const TWO_DAYS: f64 = 6.0;
-/// Share of the best value within which the search ends, and its longest time, s.
+/// Share of the best value within which the search ends, and its longest time, s, each time it is solved.
 const GAP: &str = "0.01";
-const LONGEST: &str = "0.8";
+const LONGEST: &str = "0.45";
 /// The same where many rooms took their time to look through, and how many those are: a week is there within two seconds.
-const LONGEST_OF_MANY: &str = "0.4";
+const LONGEST_OF_MANY: &str = "0.25";
 const MANY_ROOMS: usize = 4;
 
 /// A movement on a day.
