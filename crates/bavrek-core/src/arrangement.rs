@@ -21,6 +21,13 @@ pub struct Arrangement<B, K> {
     pub blocks: Vec<Joined<B, K>>,
 }
 
+/// Whether an order names each of so many places once.
+fn names_each_once(order: &[usize], count: usize) -> bool {
+    let mut named = order.to_vec();
+    named.sort_unstable();
+    named.iter().copied().eq(0..count)
+}
+
 /// A move.
 #[derive(Debug, Clone, Copy, PartialEq, Eq)]
 pub enum Move {
@@ -120,12 +127,22 @@ impl<B: Copy + PartialEq, K: Copy + PartialEq> Arrangement<B, K> {
     /// changes nothing.
     #[must_use]
     pub fn reordered(&self, order: &[usize]) -> Option<Self> {
-        let mut named = order.to_vec();
-        named.sort_unstable();
-        if named.iter().copied().ne(0..self.blocks.len()) {
+        if !names_each_once(order, self.blocks.len()) {
             return None;
         }
         Self { blocks: order.iter().map(|i| self.blocks[*i].clone()).collect() }.tidied(self)
+    }
+
+    /// The arrangement with the stations of a block in another order, by their places now; none likewise.
+    #[must_use]
+    pub fn turned(&self, block: usize, order: &[usize]) -> Option<Self> {
+        let keys = &self.blocks.get(block)?.keys;
+        if !names_each_once(order, keys.len()) {
+            return None;
+        }
+        let mut moved = self.clone();
+        moved.blocks[block].keys = order.iter().map(|i| keys[*i]).collect();
+        moved.tidied(self)
     }
 
     /// All without one station; none where it is the other, or either is not there.

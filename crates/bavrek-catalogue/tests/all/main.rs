@@ -44,3 +44,4 @@ mod starts;
 mod tired;
 mod volume;
 mod week;
+mod whole_block;

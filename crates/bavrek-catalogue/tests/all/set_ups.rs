@@ -8,7 +8,7 @@ use bavrek_core::ladder::{Ladder, LadderStep};
 use bavrek_core::movement::{Catalogue, Movement};
 use bavrek_core::person::Person;
 use bavrek_core::plan::BlockKind;
-use bavrek_core::set_ups::{fewest, in_order, stands};
+use bavrek_core::set_ups::{fewest, in_order, stands, turns};
 use proptest::prelude::*;
 use rstest::rstest;
 
@@ -54,6 +54,24 @@ fn no_pair_of_movements_leaves_less_than_the_least_or_adds_anything() {
         }
     }
     assert!(spared > 100, "{spared}");
+}
+
+/// Of two on the flat bench and two on the inclined one: by turns the bench moves four times a round, one sort after the other twice. What works the same does not come after each other more often for it.
+#[rstest]
+#[case::four_changes_become_two(
+    &["dumbbell_bench_press", "incline_dumbbell_press", "dumbbell_bench_fly", "incline_dumbbell_fly"],
+    Some((&[0, 1, 3, 2][..], 30.0))
+)]
+#[case::the_triceps_would_follow_the_press(
+    &["dumbbell_bench_press", "incline_bench_curl", "supine_dumbbell_extension", "chest_supported_rear_fly"],
+    None
+)]
+#[case::three_are_one_way_round(&["dumbbell_bench_press", "incline_dumbbell_press", "dumbbell_bench_fly"], None)]
+#[case::nothing_in_the_way(&["push_up", "chin_up", "side_raise", "dumbbell_curl"], None)]
+fn a_circuit_is_turned_where_that_spares_changes(#[case] stations: &[&str], #[case] expected: Option<(&[usize], f64)>) {
+    let mates: Vec<Mate<'_>> = stations.iter().map(|id| mate(id, "")).collect();
+    let found = turns(&mates, &ROOM);
+    assert_eq!(found.as_ref().map(|t| (&t.stations[..], t.spared.value())), expected);
 }
 
 #[test]

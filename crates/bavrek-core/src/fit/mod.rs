@@ -19,6 +19,7 @@ mod start;
 mod tired;
 mod together;
 mod weights;
+mod whole;
 mod words;
 
 pub use answer::{Candidate, FitAnswer, Verdict};
@@ -34,8 +35,9 @@ pub use question::{FitQuestion, Room};
 pub use refit::{Because, Known, Refit};
 pub use start::{Basis, FEELER_REPS, FEELER_RESERVE, Miss, Start};
 pub use tired::{Worked, tired};
-pub use together::{BlockConflict, Repair, block_conflicts, may_replace, repair};
+pub use together::{BlockConflict, Repair, block_conflicts, may_replace, repair, shared};
 pub use weights::Weights;
+pub use whole::{Chosen, Seat, chosen};
 
 use std::borrow::Cow;
 use std::cell::RefCell;

@@ -80,7 +80,7 @@ fn tired(kind: BlockKind, stations: &[Mate<'_>]) -> Option<BlockConflict> {
 
 /// What two movements both work by half or more, whether directly or not, the most worked first: biceps that tire between chin-ups are
 /// missing in these.
-fn shared(main: &Movement, other: &Movement) -> Option<Region> {
+pub fn shared(main: &Movement, other: &Movement) -> Option<Region> {
     let share = |movement: &Movement, region: &Region| {
         movement.direct.get(region).or_else(|| movement.assisting.get(region)).copied().unwrap_or(0.0)
     };
@@ -129,18 +129,27 @@ pub fn repair(
     offers.filter_map(spares).min_by(|a, b| a.change.abs().total_cmp(&b.change.abs()))
 }
 
-/// Whether a movement may take another's place in a block: what one joint carries does not take the place of what several do,
-/// a pair works against each other, and no region is worked twice where rest is what the turns are for. `block` is what would
+/// Whether a movement may take another's place in a block: it is of its kind, and fits together with the rest. `block` is what would
 /// stand there then.
 pub fn may_replace(own: &Movement, new: &Movement, kind: BlockKind, block: &[&Movement]) -> bool {
-    let pairs = || block.iter().enumerate().flat_map(|(i, a)| block[i + 1..].iter().map(move |b| (a, b)));
+    let mut pairs = (0..block.len()).flat_map(|i| (i + 1..block.len()).map(move |j| (i, j)));
+    may_stand_for(own, new)
+        && !matches!(kind, BlockKind::Straight | BlockKind::Extension)
+        && pairs.all(|(i, j)| fits_together(kind, i == 0, block[i], block[j]))
+}
+
+/// What one joint carries does not take the place of what several do.
+pub(super) fn may_stand_for(own: &Movement, new: &Movement) -> bool {
     is_compound(own.pattern) == is_compound(new.pattern)
-        && match kind {
-            BlockKind::Antagonist => pairs().all(|(a, b)| work_against_each_other(a.pattern, b.pattern)),
-            BlockKind::Superset | BlockKind::Circuit => pairs().all(|(a, b)| a.main_region() != b.main_region()),
-            BlockKind::FilledRest => {
-                block.split_first().is_none_or(|(main, rest)| rest.iter().all(|f| shared(main, f).is_none()))
-            }
-            BlockKind::Straight | BlockKind::Extension => false,
-        }
+}
+
+/// Whether two movements, in their order, are what a kind of block is for: a pair works against each other, and no region is worked
+/// twice where rest is what the turns are for. `leads` where the first of them is the block's first.
+pub(super) fn fits_together(kind: BlockKind, leads: bool, first: &Movement, second: &Movement) -> bool {
+    match kind {
+        BlockKind::Antagonist => work_against_each_other(first.pattern, second.pattern),
+        BlockKind::Superset | BlockKind::Circuit => first.main_region() != second.main_region(),
+        BlockKind::FilledRest => !leads || shared(first, second).is_none(),
+        BlockKind::Straight | BlockKind::Extension => true,
+    }
 }

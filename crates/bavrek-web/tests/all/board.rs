@@ -214,6 +214,66 @@ async fn the_order_with_less_to_set_up_is_offered_once_and_undone(pool: Pool) {
     assert_eq!(lies(&pool, &world, &all).await, "0 2 1");
 }
 
+/// The only band is fixed one way for a curl and another for a press: chosen together one of the two is done without it.
+#[sqlx::test(migrations = "../bavrek-store/migrations")]
+async fn a_block_is_chosen_as_a_whole_and_undone(pool: Pool) {
+    let (world, visitor) = desk(&pool).await;
+    let press = new_id();
+    let intent = serde_json::from_str(
+        r#"{"pattern":"horizontal_press","regions":{"chest_sternal":1.0},"reps":[8,12],"rir":2,"sets":3}"#,
+    )
+    .unwrap();
+    let block = sessions::blocks(&pool, world.trainer, world.session).await.unwrap()[0].id;
+    slots::add(&pool, world.trainer, world.session, press, &intent, Joining::Block(block, BlockKind::Superset))
+        .await
+        .unwrap();
+    let exercises = async || {
+        let fit = async |slot| fits::of_slot(&pool, world.trainer, slot, world.place).await.unwrap();
+        [fit(world.slot).await, fit(press).await].map(|f| f.map(|f| f.exercise))
+    };
+    let asked = format!("/sessions/{}?whole={}", world.session, world.slot);
+    let take = format!("/sessions/{}/board/whole", world.session);
+    let slot = world.slot.to_string();
+
+    // Nothing is chosen yet: both at once, not in each other's way.
+    let page = visitor.get(&asked).await;
+    assert!(page.text.contains("Chosen together, so that none is in another&#39;s way:"), "{}", page.text);
+    let post = async |picks: &str| {
+        let seen = board(&visitor, &world).await.hidden("seen");
+        visitor.post(&take, &[("seen", &seen), ("slot", &slot), ("picks", picks)]).await.status
+    };
+    let picks = page.hidden("picks");
+    assert_eq!(post(&picks).await, StatusCode::OK);
+    let both = exercises().await;
+    assert!(both.iter().all(Option::is_some), "{both:?}");
+    let page = board(&visitor, &world).await;
+    assert!(page.status == StatusCode::OK && !page.text.contains("a round"), "none is in another's way");
+    assert_eq!(post(&picks).await, StatusCode::CONFLICT, "what was offered is taken");
+
+    for (slot, exercise) in [(world.slot, "band_curl"), (press, "band_floor_press")] {
+        visitor.post(&format!("/slots/{slot}/fit"), &[("exercise", exercise)]).await;
+    }
+    let before = [Some("band_curl".to_owned()), Some("band_floor_press".to_owned())];
+    assert_eq!(exercises().await, before);
+    let page = board(&visitor, &world).await;
+    assert!(page.text.contains("is fixed another way for") && page.text.contains("Choose them together"));
+    let page = visitor.get(&asked).await;
+    assert!(page.text.contains("Chosen together: 30 s less a round"), "{}", page.text);
+    assert_eq!((post("band_curl").await, exercises().await), (StatusCode::CONFLICT, before.clone()));
+    assert_eq!(post(&page.hidden("picks")).await, StatusCode::OK);
+    let after = exercises().await;
+    assert_ne!(after, before);
+    let page = board(&visitor, &world).await;
+    assert!(page.status == StatusCode::OK && !page.text.contains("is fixed another way for"));
+    step(&visitor, &world, "undo").await;
+    assert_eq!(exercises().await, before);
+
+    // What is pinned stays, and the other gives way.
+    visitor.post(&format!("/slots/{}/pin", world.slot), &[("pinned", "1")]).await;
+    let picks = visitor.get(&asked).await.hidden("picks");
+    assert!(picks.contains(&press.to_string()) && !picks.contains(&slot), "{picks}");
+}
+
 /// A call that was taken changes the dose of a fit and not the slot's own: undo brings back what was in force.
 #[sqlx::test(migrations = "../bavrek-store/migrations")]
 async fn undo_brings_back_the_dose_that_was_in_force(pool: Pool) {

@@ -467,7 +467,12 @@ async fn every_write_that_hardens_a_plan_waits_for_a_clearance(pool: Pool) {
         (format!("{session}/board"), vec![("seen", "0"), ("slot", &own), ("act", "copy"), ("id", &id)]),
         (format!("{session}/board"), vec![("seen", "0"), ("slot", &own), ("act", "later")]),
         (format!("{session}/board/dose"), vec![("seen", "0"), ("slot", &own), ("line", "5 x 5")]),
-        (format!("{session}/board/step"), vec![("slot", &own), ("step", &heaviest.0), ("label", &heaviest.1)]),
+        (
+            format!("{session}/board/step"),
+            vec![("seen", "0"), ("slot", &own), ("step", &heaviest.0), ("label", &heaviest.1)],
+        ),
+        (format!("{session}/board/turns"), vec![("seen", "0"), ("slot", &own), ("order", "0,2,1,3")]),
+        (format!("{session}/board/whole"), vec![("seen", "0"), ("slot", &own), ("picks", "")]),
         (format!("{session}/school"), vec![("seen", "0"), ("method", "slow_tempo"), ("for", "size"), ("order", "on")]),
         (format!("{session}/board/undo"), vec![("seen", "0")]),
         (format!("{week}/take"), vec![("seen", "0")]),

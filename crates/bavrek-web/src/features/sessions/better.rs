@@ -80,6 +80,39 @@ pub(super) fn order_view(table: &Table<'_>) -> Option<OrderView> {
     })
 }
 
+/// Another order of a block's stations.
+pub(super) struct TurnsView {
+    /// Any slot of the block.
+    pub(super) slot: Uuid,
+    /// Places of the stations now, in the new order: `0,2,1,3`.
+    pub(super) order: String,
+    pub(super) text: String,
+}
+
+/// The order of a circuit's stations in which least is changed over; none of other blocks, or where they lie so already.
+pub(super) fn turns(table: &Table<'_>, block: &Together<'_>) -> Option<set_ups::Turns> {
+    let whole = block.kind == BlockKind::Circuit && block.pieces.iter().all(|p| p.done.is_some());
+    set_ups::turns(&mates(block), &table.scene.place.kit).filter(|_| whole)
+}
+
+/// The same in words, with what it saves.
+pub(super) fn turns_view(table: &Table<'_>, block: &Together<'_>) -> Option<TurnsView> {
+    let turns = turns(table, block)?;
+    let names: Vec<&str> = block.done().map(|d| d.movement.name.as_str()).collect();
+    let order: Vec<&str> = turns.stations.iter().filter_map(|i| names.get(*i).copied()).collect();
+    let again = block.rounds.saturating_sub(1) as f64;
+    Some(TurnsView {
+        slot: block.pieces.first()?.slot.id,
+        order: turns.stations.iter().map(usize::to_string).collect::<Vec<_>>().join(","),
+        text: format!(
+            "In other turns {:.0} s less a round, {} min in all: {}.",
+            turns.spared.value(),
+            minutes(turns.spared * again),
+            order.join(", then ")
+        ),
+    })
+}
+
 /// The lone piece that would take a station's place so that a conflict goes and the session is shorter.
 pub(super) fn partner(table: &Table<'_>, block: &Together<'_>, conflict: &BlockConflict) -> Option<PartnerView> {
     let stations: Vec<(Uuid, &Done<'_>)> =

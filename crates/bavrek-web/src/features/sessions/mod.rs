@@ -7,6 +7,7 @@ mod moves;
 mod shorten;
 mod table;
 mod views;
+mod whole;
 
 use askama::Template;
 use askama_web::WebTemplate;
@@ -55,6 +56,8 @@ struct Shown {
     pick: Option<Uuid>,
     /// A slot whose earlier movement an undo did not bring back.
     away: Option<Uuid>,
+    /// A slot whose block is to be chosen as a whole.
+    whole: Option<Uuid>,
 }
 
 #[derive(Template, WebTemplate)]
@@ -178,7 +181,7 @@ async fn page(
         light: (head.light && head.state.is_open()).then_some(LIGHTER),
         removed,
         away: shown.away.and_then(|slot| Some(purpose(&table.find(slot)?.1.slot.intent))),
-        blocks: views::blocks(app, &table, pick),
+        blocks: views::blocks(app, &table, pick, shown.whole),
         picked: pick.and_then(|pick| views::picked(app, &table, pick, &typed)),
         around: around(&slots, pick),
         standing: table.standing,

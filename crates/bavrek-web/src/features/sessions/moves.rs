@@ -13,10 +13,11 @@ use bavrek_core::plan::{BlockKind, Intent};
 use bavrek_store::boards::{self, Change, LaidBlock, LaidSlot, Layout, Step};
 use bavrek_store::health::PlanChange;
 use bavrek_store::own_schools::Follows;
+use bavrek_store::sessions::SessionHead;
 use bavrek_store::{TrainerId, fits, new_id, sessions};
 use uuid::Uuid;
 
-use super::{Shown, better, page};
+use super::{Shown, better, page, whole};
 use crate::chrome::Chrome;
 use crate::error::WebError;
 use crate::extract::{Fields, Ids, Me, Mine};
@@ -31,6 +32,8 @@ pub(super) fn routes() -> Router<App> {
         .route("/sessions/{session}/board/dose", get(back).post(dose))
         .route("/sessions/{session}/board/order", get(back).post(reorder))
         .route("/sessions/{session}/board/step", get(back).post(repair))
+        .route("/sessions/{session}/board/turns", get(back).post(turn))
+        .route("/sessions/{session}/board/whole", get(back).post(whole::take))
         .route("/sessions/{session}/board/undo", get(back).post(undo))
         .route("/sessions/{session}/board/redo", get(back).post(redo))
 }
@@ -123,7 +126,7 @@ async fn back(Ids(session): Ids) -> Redirect {
 }
 
 /// Back to the board with the piece picked.
-fn to_board(session: Uuid, slot: Option<Uuid>) -> Response {
+pub(super) fn to_board(session: Uuid, slot: Option<Uuid>) -> Response {
     let pick = slot.map_or_else(String::new, |s| format!("?pick={s}"));
     Redirect::to(&format!("/sessions/{session}{pick}")).into_response()
 }
@@ -223,13 +226,42 @@ async fn dose(
 
 /// Lays the blocks in the order in which least is set up anew.
 async fn reorder(Mine(app): Mine, Me(trainer): Me, Ids(session): Ids, fields: Fields) -> Result<Response, WebError> {
-    let wanted: Vec<usize> = fields.text("order").split(',').filter_map(|n| n.parse().ok()).collect();
     let order = better::order(&super::table::Table::load(&app, trainer, session).await?);
     // What was offered may rest on steps that have changed since.
-    let order = order.filter(|order| *order == wanted).ok_or(WebError::ChangedMeanwhile)?;
-    let mut board = Board::load(&app, trainer, session).await?;
+    let order = order.filter(|order| *order == wanted_order(&fields)).ok_or(WebError::ChangedMeanwhile)?;
+    lie(&app, trainer, session, &fields, |laid| laid.reordered(&order)).await?;
+    Ok(to_board(session, fields.text("slot").parse().ok()))
+}
+
+/// Lays the stations of a circuit in the order in which least is changed over.
+async fn turn(Mine(app): Mine, Me(trainer): Me, Ids(session): Ids, fields: Fields) -> Result<Response, WebError> {
+    let slot = fields.id("slot")?;
+    let table = super::table::Table::load(&app, trainer, session).await?;
+    let (block, _) = table.find(slot).ok_or(WebError::NotFound)?;
+    if table.scene.stopped {
+        return Err(WebError::ClearanceNeeded);
+    }
+    let turns = better::turns(&table, block).filter(|turns| turns.stations == wanted_order(&fields));
+    let order = turns.ok_or(WebError::ChangedMeanwhile)?.stations;
+    lie(&app, trainer, session, &fields, |laid| laid.turned(laid.find(slot)?.0, &order)).await?;
+    Ok(to_board(session, Some(slot)))
+}
+
+fn wanted_order(fields: &Fields) -> Vec<usize> {
+    fields.text("order").split(',').filter_map(|n| n.parse().ok()).collect()
+}
+
+/// Lays a board in another order, where that is another.
+async fn lie(
+    app: &App,
+    trainer: TrainerId,
+    session: Uuid,
+    fields: &Fields,
+    order: impl FnOnce(&Arrangement<Uuid, Uuid>) -> Option<Arrangement<Uuid, Uuid>>,
+) -> Result<(), WebError> {
+    let mut board = Board::load(app, trainer, session).await?;
     let from = board.layout();
-    if let Some(after) = board.arrangement.reordered(&order) {
+    if let Some(after) = order(&board.arrangement) {
         board.arrangement = after;
         let layout = board.layout();
         let kind = PlanChange::Hardens;
@@ -237,7 +269,25 @@ async fn reorder(Mine(app): Mine, Me(trainer): Me, Ids(session): Ids, fields: Fi
         boards::lay(&app.pool, trainer, session, change).await?;
         boards::settle(&app.pool, trainer, session).await?;
     }
-    Ok(to_board(session, fields.text("slot").parse().ok()))
+    Ok(())
+}
+
+/// Takes fits of a board, all or nothing, as a step of it that can be undone.
+pub(super) async fn taken(
+    app: &App,
+    trainer: TrainerId,
+    head: &SessionHead,
+    fields: &Fields,
+    takes: &[fits::NewFit<'_>],
+) -> Result<(), WebError> {
+    let layout = Board::load(app, trainer, head.id).await?.layout();
+    let kind = PlanChange::Hardens;
+    let change = Change { seen: fields.seen()?, from: &layout, kind, layout: &layout, copied: None };
+    boards::lay(&app.pool, trainer, head.id, change).await?;
+    let place = head.place_id;
+    fits::refit(&app.pool, trainer, head.client_id, &[head.id], [place, place], takes).await?;
+    boards::settle(&app.pool, trainer, head.id).await?;
+    Ok(())
 }
 
 /// Takes the step that spares a conflict: the movement and dose stay.
@@ -264,7 +314,7 @@ async fn repair(Mine(app): Mine, Me(trainer): Me, Ids(session): Ids, fields: Fie
         prescription: &prescription,
         pinned: done.fit.pinned,
     };
-    fits::take(&app.pool, trainer, &new).await?;
+    taken(&app, trainer, &table.head, &fields, &[new]).await?;
     Ok(to_board(session, Some(slot)))
 }
 

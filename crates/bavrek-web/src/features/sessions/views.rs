@@ -14,8 +14,9 @@ use bavrek_core::warm_up::drill;
 use bavrek_store::fits::Fit;
 use uuid::Uuid;
 
-use super::better::{self, PartnerView};
+use super::better::{self, PartnerView, TurnsView};
 use super::table::{Done, Piece, Table, Together};
+use super::whole::{self, WholeView};
 use crate::features::dates::day;
 use crate::features::scene::{capital, dose_text, purpose};
 use crate::features::typed::Typed;
@@ -45,6 +46,12 @@ pub(super) struct BlockView {
     pub(super) kind: &'static str,
     pub(super) conflicts: Vec<ConflictView>,
     pub(super) pieces: Vec<PieceView>,
+    /// An order of its stations in which less is changed over.
+    pub(super) turns: Option<TurnsView>,
+    /// The slot by which it can be chosen as a whole, where it can.
+    pub(super) whole: Option<Uuid>,
+    /// What is offered for it as a whole, where that was asked for.
+    pub(super) offered: Option<WholeView>,
 }
 
 pub(super) struct ConflictView {
@@ -141,7 +148,8 @@ pub(super) fn owed(app: &App, table: &Table<'_>) -> Vec<Owed> {
     short.into_iter().take(MOST_OWED).map(view).collect()
 }
 
-pub(super) fn blocks(app: &App, table: &Table<'_>, picked: Option<Uuid>) -> Vec<BlockView> {
+pub(super) fn blocks(app: &App, table: &Table<'_>, picked: Option<Uuid>, whole: Option<Uuid>) -> Vec<BlockView> {
+    let asked = |block: &Together<'_>| whole.filter(|slot| block.pieces.iter().any(|p| p.slot.id == *slot));
     let view = |block: &Together<'_>| BlockView {
         seam: block.alternates().then(|| {
             let rounds = if block.rounds == 1 { "1 round".to_owned() } else { format!("{} rounds", block.rounds) };
@@ -149,6 +157,9 @@ pub(super) fn blocks(app: &App, table: &Table<'_>, picked: Option<Uuid>) -> Vec<
         }),
         kind: block.kind.id(),
         conflicts: conflicts(table, block),
+        turns: better::turns_view(table, block),
+        whole: block.pieces.first().map(|p| p.slot.id).filter(|_| whole::is_open(block)),
+        offered: asked(block).and_then(|slot| whole::view(app, table, slot)),
         pieces: block.pieces.iter().map(|p| piece(app, table, p, picked)).collect(),
     };
     table.blocks.iter().map(view).collect()
@@ -341,7 +352,7 @@ pub(super) fn picked<'a>(app: &'a App, table: &Table<'a>, slot: Uuid, typed: &Ty
 }
 
 /// What is done before a piece, in the order of the session.
-fn before<'a>(table: &Table<'a>, slot: Uuid) -> Vec<Worked<'a>> {
+pub(super) fn before<'a>(table: &Table<'a>, slot: Uuid) -> Vec<Worked<'a>> {
     let earlier = table.pieces().take_while(|p| p.slot.id != slot).filter_map(|p| p.done.as_ref());
     earlier.map(|d| Worked { movement: d.movement, sets: d.fit.prescription.sets.len() }).collect()
 }
