@@ -52,7 +52,8 @@ pub struct LoggedSet {
     /// Load as stamped.
     #[serde(default, skip_serializing_if = "Option::is_none")]
     pub load: Option<StampedLoad>,
-    /// The band used. Boxed: few sets name one in full, and logs are kept by the ten thousands.
+    /// The band used.
+    // Boxed: few sets name one in full, and logs are kept by the ten thousands.
     #[serde(default, skip_serializing_if = "Option::is_none")]
     pub band: Option<Box<KitItem>>,
     /// The set-up it was done with.

@@ -14,7 +14,7 @@ use crate::log::LoggedSet;
 use crate::movement::{Catalogue, Movement, Style};
 use crate::plan::Intent;
 use crate::progress::{Call, CallKind, NextQuestion, next_by};
-use crate::strength::Ledger;
+use crate::strength::{Ledger, told_sd};
 
 /// Who chooses the next step.
 #[derive(Debug, Clone, Copy, PartialEq, Eq)]
@@ -413,7 +413,7 @@ impl<'a> Training<'a> {
         if sets > 0 {
             later.practise(movement);
         }
-        self.out.starts[sets].push((expected.mean - later.truth(movement), expected.sd));
+        self.out.starts[sets].push((expected.mean - later.truth(movement), told_sd(expected.sd)));
     }
 }
 

@@ -7,7 +7,7 @@ use crate::movement::{Movement, RigModel, Style};
 use crate::person::Person;
 use crate::plan::Intent;
 use crate::reps;
-use crate::strength::{Ledger, Prediction, bounds};
+use crate::strength::{Ledger, Prediction, bounds, told_sd};
 use crate::units::Kilograms;
 
 vocabulary!(
@@ -304,7 +304,7 @@ pub(super) fn find(
     }
     let gap = finder.load(step) / finder.load(cautious);
     let lightest = finder.eligible.first().map_or(0.0, |i| finder.load(*i));
-    let [low, high] = bounds(Kilograms(finder.expected), predicted.sd);
+    let [low, high] = bounds(Kilograms(finder.expected), told_sd(predicted.sd));
     Start {
         step,
         reference: predicted.mean,

@@ -26,7 +26,7 @@ use crate::log::LoggedSet;
 use crate::movement::{Catalogue, Movement, Style};
 use crate::person::Person;
 use crate::reps;
-use crate::strength::{Ledger, bounds};
+use crate::strength::{Ledger, bounds, told_sd};
 use crate::units::Kilograms;
 
 use self::sessions::Session;
@@ -235,7 +235,7 @@ fn maximum(ledger: &Ledger<'_>, movement: &Movement, sessions: &[Session<'_>]) -
     let predicted = ledger.predict(movement);
     let top = reps::log_load_for(predicted.mean, 1.0, 0.0);
     // From 12 repetitions to one, the relation itself is uncertain.
-    let sd = predicted.sd.hypot(0.11 * reps::g(reps::REFERENCE_REPS));
+    let sd = told_sd(predicted.sd).hypot(0.11 * reps::g(reps::REFERENCE_REPS));
     let kg = Kilograms(top.exp());
     let [low_kg, high_kg] = bounds(kg, sd);
     Some(Maximum { kg, low_kg, high_kg })

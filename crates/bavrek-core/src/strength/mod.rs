@@ -5,5 +5,5 @@ pub mod state;
 pub mod trace;
 
 pub use ledger::Ledger;
-pub use state::{Prediction, SetEvidence, StrengthState};
+pub use state::{Prediction, SetEvidence, StrengthState, told_sd};
 pub use trace::{Change, Level, NINETY, Trace, bounds};

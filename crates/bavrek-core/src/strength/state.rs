@@ -24,6 +24,10 @@ const LEARNT_PER_SESSION: f64 = 0.015;
 /// Log-SD of the day, with how reserve is judged that day and all else that its sets share. With 0.025 three sets of one
 /// session seemed to say more than they do: the 90 % interval held 70 % in simulation.
 const DAY_SD: f64 = 0.05;
+/// Log-SD of what all sets of a client share and no set shows: how they judge reserve and slowness, day after day. It is in no estimate
+/// and in no step, since it is in what will be said of the next set as well; it is in what is told of true strength. With it the 90 %
+/// interval that is told after one to three sets holds 89 to 90 % in simulation, without it 79 to 81.
+const UNSEEN_SD: f64 = 0.06;
 /// Log load lost per earlier set of the day.
 const FATIGUE_PER_SET: f64 = 0.03;
 /// Sessions until a movement's own ratio stops wandering.
@@ -118,6 +122,11 @@ pub struct Prediction {
     pub sd: f64,
     /// Earlier sessions of the movement.
     pub sessions: u32,
+}
+
+/// The SD of a log load that is told, of what was estimated with an SD; what is certain stays so.
+pub fn told_sd(sd: f64) -> f64 {
+    if sd > 0.0 { sd.hypot(UNSEEN_SD) } else { sd }
 }
 
 impl Trained {

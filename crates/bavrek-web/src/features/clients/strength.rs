@@ -16,8 +16,8 @@ use bavrek_core::person::Side;
 use bavrek_core::quantity;
 use bavrek_core::ranges::{self, LegalRange};
 use bavrek_core::reps;
-use bavrek_core::strength::Ledger;
 use bavrek_core::strength::ledger::{LeftOut, effective_load};
+use bavrek_core::strength::{Ledger, told_sd};
 use bavrek_core::units::{Kilograms, MassUnit};
 use bavrek_store::log::{self, RecordedSet, Source, ToldSet};
 use bavrek_store::{TrainerId, kit, new_id, places};
@@ -198,6 +198,7 @@ pub(super) fn levels<'a>(app: &'a App, ledger: &Ledger<'_>) -> Vec<Level<'a>> {
     let level = |prior: &'a bavrek_core::movement::PatternPrior| {
         let movement = app.catalogue.movement(&prior.anchor)?;
         let (mean, sd) = ledger.level(prior);
+        let sd = told_sd(sd);
         let at = |z: f64| reps::log_load_for(mean + z * sd, 10.0, 2.0).exp();
         let range = [at(-NINETY), at(0.0), at(NINETY)];
         Some(Level { pattern: &prior.name, yardstick: &movement.name, range, known: ledger.has_evidence(movement) })
