@@ -61,6 +61,29 @@ test("pieces are picked, moved, joined, dosed and put back by keyboard", async (
   expect(errors).toEqual([]);
 });
 
+test("a block whose stations are in each other's way is chosen as a whole, taken and put back", async ({ page }) => {
+  const errors = collectErrors(page);
+  await signIn(page);
+  await page.getByRole("link", { name: "Bramwell Tarn" }).first().click();
+  await page.getByRole("link", { name: "Bar and rings" }).first().click();
+  await expect(page.locator(".conflict").first()).toContainText(/s a round/);
+  const [before, conflicts, time] = [await names(page), await page.locator(".conflict").count(), await minutes(page)];
+  await page.keyboard.press("w");
+  const offer = page.locator(".whole-offer");
+  await expect(offer).toContainText(/Chosen together: \d+ s less a round/);
+  await expect(offer).toContainText("stays");
+  await expectAccessible(page);
+  // What was offered is taken by the same key, and is one step back.
+  await page.keyboard.press("w");
+  await expect(page.locator(".conflict")).toHaveCount(conflicts - 1);
+  await expect.poll(() => minutes(page)).toBeLessThan(time);
+  expect(await names(page)).not.toEqual(before);
+  await page.keyboard.press("u");
+  await expect.poll(() => names(page)).toEqual(before);
+  await expect(page.locator(".conflict")).toHaveCount(conflicts);
+  expect(errors).toEqual([]);
+});
+
 test("a short region, a change that costs time, and the phone width", async ({ page }) => {
   const errors = collectErrors(page);
   await signIn(page);

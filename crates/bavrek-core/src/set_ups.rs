@@ -120,7 +120,7 @@ pub fn turns(stations: &[Mate<'_>], kit: &[KitItem]) -> Option<Turns> {
             found = (cost, order.to_vec());
         }
     });
-    (!found.1.is_empty()).then(|| Turns { stations: found.1, spared: Seconds(now - found.0) })
+    (!found.1.is_empty()).then_some(Turns { stations: found.1, spared: Seconds(now - found.0) })
 }
 
 /// Seconds of set-up of blocks in an order.

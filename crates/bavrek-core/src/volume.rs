@@ -57,7 +57,12 @@ impl Volume {
 
     /// Adds the sets of a dose.
     pub fn plan(&mut self, movement: &Movement, dose: &Prescription) {
-        self.add(movement, dose.sets.iter().filter(|s| s.kind != SetKind::Extension).count() as f64);
+        self.plan_share(movement, dose, 1.0);
+    }
+
+    /// Adds a share of the sets of a dose: of a line that may be left out what [`asked_of`] says.
+    pub fn plan_share(&mut self, movement: &Movement, dose: &Prescription, share: f64) {
+        self.add(movement, share * dose.sets.iter().filter(|s| s.kind != SetKind::Extension).count() as f64);
     }
 
     /// Adds a set that was done in a session; one of a movement that the catalogue does not hold counts nothing.
@@ -122,6 +127,15 @@ impl Volume {
         short.sort_by(|a, b| (b.asked[0] - b.sets).total_cmp(&(a.asked[0] - a.sets)));
         short
     }
+}
+
+/// What a line that may be left out counts of its sets in a plan: the share of such lines of its session that is asked. Of `any four of
+/// five` each counts four fifths, and where any number is enough nothing is asked. `optional` are how many are enough, of all such lines
+/// of the session, of which the highest counts, as for the workout.
+pub fn asked_of(optional: impl IntoIterator<Item = u8>) -> f64 {
+    let wanted: Vec<u8> = optional.into_iter().collect();
+    let most = wanted.iter().max().map_or(0.0, |most| f64::from(*most));
+    (most / wanted.len().max(1) as f64).min(1.0)
 }
 
 /// What of a set is done where this side of it was: a half in one-sided work.

@@ -415,34 +415,39 @@ pub async fn refit(
     Ok(())
 }
 
-/// What is planned for a client from one day to another and not begun yet: session, movement and dose of every slot that has
-/// a fit at the workout's place.
+/// A line of a planned workout.
+#[derive(Debug, Clone, PartialEq)]
+pub struct Planned {
+    /// Its session.
+    pub session: Uuid,
+    /// The day.
+    pub on: NaiveDate,
+    /// What is done.
+    pub exercise: String,
+    /// How much, as that day does it.
+    pub dose: Prescription,
+    /// How many such lines are enough, where it may be left out.
+    pub optional: Option<u8>,
+}
+
+/// What is planned for a client from one day to another and not begun yet: every slot that has a fit at the workout's place, by day and
+/// in the order of the session.
 pub async fn planned(
     pool: &Pool,
     trainer: TrainerId,
     client: Uuid,
-    span: [NaiveDate; 2],
-) -> Result<Vec<(Uuid, String, Prescription)>, StoreError> {
-    let days = planned_days(pool, trainer, client, span).await?;
-    Ok(days.into_iter().map(|(session, _, exercise, dose)| (session, exercise, dose)).collect())
-}
-
-/// The same with the day on which it is planned.
-pub async fn planned_days(
-    pool: &Pool,
-    trainer: TrainerId,
-    client: Uuid,
     [from, until]: [NaiveDate; 2],
-) -> Result<Vec<(Uuid, NaiveDate, String, Prescription)>, StoreError> {
+) -> Result<Vec<Planned>, StoreError> {
     let rows = sqlx::query!(
-        r#"select x.id, w.planned_on, f.exercise as "exercise!", f.prescription as "prescription!: Json<Prescription>", w.light
+        r#"select x.id, w.planned_on, f.exercise as "exercise!", f.prescription as "prescription!: Json<Prescription>", w.light,
+                  (s.intent->>'optional')::smallint as optional
            from workouts w
            join sessions x on x.trainer_id = w.trainer_id and x.id = w.session_id and x.removed_at is null
            join blocks b on b.trainer_id = x.trainer_id and b.session_id = x.id
            join slots s on s.trainer_id = b.trainer_id and s.block_id = b.id and s.removed_at is null
            join fits_for($1, x.id, w.turn) f on f.slot_id = s.id and f.place_id = w.place_id
            where w.trainer_id = $1 and x.client_id = $2 and w.planned_on between $3 and $4 and w.state = 'planned'
-           order by w.planned_on, b.position, s.position"#,
+           order by w.planned_on, x.id, b.position, s.position"#,
         trainer.0,
         client,
         from,
@@ -453,6 +458,12 @@ pub async fn planned_days(
     let given = |dose: Prescription, light: bool| if light { light_dose(&dose) } else { dose };
     Ok(rows
         .into_iter()
-        .map(|row| (row.id, row.planned_on, row.exercise, given(row.prescription.0, row.light)))
+        .map(|row| Planned {
+            session: row.id,
+            on: row.planned_on,
+            exercise: row.exercise,
+            dose: given(row.prescription.0, row.light),
+            optional: row.optional.and_then(|n| u8::try_from(n).ok()),
+        })
         .collect())
 }

@@ -368,6 +368,30 @@ Push up superset with band row 3x15
 Rest 90 sec between rounds
 Remember that progress takes its time";
 
+/// What is done in the rests of a movement, in the ways in which it is written; and what only looks like it.
+#[rstest]
+#[case::rest_filled_with("Bench press 4x6, rest filled with band curl x 15", &["- | 1 filled rests | bench press", "- | 1 filled rests | band curl"])]
+#[case::between_sets("Bench press 4x6 - between sets: band curl 15", &["- | 1 filled rests | bench press", "- | 1 filled rests | band curl"])]
+#[case::in_the_rests("Curl 3x10, in the rests: push-ups 8", &["- | 1 filled rests | curl", "- | 1 filled rests | push-ups"])]
+#[case::with_a_head("Filled rests:\nBench press 4x6\nBand curl 4x15\n", &["- | 1 filled rests | bench press", "- | 1 filled rests | band curl"])]
+#[case::a_rest_between_sets("Curl 3x10, rest 90 s between sets", &["- | - | curl"])]
+#[case::the_rest_itself("Curl 3x10, 60 sec rest", &["- | - | curl"])]
+fn what_fills_a_rest_is_read(#[case] text: &str, #[case] expected: &[&str]) {
+    let catalogue = bavrek_catalogue::load().unwrap();
+    assert_eq!(lines(&read_text(&Names::of(&catalogue), text).unwrap()), expected);
+}
+
+/// A head under which nothing stands is told among what was not read.
+#[rstest]
+#[case::at_the_end("Curl 3x10\n\nSuperset:", &["- | - | curl", "3: Superset:"])]
+#[case::before_a_gap("Any two of these three:\n\nCurl 3x10", &["- | - | curl", "1: Any two of these three:"])]
+#[case::before_a_day("Day 1\nCurl 3x10\nOptional:\nDay 2\nCurl 3x10", &["Day 1 | - | curl", "Day 2 | - | curl", "3: Optional:"])]
+#[case::one_head_beneath_another("Optional:\nSuperset:\nCurl 3x10\nCurl 3x12", &["- | 1 superset | curl", "- | 1 superset | curl"])]
+fn a_head_with_nothing_beneath_is_told(#[case] text: &str, #[case] expected: &[&str]) {
+    let catalogue = bavrek_catalogue::load().unwrap();
+    assert_eq!(lines(&read_text(&Names::of(&catalogue), text).unwrap()), expected);
+}
+
 #[test]
 fn sessions_and_blocks_are_told_apart() {
     let catalogue = bavrek_catalogue::load().unwrap();

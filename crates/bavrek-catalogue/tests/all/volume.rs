@@ -10,7 +10,7 @@ use bavrek_core::dose::{Prescription, SetKind, Tempo};
 use bavrek_core::log::LoggedSet;
 use bavrek_core::movement::Catalogue;
 use bavrek_core::person::Side;
-use bavrek_core::volume::{ASSISTING_COUNTS, Volume};
+use bavrek_core::volume::{ASSISTING_COUNTS, Volume, asked_of};
 use rstest::rstest;
 
 static CATALOGUE: LazyLock<Catalogue> = LazyLock::new(|| load().unwrap());
@@ -93,4 +93,22 @@ fn a_hard_set_counts_once(#[case] set: LoggedSet, #[case] sets: f64) {
 fn an_extension_is_part_of_the_set_before() {
     let plain = planned("dumbbell_curl", "3 x 8-12");
     assert_eq!(planned("dumbbell_curl", "3 x 8-12, then max"), plain);
+}
+
+/// A line that may be left out counts by the share of such lines that is asked.
+#[rstest]
+#[case::any_four_of_five(&[4, 4, 4, 4, 4], 0.8)]
+#[case::more_than_there_are(&[4, 4], 1.0)]
+#[case::any_number(&[0, 0], 0.0)]
+#[case::the_highest_counts(&[0, 1], 0.5)]
+#[case::none_of_that_kind(&[], 0.0)]
+fn what_may_be_left_out_counts_by_what_is_asked(#[case] optional: &[u8], #[case] share: f64) {
+    assert_eq!(asked_of(optional.iter().copied()), share);
+    let mut volume = Volume::default();
+    let curl = CATALOGUE.movement("dumbbell_curl").unwrap();
+    volume.plan_share(curl, &dose("5 x 10"), asked_of(optional.iter().copied()));
+    let mut whole = Volume::default();
+    whole.plan(curl, &dose("5 x 10"));
+    assert!(whole.of(BicepsLong).direct > 0.0);
+    assert!((volume.of(BicepsLong).direct - share * whole.of(BicepsLong).direct).abs() < 1e-9);
 }

@@ -2,10 +2,11 @@
 
 use std::sync::LazyLock;
 
-use bavrek_core::anatomy::{Pattern, Region};
+use bavrek_core::anatomy::{Joint, Pattern, Region};
 use bavrek_core::fit::{Candidate, Chosen, Fitter, Room, Seat, chosen};
 use bavrek_core::kit::KitItem;
 use bavrek_core::movement::Catalogue;
+use bavrek_core::person::{Limit, LimitKind, Person, Severity, Side};
 use bavrek_core::plan::{BlockKind, Intent};
 use rstest::rstest;
 
@@ -55,9 +56,15 @@ fn intent((pattern, region): Job) -> Intent {
     Intent { pattern, regions: [(region, 1.0)].into(), ..Intent::usual_dose() }
 }
 
-fn candidates(kit: &[KitItem], jobs: &[Job]) -> Vec<Vec<Candidate<'static>>> {
-    let person = person();
-    let fitter = Fitter::new(&CATALOGUE, Room::plain(&person, kit), &[], None);
+/// Whoever is asked first, and the same with a joint that has to be spared.
+fn people() -> Vec<Person> {
+    let sore = |joint| Limit { joint, what: LimitKind::PainLoaded, side: Side::Both, severity: Severity::Moderate };
+    let with = |joint| Person { limits: vec![sore(joint)], ..person() };
+    std::iter::once(person()).chain([Joint::Shoulder, Joint::Elbow, Joint::Wrist, Joint::LowBack].map(with)).collect()
+}
+
+fn candidates(person: &Person, kit: &[KitItem], jobs: &[Job]) -> Vec<Vec<Candidate<'static>>> {
+    let fitter = Fitter::new(&CATALOGUE, Room::plain(person, kit), &[], None);
     jobs.iter().map(|job| fitter.fit(&intent(*job)).candidates).collect()
 }
 
@@ -78,10 +85,9 @@ fn names(seats: &[Seat<'_, '_>], picks: &[usize]) -> Vec<String> {
 #[test]
 fn in_every_room_and_block_it_costs_less_a_round_and_nothing_that_counts_more() {
     let (mut offered, mut asked) = (0, 0);
-    for room in ROOMS {
-        let room = kit(room);
+    for (person, room) in people().iter().flat_map(|p| ROOMS.map(|room| (p, kit(room)))) {
         for (kind, jobs) in BLOCKS {
-            let found = candidates(&room, jobs);
+            let found = candidates(person, &room, jobs);
             if found.iter().any(Vec::is_empty) {
                 continue;
             }
@@ -109,7 +115,7 @@ fn in_every_room_and_block_it_costs_less_a_round_and_nothing_that_counts_more() 
 #[case::both([true, true], false)]
 fn what_is_pinned_stays(#[case] pinned: [bool; 2], #[case] changes: bool) {
     let room = kit(ONE_BAND_AND_A_PAIR);
-    let found = candidates(&room, &[PRESS, ROW]);
+    let found = candidates(&person(), &room, &[PRESS, ROW]);
     let mut seats = seats(&found);
     for (seat, stays) in seats.iter_mut().zip(pinned) {
         seat.stays = stays;
@@ -127,9 +133,11 @@ fn what_is_pinned_stays(#[case] pinned: [bool; 2], #[case] changes: bool) {
 #[case::not_in_the_way(FIXED_PAIRS)]
 fn what_is_open_is_chosen_at_once(#[case] room: &str) {
     let room = kit(room);
-    let found = candidates(&room, &[PRESS, ROW]);
+    let found = candidates(&person(), &room, &[PRESS, ROW]);
     let mut seats = seats(&found);
-    seats.iter_mut().for_each(|seat| seat.today = None);
+    for seat in &mut seats {
+        seat.today = None;
+    }
     let Chosen { picks, added } = chosen(BlockKind::Antagonist, &seats, &room).unwrap();
     assert_eq!(added[1].value(), 0.0, "{:?}", names(&seats, &picks));
     assert_eq!(picks == [0, 0], added[0].value() == 0.0, "{:?}", names(&seats, &picks));
@@ -138,7 +146,7 @@ fn what_is_open_is_chosen_at_once(#[case] room: &str) {
 #[test]
 fn a_station_for_which_nothing_is_here_is_not_chosen() {
     let room = kit(BANDS);
-    let mut found = candidates(&room, &[PRESS, ROW]);
+    let mut found = candidates(&person(), &room, &[PRESS, ROW]);
     found[1].clear();
     assert_eq!(chosen(BlockKind::Antagonist, &seats(&found), &room), None);
     assert_eq!(chosen(BlockKind::Antagonist, &[], &room), None);

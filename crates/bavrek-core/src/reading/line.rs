@@ -54,7 +54,7 @@ static SPLIT_NAME: LazyLock<Regex> = LazyLock::new(|| {
 });
 static TOGETHER: LazyLock<Regex> = LazyLock::new(|| {
     pattern(
-        r"^(?:(\d{1,2})\s*(?:x\s*)?(?:rounds?|sets?)\s*(?:of|for)?\s*:?\s*)?(?:the\s+)?(superset|super set|tri-?set|giant set|circuit|antagonist pair|pair)?\s*(?:of|for|x|:|-)?\s*(?:(\d{1,2})\s*(?:rounds?|sets?|x)?)?\s*(?:of|for|:)?\s*$",
+        r"^(?:(\d{1,2})\s*(?:x\s*)?(?:rounds?|sets?)\s*(?:of|for)?\s*:?\s*)?(?:the\s+)?(superset|super set|tri-?set|giant set|circuit|antagonist pair|pair|filled rests?|rests? filled)?\s*(?:of|for|x|:|-)?\s*(?:(\d{1,2})\s*(?:rounds?|sets?|x)?)?\s*(?:of|for|:)?\s*$",
     )
 });
 static JOINT: LazyLock<Regex> = LazyLock::new(|| {
@@ -62,6 +62,13 @@ static JOINT: LazyLock<Regex> = LazyLock::new(|| {
         r"\s+(?:superset(?:ted)?\s+with|super-set\s+with|paired\s+with|super\s+set\s+with|s/s|ss(?:\s+with)?|(?:then\s+)?straight into)\s+|\s+[+&]\s+(?:[a-z])",
     )
 });
+/// Between a movement and what is done in its rests.
+static FILLED: LazyLock<Regex> = LazyLock::new(|| {
+    pattern(
+        r"[\s,;:-]+(?:(?:with\s+)?(?:the\s+|each\s+)?rests?\s+filled\s+with|fill(?:ing)?\s+(?:the\s+|each\s+)?rests?\s+with|(?:in|during)\s+(?:the\s+|each\s+)?rests?\b|between\s+(?:the\s+)?sets\b)\s*[:,]?\s*",
+    )
+});
+static TRAILING_COUNT: LazyLock<Regex> = LazyLock::new(|| pattern(r"^([a-z -]*[a-z]{2,})\s+(\d{1,3})$"));
 static LEADING_COUNT: LazyLock<Regex> = LazyLock::new(|| pattern(r"^(\d{1,3})\s+([a-z].*)$"));
 
 /// Words for how many, from one.
@@ -163,6 +170,7 @@ fn together<'a>(line: &str) -> Option<Line<'a>> {
     let kind = match found.get(2).map(|m| m.as_str()) {
         Some("circuit" | "giant set") => BlockKind::Circuit,
         Some("antagonist pair") => BlockKind::Antagonist,
+        Some(words) if words.contains("filled") => BlockKind::FilledRest,
         Some(_) => BlockKind::Superset,
         None if rounds.is_some() => BlockKind::Circuit,
         None => return None,
@@ -172,6 +180,16 @@ fn together<'a>(line: &str) -> Option<Line<'a>> {
 
 /// A line that joins two movements, in two.
 fn halves(names: &Names<'_>, line: &str) -> (Vec<String>, Option<BlockKind>) {
+    if let Some(joint) = FILLED.find(line) {
+        let [first, second] = [&line[..joint.start()], &line[joint.end()..]].map(str::to_owned);
+        // `rest 90 s between sets` fills nothing.
+        let named = |half: &str| !name_of(&Amounts::of(half).left).0.is_empty();
+        if named(&first) && named(&second) {
+            // A figure that stands alone behind what fills a rest is how often it is done.
+            let second = TRAILING_COUNT.replace(&second, "$1 x $2").into_owned();
+            return (vec![first, second], Some(BlockKind::FilledRest));
+        }
+    }
     if let Some(joint) = JOINT.find(line) {
         let plus = joint.as_str().trim_start().starts_with(['+', '&']);
         let end = if plus { joint.end() - 1 } else { joint.end() };

@@ -103,6 +103,8 @@ struct Running {
     within: bool,
     /// How many of the lines that go on are enough, where that was said.
     any: Option<u8>,
+    /// Heads of blocks and choices under which nothing was read so far.
+    bare: Vec<Unread>,
 }
 
 /// Reads a text of lines.
@@ -131,7 +133,7 @@ pub fn read_lines<'a>(names: &Names<'a>, lines: impl IntoIterator<Item = RawLine
     let (mut running, mut read) = (Running::default(), 0);
     for raw in lines {
         if raw.text.is_empty() {
-            running = Running { blocks: running.blocks, ..Running::default() };
+            running.begin_anew(&mut plan);
             continue;
         }
         read += 1;
@@ -139,7 +141,7 @@ pub fn read_lines<'a>(names: &Names<'a>, lines: impl IntoIterator<Item = RawLine
             && plan.sessions.last().is_none_or(|s| s.name.as_ref() != Some(name))
         {
             plan.sessions.push(WrittenSession { name: Some(name.clone()), ..WrittenSession::default() });
-            running = Running { blocks: running.blocks, ..Running::default() };
+            running.begin_anew(&mut plan);
         }
         if read > MOST_LINES || plan.slots().count() >= MOST_SLOTS {
             plan.unread.push(Unread { number: raw.number, text: short(&raw.text) });
@@ -153,6 +155,7 @@ pub fn read_lines<'a>(names: &Names<'a>, lines: impl IntoIterator<Item = RawLine
         take(&mut plan, &mut running, &raw, line);
         running.within = true;
     }
+    running.begin_anew(&mut plan);
     // A heading with nothing under it was none.
     let empty = plan.sessions.iter().filter(|s| s.slots.is_empty());
     let headings = empty.filter_map(|s| Some(Unread { number: s.headed?, text: s.name.clone()? }));
@@ -183,16 +186,21 @@ fn take<'a>(plan: &mut WrittenPlan<'a>, running: &mut Running, raw: &RawLine, li
                 headed: Some(raw.number),
                 ..WrittenSession::default()
             });
-            *running = Running { blocks: running.blocks, ..Running::default() };
+            running.begin_anew(plan);
         }
         Line::Together(kind, rounds) => {
             running.blocks += 1;
             running.label = None;
             running.headed = Some((running.blocks, kind, rounds));
+            running.bare.push(Unread { number: raw.number, text: short(&raw.text) });
         }
-        Line::Any(count) => running.any = Some(count),
+        Line::Any(count) => {
+            running.any = Some(count);
+            running.bare.push(Unread { number: raw.number, text: short(&raw.text) });
+        }
         Line::Unread => plan.unread.push(Unread { number: raw.number, text: short(&raw.text) }),
         Line::Movements { label, joined, parts, optional } => {
+            running.bare.clear();
             let optional = running.any.or(optional.then_some(0));
             let (block, kind) = running.block(label, joined);
             let rounds = running.headed.and_then(|(_, _, rounds)| rounds);
@@ -208,6 +216,12 @@ fn take<'a>(plan: &mut WrittenPlan<'a>, running: &mut Running, raw: &RawLine, li
 }
 
 impl Running {
+    /// What went on ends; a head under which nothing stood was none.
+    fn begin_anew(&mut self, plan: &mut WrittenPlan<'_>) {
+        plan.unread.append(&mut self.bare);
+        *self = Self { blocks: self.blocks, ..Self::default() };
+    }
+
     /// The block that a line belongs to.
     fn block(&mut self, label: Option<char>, joined: Option<BlockKind>) -> (Option<usize>, Option<BlockKind>) {
         if let Some(letter) = label {

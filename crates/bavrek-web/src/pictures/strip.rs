@@ -14,6 +14,8 @@ const BAR: (f64, f64) = (20.0, 20.0);
 const NARROWEST: f64 = 46.0;
 /// Width of a letter of a name.
 const LETTER: f64 = 5.6;
+/// Room that the figure of the budget takes among the ticks, to each side.
+const BUDGET_NAME: f64 = 28.0;
 
 /// The strip.
 #[derive(Template)]
@@ -72,7 +74,9 @@ pub(crate) fn draw<K: Copy + PartialEq>(clock: &Clock<K>, parts: &[Part], budget
         Some((number(at(from.value())), format!("{}{figures}", name.trim_end())))
     });
     let last = ((total.max(there) / 60.0) as u16 / 5 + 1) * 5;
-    let ticks = (0..=last).step_by(5).map(|m| (at(60.0 * f64::from(m)), m)).filter(|(x, _)| *x <= WIDTH - 2.0);
+    // The budget's own figure stands among the ticks.
+    let free = |x: f64| x <= WIDTH - 2.0 && (x - at(there)).abs() > BUDGET_NAME;
+    let ticks = (0..=last).step_by(5).map(|m| (at(60.0 * f64::from(m)), m)).filter(|(x, _)| free(*x));
     let over = (total > there).then(|| (number(at(there)), number((total - there) * scale)));
     let title = if total > there {
         format!("{} minutes of {budget}: {} over", minutes(clock.total()), minutes(Seconds(total - there)))

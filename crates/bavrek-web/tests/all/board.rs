@@ -214,6 +214,36 @@ async fn the_order_with_less_to_set_up_is_offered_once_and_undone(pool: Pool) {
     assert_eq!(lies(&pool, &world, &all).await, "0 2 1");
 }
 
+/// Of two lines of which one is enough each counts half in what is planned.
+#[sqlx::test(migrations = "../bavrek-store/migrations")]
+async fn what_may_be_left_out_counts_by_what_is_asked(pool: Pool) {
+    let (world, visitor) = desk(&pool).await;
+    let own = slots::one(&pool, world.trainer, world.slot).await.unwrap().slot.intent;
+    let aims = [("id", new_id().to_string()), ("after", String::new()), ("aim_biceps_long", "focus".to_owned())];
+    let aims: Vec<(&str, &str)> = aims.iter().map(|(n, v)| (*n, v.as_str())).collect();
+    assert_eq!(visitor.post(&format!("/clients/{}/aims", world.client), &aims).await.status, StatusCode::OK);
+    // What the week has of the biceps: `2.9 of 10`.
+    let sets = async || -> f64 {
+        let page = board(&visitor, &world).await;
+        let owed = page.text.split("clean owed").nth(1).unwrap_or_else(|| panic!("nothing owed: {}", page.text));
+        let row = owed.split("biceps, long head").nth(1).unwrap_or_else(|| panic!("{owed}"));
+        row.split(" of ").next().unwrap().rsplit('>').next().unwrap().trim().parse().unwrap()
+    };
+    visitor.post(&format!("/slots/{}/fit", world.slot), &[("exercise", "dumbbell_curl")]).await;
+    let alone = sets().await;
+    let may = [new_id(), new_id()];
+    for (slot, wanted) in may.into_iter().zip([1, 0]) {
+        let intent = bavrek_core::plan::Intent { optional: Some(wanted), ..own.clone() };
+        slots::add(&pool, world.trainer, world.session, slot, &intent, Joining::Alone).await.unwrap();
+        visitor.post(&format!("/slots/{slot}/fit"), &[("exercise", "dumbbell_curl")]).await;
+    }
+    assert!(board(&visitor, &world).await.text.contains("counted by 0.5 of its sets"));
+    let span = ["2026-03-01", "2026-04-30"].map(|d| d.parse().unwrap());
+    let planned = fits::planned(&pool, world.trainer, world.client, span).await.unwrap();
+    assert_eq!(planned.iter().map(|l| l.optional).collect::<Vec<_>>(), [None, Some(1), Some(0)]);
+    assert!(alone > 0.0 && (sets().await - 2.0 * alone).abs() < 0.11, "half of both: {} after {alone}", sets().await);
+}
+
 /// The only band is fixed one way for a curl and another for a press: chosen together one of the two is done without it.
 #[sqlx::test(migrations = "../bavrek-store/migrations")]
 async fn a_block_is_chosen_as_a_whole_and_undone(pool: Pool) {

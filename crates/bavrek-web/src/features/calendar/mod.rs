@@ -248,9 +248,9 @@ async fn lines(
     span: [NaiveDate; 2],
 ) -> Result<BTreeMap<(Uuid, NaiveDate), Vec<String>>, StoreError> {
     let mut lines: BTreeMap<(Uuid, NaiveDate), Vec<String>> = BTreeMap::new();
-    for (session, on, exercise, dose) in fits::planned_days(&app.pool, trainer, client, span).await? {
-        let name = app.catalogue.movement(&exercise).map_or(exercise.as_str(), |m| &m.name);
-        lines.entry((session, on)).or_default().push(format!("{name}: {}", dose.text()));
+    for line in fits::planned(&app.pool, trainer, client, span).await? {
+        let name = app.catalogue.movement(&line.exercise).map_or(line.exercise.as_str(), |m| &m.name);
+        lines.entry((line.session, line.on)).or_default().push(format!("{name}: {}", line.dose.text()));
     }
     Ok(lines)
 }

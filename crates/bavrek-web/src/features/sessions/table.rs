@@ -120,9 +120,7 @@ impl<'a> Table<'a> {
         }
         let clock = clock_of(&script, &warm_up, &blocks);
         let mut own = Volume::default();
-        for done in blocks.iter().flat_map(Together::done) {
-            own.plan(done.movement, &done.fit.prescription);
-        }
+        plan(&mut own, &blocks);
         let week = week(app, trainer, &head, &scene, &blocks).await?;
         let aims = aims.into_iter().next().map(|a| a.aims);
         Ok(Self { head, scene, blocks, standing, script, warm_up, clock, own, week, aims })
@@ -238,15 +236,33 @@ async fn week(
     for set in worked {
         week.done(&app.catalogue, &set);
     }
-    for (session, exercise, dose) in planned {
-        if let Some(movement) = app.catalogue.movement(&exercise).filter(|_| session != head.id) {
-            week.plan(movement, &dose);
+    for workout in planned.chunk_by(|a, b| (a.session, a.on) == (b.session, b.on)) {
+        let asked = volume::asked_of(workout.iter().filter_map(|line| line.optional));
+        for line in workout.iter().filter(|line| line.session != head.id) {
+            if let Some(movement) = app.catalogue.movement(&line.exercise) {
+                week.plan_share(movement, &line.dose, if line.optional.is_some() { asked } else { 1.0 });
+            }
         }
     }
     if head.state == WorkoutState::Planned {
-        for done in blocks.iter().flat_map(Together::done) {
-            week.plan(done.movement, &done.fit.prescription);
-        }
+        plan(&mut week, blocks);
     }
     Ok(week)
+}
+
+/// Adds the sets of blocks as far as they are asked.
+fn plan(volume: &mut Volume, blocks: &[Together<'_>]) {
+    let asked = asked(blocks);
+    for piece in blocks.iter().flat_map(|b| &b.pieces) {
+        if let Some(done) = &piece.done {
+            let share = if piece.slot.intent.optional.is_some() { asked } else { 1.0 };
+            volume.plan_share(done.movement, &done.fit.prescription, share);
+        }
+    }
+}
+
+/// What of the sets of each line that may be left out is asked.
+pub(super) fn asked(blocks: &[Together<'_>]) -> f64 {
+    let done = blocks.iter().flat_map(|b| &b.pieces).filter(|p| p.done.is_some());
+    volume::asked_of(done.filter_map(|p| p.slot.intent.optional))
 }

@@ -15,7 +15,7 @@ use bavrek_store::fits::Fit;
 use uuid::Uuid;
 
 use super::better::{self, PartnerView, TurnsView};
-use super::table::{Done, Piece, Table, Together};
+use super::table::{Done, Piece, Table, Together, asked as asked_of_optional};
 use super::whole::{self, WholeView};
 use crate::features::dates::day;
 use crate::features::scene::{capital, dose_text, purpose};
@@ -199,7 +199,10 @@ fn piece(app: &App, table: &Table<'_>, piece: &Piece<'_>, picked: Option<Uuid>) 
         on: picked == Some(slot.id),
         purpose: purpose(&slot.intent),
         asked: asked(&slot.intent),
-        may: slot.intent.optional_text(),
+        may: slot.intent.optional_text().map(|text| match asked_of_optional(&table.blocks) {
+            0.0 => format!("{text}; its sets are not counted in the week"),
+            share => format!("{text}; counted by {share:.1} of its sets"),
+        }),
         fit: piece.done.as_ref().map(|Done { fit, movement, .. }| FitView {
             name: movement.name.clone(),
             load: fit.step.label.clone(),

@@ -100,7 +100,21 @@ impl<'t, 'a> Whole<'t, 'a> {
         changed.map(|(station, pick)| (station, &station.candidates[pick]))
     }
 
-    /// The same in a text that only this choice has.
+    /// What a choice saves, in words; where something is open, or can no longer be done, only what the stations cost each other then.
+    fn saved(&self, choice: &Chosen) -> String {
+        let [now, then] = choice.added.map(Seconds::value);
+        if self.stations.iter().any(|station| station.today.is_none()) {
+            return match then {
+                s if s < 0.5 => "Chosen together, so that none is in another's way:".to_owned(),
+                s => format!("Chosen together; changing over takes {s:.0} s a round:"),
+            };
+        }
+        let again = self.block.rounds.saturating_sub(1) as f64;
+        let in_all = minutes(Seconds((now - then) * again));
+        format!("Chosen together: {:.0} s less a round, {in_all} min in all:", now - then)
+    }
+
+    /// What is taken of a choice, in a text that only this choice has.
     fn picks(&self, choice: &Chosen) -> String {
         let one = |(station, c): (&Station<'_, '_>, &Candidate<'_>)| {
             format!("{}:{}:{}", station.piece.slot.id, c.movement.id, c.step().label)
@@ -156,20 +170,7 @@ pub(super) fn view(app: &App, table: &Table<'_>, slot: Uuid) -> Option<WholeView
         return Some(WholeView { told, rows: Vec::new(), picks: String::new() });
     };
     let rows = whole.stations.iter().zip(&choice.picks).map(|(station, pick)| station.row(app, *pick)).collect();
-    Some(WholeView { told: saved(whole.block, &choice), rows, picks: whole.picks(&choice) })
-}
-
-fn saved(block: &Together<'_>, choice: &Chosen) -> String {
-    let [now, then] = choice.added.map(Seconds::value);
-    if block.pieces.iter().any(|p| p.done.is_none()) {
-        return match then {
-            s if s < 0.5 => "Chosen together, so that none is in another's way:".to_owned(),
-            s => format!("Chosen together; changing over takes {s:.0} s a round:"),
-        };
-    }
-    let again = block.rounds.saturating_sub(1) as f64;
-    let in_all = minutes(Seconds((now - then) * again));
-    format!("Chosen together: {:.0} s less a round, {in_all} min in all:", now - then)
+    Some(WholeView { told: whole.saved(&choice), rows, picks: whole.picks(&choice) })
 }
 
 /// Takes what was offered for a block: all of it or nothing.

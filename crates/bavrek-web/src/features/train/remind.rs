@@ -41,12 +41,12 @@ async fn send(app: &App, workout: &Near) -> Result<(), WebError> {
         return Ok(());
     }
     let app = app.of(trainer).await?;
-    let planned = fits::planned_days(&app.pool, trainer, workout.client, [workout.on; 2]).await?;
-    let lines = planned.into_iter().filter(|(session, ..)| *session == workout.session.0);
+    let planned = fits::planned(&app.pool, trainer, workout.client, [workout.on; 2]).await?;
+    let lines = planned.into_iter().filter(|line| line.session == workout.session.0);
     let lines: Vec<String> = lines
-        .map(|(_, _, exercise, dose)| {
-            let name = app.catalogue.movement(&exercise).map_or(exercise.as_str(), |m| &m.name);
-            format!("{name}: {}", dose.text())
+        .map(|line| {
+            let name = app.catalogue.movement(&line.exercise).map_or(line.exercise.as_str(), |m| &m.name);
+            format!("{name}: {}", line.dose.text())
         })
         .collect();
     let today = app.clock.today(&workout.time_zone);

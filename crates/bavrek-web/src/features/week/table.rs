@@ -10,7 +10,7 @@ use bavrek_core::method::Method;
 use bavrek_core::movement::Style;
 use bavrek_core::plan::BlockKind;
 use bavrek_core::script::WorkoutState;
-use bavrek_core::volume::{Owed, Volume};
+use bavrek_core::volume::{self, Owed, Volume};
 use bavrek_core::warm_up::Ahead;
 use bavrek_core::week;
 use bavrek_store::weeks::{Asked, AskedDay, Draft, DraftDay, DraftFit, DraftLine, DraftSets, DraftUnmet, Opened};
@@ -138,9 +138,12 @@ fn count(app: &App, scenes: &[Scene], aims: &Aims, draft: &mut Draft) {
         let movement = app.catalogue.movement(&line.done.as_ref()?.exercise)?;
         Some((movement, line.dose.sets.len()))
     };
-    for line in draft.lines() {
-        if let Some((movement, _)) = work(line) {
-            volume.plan(movement, &line.dose);
+    for day in &draft.days {
+        let asked = volume::asked_of(day.lines().filter_map(|line| line.intent.optional));
+        for line in day.lines() {
+            if let Some((movement, _)) = work(line) {
+                volume.plan_share(movement, &line.dose, if line.intent.optional.is_some() { asked } else { 1.0 });
+            }
         }
     }
     draft.balance = week::balance(draft.lines().filter_map(work));
