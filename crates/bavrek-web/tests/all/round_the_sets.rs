@@ -114,7 +114,7 @@ async fn enough_of_what_may_be_left_out_ends_the_workout(pool: Pool) {
         may.push(slot);
     }
     let page = me.get(&board).await;
-    assert!(page.text.contains("optional, any one such line is enough") && page.text.contains(">optional<"));
+    assert!(page.text.contains("optional, any one such line is enough") && page.text.contains(">optional; "));
     let form = me.get(&format!("/slots/{}/intent", may[0])).await;
     assert!(form.text.contains("<option value=\"1\" selected>optional, any one such line is enough</option>"));
 
