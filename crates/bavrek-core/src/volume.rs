@@ -60,8 +60,13 @@ impl Volume {
         self.plan_share(movement, dose, 1.0);
     }
 
-    /// Adds a share of the sets of a dose: of a line that may be left out what [`asked_of`] says.
-    pub fn plan_share(&mut self, movement: &Movement, dose: &Prescription, share: f64) {
+    /// Adds the sets of a line as far as its session asks for them: of one that may be left out, which says how many such lines are
+    /// enough, the share that [`asked_of`] gives.
+    pub fn plan_as_asked(&mut self, movement: &Movement, dose: &Prescription, optional: Option<u8>, asked: f64) {
+        self.plan_share(movement, dose, if optional.is_some() { asked } else { 1.0 });
+    }
+
+    fn plan_share(&mut self, movement: &Movement, dose: &Prescription, share: f64) {
         self.add(movement, share * dose.sets.iter().filter(|s| s.kind != SetKind::Extension).count() as f64);
     }
 

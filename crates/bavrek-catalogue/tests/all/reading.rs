@@ -375,6 +375,8 @@ Remember that progress takes its time";
 #[case::in_the_rests("Curl 3x10, in the rests: push-ups 8", &["- | 1 filled rests | curl", "- | 1 filled rests | push-ups"])]
 #[case::with_a_head("Filled rests:\nBench press 4x6\nBand curl 4x15\n", &["- | 1 filled rests | bench press", "- | 1 filled rests | band curl"])]
 #[case::a_rest_between_sets("Curl 3x10, rest 90 s between sets", &["- | - | curl"])]
+#[case::a_walk_between_sets("Curl 3x10, between sets walk around", &["- | - | curl"])]
+#[case::rest_pause("Curl 3x10, in rest-pause style", &["- | - | curl"])]
 #[case::the_rest_itself("Curl 3x10, 60 sec rest", &["- | - | curl"])]
 fn what_fills_a_rest_is_read(#[case] text: &str, #[case] expected: &[&str]) {
     let catalogue = bavrek_catalogue::load().unwrap();

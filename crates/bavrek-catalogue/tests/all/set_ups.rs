@@ -56,7 +56,8 @@ fn no_pair_of_movements_leaves_less_than_the_least_or_adds_anything() {
     assert!(spared > 100, "{spared}");
 }
 
-/// Of two on the flat bench and two on the inclined one: by turns the bench moves four times a round, one sort after the other twice. What works the same does not come after each other more often for it.
+/// Of two on the flat bench and two on the inclined one: by turns the bench moves four times a round, one sort after the other twice.
+/// What works the same does not come after each other more often for it.
 #[rstest]
 #[case::four_changes_become_two(
     &["dumbbell_bench_press", "incline_dumbbell_press", "dumbbell_bench_fly", "incline_dumbbell_fly"],
@@ -98,6 +99,14 @@ fn what_shares_a_bench_comes_together_and_heavy_stays_first() {
 #[case::a_curl_for_a_press("dumbbell_bench_press", "dumbbell_curl", BlockKind::Antagonist, "overhead_extension", false)]
 #[case::other_regions_by_turns("side_raise", "dumbbell_curl", BlockKind::Superset, "overhead_extension", true)]
 #[case::one_region_twice("side_raise", "hammer_curl", BlockKind::Circuit, "hammer_curl", false)]
+#[case::a_push_up_beside_a_fly("dumbbell_row", "push_up", BlockKind::Superset, "dumbbell_bench_fly", false)]
+#[case::what_assists_tires_as_well(
+    "dumbbell_row",
+    "dumbbell_bench_press",
+    BlockKind::Circuit,
+    "overhead_extension",
+    false
+)]
 #[case::straight_sets_have_no_partner("side_raise", "dumbbell_curl", BlockKind::Straight, "overhead_extension", false)]
 fn a_partner_takes_anothers_place_only_where_it_suits(
     #[case] own: &str,

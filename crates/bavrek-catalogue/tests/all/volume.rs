@@ -106,9 +106,13 @@ fn what_may_be_left_out_counts_by_what_is_asked(#[case] optional: &[u8], #[case]
     assert_eq!(asked_of(optional.iter().copied()), share);
     let mut volume = Volume::default();
     let curl = CATALOGUE.movement("dumbbell_curl").unwrap();
-    volume.plan_share(curl, &dose("5 x 10"), asked_of(optional.iter().copied()));
+    volume.plan_as_asked(curl, &dose("5 x 10"), Some(1), asked_of(optional.iter().copied()));
     let mut whole = Volume::default();
     whole.plan(curl, &dose("5 x 10"));
     assert!(whole.of(BicepsLong).direct > 0.0);
     assert!((volume.of(BicepsLong).direct - share * whole.of(BicepsLong).direct).abs() < 1e-9);
+    // What may not be left out is asked whole.
+    let mut firm = Volume::default();
+    firm.plan_as_asked(curl, &dose("5 x 10"), None, share);
+    assert_eq!(firm.of(BicepsLong), whole.of(BicepsLong));
 }

@@ -3,7 +3,7 @@
 use std::sync::LazyLock;
 
 use bavrek_core::anatomy::{Joint, Pattern, Region};
-use bavrek_core::fit::{Candidate, Chosen, Fitter, Room, Seat, chosen};
+use bavrek_core::fit::{Candidate, Chosen, Fitter, Mate, Room, Seat, block_conflicts, chosen};
 use bavrek_core::kit::KitItem;
 use bavrek_core::movement::Catalogue;
 use bavrek_core::person::{Limit, LimitKind, Person, Severity, Side};
@@ -74,6 +74,13 @@ fn seats<'c>(found: &'c [Vec<Candidate<'static>>]) -> Vec<Seat<'c, 'static>> {
     found.iter().map(|candidates| Seat { candidates, today: Some(0), stays: false, zone }).collect()
 }
 
+/// What stations cost each other a round, s.
+fn costs(kind: BlockKind, seats: &[Seat<'_, '_>], picks: &[usize], kit: &[KitItem]) -> f64 {
+    let picked = seats.iter().zip(picks).map(|(seat, i)| &seat.candidates[*i]);
+    let mates: Vec<Mate<'_>> = picked.map(|c| Mate { movement: c.movement, step: c.step() }).collect();
+    block_conflicts(kind, &mates, kit).iter().map(|c| c.added_s.value()).sum()
+}
+
 fn names(seats: &[Seat<'_, '_>], picks: &[usize]) -> Vec<String> {
     let one = |(seat, i): (&Seat<'_, '_>, &usize)| {
         let c = &seat.candidates[*i];
@@ -95,11 +102,14 @@ fn in_every_room_and_block_it_costs_less_a_round_and_nothing_that_counts_more() 
             let seats = seats(&found);
             let Some(Chosen { picks, added }) = chosen(kind, &seats, &room) else { continue };
             offered += 1;
-            println!("{kind}\n   {:?}\n   {:?} {added:?}", names(&seats, &vec![0; picks.len()]), names(&seats, &picks));
             assert!(added[1].value() < added[0].value());
-            for (seat, pick) in seats.iter().zip(&picks) {
+            for (i, (seat, pick)) in seats.iter().zip(&picks).enumerate() {
+                let mut kept = picks.clone();
+                kept[i] = 0;
+                let spares = costs(kind, &seats, &kept, &room) > added[1].value();
+                assert!(*pick == 0 || spares, "{kind}: {:?} for nothing", names(&seats, &picks));
                 let (now, then) = (&seat.candidates[0], &seat.candidates[*pick]);
-                assert!(then.kindness() >= now.kindness(), "{} for {}", then.movement.id, now.movement.id);
+                assert!(then.parts.joints >= now.parts.joints - 1e-9, "{} for {}", then.movement.id, now.movement.id);
                 assert!(then.score >= 0.85 * now.score);
             }
         }
@@ -141,6 +151,22 @@ fn what_is_open_is_chosen_at_once(#[case] room: &str) {
     let Chosen { picks, added } = chosen(BlockKind::Antagonist, &seats, &room).unwrap();
     assert_eq!(added[1].value(), 0.0, "{:?}", names(&seats, &picks));
     assert_eq!(picks == [0, 0], added[0].value() == 0.0, "{:?}", names(&seats, &picks));
+}
+
+/// What is done already stays as it is beside what is open, however much better another would do its job.
+#[test]
+fn what_is_in_nobodys_way_is_not_changed() {
+    let room = kit(FIXED_PAIRS);
+    let found = candidates(&person(), &room, &[CURL, EXTENSION]);
+    let mut seats = seats(&found);
+    let last = seats[0].candidates.len() - 1;
+    assert!(seats[0].candidates[last].score < seats[0].candidates[0].score - 0.05, "it does the job much less well");
+    (seats[0].today, seats[1].today) = (Some(last), None);
+    let Chosen { picks, added } = chosen(BlockKind::Antagonist, &seats, &room).unwrap();
+    assert!(picks[0] == last || added[1].value() < costs(BlockKind::Antagonist, &seats, &[last, picks[1]], &room));
+    (seats[0].today, seats[1].today) = (Some(last), Some(0));
+    let alone = costs(BlockKind::Antagonist, &seats, &[last, 0], &room);
+    assert_eq!(chosen(BlockKind::Antagonist, &seats, &room).is_some(), alone > 0.0);
 }
 
 #[test]

@@ -148,7 +148,7 @@ pub(super) fn may_stand_for(own: &Movement, new: &Movement) -> bool {
 pub(super) fn fits_together(kind: BlockKind, leads: bool, first: &Movement, second: &Movement) -> bool {
     match kind {
         BlockKind::Antagonist => work_against_each_other(first.pattern, second.pattern),
-        BlockKind::Superset | BlockKind::Circuit => first.main_region() != second.main_region(),
+        BlockKind::Superset | BlockKind::Circuit => shared(first, second).is_none(),
         BlockKind::FilledRest => !leads || shared(first, second).is_none(),
         BlockKind::Straight | BlockKind::Extension => true,
     }

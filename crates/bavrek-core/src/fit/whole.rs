@@ -26,7 +26,7 @@ pub struct Seat<'c, 'a> {
     pub candidates: &'c [Candidate<'a>],
     /// The place of what is done there now; none where nothing is.
     pub today: Option<usize>,
-    /// Whether that stays whatever comes: it is pinned.
+    /// Whether that stays whatever comes: it is pinned, or begun.
     pub stays: bool,
     /// Repetitions that are asked; none where none are.
     pub zone: Option<[u16; 2]>,
@@ -53,7 +53,7 @@ impl Seat<'_, '_> {
         let own = &self.candidates[now];
         let may = |c: &Candidate<'_>| {
             c.score >= GOOD * best
-                && c.kindness() >= own.kindness()
+                && c.parts.joints >= own.parts.joints - 1e-9
                 && !c.movement.rig.is_resisted()
                 && (own.movement.unilateral() || !c.movement.unilateral())
                 && self.zone.is_none_or(|zone| c.start.misses(zone).is_none())
@@ -64,8 +64,9 @@ impl Seat<'_, '_> {
     }
 }
 
-/// The movements of a block that do their jobs well and spare each other the changes. None where no other choice costs less a round than
-/// what is done now, and nothing is open. A station without candidates is not asked for.
+/// The movements of a block that do their jobs well and spare each other the changes. What is done now is changed for less changing over
+/// alone: what would do a job better is for the bench. None where no other choice costs less a round than what is done now, and nothing is
+/// open; where a station has no candidates, the block cannot be chosen.
 pub fn chosen(kind: BlockKind, seats: &[Seat<'_, '_>], kit: &[KitItem]) -> Option<Chosen> {
     if seats.is_empty() || seats.iter().any(|seat| seat.candidates.is_empty()) {
         return None;
@@ -97,6 +98,14 @@ pub fn chosen(kind: BlockKind, seats: &[Seat<'_, '_>], kit: &[KitItem]) -> Optio
         }
         let Some((value, better)) = best else { break };
         (worth, picks) = (value, better);
+    }
+    for (i, seat) in seats.iter().enumerate().filter(|(_, seat)| seat.today.is_some()) {
+        let mut kept = picks.clone();
+        kept[i] = now[i];
+        let spares_nothing = block.added(&kept).value() <= block.added(&picks).value();
+        if seat.today != Some(picks[i]) && spares_nothing && block.clashes(&kept) <= clashes {
+            picks = kept;
+        }
     }
     let added = [block.added(&now), block.added(&picks)];
     let open = seats.iter().any(|seat| seat.today.is_none());

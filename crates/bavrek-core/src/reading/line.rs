@@ -65,9 +65,10 @@ static JOINT: LazyLock<Regex> = LazyLock::new(|| {
 /// Between a movement and what is done in its rests.
 static FILLED: LazyLock<Regex> = LazyLock::new(|| {
     pattern(
-        r"[\s,;:-]+(?:(?:with\s+)?(?:the\s+|each\s+)?rests?\s+filled\s+with|fill(?:ing)?\s+(?:the\s+|each\s+)?rests?\s+with|(?:in|during)\s+(?:the\s+|each\s+)?rests?\b|between\s+(?:the\s+)?sets\b)\s*[:,]?\s*",
+        r"[\s,;:-]+(?:(?:with\s+)?(?:the\s+|each\s+)?rests?\s+filled\s+with|fill(?:ing)?\s+(?:the\s+|each\s+)?rests?\s+with|(?:in|during)\s+(?:the|each)\s+rests?\b|between\s+(?:the\s+)?sets\b)\s*[:,]?\s*",
     )
 });
+/// Words with a figure behind them that is no dose yet.
 static TRAILING_COUNT: LazyLock<Regex> = LazyLock::new(|| pattern(r"^([a-z -]*[a-z]{2,})\s+(\d{1,3})$"));
 static LEADING_COUNT: LazyLock<Regex> = LazyLock::new(|| pattern(r"^(\d{1,3})\s+([a-z].*)$"));
 
@@ -182,11 +183,12 @@ fn together<'a>(line: &str) -> Option<Line<'a>> {
 fn halves(names: &Names<'_>, line: &str) -> (Vec<String>, Option<BlockKind>) {
     if let Some(joint) = FILLED.find(line) {
         let [first, second] = [&line[..joint.start()], &line[joint.end()..]].map(str::to_owned);
-        // `rest 90 s between sets` fills nothing.
-        let named = |half: &str| !name_of(&Amounts::of(half).left).0.is_empty();
-        if named(&first) && named(&second) {
-            // A figure that stands alone behind what fills a rest is how often it is done.
-            let second = TRAILING_COUNT.replace(&second, "$1 x $2").into_owned();
+        // A figure that stands alone behind what fills a rest is how often it is done.
+        let second = TRAILING_COUNT.replace(&second, "$1 x $2").into_owned();
+        // `rest 90 s between sets` fills nothing, nor does a walk between sets.
+        let name = |half: &str| name_of(&Amounts::of(half).left).0;
+        if !name(&first).is_empty() && names.matches(&name(&second)).first().is_some_and(|m| m.confidence >= CLEAR_HALF)
+        {
             return (vec![first, second], Some(BlockKind::FilledRest));
         }
     }

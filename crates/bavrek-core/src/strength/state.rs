@@ -26,7 +26,7 @@ const LEARNT_PER_SESSION: f64 = 0.015;
 const DAY_SD: f64 = 0.05;
 /// Log-SD of what all sets of a client share and no set shows: how they judge reserve and slowness, day after day. It is in no estimate
 /// and in no step, since it is in what will be said of the next set as well; it is in what is told of true strength. With it the 90 %
-/// interval that is told after one to three sets holds 89 to 90 % in simulation, without it 79 to 81.
+/// interval that is told after one to three sets holds 89 to 91 % in simulation, without it 79 to 81.
 const UNSEEN_SD: f64 = 0.06;
 /// Log load lost per earlier set of the day.
 const FATIGUE_PER_SET: f64 = 0.03;

@@ -162,26 +162,62 @@ async fn a_dose_is_written_in_its_line_and_takes_effect_at_once(pool: Pool) {
     }
 }
 
+/// What is done at a slot, on a bench at an angle and without a weight of its own.
+async fn on_a_bench(pool: &Pool, world: &World, slot: Uuid, degrees: f64) {
+    let own = fits::of_slot(pool, world.trainer, slot, world.place).await.unwrap().unwrap();
+    let setup = Setup { bench_deg: Some(Degrees(degrees)), ..own.step.setup };
+    let step = LadderStep { setup, set_up_s: Seconds(40.0), load: None, bands: vec![], ..own.step.clone() };
+    let new = fits::NewFit {
+        slot_id: slot,
+        place_id: world.place,
+        exercise: &own.exercise,
+        step: &step,
+        prescription: &own.prescription,
+        pinned: false,
+    };
+    fits::take(pool, world.trainer, &new).await.unwrap();
+}
+
+/// Of four on one bench at two angles in turns, those at one angle come after each other; that is offered once, and undone.
+#[sqlx::test(migrations = "../bavrek-store/migrations")]
+async fn a_circuit_is_turned_and_turned_back(pool: Pool) {
+    let (world, visitor) = desk(&pool).await;
+    let three = three(&pool, &world, &visitor).await;
+    let intent = slots::one(&pool, world.trainer, world.slot).await.unwrap().slot.intent;
+    let all = [three[0], three[1], three[2], new_id()];
+    slots::add(&pool, world.trainer, world.session, all[3], &intent, Joining::Alone).await.unwrap();
+    visitor.post(&format!("/slots/{}/fit", all[3]), &[("exercise", "hammer_curl")]).await;
+    for (slot, degrees) in all.iter().zip([0.0, 30.0, 0.0, 30.0]) {
+        on_a_bench(&pool, &world, *slot, degrees).await;
+    }
+    for change in ["join", "join", "join", "circuit"] {
+        act(&visitor, &world, all[0], change).await;
+    }
+    assert_eq!(lies(&pool, &world, &all).await, "0-1-2-3");
+    let page = board(&visitor, &world).await;
+    assert!(page.text.contains("In other turns 30 s less a round"), "{}", page.text);
+    let (lay, slot) = (format!("/sessions/{}/board/turns", world.session), all[0].to_string());
+    let (seen, order) = (page.hidden("seen"), page.hidden("order"));
+    let refused = visitor.post(&lay, &[("seen", &seen), ("slot", &slot), ("order", "3,2,1,0")]).await;
+    assert_eq!(refused.status, StatusCode::CONFLICT, "another order than the one that was offered");
+    let laid = visitor.post(&lay, &[("seen", &seen), ("slot", &slot), ("order", &order)]).await;
+    assert_eq!(laid.status, StatusCode::OK);
+    let after = lies(&pool, &world, &all).await;
+    assert!(after == "0-1-3-2" || after == "0-2-1-3" || after == "0-2-3-1", "{after}");
+    let page = board(&visitor, &world).await;
+    assert!(page.status == StatusCode::OK && !page.text.contains("In other turns"));
+    step(&visitor, &world, "undo").await;
+    assert_eq!(lies(&pool, &world, &all).await, "0-1-2-3");
+}
+
 /// Two curls on a bench and a band between them: the bench stands already if the band comes last.
 #[sqlx::test(migrations = "../bavrek-store/migrations")]
 async fn the_order_with_less_to_set_up_is_offered_once_and_undone(pool: Pool) {
     let (world, visitor) = desk(&pool).await;
     let all = three(&pool, &world, &visitor).await;
-    let fit = async |slot| fits::of_slot(&pool, world.trainer, slot, world.place).await.unwrap().unwrap();
     // Both on a bench at one angle.
     for slot in [all[0], all[1]] {
-        let own = fit(slot).await;
-        let setup = Setup { bench_deg: Some(Degrees(30.0)), ..own.step.setup };
-        let step = LadderStep { setup, set_up_s: Seconds(40.0), load: None, ..own.step.clone() };
-        let new = fits::NewFit {
-            slot_id: slot,
-            place_id: world.place,
-            exercise: &own.exercise,
-            step: &step,
-            prescription: &own.prescription,
-            pinned: false,
-        };
-        fits::take(&pool, world.trainer, &new).await.unwrap();
+        on_a_bench(&pool, &world, slot, 30.0).await;
     }
     let lay = format!("/sessions/{}/board/order", world.session);
     assert_eq!(lies(&pool, &world, &all).await, "0 1 2");

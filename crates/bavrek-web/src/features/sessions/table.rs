@@ -240,7 +240,7 @@ async fn week(
         let asked = volume::asked_of(workout.iter().filter_map(|line| line.optional));
         for line in workout.iter().filter(|line| line.session != head.id) {
             if let Some(movement) = app.catalogue.movement(&line.exercise) {
-                week.plan_share(movement, &line.dose, if line.optional.is_some() { asked } else { 1.0 });
+                week.plan_as_asked(movement, &line.dose, line.optional, asked);
             }
         }
     }
@@ -255,8 +255,7 @@ fn plan(volume: &mut Volume, blocks: &[Together<'_>]) {
     let asked = asked(blocks);
     for piece in blocks.iter().flat_map(|b| &b.pieces) {
         if let Some(done) = &piece.done {
-            let share = if piece.slot.intent.optional.is_some() { asked } else { 1.0 };
-            volume.plan_share(done.movement, &done.fit.prescription, share);
+            volume.plan_as_asked(done.movement, &done.fit.prescription, piece.slot.intent.optional, asked);
         }
     }
 }

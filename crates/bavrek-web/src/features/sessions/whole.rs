@@ -147,7 +147,7 @@ impl Station<'_, '_> {
         let well = now.map_or_else(String::new, |now| match now.score - then.score {
             less if less.abs() < AS_WELL => "; does the job as well".to_owned(),
             less if less < 0.0 => format!("; does the job better: {:.2} for {:.2}", then.score, now.score),
-            _ => format!("; does the job a little less well: {:.2} for {:.2}", then.score, now.score),
+            _ => format!("; does the job less well: {:.2} for {:.2}", then.score, now.score),
         });
         RowView {
             now: self.piece.done.as_ref().map(|d| d.movement.name.clone()),

@@ -142,7 +142,7 @@ fn count(app: &App, scenes: &[Scene], aims: &Aims, draft: &mut Draft) {
         let asked = volume::asked_of(day.lines().filter_map(|line| line.intent.optional));
         for line in day.lines() {
             if let Some((movement, _)) = work(line) {
-                volume.plan_share(movement, &line.dose, if line.intent.optional.is_some() { asked } else { 1.0 });
+                volume.plan_as_asked(movement, &line.dose, line.intent.optional, asked);
             }
         }
     }
