@@ -201,6 +201,7 @@ fn piece(app: &App, table: &Table<'_>, piece: &Piece<'_>, picked: Option<Uuid>) 
         asked: asked(&slot.intent),
         may: slot.intent.optional_text().map(|text| match asked_of_optional(&table.blocks) {
             0.0 => format!("{text}; its sets are not counted in the week"),
+            1.0 => text,
             share => format!("{text}; counted by {share:.1} of its sets"),
         }),
         fit: piece.done.as_ref().map(|Done { fit, movement, .. }| FitView {
