@@ -300,6 +300,31 @@ test("what is wrong with a set is said before it is kept", () => {
     assert.match(wrongIn({ ...fresh(), ...tapped }, turnNow, stop), says);
 });
 
+test("a change within a set goes with it, where it lies within the set", () => {
+  const tapped = { ...fresh(), reps: "12", changedTo: "lighter", changedAfter: "5" };
+  assert.deepEqual(fieldsOf(tapped, asks).slice(-2), [
+    ["changed_after", "5"],
+    ["changed_to", "lighter"],
+  ]);
+  assert.deepEqual(names(fieldsOf({ ...tapped, changedTo: "" }, asks)), ["reps", "rir"]);
+  assert.equal(wrongIn(tapped, asks.turn, false), "");
+  for (const after of ["", "0", "12", "five"])
+    assert.match(wrongIn({ ...tapped, changedAfter: after }, asks.turn, false), /fewer than all/);
+});
+
+test("a set that was changed within itself is told so, and its repetitions advise nothing", () => {
+  const said = (more) => entry(set("curl", 0, { fields: [["reps", "12"], ["rir", "4"], ...more] }));
+  const changed = said([
+    ["changed_after", "5"],
+    ["changed_to", "heavier"],
+  ]);
+  const [plain, other] = [said([]), changed].map((one) => standing(pack(), [one]).done[0]);
+  assert.match(other.what, /5 reps, then 7 with /);
+  const advice = [{ when: "easy", from: 8, reserve: 3, next: "heavier", text: "up" }];
+  assert.equal(due(advice, plain)?.text, "up");
+  assert.equal(due(advice, other), null);
+});
+
 // A workout in which pressing and curling load the elbow.
 function sorePack() {
   const p = pack();

@@ -31,6 +31,13 @@ function ofHands(choice, load) {
   return choice?.hands && /^\d/.test(load ?? "") ? `${load} ${choice.hands}` : load;
 }
 
+// The step to which one can be changed within a set, `lighter` or `heavier`; null where there is none. A pack of before does not say
+// which, nor that it can be.
+export function stepBeside(choice, rung, to) {
+  const place = choice.beside?.[choice.at + rung]?.[{ lighter: 0, heavier: 1 }[to] ?? 2] ?? null;
+  return place === null ? null : choice.steps[place];
+}
+
 // A set as the phone has it, in the form in which the server tells of one.
 function doneOf(entry, pack) {
   const { said } = entry;
@@ -42,7 +49,11 @@ function doneOf(entry, pack) {
   const station = pack.stations.find((s) => s.slot === said.slot);
   const choice = said.given === pack.given ? station?.choices[said.choice] : null;
   const [reps, seconds, rir] = [number("reps", "reps_typed"), number("seconds", "seconds_typed"), number("rir")];
-  const figures = [reps === null ? "" : `${reps} reps`, seconds === null ? "" : `${seconds} s`];
+  const changed = Number(field("changed_after") || 0);
+  const to = field("changed_to");
+  const other = choice ? stepBeside(choice, said.rung, to) : null;
+  const then = changed > 0 && to !== "" ? `, then ${reps - changed} with ${other?.[1] ?? `a ${to} step`}` : "";
+  const figures = [reps === null ? "" : `${then ? changed : reps} reps${then}`, seconds === null ? "" : `${seconds} s`];
   const reserve = rir === null ? "" : `${rir >= AT_LEAST_FROM ? `${rir} or more` : rir} in reserve`;
   const side = field("side");
   return {
@@ -57,6 +68,7 @@ function doneOf(entry, pack) {
     reps,
     seconds,
     rir,
+    changed: then !== "",
     hurt: Number(field("pain") || 0) >= STOPS,
     pain: Number(field("pain") || 0),
     pain_at: field("pain_at") || null,

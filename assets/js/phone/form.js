@@ -10,6 +10,8 @@ export const fresh = () => ({
   broken: false,
   seen: [],
   feltAt: "",
+  changedAfter: "",
+  changedTo: "",
 });
 
 // The fields of a set. Where it hurts is told only with how strong: a place alone is no pain.
@@ -25,6 +27,8 @@ export function fieldsOf(form, { turn, oneSided, side, rir, stop }) {
     ["pain_side", hurts ? form.painSide : ""],
     ["form", form.broken ? "broken" : ""],
     ["felt_at", form.feltAt],
+    ["changed_after", form.changedTo && !stop ? form.changedAfter : ""],
+    ["changed_to", stop ? "" : form.changedTo],
     ["stop", stop ? "1" : ""],
   ];
   return [...all.filter(([, value]) => value !== ""), ...form.seen.map((id) => ["seen", id])];
@@ -38,6 +42,8 @@ export function wrongIn(form, turn, stop) {
   if (stop && form.reps === "") return "";
   const open = form.reps === "" && turn.uncounted;
   if (turn.reps && !open && !whole(form.reps, 0, 100)) return "Tap or type how many repetitions were done, 0 to 100.";
+  if (form.changedTo && !whole(form.changedAfter, 1, Number(form.reps) - 1))
+    return "Changed within the set: say after how many repetitions, fewer than all of them.";
   if (turn.seconds && !whole(form.seconds, 1, 900)) return "Tap or type the seconds, 1 to 900.";
   return "";
 }

@@ -52,14 +52,16 @@ export function replaced(turns, slot, own) {
   return [...turns.filter((turn) => turn.slot !== slot), ...own].sort(before);
 }
 
-// The advice that a set leads to: the first that is due.
+// The advice that a set leads to: the first that is due. The repetitions of one that was changed within itself say nothing of either
+// load.
 export function due(advice, set) {
   const clean = !set.broken && !set.pain;
   const is = {
     seen: (one) => set.seen.includes(one.what),
     broken: () => set.broken === true,
-    fewer: (one) => set.reps !== null && set.reps < one.than,
-    easy: (one) => clean && set.reps !== null && set.reps >= one.from && set.rir !== null && set.rir >= one.reserve,
+    fewer: (one) => !set.changed && set.reps !== null && set.reps < one.than,
+    easy: (one) =>
+      clean && !set.changed && set.reps !== null && set.reps >= one.from && set.rir !== null && set.rir >= one.reserve,
   };
   return advice.find((one) => is[one.when](one)) ?? null;
 }

@@ -10,6 +10,7 @@ import {
   open,
   optional,
   restUntil,
+  stepBeside,
   taken,
   turnsOf,
 } from "./derive.js";
@@ -68,6 +69,11 @@ export function see(pack, stands, turn, { local, sparing }) {
     side: turn.side ?? "",
     lighter: choice.at + rung > 0 ? choice.steps[choice.at + rung - 1] : null,
     heavier: choice.at + rung + 1 < choice.steps.length ? choice.steps[choice.at + rung + 1] : null,
+    // To what it can be changed within the set.
+    changes: ["lighter", "heavier"].flatMap((to) => {
+      const step = stepBeside(choice, rung, to);
+      return step && turn.reps ? [[to, `${to}: ${step[1]}`]] : [];
+    }),
     until: restUntil(stands, turn),
     about: stands.done.at(-1)?.id ?? "",
     begun: stands.done.length > 0,

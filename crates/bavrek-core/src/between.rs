@@ -320,15 +320,19 @@ fn seen(doing: &Doing<'_>, what: Observation) -> Option<Advice> {
     }
 }
 
-/// The advice that a set leads to: the first that is due.
+/// The advice that a set leads to: the first that is due. The repetitions of one that was changed within itself say nothing of
+/// either load.
 pub fn due<'a>(all: &'a [Advice], set: &LoggedSet) -> Option<&'a Advice> {
     let clean = set.form_kept != Some(false) && set.pain.is_none_or(|pain| pain == 0);
     all.iter().find(|advice| match advice.when {
         When::Seen { what } => set.seen.contains(&what),
         When::Broken => set.form_kept == Some(false),
-        When::Fewer { than } => set.reps.is_some_and(|reps| reps < than),
+        When::Fewer { than } => set.changed.is_none() && set.reps.is_some_and(|reps| reps < than),
         When::Easy { from, reserve } => {
-            clean && set.reps.is_some_and(|r| r >= from) && set.rir.is_some_and(|r| r >= reserve)
+            clean
+                && set.changed.is_none()
+                && set.reps.is_some_and(|r| r >= from)
+                && set.rir.is_some_and(|r| r >= reserve)
         }
     })
 }

@@ -7,9 +7,11 @@ use crate::anatomy::{Joint, Region, vocabulary};
 use crate::dose::{SetKind, StampedLoad, Tempo};
 use crate::execution::RangePart;
 use crate::kit::KitItem;
+use crate::ladder::LadderStep;
 use crate::movement::Movement;
 use crate::person::Side;
 use crate::ranges::{self, RangeError};
+use crate::reps;
 use crate::rigging::Setup;
 use crate::units::Kilograms;
 
@@ -68,9 +70,12 @@ pub struct LoggedSet {
     /// What the set was made of, where it was not a plain one: mixed, to a total, an extension.
     #[serde(default, skip_serializing_if = "Option::is_none")]
     pub kind: Option<SetKind>,
-    /// Repetitions; of a mixed set those that moved.
+    /// Repetitions, all of them where something was changed within the set; of a mixed set those that moved.
     #[serde(default, skip_serializing_if = "Option::is_none")]
     pub reps: Option<u16>,
+    /// What was changed within the set. What is said of its load, bands and set-up elsewhere is how it began.
+    #[serde(default, skip_serializing_if = "Option::is_none")]
+    pub changed: Option<Box<Changed>>,
     /// Seconds, for holds and timed stations; of a mixed set those that were held.
     #[serde(default, skip_serializing_if = "Option::is_none")]
     pub seconds: Option<u16>,
@@ -107,6 +112,39 @@ pub struct LoggedSet {
     pub set_aside: bool,
 }
 
+/// What was changed within a set, and after how much of it: five repetitions as it began, ten more after a step back.
+#[derive(Debug, Clone, PartialEq, Serialize, Deserialize)]
+#[cfg_attr(feature = "schema", derive(schemars::JsonSchema))]
+#[serde(deny_unknown_fields)]
+pub struct Changed {
+    /// Repetitions before the change: at least one, and fewer than the set has.
+    pub after: u16,
+    /// Load as stamped, from there on.
+    #[serde(default, skip_serializing_if = "Option::is_none")]
+    pub load: Option<StampedLoad>,
+    /// Set-up from there on.
+    #[serde(default, skip_serializing_if = "Option::is_none")]
+    pub setup: Option<Setup>,
+    /// The bands in it from there on, by their names.
+    #[serde(default, skip_serializing_if = "Vec::is_empty")]
+    pub bands: Vec<String>,
+    /// Effective load from there on.
+    pub effective_kg: Kilograms,
+}
+
+impl Changed {
+    /// What a set goes on with on a step, after so many repetitions.
+    pub fn to(step: &LadderStep, after: u16) -> Self {
+        Self {
+            after,
+            load: step.load,
+            setup: Some(step.setup),
+            bands: step.bands.clone(),
+            effective_kg: step.effective_kg,
+        }
+    }
+}
+
 /// Pain, of 10, from which a movement is stopped.
 pub const PAIN_THAT_STOPS: u8 = 4;
 /// Most repetitions that one set may log.
@@ -129,6 +167,7 @@ impl LoggedSet {
             effective_kg: None,
             kind: None,
             reps: None,
+            changed: None,
             seconds: None,
             rir: None,
             tempo: None,
@@ -163,17 +202,71 @@ impl LoggedSet {
         if let Some(load) = self.load {
             ranges::HELD.check("load.value", load.kilograms().value())?;
         }
+        self.changed.as_deref().map_or(Ok(()), |changed| self.validate_changed(changed))?;
         if let Some(band) = &self.band {
             band.validate().map_err(|e| e.under("band"))?;
         }
         Ok(())
     }
 
+    fn validate_changed(&self, changed: &Changed) -> Result<(), RangeError> {
+        let Some(reps) = self.reps else {
+            return Err(RangeError::new("changed", "only what is counted in repetitions can be changed within a set"));
+        };
+        if changed.after == 0 || changed.after >= reps {
+            return Err(RangeError::new(
+                "changed.after",
+                format!("must be at least 1 and fewer than the {reps} repetitions of the set"),
+            ));
+        }
+        ranges::EFFECTIVE.check("changed.effective_kg", changed.effective_kg.value())?;
+        changed.load.map_or(Ok(()), |load| ranges::HELD.check("changed.load.value", load.kilograms().value()).map(drop))
+    }
+
     /// The same of a set of a movement: nobody holds as much in one hand as a bar weighs in both.
     pub fn validate_as(&self, movement: &Movement) -> Result<(), RangeError> {
         self.validate()?;
-        let kilograms = self.load.map(|load| load.kilograms().value());
-        kilograms.map_or(Ok(()), |kg| movement.load_range().check("load.value", kg).map(drop))
+        let within = |path: &str, load: Option<StampedLoad>| {
+            let kilograms = load.map(|load| load.kilograms().value());
+            kilograms.map_or(Ok(()), |kg| movement.load_range().check(path, kg).map(drop))
+        };
+        within("load.value", self.load)?;
+        within("changed.load.value", self.changed.as_ref().and_then(|changed| changed.load))
+    }
+
+    /// Repetitions as if all of them had been done the way the set began, which came to so much; those that were counted where
+    /// nothing was changed within it. What is left in reserve, where that is not told, is taken to be so much.
+    pub fn reps_as_begun(&self, began: Kilograms, reserve: f64) -> Option<f64> {
+        let reps = f64::from(self.reps?);
+        let Some(changed) = self.changed.as_deref() else { return Some(reps) };
+        let before = f64::from(changed.after);
+        let reserve = self.rir.map_or(reserve, f64::from);
+        let ratio = (changed.effective_kg.value() / began.value()).ln();
+        Some(if ratio.is_finite() { reps::as_begun([before, reps - before], reserve, ratio) } else { reps })
+    }
+
+    /// Its repetitions as they are told: `12`, and `5 + 10` where something was changed after five; none where none were counted.
+    pub fn reps_told(&self) -> Option<String> {
+        let reps = self.reps?;
+        Some(match self.changed.as_deref() {
+            Some(changed) => format!("{} + {}", changed.after, reps.saturating_sub(changed.after)),
+            None => reps.to_string(),
+        })
+    }
+
+    /// What was done from a change within the set on, as a set by itself; none where nothing was changed.
+    pub fn from_the_change(&self) -> Option<Self> {
+        let changed = self.changed.as_deref()?;
+        Some(Self {
+            load: changed.load,
+            setup: changed.setup.or(self.setup),
+            bands: changed.bands.clone(),
+            band: None,
+            effective_kg: Some(changed.effective_kg),
+            reps: self.reps.map(|reps| reps.saturating_sub(changed.after)),
+            changed: None,
+            ..self.clone()
+        })
     }
 
     /// What it was done with, as a trainer says it: `12 kg each hand`, `body weight + 10 kg`, `body weight, loop 22 mm helping`;

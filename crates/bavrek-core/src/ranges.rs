@@ -100,6 +100,8 @@ pub const BARBELL: LegalRange = LegalRange::new(1.0, 300.0, "kg");
 pub const PLATE: LegalRange = LegalRange::new(0.1, 25.0, "kg");
 /// A weight in the hands, whatever it is.
 pub const HELD: LegalRange = LegalRange::new(0.25, 300.0, "kg");
+/// What a set comes to over its range, whatever carries it.
+pub const EFFECTIVE: LegalRange = LegalRange::new(0.01, 500.0, "kg");
 /// Increment of an adjustable dumbbell.
 pub const DUMBBELL_STEP: LegalRange = LegalRange::new(0.1, 20.0, "kg");
 /// Bench angle; negative is a decline.

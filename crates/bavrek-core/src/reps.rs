@@ -56,6 +56,8 @@ pub const RESERVE_NOT_STATED: f64 = 2.0;
 const NOT_STATED_SD: f64 = 1.5;
 /// Repetitions to failure beyond which a set only tells that the load is light.
 pub const MOST_REPS: f64 = 40.0;
+/// Most repetitions of a set that are looked at: beyond, no load says anything of another.
+const MOST_COUNTED: f64 = 100.0;
 /// Repetitions in reserve that can still be judged.
 pub const MOST_RESERVE: f64 = 6.0;
 /// Reserve from which a set says at least: nobody counts repetitions that are so far off, and people say it of ten as well.
@@ -182,6 +184,31 @@ pub fn maximum_log_sd(reps: f64, rir: f64) -> Option<f64> {
     let n = reps + rir;
     let spread = |way: f64| (CURVE_SD * way).powi(2);
     Some((at_twelve.powi(2) - spread(g(n) - g(REFERENCE_REPS)) + spread(g(n))).sqrt())
+}
+
+/// Repetitions as if a set had been done on the load it began on, where the load was changed within it by a log ratio: of
+/// `[before, after]` that were done. A repetition tires by the share of those that its load allows, so that `before / N +
+/// (after + rir) / N′ = 1`, N and N′ being what is possible on each (assumed: what tires adds up, whatever the order).
+///
+/// ```
+/// use bavrek_core::reps::as_begun;
+/// // Nothing changed: five and five are ten. Made harder, each of the last counts for more.
+/// assert!((as_begun([5.0, 5.0], 2.0, 0.0) - 10.0).abs() < 1e-6);
+/// assert!(as_begun([5.0, 5.0], 2.0, 0.1) > 10.5 && as_begun([5.0, 5.0], 2.0, -0.1) < 9.5);
+/// ```
+pub fn as_begun([before, after]: [f64; 2], rir: f64, log_ratio: f64) -> f64 {
+    let possible = |n: f64| n_of(g(n) - log_ratio / P);
+    let left = |n: f64| {
+        let then = possible(n);
+        if then <= 0.0 { f64::NEG_INFINITY } else { 1.0 - before / n - (after + rir) / then }
+    };
+    // What is possible rises with strength, so what is left does: halved until nothing is.
+    let (mut low, mut high) = (before, 4.0 * MOST_COUNTED);
+    for _ in 0..60 {
+        let middle = f64::midpoint(low, high);
+        if left(middle) < 0.0 { low = middle } else { high = middle }
+    }
+    (f64::midpoint(low, high) - rir).max(before)
 }
 
 /// Log load for a target of `reps` with `rir` in reserve, from the log load for 12 to failure.

@@ -307,10 +307,12 @@ fn is_among<K: PartialEq>(key: &K, optional: &[(K, u8)]) -> bool {
 pub fn first_side<'s>(log: impl Iterator<Item = &'s LoggedSet>, exercise: &str, today: NaiveDate) -> Side {
     let earlier: Vec<&LoggedSet> = log.filter(|s| s.exercise == exercise && s.date < today).collect();
     let days: BTreeSet<NaiveDate> = earlier.iter().map(|s| s.date).collect();
+    // Of a set that was changed within itself nobody can tell beside another: it is passed over.
+    let plain = |set: &&&LoggedSet| set.changed.is_none();
     let to_failure = |set: &LoggedSet| Some(f64::from(set.reps?) + f64::from(set.rir.unwrap_or(0)));
     let best = |side: Side| {
         let own = earlier.iter().filter(|s| Some(&s.date) == days.last() && s.side == Some(side));
-        own.filter_map(|s| to_failure(s)).reduce(f64::max)
+        own.filter(plain).filter_map(|s| to_failure(s)).reduce(f64::max)
     };
     match best(Side::Left).zip(best(Side::Right)) {
         Some((left, right)) if left < right => Side::Left,

@@ -11,6 +11,7 @@ mod calls_observed;
 mod calls_safety;
 mod carry;
 mod catalogue;
+mod changed_within;
 mod common;
 mod evaluate;
 mod execution;

@@ -23,7 +23,7 @@ pub use missing::{Missing, MissingKind};
 pub use needs::{Need, in_words, lacking, needs};
 pub use room::{Absent, absent};
 pub use rung::Rung;
-pub use step::LadderStep;
+pub use step::{LadderStep, beside};
 
 use self::rungs::Scope;
 use crate::dose::StampedLoad;
@@ -102,7 +102,8 @@ impl Ladder {
         Self::of_part(movement, person, kit, intent.part_for(movement))
     }
 
-    pub(crate) fn of_part(movement: &Movement, person: &Person, kit: &[KitItem], part: Option<RangePart>) -> Self {
+    /// The same in a part of the range, or the whole of it.
+    pub fn of_part(movement: &Movement, person: &Person, kit: &[KitItem], part: Option<RangePart>) -> Self {
         let whole = Self::of(movement, person, kit);
         let Some(part) = part else { return whole };
         let mut steps: Vec<LadderStep> =

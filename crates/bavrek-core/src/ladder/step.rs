@@ -112,3 +112,16 @@ impl LadderStep {
         Loads { weight: self.load.map_or(Kilograms(0.0), |load| load.kilograms()), bands: [found.next(), found.next()] }
     }
 }
+
+/// The places of the steps below and above one to which it can be changed within a set: of the nearest with the same things in hand,
+/// or else the nearest; none where there is none.
+pub fn beside(steps: &[LadderStep], at: usize) -> [Option<usize>; 2] {
+    let Some(own) = steps.get(at) else { return [None, None] };
+    let same = |i: &usize| {
+        let other = &steps[*i];
+        (other.load.is_some(), &other.bands) == (own.load.is_some(), &own.bands)
+    };
+    let lighter = (0..at).rev().find(same).or_else(|| at.checked_sub(1));
+    let heavier = (at + 1..steps.len()).find(same).or_else(|| (at + 1 < steps.len()).then_some(at + 1));
+    [lighter, heavier]
+}

@@ -33,6 +33,8 @@ pub(super) struct Session<'a> {
 #[derive(Clone, Copy)]
 pub(super) struct Counted<'a> {
     pub(super) set: &'a LoggedSet,
+    /// Repetitions, as if nothing had been changed within it.
+    reps: u16,
     /// Its own zone.
     pub(super) zone: [u16; 2],
     /// The reserve asked of it.
@@ -42,8 +44,15 @@ pub(super) struct Counted<'a> {
 }
 
 impl Counted<'_> {
-    pub(super) fn reps(&self) -> u16 {
-        self.set.reps.unwrap_or(0)
+    pub(super) const fn reps(&self) -> u16 {
+        self.reps
+    }
+
+    /// What was done: `12`, or `5 + 10 (as good as 13 on the first step)` where something was changed within it.
+    fn told(&self) -> String {
+        let told = self.set.reps_told().unwrap_or_else(|| "0".into());
+        let worth = self.set.changed.as_ref().map(|_| format!(" (as good as {} on the first step)", self.reps));
+        told + &worth.unwrap_or_default()
     }
 
     /// Reserve left; a set logged without it counts as asked.
@@ -101,20 +110,19 @@ impl Session<'_> {
 
     /// What was done, for a reason: `12, 12 and 11 reps with 2, 2 and 1 in reserve`, or `3 sets of 12 with 2 in reserve`.
     pub(super) fn told(&self) -> String {
-        let alike = |a: &Counted<'_>, b: &Counted<'_>| a.set.reps == b.set.reps && a.set.rir == b.set.rir;
+        let alike = |a: &Counted<'_>, b: &Counted<'_>| a.told() == b.told() && a.set.rir == b.set.rir;
         if let [first, rest @ ..] = &self.counted[..]
             && !rest.is_empty()
             && rest.iter().all(|c| alike(first, c))
         {
             let reserve =
                 first.set.rir.map_or_else(String::new, |rir| format!(" with {} in reserve", reps::reserve_text(rir)));
-            return format!("{} sets of {}{reserve}", self.counted.len(), first.reps());
+            return format!("{} sets of {}{reserve}", self.counted.len(), first.told());
         }
-        let done = |number: &dyn Fn(&Counted<'_>) -> u16| list(&self.counted.iter().map(number).collect::<Vec<_>>());
         let stated = self.counted.iter().all(|c| c.set.rir.is_some());
-        let reps = done(&|c| c.reps());
+        let reps = list(&self.counted.iter().map(Counted::told).collect::<Vec<_>>());
         if stated {
-            let rir = done(&|c| c.set.rir.map_or(0, u16::from));
+            let rir = list(&self.counted.iter().map(|c| c.set.rir.unwrap_or(0).to_string()).collect::<Vec<_>>());
             format!("{reps} reps with {rir} in reserve")
         } else {
             format!("{reps} reps")
@@ -123,14 +131,11 @@ impl Session<'_> {
 }
 
 /// `12, 11 and 10`.
-fn list(numbers: &[u16]) -> String {
-    match numbers {
+fn list(figures: &[String]) -> String {
+    match figures {
         [] => "no".into(),
-        [one] => one.to_string(),
-        [head @ .., last] => {
-            let head: Vec<_> = head.iter().map(u16::to_string).collect();
-            format!("{} and {last}", head.join(", "))
-        }
+        [one] => one.clone(),
+        [head @ .., last] => format!("{} and {last}", head.join(", ")),
     }
 }
 
@@ -194,10 +199,13 @@ fn session<'a>(day: &[&'a LoggedSet], movement: &Movement, question: &NextQuesti
         };
         let plan = planned.get(places[side].min(planned.len().saturating_sub(1)));
         places[side] += 1;
+        let rir = plan.and_then(|p| p.rir).unwrap_or(question.intent.reserve());
+        let reps = own.map_or_else(|| set.reps.map(f64::from), |own| set.reps_as_begun(own, f64::from(rir)));
         counted.push(Counted {
             set,
+            reps: reps.unwrap_or(0.0).round() as u16,
             zone: plan.and_then(|p| p.reps).unwrap_or(question.intent.reps),
-            rir: f64::from(plan.and_then(|p| p.rir).unwrap_or(question.intent.reserve())),
+            rir: f64::from(rir),
             seconds: plan.filter(|p| movement.style == Style::Hold || p.kind.is_timed()).and_then(|p| p.seconds),
         });
     }

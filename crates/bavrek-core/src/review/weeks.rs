@@ -7,6 +7,7 @@ use chrono::{Days, NaiveDate};
 use super::Done;
 use crate::aims::{Aim, Aims};
 use crate::anatomy::Region;
+use crate::log::LoggedSet;
 use crate::movement::Catalogue;
 use crate::units::Kilograms;
 use crate::volume::{Volume, share_of_set, week_of};
@@ -70,8 +71,17 @@ pub fn weeks(catalogue: &Catalogue, history: &[Done<'_>], [from, until]: [NaiveD
         week.reps += u32::from(reps);
         let per_rep = set.tempo.map_or(0.0, |tempo| tempo.seconds().value());
         week.tension_s += f64::from(reps) * per_rep + f64::from(set.seconds.unwrap_or(0));
-        week.moved_kg += set.effective_kg.unwrap_or(Kilograms(0.0)).value() * f64::from(reps);
+        week.moved_kg += moved_kg(set);
         week.pain = week.pain.max(set.pain.filter(|p| *p > 0));
     }
     by_week.into_values().collect()
+}
+
+/// Effective load times repetitions of a set, each part of it on what it was done with, kg.
+fn moved_kg(set: &LoggedSet) -> f64 {
+    let (after, changed) = set.changed.as_deref().map_or((0.0, 0.0), |changed| {
+        let after = f64::from(set.reps.unwrap_or(0).saturating_sub(changed.after));
+        (after, after * changed.effective_kg.value())
+    });
+    changed + set.effective_kg.unwrap_or(Kilograms(0.0)).value() * (f64::from(set.reps.unwrap_or(0)) - after)
 }

@@ -262,7 +262,8 @@ fn read<'a>(
     let load = effective_load(set, movement, person).ok_or(LeftOut::NoLoad)?;
     // Slow lowering alone is slow by design: its ratio holds that already.
     let slowed = set.tempo.filter(|_| movement.style == Style::Reps).map(|tempo| tempo.seconds());
-    let mut reading = reps::read(set.reps.map_or(0.0, f64::from), set.rir.map(f64::from), slowed);
+    let reps = set.reps_as_begun(load, reps::RESERVE_NOT_STATED).unwrap_or(0.0);
+    let mut reading = reps::read(reps, set.rir.map(f64::from), slowed);
     // What was done on top of another set was done tired: it says at least.
     if set.kind == Some(SetKind::Extension) && reading.bound == Bound::Both {
         reading.bound = Bound::OnlyRaises;

@@ -183,6 +183,40 @@ async fn a_lighter_and_a_heavier_step_are_logged_as_what_they_were(pool: Pool) {
     assert_eq!(phone.say(&beyond).await.1, answer);
 }
 
+/// A set that went on with the step beside it: one record, both parts on what they were done with.
+#[sqlx::test(migrations = "../bavrek-store/migrations")]
+async fn a_set_that_was_made_lighter_on_the_way_is_one_record_of_both_parts(pool: Pool) {
+    let (world, _, phone) = at_work(&pool, "3 x 8-12").await;
+    let pack = phone.pack().await;
+    let own = &pack["stations"][0]["choices"][0];
+    let at = own["at"].as_u64().unwrap() as usize;
+    for (turn, to) in [(0, "lighter"), (1, "heavier")] {
+        let other = own["beside"][at][turn].as_u64().unwrap() as usize;
+        assert!(if turn == 0 { other < at } else { other > at });
+        let fields = [("reps", "12"), ("rir", "1"), ("changed_after", "5"), ("changed_to", to)];
+        assert_eq!(phone.say(&set(&pack, world.slot, turn, &fields)).await.1, taken());
+        let sets = logged(&pool, &world).await;
+        let (set, changed) = (sets.last().unwrap(), sets.last().unwrap().changed.as_deref().unwrap());
+        assert_eq!((set.reps, changed.after), (Some(12), 5));
+        assert_eq!(own["steps"][at][0], set.load.unwrap().short());
+        let label = own["steps"][other][1].as_str().unwrap();
+        let told = changed.load.map_or_else(|| changed.bands.join(" + "), |load| load.short());
+        assert!(!told.is_empty() && label.contains(&told), "{label}: {told}");
+        let heavier = changed.effective_kg > set.effective_kg.unwrap();
+        assert_eq!(heavier, to == "heavier");
+    }
+    for (after, to, reason) in [
+        ("12", "lighter", "Changed: must be after 1 to 11 of the 12 repetitions, not \"12\""),
+        ("", "lighter", "Changed: say after how many repetitions"),
+        ("5", "sideways", "Changed: say to what: lighter or heavier"),
+    ] {
+        let fields = [("reps", "12"), ("rir", "1"), ("changed_after", after), ("changed_to", to)];
+        let answer = phone.say(&set(&pack, world.slot, 2, &fields)).await.1;
+        assert_eq!(answer, ("refused".to_owned(), reason.to_owned()));
+    }
+    assert_eq!(logged(&pool, &world).await.len(), 2);
+}
+
 #[sqlx::test(migrations = "../bavrek-store/migrations")]
 async fn what_was_done_is_logged_as_it_was_given_whatever_the_plan_is_by_then(pool: Pool) {
     let (world, _, phone) = at_work(&pool, "2 x 8-12 @ 3-0-1-0").await;

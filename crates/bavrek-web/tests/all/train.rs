@@ -185,6 +185,40 @@ async fn a_station_may_be_logged_uncounted_and_counted_later(pool: Pool) {
     assert!(call.text.contains("not all of them counted"), "{}", call.text);
 }
 
+/// Five with what was asked and seven with less are logged as one set, told so everywhere, and corrected without losing the change.
+#[sqlx::test(migrations = "../bavrek-store/migrations")]
+async fn what_is_changed_within_a_set_is_logged_told_and_corrected(pool: Pool) {
+    let (world, visitor) = desk(&pool).await;
+    take(&pool, &world, world.slot, "dumbbell_curl", "2 x 8-12").await;
+    let path = format!("/sessions/{}/train", world.session);
+    let typed = |after, to| [("reps", "12"), ("rir", "1"), ("changed_after", after), ("changed_to", to)];
+    let refused = log_as_shown(&visitor, &world, &typed("twelve", "lighter")).await;
+    assert_eq!(refused.status, StatusCode::UNPROCESSABLE_ENTITY);
+    assert!(refused.text.contains("Changed: must be after 1 to 11 of the 12 repetitions"), "{}", refused.text);
+    assert!(refused.text.contains("value=\"twelve\""), "what was typed is kept");
+    let page = log_as_shown(&visitor, &world, &typed("5", "heavier")).await;
+    assert_eq!(page.status, StatusCode::OK);
+    let set = logged(&pool, &world).await.remove(0);
+    let changed = set.changed.as_deref().unwrap();
+    let (from, to) = (set.load.unwrap().short(), changed.load.unwrap().short());
+    assert!(changed.effective_kg > set.effective_kg.unwrap());
+    now_shows(&page, &format!("{from} each hand × 5, then {to} each hand × 7, 1 in reserve"));
+    // As a correction it is shown filled in; what it went on with stays, however many there were before it.
+    let id = log::of_client(&pool, world.trainer, world.client, now().date_naive()).await.unwrap()[0].id.to_string();
+    let page = visitor.get(&format!("{path}?correct={id}")).await;
+    now_shows(&page, "as logged: ");
+    let names = ["id", "slot", "shown", "turn", "supersedes"];
+    let hidden: Vec<(&str, String)> = names.iter().map(|n| (*n, page.hidden(n))).collect();
+    let hidden: Vec<(&str, &str)> = hidden.iter().map(|(n, v)| (*n, v.as_str())).collect();
+    let page = visitor.post(&path, &with(&hidden, &typed("6", "logged"))).await;
+    assert_eq!(page.status, StatusCode::OK, "{}", page.text);
+    let corrected = logged(&pool, &world).await.remove(0);
+    let again = corrected.changed.as_deref().unwrap();
+    assert_eq!((again.after, again.load, again.effective_kg), (6, changed.load, changed.effective_kg));
+    let call = visitor.get(&format!("/slots/{}/call", world.slot)).await;
+    now_shows(&call, "6 + 6");
+}
+
 #[sqlx::test(migrations = "../bavrek-store/migrations")]
 async fn what_changed_while_the_form_was_filled_in_is_asked_and_nothing_typed_is_lost(pool: Pool) {
     let (world, visitor) = desk(&pool).await;

@@ -253,7 +253,7 @@ fn told(scene: &Scene, slot: Uuid, exercise: &str) -> Vec<String> {
     let mut days: Vec<(NaiveDate, Vec<String>)> = Vec::new();
     for record in scene.records().iter().rev().filter(|r| r.slot_id == Some(slot) && r.set.exercise == exercise) {
         let set = &record.set;
-        let reps = set.reps.map(|r| r.to_string()).or(set.seconds.map(|s| format!("{s} s"))).unwrap_or_default();
+        let reps = set.reps_told().or(set.seconds.map(|s| format!("{s} s"))).unwrap_or_default();
         let side = set.side.map(|s| format!("{} ", s.label())).unwrap_or_default();
         let left = set.rir.map(|r| format!(" ({} left)", reserve_text(r))).unwrap_or_default();
         let text = format!("{side}{reps}{left}");

@@ -163,11 +163,17 @@ fn set_line(app: &App, scene: &Scene, (slot, exercise): (Uuid, &str), recorded: 
     }
     notes.extend(set.side.map(|s| s.label().to_owned()));
     notes.extend(set.seen.iter().map(|s| s.label().to_owned()));
+    notes.extend(set.from_the_change().zip(app.catalogue.movement(&set.exercise)).map(|(after, movement)| {
+        let load = after.load_told(movement);
+        let effective =
+            after.effective_kg.map_or_else(String::new, |kg| format!(" ({:.1} effective)", kg.two_figures()));
+        format!("then {load}{effective}")
+    }));
     if let Some(pain) = set.pain.filter(|p| *p > 0) {
         notes.push(format!("pain {pain} of 10"));
     }
     let held = set.seconds.map(|s| format!("{s} s"));
-    let done: Vec<String> = set.reps.map(|r| r.to_string()).into_iter().chain(held).collect();
+    let done: Vec<String> = set.reps_told().into_iter().chain(held).collect();
     let movement = app.catalogue.movement(&set.exercise);
     let effective = set.comes_to(movement).map(|kg| format!("{kg:.1} effective"));
     let detail: Vec<String> = std::iter::once(day(set.date, scene.today)).chain(effective).collect();

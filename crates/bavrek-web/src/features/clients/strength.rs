@@ -244,7 +244,10 @@ fn set_view(app: &App, (who, ledger): (&Who, &Ledger<'_>), recorded: &RecordedSe
         Some(effective) => vec![format!("{told} ({effective})")],
         None => Some(told).filter(|told| !told.is_empty()).into_iter().collect(),
     };
-    parts.extend(set.reps.map(|r| format!("{r} reps")));
+    parts.extend(set.reps_told().map(|r| format!("{r} reps")));
+    parts.extend(
+        set.from_the_change().zip(movement).map(|(after, m)| format!("the last of them with {}", after.load_told(m))),
+    );
     parts.extend(set.rir.map(|r| format!("{} in reserve", reps::reserve_text(r))));
     parts.extend(set.side.filter(|s| *s != Side::Both).map(|s| s.label().to_owned()));
     SetView {

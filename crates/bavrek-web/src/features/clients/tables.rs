@@ -126,6 +126,9 @@ fn log(app: &App, desk: &Desk) -> Table {
         "load (kg)",
         "load of",
         "effective load (kg)",
+        "changed after (reps)",
+        "load then (kg)",
+        "effective load then (kg)",
         "tempo",
         "pain (0-10)",
         "pain at",
@@ -137,6 +140,7 @@ fn log(app: &App, desk: &Desk) -> Table {
     ];
     let row = |record: &RecordedSet| {
         let set = &record.set;
+        let changed = set.changed.as_deref();
         vec![
             Cell::Day(set.date),
             record.done_at.map_or(Cell::Nothing, |at| Cell::Moment(at.naive_utc())),
@@ -150,6 +154,9 @@ fn log(app: &App, desk: &Desk) -> Table {
             Cell::rounded(set.load.map(|l| l.kilograms().value()), 3),
             Cell::text(set.load.map_or("", |l| if l.per == PerHand::Hand { "each hand" } else { "all of it" })),
             Cell::rounded(set.effective_kg.map(Kilograms::value), 2),
+            Cell::whole(changed.map(|c| c.after)),
+            Cell::rounded(changed.and_then(|c| c.load).map(|l| l.kilograms().value()), 3),
+            Cell::rounded(changed.map(|c| c.effective_kg.value()), 2),
             Cell::text(set.tempo.map_or_else(String::new, |t| t.to_string())),
             Cell::whole(set.pain),
             Cell::text(set.pain_at.map_or("", |j| j.label())),

@@ -232,8 +232,8 @@ fn told(table: &Table<'_>, fit: &Fit) -> String {
     }
     let own = || scene.records().iter().filter(|r| r.slot_id == Some(slot) && r.set.exercise == *exercise);
     let Some(last) = own().map(|r| r.set.date).max() else { return "first time here".to_owned() };
-    let figure = |set: &bavrek_core::log::LoggedSet| match (set.reps, set.seconds) {
-        (Some(reps), _) => reps.to_string(),
+    let figure = |set: &bavrek_core::log::LoggedSet| match (set.reps_told(), set.seconds) {
+        (Some(reps), _) => reps,
         (None, Some(seconds)) => format!("{seconds} s"),
         (None, None) => "–".to_owned(),
     };

@@ -2,8 +2,8 @@
 
 use bavrek_core::anatomy::{Joint, Region};
 use bavrek_core::dose::{Prescription, SetKind};
-use bavrek_core::ladder::LadderStep;
-use bavrek_core::log::{LONGEST_HOLD, LoggedSet, MOST_REPS, Observation, PAIN_THAT_STOPS};
+use bavrek_core::ladder::{LadderStep, beside};
+use bavrek_core::log::{Changed, LONGEST_HOLD, LoggedSet, MOST_REPS, Observation, PAIN_THAT_STOPS};
 use bavrek_core::movement::Movement;
 use bavrek_core::person::Side;
 use bavrek_store::fits::Fit;
@@ -21,6 +21,35 @@ pub(super) struct Basis {
     pub(super) day: NaiveDate,
     /// Whether one side works at a time: of nothing else a side is kept.
     pub(super) one_sided: bool,
+    /// To what the step can be changed within a set.
+    pub(super) around: Around,
+}
+
+/// The steps beside one, to which it can be changed within a set.
+#[derive(Debug, Clone, Default)]
+pub(super) struct Around {
+    pub(super) lighter: Option<LadderStep>,
+    pub(super) heavier: Option<LadderStep>,
+}
+
+/// A change to what the corrected set was changed to.
+const AS_LOGGED: &str = "logged";
+
+impl Around {
+    /// Those of a step among steps by rising load.
+    pub(super) fn of(steps: &[LadderStep], at: usize) -> Self {
+        let [lighter, heavier] = beside(steps, at).map(|place| place.map(|i| steps[i].clone()));
+        Self { lighter, heavier }
+    }
+
+    /// What can be said, each with the words for it.
+    pub(super) fn options(&self, corrected: Option<&LoggedSet>, movement: &Movement) -> Vec<(&'static str, String)> {
+        let logged = corrected.and_then(LoggedSet::from_the_change).map(|after| after.load_told(movement));
+        let step = |word: &str, step: &LadderStep| format!("{word}: {}", step.label);
+        let lighter = self.lighter.as_ref().map(|s| ("lighter", step("lighter", s)));
+        let heavier = self.heavier.as_ref().map(|s| ("heavier", step("heavier", s)));
+        logged.map(|told| (AS_LOGGED, format!("as logged: {told}"))).into_iter().chain(lighter).chain(heavier).collect()
+    }
 }
 
 impl Basis {
@@ -28,7 +57,7 @@ impl Basis {
     pub(super) fn of(app: &App, fit: Fit, day: NaiveDate) -> Self {
         let Fit { exercise, step, prescription: dose, .. } = fit;
         let one_sided = app.catalogue.movement(&exercise).is_some_and(Movement::unilateral);
-        Self { exercise, step, dose, day, one_sided }
+        Self { exercise, step, dose, day, one_sided, around: Around::default() }
     }
 
     /// A set of it of which only the load is stated.
@@ -61,6 +90,9 @@ pub(super) struct SetForm {
     pub(super) form: String,
     pub(super) seen: Vec<String>,
     pub(super) felt_at: String,
+    /// After how many repetitions something was changed, and to what.
+    pub(super) changed_after: String,
+    pub(super) changed_to: String,
     pub(super) errors: Vec<String>,
 }
 
@@ -80,6 +112,8 @@ impl SetForm {
             form: if set.form_kept == Some(false) { "broken".into() } else { "kept".into() },
             seen: set.seen.iter().map(|s| s.id().to_owned()).collect(),
             felt_at: set.felt_at.map_or_else(String::new, |r| r.id().to_owned()),
+            changed_after: set.changed.as_ref().map_or_else(String::new, |changed| changed.after.to_string()),
+            changed_to: set.changed.as_ref().map_or_else(String::new, |_| AS_LOGGED.to_owned()),
             errors: Vec::new(),
         }
     }
@@ -118,6 +152,8 @@ impl SetForm {
             form: fields.text("form").to_owned(),
             seen: fields.all("seen").map(str::to_owned).collect(),
             felt_at: fields.text("felt_at").to_owned(),
+            changed_after: fields.text("changed_after").chars().take(20).collect(),
+            changed_to: fields.text("changed_to").chars().take(20).collect(),
             errors: Vec::new(),
         };
         let base = corrected.cloned().unwrap_or_else(|| basis.set(asked));
@@ -134,8 +170,10 @@ impl SetForm {
         if stopped && pain.is_none() {
             form.errors.push("Pain: say how strong, from 1 to 10".into());
         }
+        let reps = if counts_reps || uncounted { form.reps() } else { None };
         let set = LoggedSet {
-            reps: if counts_reps || uncounted { form.reps() } else { None },
+            reps,
+            changed: if uncounted { None } else { form.changed(&basis.around, corrected, reps) },
             seconds: if counts_seconds && !uncounted { form.seconds() } else { None },
             // Nor is anything known of what was left.
             rir: form.small("rir", "Left in the tank", 6).filter(|_| !uncounted),
@@ -154,6 +192,40 @@ impl SetForm {
             form.errors.push(format!("{}: {}", error.path, error.message));
         }
         if form.errors.is_empty() { Ok(set) } else { Err(Box::new(form)) }
+    }
+
+    /// What was changed within the set: nothing where neither field is filled in.
+    fn changed(&mut self, around: &Around, corrected: Option<&LoggedSet>, reps: Option<u16>) -> Option<Box<Changed>> {
+        if self.changed_after.is_empty() && self.changed_to.is_empty() {
+            return None;
+        }
+        let Some(reps) = reps else {
+            if self.errors.is_empty() {
+                self.errors
+                    .push("Changed: only a set that is counted in repetitions can be changed within itself".into());
+            }
+            return None;
+        };
+        let after = self.changed_after.parse::<u16>().ok().filter(|after| (1..reps).contains(after));
+        if after.is_none() {
+            let most = reps.saturating_sub(1);
+            self.errors.push(match (self.changed_after.as_str(), most) {
+                (_, 0) => "Changed: a set of so few repetitions cannot be changed within itself".to_owned(),
+                ("", _) => "Changed: say after how many repetitions".to_owned(),
+                (typed, _) => format!("Changed: must be after 1 to {most} of the {reps} repetitions, not {typed:?}"),
+            });
+        }
+        let to = match self.changed_to.as_str() {
+            AS_LOGGED => corrected.and_then(|set| set.changed.as_deref()).cloned(),
+            "lighter" => around.lighter.as_ref().map(|step| Changed::to(step, 1)),
+            "heavier" => around.heavier.as_ref().map(|step| Changed::to(step, 1)),
+            _ => None,
+        };
+        if to.is_none() {
+            self.errors.push("Changed: say to what: lighter or heavier".into());
+        }
+        let (after, to) = after.zip(to)?;
+        Some(Box::new(Changed { after, ..to }))
     }
 
     fn seconds(&mut self) -> Option<u16> {

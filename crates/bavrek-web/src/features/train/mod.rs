@@ -18,6 +18,7 @@ use axum::http::StatusCode;
 use axum::response::{IntoResponse, Redirect, Response};
 use axum::routing::get;
 use bavrek_core::anatomy::Joint;
+use bavrek_core::ladder::{Ladder, LadderStep};
 use bavrek_core::log::LoggedSet;
 use bavrek_core::movement::Movement;
 use bavrek_core::person::Side;
@@ -30,7 +31,7 @@ use uuid::Uuid;
 
 use self::asked::Asked;
 use self::floor::{Floor, Post, Shown};
-use self::forms::{Basis, SetForm};
+use self::forms::{Around, Basis, SetForm};
 use self::record::New;
 pub(crate) use self::remind::remind_all;
 pub(super) use self::views::what;
@@ -121,6 +122,19 @@ async fn basis(app: &App, trainer: TrainerId, (scene, post): (&Scene, &Post), sh
     Ok(Basis::of(app, scene.for_the_day(app, &post.slot.intent, fit), shown.day))
 }
 
+/// The steps beside the one that a set was begun on: of a correction beside what it was logged with.
+fn around(app: &App, floor: &Floor, basis: &Basis, corrected: Option<&LoggedSet>) -> Around {
+    let exercise = corrected.map_or(&basis.exercise, |set| &set.exercise);
+    let Some(movement) = app.catalogue.movement(exercise) else { return Around::default() };
+    let part = corrected.map_or(basis.step.setup, |set| set.setup.unwrap_or_default()).range;
+    let ladder = Ladder::of_part(movement, &floor.scene.person, &floor.scene.place.kit, part);
+    let begun = |step: &LadderStep| match corrected {
+        Some(set) => (step.load, &step.bands, Some(step.setup)) == (set.load, &set.bands, set.setup),
+        None => step.is_alike(&basis.step),
+    };
+    ladder.steps.iter().position(begun).map_or_else(Around::default, |at| Around::of(&ladder.steps, at))
+}
+
 /// Appends a set. The identifier comes from the form: sent twice, it is stored once; sent again with other figures, or
 /// after the plan changed in another window, the page comes back with both.
 async fn log_set(
@@ -155,6 +169,9 @@ async fn log_set(
     if let Some(corrected) = &corrected {
         // A correction is one of its own movement, whatever stands in the slot now.
         basis.one_sided = app.catalogue.movement(&corrected.set.exercise).is_some_and(Movement::unilateral);
+    }
+    if !fields.text("changed_to").is_empty() {
+        basis.around = around(&app, &floor, &basis, corrected.as_ref().map(|r| &r.set));
     }
     let asked = Asked::of(&floor, post, &basis, fields.text("turn"));
     let (status, form) = match SetForm::read(&fields, &basis, asked.as_ref(), corrected.as_ref().map(|r| &r.set)) {

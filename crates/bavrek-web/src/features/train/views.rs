@@ -11,6 +11,7 @@ use bavrek_core::movement::Movement;
 use bavrek_core::person::Side;
 use bavrek_core::plan::{BlockKind, StopRule};
 use bavrek_core::reps::reserve_text;
+use bavrek_core::rigging::Setup;
 use bavrek_core::safety::cautions;
 use bavrek_core::script::{Script, Turn};
 use bavrek_core::spot::{PAIN_THAT_EXCLUDES, Pain};
@@ -23,7 +24,7 @@ use uuid::Uuid;
 use super::asked::Asked;
 use super::floor::{Floor, Post, Shown};
 use super::forms::{Basis, SetForm};
-use super::{pain_free, warm};
+use super::{around, pain_free, warm};
 use crate::chrome::Chrome;
 use crate::error::WebError;
 use crate::features::dates::day;
@@ -164,6 +165,9 @@ struct Now {
     /// Regions in which it can be felt instead.
     felt_at: Vec<(&'static str, &'static str, bool)>,
     more_open: bool,
+    /// To what the step can be changed within the set, where its repetitions are counted; and after how many it was.
+    changes: Vec<(&'static str, String, bool)>,
+    changed_after: String,
     pain_open: bool,
     errors: Vec<String>,
 }
@@ -277,13 +281,28 @@ pub(in crate::features) fn what(set: &LoggedSet, movement: Option<&Movement>) ->
     let band = if set.bands.is_empty() { "" } else { " + band" };
     let load = load.map_or_else(String::new, |load| format!("{load}{band} × "));
     let unit = if set.load.is_none() { " reps" } else { "" };
-    let reps = set.reps.map(|r| format!("{r}{unit}"));
+    let before = set.changed.as_ref().map_or(set.reps, |changed| Some(changed.after));
+    let reps = before.map(|r| format!("{r}{unit}"));
     let held = set.seconds.map(|s| format!("{s} s"));
     let done: Vec<String> = reps.into_iter().chain(held).collect();
     let done = if done.is_empty() { "–".to_owned() } else { done.join(" + ") };
+    let then = set
+        .from_the_change()
+        .map_or_else(String::new, |after| format!(", then {}", after_change(set, &after, movement)));
     let left = set.rir.map_or_else(String::new, |r| format!(", {} in reserve", reserve_text(r)));
     let side = set.side.map_or_else(String::new, |s| format!("{s}: "));
-    format!("{side}{load}{done}{left}")
+    format!("{side}{load}{done}{then}{left}")
+}
+
+/// What was done of a set from a change on: `10 kg × 10`, and how it was set up where that is what was changed.
+fn after_change(set: &LoggedSet, after: &LoggedSet, movement: Option<&Movement>) -> String {
+    let geometry = |setup: Option<Setup>| setup.unwrap_or_default().text();
+    let (was, is) = (geometry(set.setup), geometry(after.setup));
+    let bands = (after.bands != set.bands && !after.bands.is_empty()).then(|| after.bands.join(" + "));
+    let told: Vec<String> = bands.into_iter().chain((was != is && !is.is_empty()).then_some(is)).collect();
+    let how = if told.is_empty() { String::new() } else { format!(" ({})", told.join(", ")) };
+    let plain = LoggedSet { rir: None, side: None, ..after.clone() };
+    format!("{}{how}", what(&plain, movement))
 }
 
 /// One part of the progress line a turn: done, the one now, open.
@@ -381,10 +400,29 @@ fn now(app: &App, floor: &Floor, (turn, post): (&Turn<Uuid>, &Post), movement: &
         broken: form.form == "broken",
         seen: seen(movement, &post.fit.step, &form.seen),
         felt_at: Region::ALL.iter().map(|r| (r.id(), r.label(), form.felt_at == r.id())).collect(),
+        changes: changes(app, floor, (post, movement), correcting)
+            .into_iter()
+            .filter(|_| asked.reps.is_some())
+            .map(|(id, told)| (id, told, form.changed_to == id))
+            .collect(),
+        changed_after: form.changed_after.clone(),
         more_open: kept && (!form.seen.is_empty() || form.form == "broken"),
         pain_open: !matches!(form.pain.as_str(), "" | "0") || form.errors.iter().any(|e| e.starts_with("Pain")),
         errors: form.errors,
     }
+}
+
+/// To what the step can be changed within a set, each with its words.
+fn changes(
+    app: &App,
+    floor: &Floor,
+    (post, movement): (&Post, &Movement),
+    correcting: Option<&RecordedSet>,
+) -> Vec<(&'static str, String)> {
+    let corrected = correcting.map(|r| &r.set);
+    let of = corrected.and_then(|set| app.catalogue.movement(&set.exercise)).unwrap_or(movement);
+    let basis = Basis::of(app, post.fit.clone(), floor.scene.today);
+    around(app, floor, &basis, corrected).options(corrected, of)
 }
 
 /// What can be seen in a set, and what was said of it already, whatever that is.

@@ -8,7 +8,7 @@ use bavrek_core::anatomy::{Joint, Region};
 use bavrek_core::between::{Advice, Doing, HeldBack, between, held_back, observable};
 use bavrek_core::dose::{Part, Prescription, SetKind, SetPlan};
 use bavrek_core::execution::RangePart;
-use bavrek_core::ladder::{Ladder, LadderStep};
+use bavrek_core::ladder::{Ladder, LadderStep, beside};
 use bavrek_core::log::Observation;
 use bavrek_core::movement::Movement;
 use bavrek_core::person::Side;
@@ -112,6 +112,8 @@ struct ChoiceView {
     one_sided: bool,
     /// Steps that can be told, each with its figure and its label.
     steps: Vec<(String, String)>,
+    /// For each of them the places of the lighter and the heavier one to which it can be changed within a set.
+    beside: Vec<[Option<usize>; 2]>,
     at: usize,
     /// Its turns in the place of the station's, where it is not the plan's way.
     turns: Vec<TurnView>,
@@ -339,6 +341,7 @@ impl<'a> Way<'a> {
             sees: observable(movement, self.step()).map(Observation::id).collect(),
             one_sided: movement.unilateral(),
             steps: self.steps.iter().map(|s| (told(s), s.label.clone())).collect(),
+            beside: (0..self.steps.len()).map(|at| beside(&self.steps, at)).collect(),
             at: self.at,
             turns: if instead { self.turns(floor, post) } else { Vec::new() },
             why: self.why.clone(),

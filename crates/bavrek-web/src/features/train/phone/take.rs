@@ -19,7 +19,7 @@ use super::super::LONGEST_REASON;
 use super::super::asked::Asked;
 use super::super::course::Course;
 use super::super::floor::Floor;
-use super::super::forms::{Basis, SetForm};
+use super::super::forms::{Around, Basis, SetForm};
 use super::super::record::{self, New};
 use crate::error::WebError;
 use crate::extract::Fields;
@@ -294,14 +294,16 @@ impl Taker {
         if choice.exercise != told.exercise {
             return Err(refused("the phone showed another movement than it was given"));
         }
-        let step = usize::try_from(choice.at as i64 + i64::from(told.rung)).ok().and_then(|at| choice.steps.get(at));
-        let step = step.ok_or_else(|| refused("that step was not among what the phone was given"))?.clone();
+        let at = usize::try_from(choice.at as i64 + i64::from(told.rung)).ok();
+        let step = at.and_then(|at| Some((at, choice.steps.get(at)?.clone())));
+        let (at, step) = step.ok_or_else(|| refused("that step was not among what the phone was given"))?;
         let basis = Basis {
             exercise: choice.exercise.clone(),
             step,
             dose: choice.dose.clone(),
             day: on,
             one_sided: choice.one_sided,
+            around: Around::of(&choice.steps, at),
         };
         let sets = &basis.dose.sets;
         let plan = sets.get(told.turn.min(sets.len().saturating_sub(1)));
