@@ -40,7 +40,7 @@ OHP 3x5 @8\nDips 18-9-9-14\nChin ups 3 x max\nDead hang 3 x 30-45 sec\nDrink wat
 
 fn dose(line: &str) -> Prescription {
     let usual = Usual { tempo: Tempo::USUAL, rir: 2, rest_s: 90 };
-    read(line).map_or_else(|_| Prescription { sets: Vec::new() }, |written| written.filled(usual))
+    read(line).map_or_else(|_| Prescription::of(Vec::new()), |written| written.filled(usual))
 }
 
 /// A session with the ladder of each of its movements.

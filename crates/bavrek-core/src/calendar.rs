@@ -347,7 +347,8 @@ pub fn light_dose(dose: &Prescription) -> Prescription {
             set.rir = Some(set.rir.unwrap_or(0).saturating_add(LIGHT_RESERVE).min(MOST_RESERVE));
         }
     }
-    Prescription { sets }
+    // What is asked as a share of the maximum is not asked of a lighter week.
+    Prescription::of(sets)
 }
 
 /// The step of a lighter week: the one below, unless that is less than four fifths of the load.

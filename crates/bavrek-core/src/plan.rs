@@ -5,7 +5,7 @@ use std::collections::BTreeMap;
 use serde::{Deserialize, Serialize};
 
 use crate::anatomy::{ArmPosition, Grip, LengthEmphasis, Pattern, Region, vocabulary};
-use crate::dose::{Count, Needed, Prescription, SetKind, SetPlan, Tempo};
+use crate::dose::{Count, Needed, Prescription, Relation, SetKind, SetPlan, Tempo};
 use crate::execution::{Execution, RangePart};
 use crate::holds::HoldingJoint;
 use crate::movement::{Movement, Style};
@@ -249,6 +249,11 @@ impl Intent {
         self.dose.as_ref()?.sets.first().filter(|set| set.kind == SetKind::Mixed)
     }
 
+    /// What its load is compared with, where that decides the step.
+    pub fn relation(&self) -> Option<Relation> {
+        self.dose.as_ref()?.relation
+    }
+
     /// What a mixed set of it needs; none of any other set.
     pub fn needed(&self, set: &SetPlan) -> Option<Needed> {
         set.needed(HoldingJoint::of(self.pattern))
@@ -283,6 +288,10 @@ impl Intent {
     /// The dose with which a movement of this style answers: holds in seconds, lowering alone slowly.
     pub fn prescription_for(&self, style: Style) -> Prescription {
         let mut dose = self.prescription();
+        if style == Style::Hold {
+            // Of what is held there is no maximum.
+            dose.relation = None;
+        }
         for set in dose.sets.iter_mut().filter(|s| s.kind == SetKind::Mixed) {
             *set = set.unmixed(style);
         }

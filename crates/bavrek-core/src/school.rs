@@ -151,7 +151,7 @@ impl School {
             emphasis => emphasis,
         };
         bend(Asked { emphasis, ..*asked }, &mut sets, &mut why);
-        Dosed { dose: Prescription { sets }, why }
+        Dosed { dose: Prescription::of(sets), why }
     }
 
     /// No set to failure and no extension for who is not there yet.
@@ -227,7 +227,7 @@ impl School {
 impl Method {
     /// Checks sets of a school of this kind: one that believes in time under load contradicts itself with sets that are shorter.
     pub fn check_sets(self, sets: &[SetPlan]) -> Result<(), RangeError> {
-        Prescription { sets: sets.to_vec() }.validate()?;
+        Prescription::of(sets.to_vec()).validate()?;
         if sets.len() > usize::from(MOST_SETS) {
             return Err(RangeError::new("", format!("may hold at most {MOST_SETS} sets")));
         }
@@ -264,7 +264,7 @@ pub fn taken_over(dose: &Prescription, experience: Experience) -> Option<Prescri
     }
     let mut sets: Vec<SetPlan> = dose.sets.iter().filter(|s| s.kind != SetKind::Extension).cloned().collect();
     keep_reserve(&mut sets, NOVICE_RESERVE);
-    (sets != dose.sets && !sets.is_empty()).then_some(Prescription { sets })
+    (sets != dose.sets && !sets.is_empty()).then(|| dose.with_sets(sets))
 }
 
 /// One set more for the focus, one fewer for what is only kept; only where all sets are alike, since a ladder of sets is

@@ -25,6 +25,7 @@ mod joints;
 mod judged;
 mod ladder;
 mod ledger;
+mod maximum;
 mod needs;
 mod neighbours;
 mod never_nan;

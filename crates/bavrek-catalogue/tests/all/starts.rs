@@ -435,7 +435,7 @@ fn the_last_hold_of_a_mixed_set_is_expected_to_last(#[case] mass: f64, #[case] e
     let mut told = 0;
     for movement in CATALOGUE.movements.iter().filter(|m| m.style == Style::Reps && !m.rig.is_resisted()) {
         let plain = Intent { pattern: movement.pattern, regions: movement.direct.clone(), ..Intent::usual_dose() };
-        let asked = plain.dosed(Prescription { sets: vec![mixed.clone(); 2] }).counted();
+        let asked = plain.dosed(Prescription::of(vec![mixed.clone(); 2])).counted();
         let Some(found) = fitter.alone(movement, &asked) else { continue };
         let lasts = found.reasons.iter().find(|r| r.contains("the last hold is expected to last"));
         let Some(lasts) = lasts else { panic!("{}: {:?}", movement.id, found.reasons) };

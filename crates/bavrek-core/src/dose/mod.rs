@@ -2,9 +2,11 @@
 
 mod load;
 pub mod notation;
+mod relation;
 mod tempo;
 
 pub use load::{PerHand, StampedLoad};
+pub use relation::Relation;
 pub use tempo::{Count, Tempo};
 
 use serde::{Deserialize, Serialize};
@@ -244,24 +246,38 @@ impl SetPlan {
 }
 
 /// Sets x reps, tempo, rest, stop rule and load of a slot.
-#[derive(Debug, Clone, PartialEq, Serialize, Deserialize)]
+#[derive(Debug, Clone, PartialEq, Default, Serialize, Deserialize)]
 #[cfg_attr(feature = "schema", derive(schemars::JsonSchema))]
 #[serde(deny_unknown_fields)]
 pub struct Prescription {
     /// The sets in order.
     pub sets: Vec<SetPlan>,
+    /// What their load is compared with, where that decides the step; otherwise repetitions and reserve do.
+    #[serde(default, skip_serializing_if = "Option::is_none")]
+    pub relation: Option<Relation>,
 }
 
 impl Prescription {
+    /// Sets on the step that their repetitions and reserve ask for.
+    pub const fn of(sets: Vec<SetPlan>) -> Self {
+        Self { sets, relation: None }
+    }
+
+    /// The same dose with other sets.
+    #[must_use]
+    pub const fn with_sets(&self, sets: Vec<SetPlan>) -> Self {
+        Self { sets, relation: self.relation }
+    }
+
     /// `count` straight sets.
     pub fn straight(count: u8, reps: [u16; 2], rir: u8, tempo: Tempo, rest_s: u16) -> Self {
-        Self { sets: vec![SetPlan::straight(reps, Some(rir), tempo, rest_s); usize::from(count)] }
+        Self::of(vec![SetPlan::straight(reps, Some(rir), tempo, rest_s); usize::from(count)])
     }
 
     /// The same sets on a load, or on none: what is asked, whatever it is done with.
     #[must_use]
     pub fn loaded(&self, load: Option<StampedLoad>) -> Self {
-        Self { sets: self.sets.iter().map(|set| SetPlan { load, ..set.clone() }).collect() }
+        self.with_sets(self.sets.iter().map(|set| SetPlan { load, ..set.clone() }).collect())
     }
 
     /// Fewest and most repetitions that its sets ask for; none where none is counted in repetitions.
@@ -282,6 +298,7 @@ impl Prescription {
         if self.sets.is_empty() || self.sets.len() > 20 {
             return Err(RangeError::new("sets", "must hold 1 to 20 sets"));
         }
+        self.relation.map_or(Ok(()), Relation::validate)?;
         self.sets.iter().enumerate().try_for_each(|(i, set)| set.validate(|field| format!("sets[{i}].{field}")))
     }
 }

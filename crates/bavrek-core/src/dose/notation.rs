@@ -3,7 +3,7 @@
 //! The reader takes what trainers write: `x` and `×`, `-` and `–`, clauses in any order. What is not stated stays unstated;
 //! whoever reads a line decides what is usual.
 
-use super::{Part, Prescription, SetKind, SetPlan, Tempo};
+use super::{Part, Prescription, Relation, SetKind, SetPlan, Tempo};
 use crate::ranges::RangeError;
 
 /// Longest line that is read, characters.
@@ -22,6 +22,8 @@ pub struct Written {
     pub last_rir: Option<u8>,
     /// Rest after each set, s.
     pub rest_s: Option<u16>,
+    /// What the load is compared with.
+    pub relation: Option<Relation>,
     /// Whether it is said of one side at a time.
     pub a_side: bool,
 }
@@ -59,7 +61,7 @@ impl Written {
         open.extend(self.tempo.is_none().then_some("tempo"));
         open.extend(self.rest_s.is_none().then_some("rest"));
         open.extend((counted && self.rir.is_none()).then_some("reserve"));
-        open.push("load");
+        open.extend(self.relation.is_none().then_some("load"));
         open
     }
 
@@ -94,7 +96,7 @@ impl Written {
                 rest_s: self.rest_s.unwrap_or(usual.rest_s),
             }
         };
-        Prescription { sets: self.works.iter().enumerate().map(set).collect() }
+        Prescription { sets: self.works.iter().enumerate().map(set).collect(), relation: self.relation }
     }
 }
 
@@ -116,11 +118,16 @@ pub fn read(text: &str) -> Result<Written, RangeError> {
         return Err(refusal(format!("may have at most {LONGEST_LINE} characters")));
     }
     let tidy = text.to_lowercase().replace(['×', '*'], "x").replace(['–', '−', '‑'], "-");
-    let tidy = tidy.replace('@', ", @");
+    let mut tidy = tidy.replace('@', ", @");
+    // A share of the maximum stands by itself, with a comma before it or without.
+    if let Some(at) = tidy.find('%').and_then(|share| tidy[..share].rfind(" at ")) {
+        tidy.insert(at, ',');
+    }
     let mut clauses = tidy.split(',').map(str::trim).filter(|c| !c.is_empty());
     let head = clauses.next().ok_or_else(|| refusal("write a dose such as \"3 x 8-12, 2 in reserve\"".into()))?;
     let a_side = ["a side", "each side", "per side"].iter().any(|words| tidy.contains(words));
-    let mut written = Written { works: amounts(head)?, tempo: None, rir: None, last_rir: None, rest_s: None, a_side };
+    let mut written =
+        Written { works: amounts(head)?, tempo: None, rir: None, last_rir: None, rest_s: None, relation: None, a_side };
     for clause in clauses {
         written.clause(clause)?;
     }
@@ -134,6 +141,11 @@ pub fn read(text: &str) -> Result<Written, RangeError> {
 impl Written {
     fn clause(&mut self, clause: &str) -> Result<(), RangeError> {
         let unread = || refusal(format!("cannot read {clause:?}"));
+        let bare = clause.trim_start_matches('@').trim();
+        if let Some(relation) = Relation::read(bare.strip_prefix("at ").unwrap_or(bare)) {
+            self.relation = Some(relation.map_err(|e| refusal(e.message))?);
+            return Ok(());
+        }
         if let Some(tempo) = clause.strip_prefix('@') {
             self.tempo = Some(tempo.trim().parse().map_err(|e: RangeError| refusal(e.message))?);
             return Ok(());
@@ -278,6 +290,7 @@ fn line(dose: &Prescription, one_side: bool, said: Said) -> String {
     let last = counted.last().and_then(|s| s.rir).filter(|r| first.rir.is_some_and(|f| f != *r));
     clauses.extend(last.map(|rir| format!("last {}", in_reserve(rir))));
     clauses.extend(extension.map(|_| "then max".to_owned()));
+    clauses.extend(dose.relation.map(Relation::text));
     clauses.extend(said.rest.then(|| format!("rest {} s", first.rest_s)));
     clauses.join(", ")
 }

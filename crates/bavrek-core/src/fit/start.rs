@@ -1,5 +1,6 @@
 //! Where to start: the load for the wanted repetitions, from the best evidence there is, on a step that exists.
 
+use super::related::{self, Related};
 use crate::anatomy::vocabulary;
 use crate::holds::HOLD_SD;
 use crate::ladder::Ladder;
@@ -52,6 +53,8 @@ pub struct Start {
     pub feeler: Option<usize>,
     /// Whether sets of the pattern disagree, so that the start is kept low.
     pub torn: bool,
+    /// What became of a load that is asked as a share of the maximum.
+    pub related: Option<Related>,
 }
 
 vocabulary!(
@@ -115,6 +118,11 @@ impl Start {
     /// The same where strength is as much more or less, in logs, than it is thought to be.
     pub(super) fn reps_if(&self, more: f64, load: f64) -> f64 {
         expected_reps(self.reference + more, load, self.effort())
+    }
+
+    /// Load that can be lifted once at the usual tempo, kg, as it is expected.
+    pub(super) fn maximum(&self) -> f64 {
+        movement_load(self.reference, 1.0, Effort { reserve: 0.0, slow: 1.0, ..self.effort() })
     }
 
     const fn effort(&self) -> Effort {
@@ -305,7 +313,7 @@ pub(super) fn find(
     let gap = finder.load(step) / finder.load(cautious);
     let lightest = finder.eligible.first().map_or(0.0, |i| finder.load(*i));
     let [low, high] = bounds(Kilograms(finder.expected), told_sd(predicted.sd));
-    Start {
+    let start = Start {
         step,
         reference: predicted.mean,
         sd: predicted.sd,
@@ -320,6 +328,11 @@ pub(super) fn find(
         reps: finder.reps(step),
         feeler: (gap > FELT_OUT && predicted.sd > FELT_OUT_SD).then_some(cautious),
         torn,
+        related: None,
+    };
+    match intent.relation().filter(|_| movement.style != Style::Hold && !movement.rig.is_resisted()) {
+        Some(asked) => related::relate(asked, start, (ladder, movement), intent.reps),
+        None => start,
     }
 }
 

@@ -2,6 +2,7 @@
 
 use super::case::Case;
 use super::joints::{Bearing, bearing, is_steep_for};
+use super::related::{Met, Related};
 use super::start::{Basis, FEELER_REPS, FEELER_RESERVE, Start, target_reps};
 use crate::anatomy::Pattern;
 use crate::dose::{Part, SetPlan};
@@ -12,6 +13,7 @@ use crate::movement::{Movement, Style};
 use crate::person::{Limit, Person};
 use crate::plan::{Intent, Sides};
 use crate::reference::stretch_tag;
+use crate::units::Kilograms;
 
 /// Steadiness below which failure is one of balance. Assumed; rings lie below it.
 const STEADY: f64 = 0.7;
@@ -136,6 +138,13 @@ pub(super) fn reasons(case: &Case<'_>) -> Vec<String> {
         _ if start.basis == Basis::Resisted => vec![resisted(intent)],
         _ => load(case),
     };
+    reasons.extend(intent.relation().filter(|_| start.related.is_none()).map(|asked| {
+        let what = if movement.style == Style::Hold { "held" } else { "resisted" };
+        format!(
+            "{} of the maximum was asked: nobody can state one of what is {what}, so it does not count here",
+            asked.share_text()
+        )
+    }));
     if !matches!(start.basis, Basis::ThisExercise | Basis::Resisted) && movement.style != Style::Hold {
         let above = ladder.steps.get(start.step + 1);
         reasons.push(above.map_or_else(
@@ -212,6 +221,7 @@ fn load(case: &Case<'_>) -> Vec<String> {
     } else {
         format!("on a step that exists: {expected} expected with {} in reserve", intent.reserve())
     });
+    reasons.extend(start.related.map(|related| share(&related, case)));
     if start.torn {
         reasons.push("sets disagree: the start is a whole uncertainty lower until more are logged".into());
     }
@@ -222,6 +232,28 @@ fn load(case: &Case<'_>) -> Vec<String> {
         ));
     }
     reasons
+}
+
+/// What a share of the maximum came to, and what became of it.
+fn share(related: &Related, case: &Case<'_>) -> String {
+    let Case { intent, ladder, start, .. } = *case;
+    let [least, most] = related.wanted.map(Kilograms::two_figures);
+    let wanted = if (least.value() - most.value()).abs() < 0.05 {
+        format!("{least:.1}")
+    } else {
+        format!("{least:.1} to {most:.1}")
+    };
+    let (asked, maximum) = (related.asked.share_text(), related.maximum.two_figures());
+    let step = ladder.steps[start.step].effective_kg;
+    let but = match related.met {
+        Met::Nearest => format!("this step is {step:.1}"),
+        Met::TooHeavy => format!("{} reps cannot be done on that, so the step is the one for the reps", intent.reps[0]),
+        Met::Unknown => {
+            "no set of it is logged yet, so it begins no heavier than the estimate for the reps allows".to_owned()
+        }
+        Met::NothingSoLight => "even the lightest step here is heavier".to_owned(),
+    };
+    format!("{asked} of a maximum of about {maximum:.1} is {wanted}: {but}")
 }
 
 /// The mixed set that is asked, where the movement is one of repetitions.

@@ -9,6 +9,7 @@ mod elsewhere;
 mod grown;
 mod kept;
 mod refusal;
+mod related;
 mod sessions;
 mod watched;
 
@@ -127,7 +128,8 @@ impl<'a> Caller<'a> {
         let since = |day: &NaiveDate| *day > last.date && *day < self.question.today;
         let days: BTreeSet<NaiveDate> = self.question.missed.iter().copied().filter(since).collect();
         let told: Vec<String> = days.iter().map(|d| d.format("%a %-d %b").to_string()).collect();
-        (told.len() >= MISSED_IN_A_ROW && self.far_off(last).is_none()).then(|| {
+        let far_off = self.question.intent.relation().is_none() && self.far_off(last).is_some();
+        (told.len() >= MISSED_IN_A_ROW && !far_off).then(|| {
             format!("but {} workouts in a row were missed ({}): the same once more first", told.len(), told.join(", "))
         })
     }
@@ -143,6 +145,13 @@ impl<'a> Caller<'a> {
 
     /// What the repetitions say.
     fn counted(&self, last: &Session<'_>) -> Call {
+        if let Some(asked) = self.question.intent.relation() {
+            return self.by_maximum(last, asked);
+        }
+        self.by_repetitions(last)
+    }
+
+    fn by_repetitions(&self, last: &Session<'_>) -> Call {
         self.far_off(last)
             .or_else(|| self.restored(last))
             .or_else(|| self.upwards(last))

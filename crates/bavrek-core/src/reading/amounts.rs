@@ -4,8 +4,8 @@ use std::sync::LazyLock;
 
 use regex::{Captures, Regex};
 
-use crate::dose::PerHand;
 use crate::dose::notation::{self, Written};
+use crate::dose::{PerHand, Relation};
 use crate::units::{MassUnit, trim_number};
 
 /// A load as it was written.
@@ -392,6 +392,12 @@ impl Amounts {
         self.sets.is_some() || self.work.is_some()
     }
 
+    /// The load as a share of the maximum, where it can be asked so.
+    fn relation(&self) -> Option<Relation> {
+        let Some(WrittenLoad::OfMaximum(percent)) = self.load else { return None };
+        Relation::of_maximum([percent; 2]).ok()
+    }
+
     /// The dose; none where the sets or what is done in them are not stated. What cannot be is told among the remarks.
     pub(super) fn dose(&mut self) -> Option<Written> {
         let head = match (&self.work, self.sets) {
@@ -414,6 +420,7 @@ impl Amounts {
         clauses.extend(self.rir.map(|r| if r == 0 { "to failure".to_owned() } else { format!("{r} in reserve") }));
         clauses.extend(self.last_to_failure.then(|| "last to failure".to_owned()));
         clauses.extend(self.lowering_only.then(|| "lowering only".to_owned()));
+        clauses.extend(self.relation().map(Relation::text));
         clauses.extend(self.rest_s.map(|s| format!("rest {s} s")));
         match notation::read(&clauses.join(", ")) {
             Ok(dose) => Some(dose),

@@ -61,7 +61,7 @@ impl Choice<'_> {
         while let Some(first) = all.first().filter(|_| all.len() < sets).cloned() {
             all.insert(0, first);
         }
-        Prescription { sets: all }
+        self.candidate.prescription.with_sets(all)
     }
 
     /// Whether all its sets are alike, so that there may be more or fewer.
@@ -239,8 +239,7 @@ fn choice<'a>(
 ) -> Choice<'a> {
     let dose = &candidate.prescription;
     let movement = candidate.movement;
-    let one =
-        Prescription { sets: dose.sets.iter().filter(|s| s.kind != SetKind::Extension).take(1).cloned().collect() };
+    let one = dose.with_sets(dose.sets.iter().filter(|s| s.kind != SetKind::Extension).take(1).cloned().collect());
     let mut volume = Volume::default();
     volume.plan(movement, &one);
     let gives = volume.regions().iter().map(|(r, s)| (*r, s.direct, s.total())).collect();

@@ -69,8 +69,8 @@ fn a_movement_of_another_style_answers_a_mixed_set_in_its_own(
     #[case] reps: Option<[u16; 2]>,
 ) {
     let set = SetPlan { kind: SetKind::Mixed, reps: None, ..SetPlan::straight([8, 12], Some(1), Tempo::USUAL, 90) };
-    let dosed = Intent::usual_dose().dosed(Prescription { sets: vec![set] });
+    let dosed = Intent::usual_dose().dosed(Prescription::of(vec![set]));
     let set = dosed.prescription_for(style).sets.remove(0);
     assert_eq!((set.kind, set.seconds, set.reps), (kind, seconds, reps));
-    assert!(Prescription { sets: vec![set] }.validate().is_ok());
+    assert!(Prescription::of(vec![set]).validate().is_ok());
 }

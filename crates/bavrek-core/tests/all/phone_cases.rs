@@ -25,7 +25,7 @@ fn station(draw: &mut ChaCha8Rng, key: u8) -> Station<u8> {
     }
     let first = if draw.random_bool(0.5) { Side::Left } else { Side::Right };
     let one_sided = draw.random_bool(0.4);
-    Station { key, dose: Prescription { sets }, one_sided, first, set_up: Seconds(20.0), change: Seconds(8.0) }
+    Station { key, dose: Prescription::of(sets), one_sided, first, set_up: Seconds(20.0), change: Seconds(8.0) }
 }
 
 fn blocks(draw: &mut ChaCha8Rng) -> Vec<Block<u8>> {

@@ -1,7 +1,7 @@
 //! `dose`: a dose written in one line, read with its gaps.
 
 use bavrek_core::dose::notation::{self, Usual, Written};
-use bavrek_core::dose::{Part, SetKind, Tempo};
+use bavrek_core::dose::{Part, Relation, SetKind, Tempo};
 use schemars::JsonSchema;
 use serde::{Deserialize, Serialize};
 
@@ -27,6 +27,9 @@ pub struct DoseAnswer {
 #[derive(Debug, Clone, Serialize, JsonSchema)]
 pub(super) struct StatedPrescription {
     sets: Vec<StatedSet>,
+    /// What the load is compared with.
+    #[serde(skip_serializing_if = "Option::is_none")]
+    relation: Option<Relation>,
 }
 
 #[derive(Debug, Clone, Serialize, JsonSchema)]
@@ -78,5 +81,5 @@ pub(super) fn stated(written: &Written) -> StatedPrescription {
             rest_s: written.rest_s,
         }
     });
-    StatedPrescription { sets: sets.collect() }
+    StatedPrescription { sets: sets.collect(), relation: written.relation }
 }

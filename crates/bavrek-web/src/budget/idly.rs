@@ -6,10 +6,6 @@ use tokio::sync::oneshot;
 
 use crate::error::WebError;
 
-/// The lowest priority there is: the processor is had while nothing else wants it.
-#[cfg(target_os = "linux")]
-const LOWEST: i32 = 19;
-
 /// Computes something on a thread of its own, behind everything else that wants the processor. The thread ends with the work: what it
 /// took of memory is given back, where a thread that waits for its next work would keep it. What panics has failed.
 pub(crate) async fn idly<T: Send + 'static>(work: impl FnOnce() -> T + Send + 'static) -> Result<T, WebError> {
@@ -26,14 +22,19 @@ pub(crate) async fn idly<T: Send + 'static>(work: impl FnOnce() -> T + Send + 's
     told.await.map_err(|_| WebError::Failed)
 }
 
+/// Gives this thread the processor only while nothing else wants it: whatever else wakes takes it at once, where the lowest priority
+/// among equals would finish its turn of some milliseconds first.
 #[cfg(target_os = "linux")]
 fn step_back() {
-    use rustix::process::setpriority_process;
-    use rustix::thread::gettid;
+    use thread_priority::{
+        NormalThreadSchedulePolicy::Idle, ThreadPriority, ThreadSchedulePolicy, set_thread_priority_and_policy,
+        thread_native_id,
+    };
 
-    // Linux keeps a priority for each thread. Where it may not be changed the work goes on as it is.
-    if let Err(error) = setpriority_process(Some(gettid()), LOWEST) {
-        tracing::warn!(%error, "what nobody waits for runs beside what is waited for");
+    // Where it may not be changed the work goes on as it is.
+    let idle = ThreadSchedulePolicy::Normal(Idle);
+    if let Err(error) = set_thread_priority_and_policy(thread_native_id(), ThreadPriority::Min, idle) {
+        tracing::warn!(?error, "what nobody waits for runs beside what is waited for");
     }
 }
 
@@ -55,12 +56,11 @@ mod tests {
     #[cfg(target_os = "linux")]
     #[tokio::test]
     async fn it_stands_behind_all_else_and_leaves_other_threads_as_they_were() {
-        use rustix::process::getpriority_process;
-        use rustix::thread::gettid;
+        use thread_priority::NormalThreadSchedulePolicy::{Idle, Other};
+        use thread_priority::{ThreadSchedulePolicy, thread_schedule_policy};
 
-        let own = || getpriority_process(Some(gettid())).ok();
-        let before = own();
-        assert_eq!(idly(own).await.ok(), Some(Some(LOWEST)));
-        assert_eq!(own(), before);
+        let own = || thread_schedule_policy().ok();
+        assert_eq!(idly(own).await.ok(), Some(Some(ThreadSchedulePolicy::Normal(Idle))));
+        assert_eq!(own(), Some(ThreadSchedulePolicy::Normal(Other)));
     }
 }

@@ -4,7 +4,7 @@ use std::collections::BTreeMap;
 
 use bavrek_core::dose::notation::{self, Usual};
 use bavrek_core::dose::{Prescription, Tempo};
-use bavrek_core::fit::{Candidate, Miss, ruled_out, ruled_out_anywhere};
+use bavrek_core::fit::{Candidate, Met, Miss, ruled_out, ruled_out_anywhere};
 use bavrek_core::ladder::{Ladder, LadderStep};
 use bavrek_core::movement::Style;
 use bavrek_core::plan::{Intent, usual_rest};
@@ -34,7 +34,9 @@ pub(super) fn read(line: &str) -> Result<Prescription, RangeError> {
 pub(super) fn doubt(candidate: &Candidate<'_>, intent: &Intent) -> Option<String> {
     let zone = intent.counted().reps;
     let miss = candidate.start.misses(zone)?;
+    let by_share = candidate.start.related.is_some_and(|related| related.met == Met::Nearest);
     let why = match candidate.neighbour_misses(zone) {
+        _ if by_share => ": as its share of the maximum asks",
         _ if candidate.is_at_its_end(miss) => ": no step here suits the dose",
         Some(Miss::TooLight) => ", and the next step down too light",
         Some(Miss::TooHeavy) => ", and the next step up too heavy",

@@ -81,7 +81,7 @@ struct SchoolView {
 fn sets_text(sets: &[bavrek_core::dose::SetPlan]) -> String {
     let alike = sets.windows(2).all(|w| (w[0].kind, w[0].reps, w[0].tempo) == (w[1].kind, w[1].reps, w[1].tempo));
     if alike {
-        return Prescription { sets: sets.to_vec() }.text();
+        return Prescription::of(sets.to_vec()).text();
     }
     let one = |set: &bavrek_core::dose::SetPlan| match set.kind {
         bavrek_core::dose::SetKind::Extension => "at once an easier one to its end".to_owned(),

@@ -60,7 +60,7 @@ struct Page {
 /// The lines of a school's sets: one for each run of sets that are alike.
 fn lines_of(sets: &[SetPlan]) -> String {
     let runs = sets.chunk_by(|a, b| a == b);
-    runs.map(|run| Prescription { sets: run.to_vec() }.text()).collect::<Vec<_>>().join("\n")
+    runs.map(|run| Prescription::of(run.to_vec()).text()).collect::<Vec<_>>().join("\n")
 }
 
 /// Sets written a line for each run. The error names the line.
