@@ -31,7 +31,7 @@ pub enum Met {
     TooHeavy,
     /// Not before a set of the movement is logged: the step is no heavier than the estimate allows.
     Unknown,
-    /// Not: even the lightest step is heavier.
+    /// Not: even the lightest step is heavier. That is the step.
     NothingSoLight,
 }
 
@@ -49,9 +49,10 @@ pub(crate) fn nearest(ladder: &Ladder, among: &[usize], [least, most]: [f64; 2])
 pub(super) fn relate(asked: Relation, start: Start, (ladder, movement): (&Ladder, &Movement), zone: [u16; 2]) -> Start {
     let maximum = start.maximum();
     let wanted = asked.shares().map(|share| share * maximum);
-    let found = nearest(ladder, &eligible(ladder, movement), wanted);
+    let among = eligible(ladder, movement);
+    let found = nearest(ladder, &among, wanted);
     let (step, met) = match found.map(|step| start.on(step, ladder)) {
-        None => (start, Met::NothingSoLight),
+        None => (start.on(among.first().copied().unwrap_or(start.step), ladder), Met::NothingSoLight),
         Some(there) if start.basis != Basis::ThisExercise && there.step > start.step => (start, Met::Unknown),
         Some(there) if there.reps + there.reserve < f64::from(zone[0]) => (start, Met::TooHeavy),
         Some(there) => (there, Met::Nearest),

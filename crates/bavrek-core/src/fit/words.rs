@@ -207,6 +207,10 @@ fn load(case: &Case<'_>) -> Vec<String> {
     let (low, high) = (start.low.two_figures(), start.high.two_figures());
     let mut reasons =
         vec![format!("{low:.1} to {high:.1} likely for {asked} with {} in reserve: {source}", intent.reserve())];
+    // What decides the step comes first.
+    if let Some(related) = start.related {
+        reasons.insert(0, share(&related, case));
+    }
     let expected = start.reps_text();
     reasons.push(if let Some(set) = mixed {
         let step = if start.above_estimate {
@@ -221,7 +225,6 @@ fn load(case: &Case<'_>) -> Vec<String> {
     } else {
         format!("on a step that exists: {expected} expected with {} in reserve", intent.reserve())
     });
-    reasons.extend(start.related.map(|related| share(&related, case)));
     if start.torn {
         reasons.push("sets disagree: the start is a whole uncertainty lower until more are logged".into());
     }

@@ -4,15 +4,16 @@ use std::collections::BTreeMap;
 
 use bavrek_core::dose::notation::{self, Usual};
 use bavrek_core::dose::{Prescription, Tempo};
-use bavrek_core::fit::{Candidate, Met, Miss, ruled_out, ruled_out_anywhere};
+use bavrek_core::fit::{Candidate, Fitter, Met, Miss, Room, ruled_out, ruled_out_anywhere};
 use bavrek_core::ladder::{Ladder, LadderStep};
+use bavrek_core::log::LoggedSet;
 use bavrek_core::movement::Style;
 use bavrek_core::plan::{Intent, usual_rest};
 use bavrek_core::ranges::RangeError;
 use bavrek_store::boards::LaidFit;
 use bavrek_store::fits::{self, Fit, NewFit};
 use bavrek_store::health::PlanChange;
-use bavrek_store::{TrainerId, kit, places};
+use bavrek_store::{TrainerId, kit, log, places};
 use uuid::Uuid;
 
 use super::scene::Scene;
@@ -57,7 +58,8 @@ pub(super) fn in_force(app: &App, fit: &Fit, intent: &Intent) -> Intent {
     if same { intent.clone() } else { intent.clone().dosed(dose) }
 }
 
-/// Gives the fits in force the dose of an intent where it changed; returns them.
+/// Gives the fits in force the dose of an intent where it changed, and another step where that is asked as another share of the maximum;
+/// returns them.
 pub(super) async fn redose(
     app: &App,
     trainer: TrainerId,
@@ -71,10 +73,33 @@ pub(super) async fn redose(
             recut(app, trainer, fit, now).await?;
         }
     }
+    if now.relation().is_some() && before.is_none_or(|b| b.relation() != now.relation()) {
+        for fit in &mut fits {
+            restep(app, trainer, fit, now).await?;
+        }
+    }
     if cut || before.is_none_or(|b| b.prescription() != now.prescription()) {
         give(app, trainer, (&fits, change), now, None).await?;
     }
     Ok(fits)
+}
+
+/// The step of a fit that its line asks as a share of the maximum, or what stands in for it where that cannot be had there. What is held
+/// or resisted stays as it is.
+async fn restep(app: &App, trainer: TrainerId, fit: &mut Fit, intent: &Intent) -> Result<(), WebError> {
+    let place = places::one(&app.pool, trainer, fit.place_id).await?;
+    let (who, place) = tokio::try_join!(Who::load(app, trainer, place.client_id), async {
+        Ok(kit::place(&app.pool, trainer, &place).await?)
+    })?;
+    let log = log::of_client(&app.pool, trainer, who.client.id, who.today).await?;
+    let history: Vec<LoggedSet> = log.into_iter().map(|record| record.set).collect();
+    let Some(movement) = app.catalogue.movement(&fit.exercise) else { return Ok(()) };
+    let room = Room::plain(&who.person, &place.kit);
+    let found = Fitter::new(&app.catalogue, room, &history, Some(who.today)).alone(movement, intent);
+    if let Some(found) = found.filter(|c| c.start.related.is_some()) {
+        fit.step = found.step().clone();
+    }
+    Ok(())
 }
 
 /// The step of a fit in the part of the range that its line now goes through: the same weights, bands and set-up. It stays as
