@@ -300,6 +300,20 @@ test("what is wrong with a set is said before it is kept", () => {
     assert.match(wrongIn({ ...fresh(), ...tapped }, turnNow, stop), says);
 });
 
+test("a set on another step is shown on it, and what was chosen here is on top of that", () => {
+  const p = pack();
+  const turn = { ...p.turns[0], rung: 1 };
+  const choice = p.stations.find((s) => s.slot === turn.slot).choices[0];
+  choice.steps = ["8 kg", "10 kg", "12 kg", "14 kg"].map((load) => [load, `pair of ${load}`]);
+  choice.at = 1;
+  const local = (rungs) => ({ rungs, heeded: "", rested: "" });
+  const shown = (rungs) => see(p, standing(p, []), turn, { local: local(rungs), sparing: "" }).load;
+  const key = `${turn.slot}/${choice.exercise}`;
+  assert.equal(shown({}), "12 kg");
+  assert.equal(shown({ [key]: -1 }), "10 kg");
+  assert.equal(shown({ [key]: 7 }), "12 kg", "what is not there is not shown");
+});
+
 test("a change within a set goes with it, where it lies within the set", () => {
   const tapped = { ...fresh(), reps: "12", changedTo: "lighter", changedAfter: "5" };
   assert.deepEqual(fieldsOf(tapped, asks).slice(-2), [

@@ -39,7 +39,7 @@ export function see(pack, stands, turn, { local, sparing }) {
   base.summary = summary(stands, turns, marks);
   if (!turn) return base;
   const { station, at, choice } = choiceOf(pack, stands.swaps, turn.slot);
-  const rung = rungOf(local, turn.slot, choice);
+  const rung = rungOf(local, turn, choice);
   const [load, label] = choice.steps[choice.at + rung];
   const first = !stands.done.some((d) => d.slot === turn.slot);
   const nextTurn = after(pack, stands, turn);
@@ -151,7 +151,9 @@ function summary(stands, turns, marks) {
   return lines;
 }
 
-function rungOf(local, slot, choice) {
-  const rung = local.rungs[`${slot}/${choice.exercise}`] ?? 0;
-  return choice.at + rung in choice.steps ? rung : 0;
+// The step of a turn: its own, and what was chosen on this screen on top of that. A pack of before knows of one step alone.
+function rungOf(local, turn, choice) {
+  const own = turn.rung ?? 0;
+  const rung = own + (local.rungs[`${turn.slot}/${choice.exercise}`] ?? 0);
+  return choice.at + rung in choice.steps ? rung : own;
 }

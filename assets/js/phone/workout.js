@@ -370,7 +370,8 @@ export function workout() {
       const { advice, turn, choice, rung } = this.view;
       const by = { lighter: -1, heavier: 1 }[advice.next] ?? 0;
       const to = rung + by;
-      const rungs = choice.at + to in choice.steps ? { [`${turn.slot}/${choice.exercise}`]: to } : {};
+      const rungs =
+        choice.at + to in choice.steps ? { [`${turn.slot}/${choice.exercise}`]: to - (turn.rung ?? 0) } : {};
       this.remember({ heeded: advice.about, rungs: { ...this.local.rungs, ...rungs } });
       this.draw();
     },
@@ -381,7 +382,8 @@ export function workout() {
     step(by) {
       const { turn, choice, rung } = this.view;
       if (!(choice.at + rung + by in choice.steps)) return;
-      this.remember({ rungs: { ...this.local.rungs, [`${turn.slot}/${choice.exercise}`]: rung + by } });
+      const rungs = { [`${turn.slot}/${choice.exercise}`]: rung + by - (turn.rung ?? 0) };
+      this.remember({ rungs: { ...this.local.rungs, ...rungs } });
       this.draw();
     },
     async skip(reason = this.reason) {

@@ -343,6 +343,7 @@ pub fn light_dose(dose: &Prescription) -> Prescription {
     sets.truncate(sets.len().div_ceil(2));
     for set in &mut sets {
         set.total = set.total.map(|total| total.div_ceil(2));
+        set.step = set.step.min(0);
         if !set.kind.is_timed() {
             set.rir = Some(set.rir.unwrap_or(0).saturating_add(LIGHT_RESERVE).min(MOST_RESERVE));
         }

@@ -270,7 +270,7 @@ pub fn taken_over(dose: &Prescription, experience: Experience) -> Option<Prescri
 /// One set more for the focus, one fewer for what is only kept; only where all sets are alike, since a ladder of sets is
 /// one thing.
 fn number(aim: Aim, sets: &mut Vec<SetPlan>, why: &mut Vec<String>) {
-    let shape = |s: &SetPlan| (s.kind, s.reps, s.seconds, s.tempo);
+    let shape = |s: &SetPlan| (s.kind, s.reps, s.seconds, s.tempo, s.step);
     if !sets.windows(2).all(|pair| shape(&pair[0]) == shape(&pair[1])) {
         return;
     }

@@ -168,7 +168,7 @@ impl<K: Copy + PartialEq> Script<K> {
                 side,
                 work: work.clone(),
                 rest_before,
-                change_over: self.change(station, nth),
+                change_over: self.change(station, (round, nth)),
             });
         }
     }
@@ -205,11 +205,12 @@ impl<K: Copy + PartialEq> Script<K> {
         Seconds((f64::from(main.work.rest_s) - filled).max(A_BREATH))
     }
 
-    fn change(&self, station: &Station<K>, nth: usize) -> Seconds {
+    fn change(&self, station: &Station<K>, (round, nth): (usize, usize)) -> Seconds {
         if self.turns.iter().all(|turn| turn.key != station.key) {
             return station.set_up;
         }
-        let moves = nth > 0 || self.turns.last().is_some_and(|last| last.key != station.key);
+        let other_step = |last: &Turn<K>| station.work(round).is_some_and(|work| work.step != last.work.step);
+        let moves = nth > 0 || self.turns.last().is_some_and(|last| last.key != station.key || other_step(last));
         if moves { station.change } else { Seconds(0.0) }
     }
 

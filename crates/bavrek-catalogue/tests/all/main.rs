@@ -43,6 +43,7 @@ mod set_ups;
 mod spare;
 mod spot;
 mod starts;
+mod stepped;
 mod tired;
 mod volume;
 mod week;

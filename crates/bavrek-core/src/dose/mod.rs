@@ -115,9 +115,12 @@ pub struct SetPlan {
     pub parts: Vec<Part>,
     /// Tempo.
     pub tempo: Tempo,
-    /// Load as stamped.
+    /// Load as stamped; none where the set is done on another step than the line's own.
     #[serde(default, skip_serializing_if = "Option::is_none")]
     pub load: Option<StampedLoad>,
+    /// How many steps above the line's own it is done on; below it where negative.
+    #[serde(default, skip_serializing_if = "is_zero")]
+    pub step: i8,
     /// Repetitions in reserve at which to stop.
     #[serde(default, skip_serializing_if = "Option::is_none")]
     pub rir: Option<u8>,
@@ -126,6 +129,14 @@ pub struct SetPlan {
     /// Rest after it, s.
     pub rest_s: u16,
 }
+
+#[expect(clippy::trivially_copy_pass_by_ref, reason = "serde asks so")]
+const fn is_zero(steps: &i8) -> bool {
+    *steps == 0
+}
+
+/// Most steps by which a set can lie off its line's own.
+pub const MOST_STEPS: i8 = 5;
 
 /// Repetitions taken for a set of as many as possible, and of one of those in which a total is done: nobody knows before.
 /// Assumed.
@@ -154,10 +165,17 @@ impl SetPlan {
             parts: Vec::new(),
             tempo,
             load: None,
+            step: 0,
             rir,
             kind: SetKind::Straight,
             rest_s,
         }
+    }
+
+    /// The same on what its line is done with, or on nothing that is stated where it is done on another step.
+    #[must_use]
+    pub fn on(&self, load: Option<StampedLoad>) -> Self {
+        Self { load: load.filter(|_| self.step == 0), ..self.clone() }
     }
 
     /// Parts of a mixed set: those stated, or the usual ones.
@@ -235,6 +253,9 @@ impl SetPlan {
             };
             return Err(RangeError::new(path(field), words));
         }
+        if self.step.unsigned_abs() > MOST_STEPS.unsigned_abs() {
+            return Err(RangeError::new(path("step"), format!("must be -{MOST_STEPS} to {MOST_STEPS}")));
+        }
         if self.rir.is_some_and(|r| r > 6) {
             return Err(RangeError::new(path("rir"), "must be 0 to 6"));
         }
@@ -277,7 +298,7 @@ impl Prescription {
     /// The same sets on a load, or on none: what is asked, whatever it is done with.
     #[must_use]
     pub fn loaded(&self, load: Option<StampedLoad>) -> Self {
-        self.with_sets(self.sets.iter().map(|set| SetPlan { load, ..set.clone() }).collect())
+        self.with_sets(self.sets.iter().map(|set| set.on(load)).collect())
     }
 
     /// Fewest and most repetitions that its sets ask for; none where none is counted in repetitions.

@@ -3,7 +3,7 @@
 //! The reader takes what trainers write: `x` and `×`, `-` and `–`, clauses in any order. What is not stated stays unstated;
 //! whoever reads a line decides what is usual.
 
-use super::{Part, Prescription, Relation, SetKind, SetPlan, Tempo};
+use super::{MOST_STEPS, Part, Prescription, Relation, SetKind, SetPlan, Tempo};
 use crate::ranges::RangeError;
 
 /// Longest line that is read, characters.
@@ -24,8 +24,79 @@ pub struct Written {
     pub rest_s: Option<u16>,
     /// What the load is compared with.
     pub relation: Option<Relation>,
+    /// How the sets lie to the line's own step.
+    steps: Steps,
     /// Whether it is said of one side at a time.
     pub a_side: bool,
+}
+
+/// How the sets of a line lie to its own step, extensions aside.
+#[derive(Debug, Clone, PartialEq, Default)]
+enum Steps {
+    /// All on it.
+    #[default]
+    None,
+    /// Each so much above the one before; below where negative.
+    Each(i8),
+    /// The last one alone.
+    Last(i8),
+    /// One by one.
+    List(Vec<i8>),
+}
+
+impl Steps {
+    /// Of a set among so many.
+    fn of(&self, set: usize, count: usize) -> i8 {
+        let nth = i8::try_from(set).unwrap_or(i8::MAX);
+        match self {
+            Self::None => 0,
+            Self::Each(by) => by.saturating_mul(nth),
+            Self::Last(by) if set + 1 == count => *by,
+            Self::Last(_) => 0,
+            Self::List(all) => all.get(set).copied().unwrap_or(0),
+        }
+    }
+
+    /// The shortest that says so.
+    fn from_list(all: &[i8]) -> Self {
+        let count = all.len();
+        let said = |steps: &Self| (0..count).all(|i| steps.of(i, count) == all[i]);
+        let by = all.last().copied().unwrap_or(0);
+        [Self::None, Self::Each(1), Self::Each(-1), Self::Last(by)]
+            .into_iter()
+            .find(said)
+            .unwrap_or_else(|| Self::List(all.to_vec()))
+    }
+
+    fn text(&self) -> Option<String> {
+        Some(match self {
+            Self::None => return None,
+            Self::Each(by) => format!("each {}", steps_text(*by)),
+            Self::Last(by) => format!("last {}", steps_text(*by)),
+            Self::List(all) => format!("steps {}", all.iter().map(i8::to_string).collect::<Vec<_>>().join("/")),
+        })
+    }
+}
+
+/// `a step up`, `2 steps down`.
+fn steps_text(by: i8) -> String {
+    let way = if by < 0 { "down" } else { "up" };
+    if by.unsigned_abs() == 1 { format!("a step {way}") } else { format!("{} steps {way}", by.unsigned_abs()) }
+}
+
+/// Reads `a step up`, `2 steps down`.
+fn read_steps(words: &[&str]) -> Option<i8> {
+    let (count, way) = match words {
+        ["a" | "one" | "1", "step", way] => (1, way),
+        ["two", "steps", way] => (2, way),
+        [n, "steps", way] => (n.parse::<i8>().ok().filter(|n| (1..=MOST_STEPS).contains(n))?, way),
+        _ => return None,
+    };
+    match *way {
+        "up" | "heavier" => Some(count),
+        "down" | "lighter" => Some(-count),
+        _ => None,
+    }
 }
 
 /// Stands in for gaps where only what was stated matters.
@@ -51,6 +122,8 @@ struct Amount {
     total: Option<u16>,
     max: bool,
     parts: Vec<Part>,
+    /// Of an extension: how many steps above the set before it.
+    step: i8,
 }
 
 impl Written {
@@ -74,6 +147,14 @@ impl Written {
     /// The dose, with its gaps filled by what is usual.
     pub fn filled(&self, usual: Usual) -> Prescription {
         let last = self.works.len().saturating_sub(1);
+        let counted = self.works.iter().filter(|w| !w.is_after()).count();
+        let step = |i: usize, work: &Amount| {
+            if work.is_after() {
+                self.steps.of(counted.saturating_sub(1), counted).saturating_add(work.step)
+            } else {
+                self.steps.of(i, counted)
+            }
+        };
         let set = |(i, work): (usize, &Amount)| {
             let kind = work.kind.unwrap_or(SetKind::Straight);
             let own = if i == last { self.last_rir.or(self.rir) } else { self.rir };
@@ -91,6 +172,7 @@ impl Written {
                 parts: work.parts.clone(),
                 tempo: self.tempo.unwrap_or(usual.tempo),
                 load: None,
+                step: step(i, work),
                 rir,
                 kind,
                 rest_s: self.rest_s.unwrap_or(usual.rest_s),
@@ -126,8 +208,16 @@ pub fn read(text: &str) -> Result<Written, RangeError> {
     let mut clauses = tidy.split(',').map(str::trim).filter(|c| !c.is_empty());
     let head = clauses.next().ok_or_else(|| refusal("write a dose such as \"3 x 8-12, 2 in reserve\"".into()))?;
     let a_side = ["a side", "each side", "per side"].iter().any(|words| tidy.contains(words));
-    let mut written =
-        Written { works: amounts(head)?, tempo: None, rir: None, last_rir: None, rest_s: None, relation: None, a_side };
+    let mut written = Written {
+        works: amounts(head)?,
+        tempo: None,
+        rir: None,
+        last_rir: None,
+        rest_s: None,
+        relation: None,
+        steps: Steps::None,
+        a_side,
+    };
     for clause in clauses {
         written.clause(clause)?;
     }
@@ -176,6 +266,21 @@ impl Written {
             ["then", "max"] | ["then", "as", "many", "as", "possible"] => {
                 self.works.push(Amount { kind: Some(SetKind::Extension), max: true, ..Amount::default() });
             }
+            ["then", "max", ref steps @ ..] => {
+                let step = read_steps(steps).ok_or_else(unread)?;
+                self.works.push(Amount { kind: Some(SetKind::Extension), max: true, step, ..Amount::default() });
+            }
+            ["each", ref steps @ ..] if steps.contains(&"step") || steps.contains(&"steps") => {
+                self.steps = Steps::Each(read_steps(steps).ok_or_else(unread)?);
+            }
+            ["last" | "the", ref steps @ ..] if steps.contains(&"step") || steps.contains(&"steps") => {
+                let steps = if steps.first() == Some(&"last") { &steps[1..] } else { steps };
+                self.steps = Steps::Last(read_steps(steps).ok_or_else(unread)?);
+            }
+            ["steps", list] => {
+                let all: Option<Vec<i8>> = list.split('/').map(|n| n.parse().ok()).collect();
+                self.steps = Steps::List(all.ok_or_else(unread)?);
+            }
             ["a" | "each" | "per", "side"] => {}
             _ => return Err(unread()),
         }
@@ -186,6 +291,13 @@ impl Written {
         for work in &mut self.works {
             work.kind = Some(kind);
         }
+    }
+}
+
+impl Amount {
+    /// Whether it was added after the sets that the head of the line counts.
+    fn is_after(&self) -> bool {
+        self.kind == Some(SetKind::Extension) && self.max
     }
 }
 
@@ -289,7 +401,12 @@ fn line(dose: &Prescription, one_side: bool, said: Said) -> String {
     clauses.extend(first.rir.filter(|_| said.reserve && first.kind != SetKind::Amrap).map(in_reserve));
     let last = counted.last().and_then(|s| s.rir).filter(|r| first.rir.is_some_and(|f| f != *r));
     clauses.extend(last.map(|rir| format!("last {}", in_reserve(rir))));
-    clauses.extend(extension.map(|_| "then max".to_owned()));
+    let steps: Vec<i8> = counted.iter().map(|s| s.step).collect();
+    clauses.extend(Steps::from_list(&steps).text());
+    clauses.extend(extension.map(|extension| match extension.step - steps.last().copied().unwrap_or(0) {
+        0 => "then max".to_owned(),
+        by => format!("then max {}", steps_text(by)),
+    }));
     clauses.extend(dose.relation.map(Relation::text));
     clauses.extend(said.rest.then(|| format!("rest {} s", first.rest_s)));
     clauses.join(", ")

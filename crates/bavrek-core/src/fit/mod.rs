@@ -16,6 +16,7 @@ mod question;
 mod refit;
 mod related;
 mod score;
+mod share;
 mod start;
 mod tired;
 mod together;
@@ -34,8 +35,8 @@ pub use leanings::{DISPUTES, Dispute, FlyEnd, Leanings, Squeeze};
 pub use parts::Parts;
 pub use question::{FitQuestion, Room};
 pub use refit::{Because, Known, Refit};
-pub(crate) use related::nearest;
-pub use related::{Met, Related};
+pub(crate) use share::nearest;
+pub use share::{Met, Related};
 pub use start::{Basis, FEELER_REPS, FEELER_RESERVE, Miss, Start};
 pub use tired::{Worked, tired};
 pub use together::{BlockConflict, Repair, block_conflicts, may_replace, repair, shared};
@@ -254,7 +255,8 @@ impl<'a, 'r> Fitter<'a, 'r> {
         exclude::by_person(movement, person)?;
         let ladder = self.ladder(movement, intent);
         exclude::by_kit(&ladder)?;
-        let mut start = start::find(&ladder, movement, person, intent, &self.ledger);
+        let start = start::find(&ladder, movement, person, intent, &self.ledger);
+        let mut start = related::as_asked(start, &ladder, movement, intent);
         match on.and_then(|on| ladder.steps.iter().position(|s| s.label == on.label)) {
             Some(step) => start = start.on(step, &ladder),
             None => exclude::by_reach(&ladder, movement, &start)?,

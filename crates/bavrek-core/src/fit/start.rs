@@ -1,6 +1,6 @@
 //! Where to start: the load for the wanted repetitions, from the best evidence there is, on a step that exists.
 
-use super::related::{self, Related};
+use super::share::Related;
 use crate::anatomy::vocabulary;
 use crate::holds::HOLD_SD;
 use crate::ladder::Ladder;
@@ -313,7 +313,7 @@ pub(super) fn find(
     let gap = finder.load(step) / finder.load(cautious);
     let lightest = finder.eligible.first().map_or(0.0, |i| finder.load(*i));
     let [low, high] = bounds(Kilograms(finder.expected), told_sd(predicted.sd));
-    let start = Start {
+    Start {
         step,
         reference: predicted.mean,
         sd: predicted.sd,
@@ -329,10 +329,6 @@ pub(super) fn find(
         feeler: (gap > FELT_OUT && predicted.sd > FELT_OUT_SD).then_some(cautious),
         torn,
         related: None,
-    };
-    match intent.relation().filter(|_| movement.style != Style::Hold && !movement.rig.is_resisted()) {
-        Some(asked) => related::relate(asked, start, (ladder, movement), intent.reps),
-        None => start,
     }
 }
 

@@ -2,7 +2,7 @@
 
 use super::case::Case;
 use super::joints::{Bearing, bearing, is_steep_for};
-use super::related::{Met, Related};
+use super::share::{Met, Related};
 use super::start::{Basis, FEELER_REPS, FEELER_RESERVE, Start, target_reps};
 use crate::anatomy::Pattern;
 use crate::dose::{Part, SetPlan};

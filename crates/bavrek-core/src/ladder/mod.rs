@@ -23,7 +23,7 @@ pub use missing::{Missing, MissingKind};
 pub use needs::{Need, in_words, lacking, needs};
 pub use room::{Absent, absent};
 pub use rung::Rung;
-pub use step::{LadderStep, beside};
+pub use step::{LadderStep, beside, moved};
 
 use self::rungs::Scope;
 use crate::dose::StampedLoad;

@@ -113,6 +113,20 @@ impl LadderStep {
     }
 }
 
+/// Largest rise from one set to the next within a line, ratio: over a wider gap the next set would be another exercise. Assumed.
+const MOST_RISE_WITHIN: f64 = 1.25;
+
+/// The place that lies so many steps above one, or below it where negative, as sets of one line are moved: with the same things in hand
+/// where that goes on, not over wide gaps upwards, and no farther than there are steps.
+pub fn moved(steps: &[LadderStep], at: usize, by: i8) -> usize {
+    let rises = |from: usize, to: usize| steps[to].effective_kg.value() / steps[from].effective_kg.value();
+    let next = |now: usize| {
+        let [lighter, heavier] = beside(steps, now);
+        if by < 0 { lighter } else { heavier.filter(|up| rises(now, *up) <= MOST_RISE_WITHIN) }
+    };
+    (0..by.unsigned_abs()).fold(at, |now, _| next(now).unwrap_or(now))
+}
+
 /// The places of the steps below and above one to which it can be changed within a set: of the nearest with the same things in hand,
 /// or else the nearest; none where there is none.
 pub fn beside(steps: &[LadderStep], at: usize) -> [Option<usize>; 2] {

@@ -12,7 +12,7 @@ pub fn dose_for(call: CallKind, intent: &Intent, now: &Prescription, step: &Ladd
     let fresh = matches!(call, CallKind::AddLoad | CallKind::Ease);
     let asked = intent.prescription().sets;
     for (i, set) in dose.sets.iter_mut().enumerate() {
-        set.load = step.load;
+        *set = set.on(step.load);
         if fresh && set.kind != SetKind::LoweringOnly {
             let own = asked.get(i).or(asked.last());
             set.reps = set.reps.map(|_| own.and_then(|s| s.reps).unwrap_or(intent.reps));

@@ -178,7 +178,7 @@ impl Caller<'_> {
         made.exercise = Some(chosen.movement.id.clone());
         made.prescription = chosen.prescription.clone();
         for set in &mut made.prescription.sets {
-            set.load = step.load;
+            *set = set.on(step.load);
         }
         made.step = Some(step.clone());
         made

@@ -91,7 +91,9 @@ impl Caller<'_> {
     }
 
     pub(super) fn upwards(&self, last: &Session<'_>) -> Option<Call> {
-        let enough_sets = last.counted.len() >= self.question.prescription.sets.len().min(2);
+        // Sets on other steps say nothing of this one.
+        let own = self.question.prescription.sets.iter().filter(|set| set.step == 0).count();
+        let enough_sets = last.counted.len() >= own.clamp(1, 2);
         if !last.at_top() || !last.reserve_kept() || !enough_sets {
             return None;
         }

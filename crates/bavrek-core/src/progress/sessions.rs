@@ -5,7 +5,7 @@ use std::collections::{BTreeMap, BTreeSet};
 use chrono::NaiveDate;
 
 use super::call::NextQuestion;
-use crate::dose::SetKind;
+use crate::dose::{SetKind, SetPlan};
 use crate::log::{LoggedSet, Observation};
 use crate::movement::{Catalogue, Movement, Style};
 use crate::person::Side;
@@ -181,22 +181,23 @@ pub(super) fn of<'a>(movement: &Movement, question: &NextQuestion<'a>) -> Vec<Se
 
 fn session<'a>(day: &[&'a LoggedSet], movement: &Movement, question: &NextQuestion<'a>) -> Session<'a> {
     let loads: Vec<Option<Kilograms>> = day.iter().map(|s| effective_load(s, movement, question.person)).collect();
-    let load = working_load(&loads);
     let planned = &question.prescription.sets;
+    let moved = on_other_steps(day, planned);
+    let own: Vec<Option<Kilograms>> = loads.iter().zip(&moved).map(|(load, moved)| load.filter(|_| !moved)).collect();
+    let load = working_load(&own);
     let mut places = [0_usize; 3];
     let mut counted = Vec::new();
-    for (set, own) in day.iter().zip(&loads) {
+    for ((set, own), moved) in day.iter().zip(&loads).zip(&moved) {
+        if *moved {
+            places[side_of(set)] += 1;
+            continue;
+        }
         let lighter = load.zip(*own).is_some_and(|(working, own)| own.value() < LIGHTER * working.value());
         let other = matches!(set.kind, Some(SetKind::Mixed | SetKind::Station | SetKind::Extension | SetKind::ToTotal));
         if lighter || other || set.set_aside {
             continue;
         }
-        // Left and right of one set are one place in the prescription.
-        let side = match set.side {
-            Some(Side::Left) => 1,
-            Some(Side::Right) => 2,
-            _ => 0,
-        };
+        let side = side_of(set);
         let plan = planned.get(places[side].min(planned.len().saturating_sub(1)));
         places[side] += 1;
         let rir = plan.and_then(|p| p.rir).unwrap_or(question.intent.reserve());
@@ -211,6 +212,28 @@ fn session<'a>(day: &[&'a LoggedSet], movement: &Movement, question: &NextQuesti
     }
     let date = day.first().map_or(question.today, |s| s.date);
     Session { date, sets: day.to_vec(), counted, load }
+}
+
+/// Left and right of one set are one place in the prescription: each side counts for itself.
+const fn side_of(set: &LoggedSet) -> usize {
+    match set.side {
+        Some(Side::Left) => 1,
+        Some(Side::Right) => 2,
+        _ => 0,
+    }
+}
+
+/// For each set of a day whether it was asked on another step than the line's own: it is evidence, and says nothing of that step.
+fn on_other_steps(day: &[&LoggedSet], planned: &[SetPlan]) -> Vec<bool> {
+    let mut places = [0_usize; 3];
+    day.iter()
+        .map(|set| {
+            let place = &mut places[side_of(set)];
+            let plan = planned.get(*place);
+            *place += 1;
+            plan.is_some_and(|plan| plan.step != 0)
+        })
+        .collect()
 }
 
 /// The load that most sets of a day were done at; of two as common, the heavier.

@@ -66,7 +66,7 @@ impl Choice<'_> {
 
     /// Whether all its sets are alike, so that there may be more or fewer.
     fn is_even(dose: &Prescription) -> bool {
-        let shape = |s: &crate::dose::SetPlan| (s.kind, s.reps, s.seconds, s.tempo);
+        let shape = |s: &crate::dose::SetPlan| (s.kind, s.reps, s.seconds, s.tempo, s.step);
         dose.sets.windows(2).all(|pair| shape(&pair[0]) == shape(&pair[1]))
     }
 }

@@ -183,6 +183,30 @@ async fn a_lighter_and_a_heavier_step_are_logged_as_what_they_were(pool: Pool) {
     assert_eq!(phone.say(&beyond).await.1, answer);
 }
 
+/// A set on another step comes with how far that lies from the line's own, and what is advised before it is said of it.
+#[sqlx::test(migrations = "../bavrek-store/migrations")]
+async fn a_set_on_another_step_is_given_and_logged_on_it(pool: Pool) {
+    let (world, _, phone) = at_work(&pool, "2 x 8-12, last a step up").await;
+    let pack = phone.pack().await;
+    let (own, turns) = (&pack["stations"][0]["choices"][0], pack["turns"].as_array().unwrap());
+    let rungs: Vec<i64> = turns.iter().map(|t| t["rung"].as_i64().unwrap()).collect();
+    assert_eq!(rungs[0], 0);
+    assert!(rungs[1] > 0, "{rungs:?}");
+    let at = own["at"].as_i64().unwrap();
+    let label = |rung: i64| own["steps"][usize::try_from(at + rung).unwrap()][1].as_str().unwrap().to_owned();
+    // What is lighter than the second set's step, not than the first one's.
+    let advised = turns[0]["advice"].to_string();
+    assert!(advised.contains(&label(rungs[1] - 1)) || !advised.contains("one step down"), "{advised}");
+    for (turn, rung) in [(0, rungs[0]), (1, rungs[1])] {
+        let mut done = set(&pack, world.slot, turn, &[("reps", "10"), ("rir", "2")]);
+        done["rung"] = json!(rung);
+        assert_eq!(phone.say(&done).await.1, taken());
+    }
+    let sets = logged(&pool, &world).await;
+    assert!(sets[1].effective_kg > sets[0].effective_kg);
+    assert_eq!(own["steps"][usize::try_from(at + rungs[1]).unwrap()][0], sets[1].load.unwrap().short());
+}
+
 /// A set that went on with the step beside it: one record, both parts on what they were done with.
 #[sqlx::test(migrations = "../bavrek-store/migrations")]
 async fn a_set_that_was_made_lighter_on_the_way_is_one_record_of_both_parts(pool: Pool) {

@@ -185,6 +185,40 @@ async fn a_station_may_be_logged_uncounted_and_counted_later(pool: Pool) {
     assert!(call.text.contains("not all of them counted"), "{}", call.text);
 }
 
+/// The last set on another step is shown, logged and told as that, on the trainer's phone and on paper.
+#[sqlx::test(migrations = "../bavrek-store/migrations")]
+async fn a_set_on_another_step_is_asked_and_logged_on_it(pool: Pool) {
+    let (world, visitor) = desk(&pool).await;
+    take(&pool, &world, world.slot, "dumbbell_curl", "2 x 8-12, last a step up").await;
+    let path = format!("/sessions/{}/train", world.session);
+    let mut shown = Vec::new();
+    for _ in 0..2 {
+        let page = visitor.get(&path).await;
+        shown.push(page.text.split("class=\"big").nth(1).unwrap().split(['>', '<']).nth(1).unwrap().trim().to_owned());
+        assert_eq!(log_as_shown(&visitor, &world, &[("reps", "10"), ("rir", "2")]).await.status, StatusCode::OK);
+    }
+    let sets = logged(&pool, &world).await;
+    let loads: Vec<String> = sets.iter().map(|set| set.load.unwrap().short()).collect();
+    assert_eq!(loads, shown, "what is shown is what is stored");
+    assert!(sets[1].effective_kg > sets[0].effective_kg, "{loads:?}");
+    let paper = visitor.get(&format!("/sessions/{}/sheet", world.session)).await;
+    now_shows(&paper, &format!(" on pair of {}", loads[1]));
+}
+
+/// Where there is no such step the set is done without it, and says so.
+#[sqlx::test(migrations = "../bavrek-store/migrations")]
+async fn a_step_that_is_not_there_is_told_and_done_without(pool: Pool) {
+    let (world, visitor) = desk(&pool).await;
+    // The lightest there is, and no weight below it.
+    take(&pool, &world, world.slot, "dumbbell_curl", "2 x 8-12, last 5 steps down").await;
+    let path = format!("/sessions/{}/train", world.session);
+    log_as_shown(&visitor, &world, &[("reps", "10"), ("rir", "2")]).await;
+    now_shows(&visitor.get(&path).await, "no lighter step here: no lighter than that");
+    log_as_shown(&visitor, &world, &[("reps", "10"), ("rir", "2")]).await;
+    let sets = logged(&pool, &world).await;
+    assert!(sets[1].effective_kg <= sets[0].effective_kg);
+}
+
 /// Five with what was asked and seven with less are logged as one set, told so everywhere, and corrected without losing the change.
 #[sqlx::test(migrations = "../bavrek-store/migrations")]
 async fn what_is_changed_within_a_set_is_logged_told_and_corrected(pool: Pool) {

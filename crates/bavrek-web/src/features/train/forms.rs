@@ -10,6 +10,8 @@ use bavrek_store::fits::Fit;
 use chrono::NaiveDate;
 
 use super::asked::Asked;
+use super::floor::{Floor, Post};
+use super::phone::pack::Way;
 use crate::extract::Fields;
 use crate::state::App;
 
@@ -58,6 +60,17 @@ impl Basis {
         let Fit { exercise, step, prescription: dose, .. } = fit;
         let one_sided = app.catalogue.movement(&exercise).is_some_and(Movement::unilateral);
         Self { exercise, step, dose, day, one_sided, around: Around::default() }
+    }
+
+    /// The step of the set that is asked, where that is another one than the line's own.
+    pub(super) fn step_of(&self, app: &App, floor: &Floor, post: &Post, asked: Option<&Asked>) -> Option<LadderStep> {
+        let sets = &self.dose.sets;
+        let work = sets.get(asked?.round.min(sets.len().checked_sub(1)?))?;
+        if work.step == 0 {
+            return None;
+        }
+        let way = Way::on(app, floor, post, (&self.exercise, &self.step, &self.dose))?;
+        Some(way.step_of(floor, work).clone())
     }
 
     /// A set of it of which only the load is stated.

@@ -170,10 +170,13 @@ async fn log_set(
         // A correction is one of its own movement, whatever stands in the slot now.
         basis.one_sided = app.catalogue.movement(&corrected.set.exercise).is_some_and(Movement::unilateral);
     }
+    let asked = Asked::of(&floor, post, &basis, fields.text("turn"));
+    if let Some(step) = basis.step_of(&app, &floor, post, asked.as_ref()) {
+        basis.step = step;
+    }
     if !fields.text("changed_to").is_empty() {
         basis.around = around(&app, &floor, &basis, corrected.as_ref().map(|r| &r.set));
     }
-    let asked = Asked::of(&floor, post, &basis, fields.text("turn"));
     let (status, form) = match SetForm::read(&fields, &basis, asked.as_ref(), corrected.as_ref().map(|r| &r.set)) {
         Ok(set) if !stale => match record::store(
             &app,

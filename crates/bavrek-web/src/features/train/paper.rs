@@ -123,7 +123,7 @@ fn line(app: &App, floor: &Floor, post: &Post, ramp: Vec<String>) -> Option<Line
             .map(|(term, text)| (term.to_owned(), text))
             .collect(),
         ahead: coming(floor, post, &way),
-        sets: boxes(floor, post),
+        sets: boxes(floor, post, &way),
     })
 }
 
@@ -166,7 +166,7 @@ fn coming(floor: &Floor, post: &Post, way: &Way<'_>) -> Option<(String, Vec<Stri
 }
 
 /// What is asked, and of which side, with space to write.
-fn boxes(floor: &Floor, post: &Post) -> Vec<(String, String)> {
+fn boxes(floor: &Floor, post: &Post, way: &Way<'_>) -> Vec<(String, String)> {
     let turns = || floor.script.turns.iter().filter(|t| t.key == post.slot.id);
     let set = |(nth, turn): (usize, &Turn<Uuid>)| {
         let side = turn.side.map(Side::label);
@@ -175,7 +175,10 @@ fn boxes(floor: &Floor, post: &Post) -> Vec<(String, String)> {
             None => format!("{}{}", turn.round + 1, side.map_or_else(String::new, |s| format!(" {s}"))),
         };
         // A total is asked once; there is space for as many sets as it takes.
-        let asked = if turn.work.total.is_some() && nth > 0 { String::new() } else { turn.work.amount() };
+        let other = (turn.work.step != 0).then(|| way.step_of(floor, &turn.work));
+        let on = other.map_or_else(String::new, |step| format!(" on {}", step.label));
+        let asked =
+            if turn.work.total.is_some() && nth > 0 { String::new() } else { format!("{}{on}", turn.work.amount()) };
         (label, asked)
     };
     let spare = turns().next().and_then(|t| t.work.total).map_or(usize::MAX, |_| SETS_TO_A_TOTAL);

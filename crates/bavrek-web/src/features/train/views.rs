@@ -24,6 +24,7 @@ use uuid::Uuid;
 use super::asked::Asked;
 use super::floor::{Floor, Post, Shown};
 use super::forms::{Basis, SetForm};
+use super::phone::pack::Way;
 use super::{around, pain_free, warm};
 use crate::chrome::Chrome;
 use crate::error::WebError;
@@ -325,8 +326,21 @@ fn segments(floor: &Floor, current: Option<&Turn<Uuid>>) -> Vec<Segment> {
         .collect()
 }
 
+/// What is done in a turn: the fit, on the step of its set, and why that is not as many steps off as the set says.
+fn fit_of(app: &App, floor: &Floor, (turn, post): (&Turn<Uuid>, &Post)) -> (Fit, String) {
+    let way = (turn.work.step != 0).then(|| Way::own(app, floor, post)).flatten();
+    way.map_or_else(
+        || (post.fit.clone(), String::new()),
+        |way| {
+            let step = way.step_of(floor, &turn.work).clone();
+            (Fit { step, ..post.fit.clone() }, way.falls_short(floor, &turn.work))
+        },
+    )
+}
+
 fn now(app: &App, floor: &Floor, (turn, post): (&Turn<Uuid>, &Post), movement: &Movement, showing: Showing<'_>) -> Now {
-    let (fit, scene) = (&post.fit, &floor.scene);
+    let (fit, short) = fit_of(app, floor, (turn, post));
+    let (fit, scene) = (&fit, &floor.scene);
     let Showing { correcting, form, stale, .. } = showing;
     let asked = match correcting {
         Some(r) => Asked {
@@ -369,7 +383,7 @@ fn now(app: &App, floor: &Floor, (turn, post): (&Turn<Uuid>, &Post), movement: &
         } else {
             Vec::new()
         },
-        stop: stop_text(floor, post, movement, (turn, wanted)),
+        stop: stop_text(floor, post, movement, (turn, wanted)) + &short,
         cue: cue(&post.slot.intent, movement),
         last: last_time(app, floor, post),
         call: None,
@@ -400,7 +414,7 @@ fn now(app: &App, floor: &Floor, (turn, post): (&Turn<Uuid>, &Post), movement: &
         broken: form.form == "broken",
         seen: seen(movement, &post.fit.step, &form.seen),
         felt_at: Region::ALL.iter().map(|r| (r.id(), r.label(), form.felt_at == r.id())).collect(),
-        changes: changes(app, floor, (post, movement), correcting)
+        changes: changes(app, floor, (fit, movement), correcting)
             .into_iter()
             .filter(|_| asked.reps.is_some())
             .map(|(id, told)| (id, told, form.changed_to == id))
@@ -416,12 +430,12 @@ fn now(app: &App, floor: &Floor, (turn, post): (&Turn<Uuid>, &Post), movement: &
 fn changes(
     app: &App,
     floor: &Floor,
-    (post, movement): (&Post, &Movement),
+    (fit, movement): (&Fit, &Movement),
     correcting: Option<&RecordedSet>,
 ) -> Vec<(&'static str, String)> {
     let corrected = correcting.map(|r| &r.set);
     let of = corrected.and_then(|set| app.catalogue.movement(&set.exercise)).unwrap_or(movement);
-    let basis = Basis::of(app, post.fit.clone(), floor.scene.today);
+    let basis = Basis::of(app, fit.clone(), floor.scene.today);
     around(app, floor, &basis, corrected).options(corrected, of)
 }
 

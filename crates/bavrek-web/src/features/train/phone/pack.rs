@@ -8,7 +8,7 @@ use bavrek_core::anatomy::{Joint, Region};
 use bavrek_core::between::{Advice, Doing, HeldBack, between, held_back, observable};
 use bavrek_core::dose::{Part, Prescription, SetKind, SetPlan};
 use bavrek_core::execution::RangePart;
-use bavrek_core::ladder::{Ladder, LadderStep, beside};
+use bavrek_core::ladder::{Ladder, LadderStep, beside, moved};
 use bavrek_core::log::Observation;
 use bavrek_core::movement::Movement;
 use bavrek_core::person::Side;
@@ -129,6 +129,8 @@ struct TurnView {
     order: [usize; 4],
     round: usize,
     rounds: usize,
+    /// How many steps above the choice's own it is done on; below it where negative.
+    rung: i32,
     side: Option<Side>,
     kind: SetKind,
     amount: String,
@@ -246,10 +248,48 @@ pub(in crate::features::train) struct Way<'a> {
 impl<'a> Way<'a> {
     /// What is done now.
     pub(in crate::features::train) fn own(app: &'a App, floor: &Floor, post: &Post) -> Option<Self> {
-        let movement = app.catalogue.movement(&post.fit.exercise)?;
+        let Fit { exercise, step, prescription, .. } = &post.fit;
+        Self::on(app, floor, post, (exercise, step, prescription))
+    }
+
+    /// A movement on a step with a dose, in the place of what is done now.
+    pub(in crate::features::train) fn on(
+        app: &'a App,
+        floor: &Floor,
+        post: &Post,
+        (exercise, step, dose): (&str, &LadderStep, &Prescription),
+    ) -> Option<Self> {
+        let movement = app.catalogue.movement(exercise)?;
         let (person, kit) = (&floor.scene.person, &floor.scene.place.kit);
         let ladder = Ladder::of_line(movement, person, kit, &post.slot.intent);
-        Some(Self::of(movement, (&ladder, &post.fit.step), post.fit.prescription.clone(), ""))
+        Some(Self::of(movement, (&ladder, step), dose.clone(), ""))
+    }
+
+    /// The place of the step on which a set is done: the line's own, or so many above or below it as the set says, as far as there are
+    /// any; nothing above it where the load may not rise.
+    fn place_of(&self, floor: &Floor, work: &SetPlan) -> usize {
+        let by = if work.step > 0 && self.held_back(floor).is_some() { 0 } else { work.step };
+        moved(&self.steps, self.at, by)
+    }
+
+    /// Why a set is not done as many steps above or below the line's own as it says, in words that follow what is asked; empty where it
+    /// is, or where it says none.
+    pub(in crate::features::train) fn falls_short(&self, floor: &Floor, work: &SetPlan) -> String {
+        if let Some(why) = self.held_back(floor).filter(|_| work.step > 0) {
+            return format!("; {why}");
+        }
+        let before = moved(&self.steps, self.at, work.step - work.step.signum());
+        match work.step.signum() {
+            0 => String::new(),
+            _ if self.place_of(floor, work) != before => String::new(),
+            1 => "; no step up within reach here: no heavier than that".to_owned(),
+            _ => "; no lighter step here: no lighter than that".to_owned(),
+        }
+    }
+
+    /// The step on which a set is done.
+    pub(in crate::features::train) fn step_of(&self, floor: &Floor, work: &SetPlan) -> &LadderStep {
+        &self.steps[self.place_of(floor, work)]
     }
 
     /// A movement on a step, with the steps around it.
@@ -257,8 +297,10 @@ impl<'a> Way<'a> {
         let at = ladder.steps.iter().position(|s| s.is_alike(step));
         let (steps, at) = match at {
             Some(at) => {
-                let from = at.saturating_sub(STEPS_AROUND);
-                let until = (at + STEPS_AROUND + 1).min(ladder.steps.len());
+                let off = dose.sets.iter().map(|set| usize::from(set.step.unsigned_abs())).max().unwrap_or(0);
+                let around = STEPS_AROUND + 2 * off;
+                let from = at.saturating_sub(around);
+                let until = (at + around + 1).min(ladder.steps.len());
                 let mut around = ladder.steps[from..until].to_vec();
                 // As it was taken: a ladder of today may reckon it a little otherwise.
                 around[at - from] = step.clone();
@@ -371,16 +413,25 @@ impl<'a> Way<'a> {
 
     /// Turns of it with what each outcome leads to.
     fn turns_of<'t>(&self, floor: &Floor, post: &Post, turns: impl Iterator<Item = &'t Turn<Uuid>>) -> Vec<TurnView> {
-        let doing = self.doing(floor, post);
-        let advice = |turn: &Turn<Uuid>| between(&doing, &turn.work, post.slot.intent.reserve());
-        turns.map(|turn| turn_view(floor, (post, self.movement), turn, advice(turn))).collect()
+        // What comes next is asked on a step of its own: lighter and heavier are said of that.
+        let advice = |turn: &Turn<Uuid>| {
+            let after = self.dose.sets.get(turn.round + 1).unwrap_or(&turn.work);
+            let doing = self.doing(floor, post, self.place_of(floor, after));
+            between(&doing, &turn.work, post.slot.intent.reserve())
+        };
+        let view = |turn: &Turn<Uuid>| {
+            let rung = self.place_of(floor, &turn.work) as i32 - self.at as i32;
+            let view = turn_view(floor, (post, self.movement), turn, advice(turn));
+            TurnView { rung, stop: view.stop + &self.falls_short(floor, &turn.work), ..view }
+        };
+        turns.map(view).collect()
     }
 
-    fn doing(&self, floor: &Floor, post: &Post) -> Doing<'_> {
+    fn doing(&self, floor: &Floor, post: &Post, at: usize) -> Doing<'_> {
         Doing {
             pattern: self.movement.pattern,
             steps: &self.steps,
-            at: self.at,
+            at,
             half: post.slot.intent.part_for(self.movement).is_some_and(RangePart::is_half),
             may_rise: self.held_back(floor).is_none(),
         }
@@ -430,6 +481,7 @@ fn turn_view(floor: &Floor, (post, movement): (&Post, &Movement), turn: &Turn<Uu
         order: order(floor, turn),
         round: turn.round,
         rounds: floor.script.sets_of(turn.key),
+        rung: 0,
         side: turn.side,
         kind: work.kind,
         amount: work.amount(),
