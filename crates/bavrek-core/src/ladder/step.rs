@@ -113,16 +113,18 @@ impl LadderStep {
     }
 }
 
-/// Largest rise from one set to the next within a line, ratio: over a wider gap the next set would be another exercise. Assumed.
-const MOST_RISE_WITHIN: f64 = 1.25;
+/// Smallest and largest ratio from one set to the next within a line, a step: over a wider gap the next set would be another exercise,
+/// or one without end. Assumed: what is dropped to is usually a tenth to a third lighter.
+const WITHIN: [f64; 2] = [0.65, 1.25];
 
 /// The place that lies so many steps above one, or below it where negative, as sets of one line are moved: with the same things in hand
-/// where that goes on, not over wide gaps upwards, and no farther than there are steps.
+/// where that goes on, not over wide gaps, and no farther than there are steps.
 pub fn moved(steps: &[LadderStep], at: usize, by: i8) -> usize {
-    let rises = |from: usize, to: usize| steps[to].effective_kg.value() / steps[from].effective_kg.value();
+    let ratio = |from: usize, to: usize| steps[to].effective_kg.value() / steps[from].effective_kg.value();
     let next = |now: usize| {
         let [lighter, heavier] = beside(steps, now);
-        if by < 0 { lighter } else { heavier.filter(|up| rises(now, *up) <= MOST_RISE_WITHIN) }
+        let to = if by < 0 { lighter } else { heavier };
+        to.filter(|to| (WITHIN[0]..=WITHIN[1]).contains(&ratio(now, *to)))
     };
     (0..by.unsigned_abs()).fold(at, |now, _| next(now).unwrap_or(now))
 }

@@ -5,7 +5,7 @@ use std::sync::LazyLock;
 use regex::{Captures, Regex};
 
 use crate::dose::notation::{self, Written};
-use crate::dose::{PerHand, Relation};
+use crate::dose::{MOST_STEPS, PerHand, Relation};
 use crate::units::{MassUnit, trim_number};
 
 /// A load as it was written.
@@ -64,6 +64,12 @@ pub(super) struct Amounts {
     pub(super) lowering_only: bool,
     pub(super) a_side: bool,
     pub(super) load: Option<WrittenLoad>,
+    /// The least and the most of a share of the maximum, percent.
+    shares: Option<[u8; 2]>,
+    /// Whether each set is done on a step above the one before it, or below it where false.
+    rising: Option<bool>,
+    /// Whether the last set goes on at once with less.
+    dropped: bool,
     /// What was understood otherwise than it stands there.
     pub(super) remarks: Vec<String>,
     /// The line without all that, its parts divided by `|`.
@@ -98,7 +104,7 @@ patterns! {
     EACH_MAX = r"\b(\d{1,2})(?:\s*-\s*(\d{1,2}))?\s*(?:x|sets?)?\s*(?:x|of|to|:|till|until)?\s*(?:amrap|max(?:imum)?(?:\s+reps?)?|as many as possible|(?:to\s+)?(?:technical\s+)?failure)\b";
     MAX = r"\bamrap\b|\bmax(?:imum)? reps?\b|\bas many (?:reps? )?as possible\b";
     FAILURE = r"\b(?:each\s+)?(?:to|till|until)\s+(?:technical\s+)?failure\b";
-    PERCENT = r"@?\s*\b(\d{2,3})\s*%(?:\s*(?:of\s+)?(?:1\s*rm|e1rm|max(?:imum)?))?";
+    PERCENT = r"@?\s*\b(?:(\d{2,3})\s*%?\s*(?:-|to)\s*)?(\d{2,3})\s*%(?:\s*(?:of\s+)?(?:1\s*rm|e1rm|max(?:imum)?))?";
     FULL = r"\b(\d{1,2})\s*x\s*(\d{1,3}(?:\s*-\s*\d{1,3})?)\s*(?:x|@)\s*(\d+(?:[.,]\d+)?)\s*(kgs?|kilos?|lbs?|pounds)\b";
     ADDED = r"(?:^|[\s(])\+\s*(\d+(?:[.,]\d+)?)\s*(kgs?|kilos?|lbs?|pounds|#)?(?:[^\w]|$)";
     PAIR = r"\b2\s*x\s*(\d+(?:[.,]\d+)?)\s*(kgs?|kilos?|lbs?|pounds)\b(?:\s*(?:dumbbells?|dbs?))?";
@@ -116,6 +122,9 @@ patterns! {
     LONE_SETS = r"\b(\d{1,2})(?:\s*-\s*(\d{1,2}))?\s*(?:sets?|rounds?)\b|\b(?:sets?|rounds?)\s*:?\s*(\d{1,2})\b|\bx\s*(\d{1,2})\s*(?:sets?|rounds?)\b";
     SIDE = r"(?:\b(?:each|per|a|every)\s+(?:side|arm|hand)\b|/\s*(?:side|arm)\b|\be/s\b|\bp/s\b|\bea\.?(?:[^\w]|$))";
     LOWERING = r"\b(?:lowering|eccentrics?|negatives?) only\b|\blowered only\b";
+    RISING = r"\b(?:add(?:ing)?|increas(?:e|ing)|rais(?:e|ing))\s+(?:the\s+)?(?:weight|load)\s+(?:each|every|per)\s+set\b|\bheavier\s+(?:each|every)\s+set\b|\bascending(?:\s+sets)?\b|\bpyramid(?:\s+up)?\b";
+    FALLING = r"\breverse\s+pyramid\b|\bpyramid\s+down\b|\b(?:decreas(?:e|ing)|reduc(?:e|ing)|drop(?:ping)?|lower(?:ing)?)\s+(?:the\s+)?(?:weight|load)\s+(?:each|every|per)\s+set\b|\blighter\s+(?:each|every)\s+set\b|\bdescending(?:\s+sets)?\b";
+    DROPPED = r"(?:\b(?:then|with|plus|and|last\s+set|final\s+set)\s*:?\s*(?:is\s+|as\s+)?(?:a\s+)?|\+\s*)(double\s+|triple\s+)?drop\s*-?\s*set\b|\b(double\s+|triple\s+)?drop\s*-?\s*set\s+(?:on|after|at)\s+(?:the\s+)?(?:last|final)(?:\s+set)?\b";
     SPACE = r"\s+";
 }
 
@@ -148,6 +157,7 @@ impl Amounts {
         amounts.tempo();
         amounts.rests();
         amounts.totals();
+        amounts.steps();
         amounts.effort();
         amounts.loads();
         amounts.sets_and_reps();
@@ -216,6 +226,19 @@ impl Amounts {
         }
     }
 
+    fn steps(&mut self) {
+        self.cut(&FALLING, |it, _| it.rising = Some(false));
+        if self.rising.is_none() {
+            self.cut(&RISING, |it, _| it.rising = Some(true));
+        }
+        self.cut(&DROPPED, |it, found| {
+            it.dropped = true;
+            if let Some(times) = found.get(1).or_else(|| found.get(2)) {
+                it.remarks.push(format!("a {} drop read as one", times.as_str().trim()));
+            }
+        });
+    }
+
     fn effort(&mut self) {
         self.cut(&LAST_FAILURE, |it, _| it.last_to_failure = true);
         self.cut(&RIR, |it, found| {
@@ -265,7 +288,11 @@ impl Amounts {
 
     fn loads(&mut self) {
         self.cut(&PERCENT, |it, found| {
-            it.load = whole(found, 1).filter(|p| (10..=150).contains(p)).map(|p| WrittenLoad::OfMaximum(p as u8));
+            let share = |group: usize| whole(found, group).filter(|p| (10..=150).contains(p)).map(|p| p as u8);
+            let Some(most) = share(2) else { return };
+            let least = share(1).unwrap_or(most);
+            it.shares = Some([least.min(most), least.max(most)]);
+            it.load = Some(WrittenLoad::OfMaximum(least.min(most)));
         });
         let stamped = |text: &str, of: &str, per| number(text).map(|value| Stamp { value, unit: unit(of), per });
         if self.load.is_none() {
@@ -394,8 +421,13 @@ impl Amounts {
 
     /// The load as a share of the maximum, where it can be asked so.
     fn relation(&self) -> Option<Relation> {
-        let Some(WrittenLoad::OfMaximum(percent)) = self.load else { return None };
-        Relation::of_maximum([percent; 2]).ok()
+        Relation::of_maximum(self.shares?).ok()
+    }
+
+    /// How the sets lie to each other, where that can be said of so many.
+    fn steps_text(&self, sets: usize) -> Option<&'static str> {
+        let said = if self.rising? { "each a step up" } else { "each a step down" };
+        ((2..=usize::from(MOST_STEPS.unsigned_abs()) + 1).contains(&sets)).then_some(said)
     }
 
     /// The dose; none where the sets or what is done in them are not stated. What cannot be is told among the remarks.
@@ -421,6 +453,12 @@ impl Amounts {
         clauses.extend(self.last_to_failure.then(|| "last to failure".to_owned()));
         clauses.extend(self.lowering_only.then(|| "lowering only".to_owned()));
         clauses.extend(self.relation().map(Relation::text));
+        let counted = match (&self.work, self.sets) {
+            (Some(Work::OneByOne(figures)), _) => figures.len(),
+            (_, sets) => sets.map_or(0, usize::from),
+        };
+        clauses.extend(self.steps_text(counted).map(str::to_owned));
+        clauses.extend(self.dropped.then(|| "then max a step down".to_owned()));
         clauses.extend(self.rest_s.map(|s| format!("rest {s} s")));
         match notation::read(&clauses.join(", ")) {
             Ok(dose) => Some(dose),

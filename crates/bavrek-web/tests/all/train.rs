@@ -213,7 +213,7 @@ async fn a_step_that_is_not_there_is_told_and_done_without(pool: Pool) {
     take(&pool, &world, world.slot, "dumbbell_curl", "2 x 8-12, last 5 steps down").await;
     let path = format!("/sessions/{}/train", world.session);
     log_as_shown(&visitor, &world, &[("reps", "10"), ("rir", "2")]).await;
-    now_shows(&visitor.get(&path).await, "no lighter step here: no lighter than that");
+    now_shows(&visitor.get(&path).await, "no lighter step within reach here: no lighter than that");
     log_as_shown(&visitor, &world, &[("reps", "10"), ("rir", "2")]).await;
     let sets = logged(&pool, &world).await;
     assert!(sets[1].effective_kg <= sets[0].effective_kg);

@@ -283,7 +283,7 @@ impl<'a> Way<'a> {
             0 => String::new(),
             _ if self.place_of(floor, work) != before => String::new(),
             1 => "; no step up within reach here: no heavier than that".to_owned(),
-            _ => "; no lighter step here: no lighter than that".to_owned(),
+            _ => "; no lighter step within reach here: no lighter than that".to_owned(),
         }
     }
 
