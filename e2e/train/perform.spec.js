@@ -75,9 +75,16 @@ test("every kind of set is performed and logged in the order of the script", asy
   await expect(count).toHaveText("Slot 3 of 6 · superset · set 1 of 2");
   await reps(2);
   await log();
+  // Half of it on another step: one set of two parts.
   await expect(count).toHaveText("Slot 2 of 6 · superset · set 2 of 2");
   await reps(1);
+  await page.getByText("Changed within the set").click();
+  await page.getByLabel("To what").selectOption({ index: 1 });
   await log();
+  await expect(page.getByRole("alert")).toContainText("Changed: say after how many repetitions");
+  await page.getByLabel("After how many").fill("4");
+  await log();
+  await expect(page.locator("table.logged")).toContainText(/4( reps)?, then /);
   await expect(count).toHaveText("Slot 3 of 6 · superset · set 2 of 2");
   await reps(1);
   await log();

@@ -234,14 +234,14 @@ impl LoggedSet {
         within("changed.load.value", self.changed.as_ref().and_then(|changed| changed.load))
     }
 
-    /// Repetitions as if all of them had been done the way the set began, which came to so much; those that were counted where
-    /// nothing was changed within it. What is left in reserve, where that is not told, is taken to be so much.
-    pub fn reps_as_begun(&self, began: Kilograms, reserve: f64) -> Option<f64> {
+    /// Repetitions as if all of them had been done the way the set began, which came to so much, `arm` of it being lifted besides; those
+    /// that were counted where nothing was changed within it. What is left in reserve, where that is not told, is taken to be so much.
+    pub fn reps_as_begun(&self, (began, arm): (Kilograms, Kilograms), reserve: f64) -> Option<f64> {
         let reps = f64::from(self.reps?);
         let Some(changed) = self.changed.as_deref() else { return Some(reps) };
         let before = f64::from(changed.after);
         let reserve = self.rir.map_or(reserve, f64::from);
-        let ratio = (changed.effective_kg.value() / began.value()).ln();
+        let ratio = ((changed.effective_kg + arm).value() / (began + arm).value()).ln();
         Some(if ratio.is_finite() { reps::as_begun([before, reps - before], reserve, ratio) } else { reps })
     }
 

@@ -201,7 +201,8 @@ fn session<'a>(day: &[&'a LoggedSet], movement: &Movement, question: &NextQuesti
         let plan = planned.get(places[side].min(planned.len().saturating_sub(1)));
         places[side] += 1;
         let rir = plan.and_then(|p| p.rir).unwrap_or(question.intent.reserve());
-        let reps = own.map_or_else(|| set.reps.map(f64::from), |own| set.reps_as_begun(own, f64::from(rir)));
+        let arm = movement.rig.own_arm(question.person.body_mass_kg);
+        let reps = own.map_or_else(|| set.reps.map(f64::from), |own| set.reps_as_begun((own, arm), f64::from(rir)));
         counted.push(Counted {
             set,
             reps: reps.unwrap_or(0.0).round() as u16,

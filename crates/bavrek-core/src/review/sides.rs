@@ -51,9 +51,10 @@ pub fn side_gaps<'a>(
             Some(Side::Right) => 1,
             _ => continue,
         };
-        let Some(kg) = set.effective_kg.filter(|kg| kg.value() > 0.0) else { continue };
-        let Some(reps) = set.reps_as_begun(kg, reps::RESERVE_NOT_STATED) else { continue };
-        let reading = reps::read(reps, set.rir.map(f64::from), None);
+        // What was changed within a set is read with an assumption that is larger than most gaps.
+        let plain = set.reps.filter(|_| set.changed.is_none());
+        let (Some(kg), Some(reps)) = (set.effective_kg.filter(|kg| kg.value() > 0.0), plain) else { continue };
+        let reading = reps::read(f64::from(reps), set.rir.map(f64::from), None);
         let days = shown.entry(set.exercise.as_str()).or_default();
         days.entry(set.date).or_default()[side].push(kg.value().ln() + reading.shift);
     }

@@ -34,6 +34,9 @@ vocabulary!(
     }
 );
 
+/// Log-SD of what a set says in which the load was changed, beside that of any set: how what tires adds up is assumed. Assumed.
+const CHANGED_SD: f64 = 0.05;
+
 /// Days before the last one from which the replay can go on when something arrives late; beyond, all of it is replayed.
 const REMEMBERED_DAYS: usize = 6;
 
@@ -262,8 +265,12 @@ fn read<'a>(
     let load = effective_load(set, movement, person).ok_or(LeftOut::NoLoad)?;
     // Slow lowering alone is slow by design: its ratio holds that already.
     let slowed = set.tempo.filter(|_| movement.style == Style::Reps).map(|tempo| tempo.seconds());
-    let reps = set.reps_as_begun(load, reps::RESERVE_NOT_STATED).unwrap_or(0.0);
+    let arm = movement.rig.own_arm(person.body_mass_kg);
+    let reps = set.reps_as_begun((load, arm), reps::RESERVE_NOT_STATED).unwrap_or(0.0);
     let mut reading = reps::read(reps, set.rir.map(f64::from), slowed);
+    if set.changed.is_some() {
+        reading.sd = reading.sd.hypot(CHANGED_SD);
+    }
     // What was done on top of another set was done tired: it says at least.
     if set.kind == Some(SetKind::Extension) && reading.bound == Bound::Both {
         reading.bound = Bound::OnlyRaises;

@@ -169,6 +169,7 @@ struct Now {
     /// To what the step can be changed within the set, where its repetitions are counted; and after how many it was.
     changes: Vec<(&'static str, String, bool)>,
     changed_after: String,
+    changed_open: bool,
     pain_open: bool,
     errors: Vec<String>,
 }
@@ -420,6 +421,7 @@ fn now(app: &App, floor: &Floor, (turn, post): (&Turn<Uuid>, &Post), movement: &
             .map(|(id, told)| (id, told, form.changed_to == id))
             .collect(),
         changed_after: form.changed_after.clone(),
+        changed_open: !form.changed_after.is_empty() || !form.changed_to.is_empty(),
         more_open: kept && (!form.seen.is_empty() || form.form == "broken"),
         pain_open: !matches!(form.pain.as_str(), "" | "0") || form.errors.iter().any(|e| e.starts_with("Pain")),
         errors: form.errors,
