@@ -49,11 +49,10 @@ impl Steps {
     fn of(&self, set: usize, count: usize) -> i8 {
         let nth = i8::try_from(set).unwrap_or(i8::MAX);
         match self {
-            Self::None => 0,
             Self::Each(by) => by.saturating_mul(nth),
             Self::Last(by) if set + 1 == count => *by,
-            Self::Last(_) => 0,
             Self::List(all) => all.get(set).copied().unwrap_or(0),
+            Self::None | Self::Last(_) => 0,
         }
     }
 

@@ -66,14 +66,21 @@ pub(super) struct Amounts {
     pub(super) load: Option<WrittenLoad>,
     /// The least and the most of a share of the maximum, percent.
     shares: Option<[u8; 2]>,
-    /// Whether each set is done on a step above the one before it, or below it where false.
-    rising: Option<bool>,
-    /// Whether the last set goes on at once with less.
-    dropped: bool,
+    /// How the loads of its sets lie to each other.
+    shape: Shape,
     /// What was understood otherwise than it stands there.
     pub(super) remarks: Vec<String>,
     /// The line without all that, its parts divided by `|`.
     pub(super) left: String,
+}
+
+/// How the loads of a line's sets lie to each other, as it is written.
+#[derive(Debug, Clone, Copy, PartialEq, Default)]
+struct Shape {
+    /// Whether each set is done on a step above the one before it, or below it where false.
+    rising: Option<bool>,
+    /// Whether the last set goes on at once with less.
+    dropped: bool,
 }
 
 /// What one set is made of, as it is written in a dose.
@@ -227,12 +234,12 @@ impl Amounts {
     }
 
     fn steps(&mut self) {
-        self.cut(&FALLING, |it, _| it.rising = Some(false));
-        if self.rising.is_none() {
-            self.cut(&RISING, |it, _| it.rising = Some(true));
+        self.cut(&FALLING, |it, _| it.shape.rising = Some(false));
+        if self.shape.rising.is_none() {
+            self.cut(&RISING, |it, _| it.shape.rising = Some(true));
         }
         self.cut(&DROPPED, |it, found| {
-            it.dropped = true;
+            it.shape.dropped = true;
             if let Some(times) = found.get(1).or_else(|| found.get(2)) {
                 it.remarks.push(format!("a {} drop read as one", times.as_str().trim()));
             }
@@ -426,7 +433,7 @@ impl Amounts {
 
     /// How the sets lie to each other, where that can be said of so many.
     fn steps_text(&self, sets: usize) -> Option<&'static str> {
-        let said = if self.rising? { "each a step up" } else { "each a step down" };
+        let said = if self.shape.rising? { "each a step up" } else { "each a step down" };
         ((2..=usize::from(MOST_STEPS.unsigned_abs()) + 1).contains(&sets)).then_some(said)
     }
 
@@ -458,7 +465,7 @@ impl Amounts {
             (_, sets) => sets.map_or(0, usize::from),
         };
         clauses.extend(self.steps_text(counted).map(str::to_owned));
-        clauses.extend(self.dropped.then(|| "then max a step down".to_owned()));
+        clauses.extend(self.shape.dropped.then(|| "then max a step down".to_owned()));
         clauses.extend(self.rest_s.map(|s| format!("rest {s} s")));
         match notation::read(&clauses.join(", ")) {
             Ok(dose) => Some(dose),

@@ -166,12 +166,28 @@ struct Now {
     /// Regions in which it can be felt instead.
     felt_at: Vec<(&'static str, &'static str, bool)>,
     more_open: bool,
-    /// To what the step can be changed within the set, where its repetitions are counted; and after how many it was.
-    changes: Vec<(&'static str, String, bool)>,
-    changed_after: String,
-    changed_open: bool,
+    change: ChangeFields,
     pain_open: bool,
     errors: Vec<String>,
+}
+
+/// What asks for a change within a set.
+struct ChangeFields {
+    /// To what the step can be changed, where repetitions are counted.
+    to: Vec<(&'static str, String, bool)>,
+    /// After how many of them it was.
+    after: String,
+    open: bool,
+}
+
+impl ChangeFields {
+    fn of(options: Vec<(&'static str, String)>, form: &SetForm) -> Self {
+        Self {
+            to: options.into_iter().map(|(id, told)| (id, told, form.changed_to == id)).collect(),
+            after: form.changed_after.clone(),
+            open: !form.changed_after.is_empty() || !form.changed_to.is_empty(),
+        }
+    }
 }
 
 /// Numbers to tap, and one to type.
@@ -415,13 +431,10 @@ fn now(app: &App, floor: &Floor, (turn, post): (&Turn<Uuid>, &Post), movement: &
         broken: form.form == "broken",
         seen: seen(movement, &post.fit.step, &form.seen),
         felt_at: Region::ALL.iter().map(|r| (r.id(), r.label(), form.felt_at == r.id())).collect(),
-        changes: changes(app, floor, (fit, movement), correcting)
-            .into_iter()
-            .filter(|_| asked.reps.is_some())
-            .map(|(id, told)| (id, told, form.changed_to == id))
-            .collect(),
-        changed_after: form.changed_after.clone(),
-        changed_open: !form.changed_after.is_empty() || !form.changed_to.is_empty(),
+        change: ChangeFields::of(
+            if asked.reps.is_some() { changes(app, floor, (fit, movement), correcting) } else { Vec::new() },
+            &form,
+        ),
         more_open: kept && (!form.seen.is_empty() || form.form == "broken"),
         pain_open: !matches!(form.pain.as_str(), "" | "0") || form.errors.iter().any(|e| e.starts_with("Pain")),
         errors: form.errors,
