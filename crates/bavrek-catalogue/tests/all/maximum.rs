@@ -70,6 +70,21 @@ fn the_step_is_the_nearest_to_the_share_of_what_is_known(#[case] line: &str, #[c
     assert!(said.ends_with(&format!("this step is {:.1}", candidate.step().effective_kg)), "{said}");
 }
 
+/// Where one set was typed wrong, or another lied, a share is taken of what is in doubt: no heavier than the estimate allows.
+#[test]
+fn where_sets_disagree_a_share_makes_nothing_heavier() {
+    let typed = |kg: f64, day: u32| session("dumbbell_bench_press", &format!("2026-03-{day:02}"), kg, &[10; 3], 2);
+    let history = [typed(10.0, 1), typed(10.0, 3), typed(24.0, 5), typed(10.0, 7), typed(24.0, 9)].concat();
+    let of = |line: &str| {
+        let answer = ask(&wanted(line), &history);
+        answer.candidates.into_iter().find(|c| c.movement.id == "dumbbell_bench_press").unwrap()
+    };
+    let (plain, asked) = (of("3 x 5"), of("3 x 5 at 95 %"));
+    assert!(plain.start.torn, "the sets disagree");
+    assert!(asked.start.step <= plain.start.step, "{} {}", asked.step().label, plain.step().label);
+    assert!(asked.reasons[0].contains("its sets disagree"), "{:?}", asked.reasons);
+}
+
 /// The repetitions have the last word: what cannot be done so often is not given, and it says so.
 #[test]
 fn a_share_that_is_too_heavy_for_the_repetitions_gives_way_to_them() {
@@ -146,6 +161,8 @@ fn call(line: &str, history: Vec<LoggedSet>) -> bavrek_core::progress::Call {
 #[case::it_lies_above("5 x 5 at 78 %", &[10; 3], 2, CallKind::AddLoad, 26.0)]
 #[case::it_is_there("5 x 5 at 71 %", &[10; 3], 2, CallKind::Hold, 24.0)]
 #[case::it_lies_below("5 x 5 at 60 %", &[10; 3], 2, CallKind::Ease, 20.0)]
+// Even the lightest is heavier: it is that.
+#[case::nothing_is_so_light("3 x 8 at 30 %", &[10; 3], 2, CallKind::Ease, 10.0)]
 // Far beyond the top of the zone, but that is what the share is.
 #[case::the_repetitions_alone_do_not_raise_it("3 x 5-6 at 71 %", &[10; 3], 2, CallKind::Hold, 24.0)]
 // A share on which the sets cannot be done leaves it to the repetitions: inside the zone, one more each.

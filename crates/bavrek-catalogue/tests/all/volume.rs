@@ -116,3 +116,15 @@ fn what_may_be_left_out_counts_by_what_is_asked(#[case] optional: &[u8], #[case]
     firm.plan_as_asked(curl, &dose("5 x 10"), None, share);
     assert_eq!(firm.of(BicepsLong), whole.of(BicepsLong));
 }
+
+/// What was tried and not done is no work: no repetition, no second.
+#[rstest]
+#[case::one(Some(1), None, true)]
+#[case::none(Some(0), None, false)]
+#[case::a_second(None, Some(1), true)]
+#[case::no_second(None, Some(0), false)]
+#[case::nothing(None, None, false)]
+fn only_what_was_done_is_work(#[case] reps: Option<u16>, #[case] seconds: Option<u16>, #[case] counts: bool) {
+    let did = done(&[LoggedSet { reps, seconds, ..set("dumbbell_bench_press") }]);
+    assert_eq!(did.of(ChestSternal).direct > 0.0, counts);
+}

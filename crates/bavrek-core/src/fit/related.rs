@@ -16,8 +16,8 @@ pub(super) fn as_asked(start: Start, ladder: &Ladder, movement: &Movement, inten
     }
 }
 
-/// A start on the step that a share of the maximum asks. Never one on which the fewest repetitions cannot be done with nothing left, nor, where no set of the
-/// movement is known, one above the ordinary start: what a share is taken of is a guess then.
+/// A start on the step that a share of the maximum asks. Never one on which the fewest repetitions cannot be done with nothing left; nor,
+/// where no set of the movement is known or its sets disagree, one above the ordinary start: what a share is taken of is a guess then.
 fn relate(asked: Relation, start: Start, (ladder, movement): (&Ladder, &Movement), zone: [u16; 2]) -> Start {
     let maximum = start.maximum();
     let wanted = asked.shares().map(|share| share * maximum);
@@ -26,6 +26,7 @@ fn relate(asked: Relation, start: Start, (ladder, movement): (&Ladder, &Movement
     let (step, met) = match found.map(|step| start.on(step, ladder)) {
         None => (start.on(among.first().copied().unwrap_or(start.step), ladder), Met::NothingSoLight),
         Some(there) if start.basis != Basis::ThisExercise && there.step > start.step => (start, Met::Unknown),
+        Some(there) if start.torn && there.step > start.step => (start, Met::Torn),
         Some(there) if there.reps + there.reserve < f64::from(zone[0]) => (start, Met::TooHeavy),
         Some(there) => (there, Met::Nearest),
     };

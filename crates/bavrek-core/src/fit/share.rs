@@ -29,6 +29,8 @@ pub enum Met {
     TooHeavy,
     /// Not before a set of the movement is logged: the step is no heavier than the estimate allows.
     Unknown,
+    /// Not while sets of the pattern disagree: the step is no heavier than the estimate allows.
+    Torn,
     /// Not: even the lightest step is heavier. That is the step.
     NothingSoLight,
 }

@@ -254,6 +254,7 @@ fn share(related: &Related, case: &Case<'_>) -> String {
         Met::Unknown => {
             "no set of it is logged yet, so it begins no heavier than the estimate for the reps allows".to_owned()
         }
+        Met::Torn => "its sets disagree, so it begins no heavier than the estimate for the reps allows".to_owned(),
         Met::NothingSoLight => "even the lightest step here is heavier".to_owned(),
     };
     format!("{asked} of a maximum of about {maximum:.1} is {wanted}: {but}")

@@ -6,7 +6,7 @@ use super::sessions::Session;
 use crate::dose::Relation;
 use crate::fit::nearest;
 use crate::reps;
-use crate::strength::bounds;
+use crate::strength::{bounds, told_sd};
 use crate::units::Kilograms;
 
 impl Caller<'_> {
@@ -17,18 +17,16 @@ impl Caller<'_> {
         if let Some(call) = down.or_else(|| self.restored(last)).or_else(|| self.too_hard(last)) {
             return call;
         }
+        let Some(at) = self.at else { return self.by_repetitions(last) };
         let known = self.ledger.predict(self.movement);
         let arm = self.movement.rig.own_arm(self.question.person.body_mass_kg).value();
         let once = |log_load: f64| reps::log_load_for((log_load.exp() + arm).ln(), 1.0, 0.0).exp() - arm;
         let maximum = Kilograms(once(known.mean));
         let wanted = asked.shares().map(|share| share * maximum.value());
-        let steps: Vec<usize> = (0..self.ladder.steps.len())
-            .filter(|i| self.at.is_none_or(|at| !self.ladder.changes_curve(at, *i)))
-            .collect();
-        let (Some(at), Some(to)) = (self.at, nearest(&self.ladder, &steps, wanted)) else {
-            return self.call(CallKind::Hold, self.at, vec![last.told(), "no step here is that light".into()]);
-        };
-        let [low, high] = bounds(maximum, crate::strength::told_sd(known.sd)).map(Kilograms::two_figures);
+        let steps: Vec<usize> = (0..self.ladder.steps.len()).filter(|i| !self.ladder.changes_curve(at, *i)).collect();
+        // Where even the lightest step is heavier, it is that.
+        let to = nearest(&self.ladder, &steps, wanted).or(steps.first().copied()).unwrap_or(at);
+        let [low, high] = bounds(maximum, told_sd(known.sd)).map(Kilograms::two_figures);
         let says = format!(
             "{} of a maximum of about {:.1} ({low:.1} to {high:.1})",
             asked.share_text(),

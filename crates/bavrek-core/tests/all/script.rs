@@ -5,7 +5,7 @@ use bavrek_core::dose::{Prescription, Tempo};
 use bavrek_core::log::LoggedSet;
 use bavrek_core::person::Side;
 use bavrek_core::plan::BlockKind;
-use bavrek_core::script::{Block, DoneTurn, Script, Station, first_side};
+use bavrek_core::script::{Block, DoneTurn, Script, Station, WorkoutState, first_side};
 use bavrek_core::units::Seconds;
 use chrono::{Duration, NaiveDate};
 use proptest::prelude::*;
@@ -276,4 +276,40 @@ fn without_its_last_set_a_station_has_one_fewer_on_either_side() {
     assert_eq!(order(&script.without_last_set('A')), "A1l A1r B1 B2 B3");
     assert_eq!(order(&script.without_last_set('B')), "A1l A1r B1 A2l A2r B2");
     assert_eq!(script.without_last_set('Z'), script);
+}
+
+#[rstest]
+#[case::planned(WorkoutState::Planned, true)]
+#[case::under_way(WorkoutState::UnderWay, true)]
+#[case::done(WorkoutState::Done, false)]
+#[case::missed(WorkoutState::Missed, false)]
+fn what_is_still_to_be_done_is_open(#[case] state: WorkoutState, #[case] open: bool) {
+    assert_eq!(state.is_open(), open);
+}
+
+/// Alone in its block is alone, whatever else the session holds.
+#[test]
+fn a_station_is_shared_with_those_of_its_own_block() {
+    let pair = vec![both('B', "2 x 8"), both('C', "2 x 8")];
+    let script = script(vec![(BlockKind::Straight, vec![both('A', "2 x 8")]), (BlockKind::Superset, pair)]);
+    assert_eq!(['A', 'B', 'C'].map(|key| script.is_shared(key)), [false, true, true]);
+}
+
+/// What was done today, and what a wrong clock says of tomorrow, decides nothing about who begins.
+#[test]
+fn only_earlier_days_say_which_side_begins() {
+    let today: NaiveDate = "2026-03-09".parse().unwrap();
+    let set = |days: i64, side: Side, reps: u16| LoggedSet {
+        side: Some(side),
+        reps: Some(reps),
+        ..LoggedSet::of("one_arm_dumbbell_curl", today + Duration::days(days))
+    };
+    let weaker_right = [set(-2, Side::Left, 12), set(-2, Side::Right, 9)];
+    let weaker_left = |days| [set(days, Side::Left, 7), set(days, Side::Right, 12)];
+    let begins = |log: &[LoggedSet]| first_side(log.iter(), "one_arm_dumbbell_curl", today);
+    assert_eq!(begins(&weaker_right), Side::Right);
+    for days in [0, 1] {
+        assert_eq!(begins(&[weaker_right.clone(), weaker_left(days)].concat()), Side::Right, "{days}");
+    }
+    assert_eq!(begins(&[weaker_right.clone(), weaker_left(-1)].concat()), Side::Left);
 }
