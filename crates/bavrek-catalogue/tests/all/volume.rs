@@ -3,14 +3,15 @@
 use std::sync::LazyLock;
 
 use crate::common::day;
-use bavrek_catalogue::load;
+use bavrek_catalogue::{intake, load};
+use bavrek_core::aims::{Aim, Aims, RegionAim};
 use bavrek_core::anatomy::Region::{self, BicepsLong, ChestSternal, TricepsLateral};
 use bavrek_core::dose::notation::{Usual, read};
 use bavrek_core::dose::{Prescription, SetKind, Tempo};
 use bavrek_core::log::LoggedSet;
 use bavrek_core::movement::Catalogue;
-use bavrek_core::person::Side;
-use bavrek_core::volume::{ASSISTING_COUNTS, Volume, asked_of};
+use bavrek_core::person::{Experience, Side};
+use bavrek_core::volume::{ASSISTING_COUNTS, Owed, Volume, asked_of};
 use rstest::rstest;
 
 static CATALOGUE: LazyLock<Catalogue> = LazyLock::new(|| load().unwrap());
@@ -127,4 +128,44 @@ fn what_may_be_left_out_counts_by_what_is_asked(#[case] optional: &[u8], #[case]
 fn only_what_was_done_is_work(#[case] reps: Option<u16>, #[case] seconds: Option<u16>, #[case] counts: bool) {
     let did = done(&[LoggedSet { reps, seconds, ..set("dumbbell_bench_press") }]);
     assert_eq!(did.of(ChestSternal).direct > 0.0, counts);
+}
+
+#[rstest]
+#[case::a_whole_set_short(3.0, true)]
+#[case::half_a_set(3.5, false)]
+#[case::as_asked(4.0, false)]
+#[case::more(9.0, false)]
+fn half_a_set_short_is_no_word_worth(#[case] sets: f64, #[case] short: bool) {
+    assert_eq!(Owed { region: ChestSternal, sets, asked: [4.0, 8.0] }.is_short(), short);
+}
+
+/// What has as much as is asked owes nothing, and the most short comes first.
+#[test]
+fn what_is_short_is_owed_the_most_short_first() {
+    let volumes = intake().unwrap().volumes;
+    let asks = |least: f64| RegionAim { aim: Aim::Grow, sets: Some([least, 20.0]) };
+    let wanted = [(ChestSternal, 5.0), (BicepsLong, 2.0), (TricepsLateral, 3.0)];
+    let nothing = Region::ALL.iter().map(|r| (*r, RegionAim { aim: Aim::Keep, sets: Some([0.0, 20.0]) }));
+    let asked = wanted.map(|(region, least)| (region, asks(least)));
+    let aims = Aims { regions: nothing.chain(asked).collect(), ..Aims::default() };
+    let owed = |volume: &Volume| -> Vec<(Region, f64)> {
+        volume.owed(&aims, &volumes, Experience::Novice).iter().map(|o| (o.region, o.asked[0] - o.sets)).collect()
+    };
+    assert_eq!(owed(&Volume::default()), [(ChestSternal, 5.0), (TricepsLateral, 3.0), (BicepsLong, 2.0)]);
+    let mut curled = Volume::default();
+    let curl = CATALOGUE.movement("dumbbell_curl").unwrap();
+    // As many curls as give the biceps what is asked to the hair.
+    for _ in 0..2 {
+        curled.plan(curl, &dose("1 x 8-12"));
+    }
+    let has = curled.of(BicepsLong).total();
+    let exactly = Aims {
+        regions: [(BicepsLong, asks(has))]
+            .into_iter()
+            .chain(aims.regions.clone().into_iter().filter(|(r, _)| *r != BicepsLong))
+            .collect(),
+        ..Aims::default()
+    };
+    let regions: Vec<Region> = curled.owed(&exactly, &volumes, Experience::Novice).iter().map(|o| o.region).collect();
+    assert_eq!(regions, [ChestSternal, TricepsLateral]);
 }
