@@ -95,6 +95,7 @@ pub mod set_ups;
 pub mod shorten;
 pub mod spare;
 pub mod spot;
+pub mod stepped;
 pub mod strength;
 pub mod template;
 pub mod units;

@@ -264,6 +264,8 @@ impl LoggedSet {
             band: None,
             effective_kg: Some(changed.effective_kg),
             reps: self.reps.map(|reps| reps.saturating_sub(changed.after)),
+            // Nobody knows how the seconds divide.
+            seconds: None,
             changed: None,
             ..self.clone()
         })

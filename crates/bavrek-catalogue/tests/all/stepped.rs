@@ -2,15 +2,17 @@
 
 use crate::common::asked::{Asked, CATALOGUE, PRESS, session};
 use crate::common::{dumbbell_set, intent, kit, person};
+use bavrek_core::between::HeldBack;
 use bavrek_core::calendar::light_dose;
 use bavrek_core::dose::notation::{Usual, read};
-use bavrek_core::dose::{PerHand, Prescription, SetKind, StampedLoad, Tempo};
+use bavrek_core::dose::{PerHand, Prescription, SetKind, SetPlan, StampedLoad, Tempo};
 use bavrek_core::ladder::{Ladder, moved};
 use bavrek_core::log::LoggedSet;
 use bavrek_core::person::Side;
 use bavrek_core::plan::BlockKind;
 use bavrek_core::progress::CallKind;
 use bavrek_core::script::{Block, Script, Station};
+use bavrek_core::stepped::{Short, landing};
 use bavrek_core::units::MassUnit;
 use proptest::prelude::*;
 use rstest::rstest;
@@ -45,6 +47,9 @@ fn sets_on_other_steps_are_read_and_written(#[case] line: &str, #[case] expected
 #[case::nowhere("3 x 8, each a step sideways", "each a step sideways")]
 #[case::no_number("3 x 8, last many steps down", "last many steps down")]
 #[case::no_steps("3 x 8, steps up/up/up", "steps up/up/up")]
+#[case::of_fewer_sets("3 x 8, steps 0/1", "of 2 sets, and there are 3")]
+#[case::of_more_sets("2 x 8, then max, steps 0/1/2", "of 3 sets, and there are 2")]
+#[case::two_after_each_other("3 x 8, then max a step down, then max a step down", "not several")]
 fn what_cannot_be_is_refused_by_its_word(#[case] line: &str, #[case] says: &str) {
     assert!(read(line).unwrap_err().message.contains(says));
 }
@@ -78,6 +83,29 @@ fn another_step_is_found_on_the_ladder(#[case] pairs: &str, #[case] from: f64, #
     let steps = presses(pairs);
     let plain = |kg: f64| steps.iter().position(|s| s.bands.is_empty() && s.effective_kg.value() == kg).unwrap();
     assert_eq!(steps[moved(&steps, plain(from), by)].label, steps[plain(to)].label);
+}
+
+/// Whatever holds the load back, nothing is done above the own step, and down is free.
+#[test]
+fn what_is_held_back_is_done_on_the_own_step() {
+    let steps = presses("10,12,14,16");
+    let at = steps.iter().position(|s| s.label == "pair of 12 kg").unwrap();
+    let set = |by: i8| SetPlan { step: by, ..SetPlan::straight([8, 12], Some(2), Tempo::USUAL, 90) };
+    for held in HeldBack::ALL {
+        for by in 1..=5 {
+            assert_eq!(landing(&steps, at, &set(by), Some(*held)), (at, Some(Short::Held(*held))), "{held} {by}");
+        }
+        for by in -5..=0 {
+            assert_eq!(landing(&steps, at, &set(by), Some(*held)), landing(&steps, at, &set(by), None), "{held} {by}");
+        }
+    }
+    let label = |by: i8| steps[landing(&steps, at, &set(by), None).0].label.as_str();
+    assert_eq!([label(-1), label(0), label(2)], ["pair of 10 kg", "pair of 12 kg", "pair of 16 kg"]);
+    let short = |by: i8| landing(&steps, at, &set(by), None).1;
+    let expected = [(-2, Some(Short::NothingBelow)), (-1, None), (0, None), (2, None), (3, Some(Short::NothingAbove))];
+    for (by, why) in expected {
+        assert_eq!(short(by), why, "{by}");
+    }
 }
 
 proptest! {

@@ -220,6 +220,15 @@ pub fn read(text: &str) -> Result<Written, RangeError> {
     for clause in clauses {
         written.clause(clause)?;
     }
+    let counted = written.works.iter().filter(|work| !work.is_after()).count();
+    if let Steps::List(all) = &written.steps
+        && all.len() != counted
+    {
+        return Err(refusal(format!("steps are said of {} sets, and there are {counted}", all.len())));
+    }
+    if written.works.len() > counted + 1 {
+        return Err(refusal("one set to the end can follow at once, not several".into()));
+    }
     if written.works.is_empty() || written.works.len() > 20 {
         return Err(refusal("must hold 1 to 20 sets".into()));
     }
@@ -402,10 +411,12 @@ fn line(dose: &Prescription, one_side: bool, said: Said) -> String {
     clauses.extend(last.map(|rir| format!("last {}", in_reserve(rir))));
     let steps: Vec<i8> = counted.iter().map(|s| s.step).collect();
     clauses.extend(Steps::from_list(&steps).text());
-    clauses.extend(extension.map(|extension| match extension.step - steps.last().copied().unwrap_or(0) {
-        0 => "then max".to_owned(),
-        by => format!("then max {}", steps_text(by)),
-    }));
+    clauses.extend(extension.map(
+        |extension| match extension.step.saturating_sub(steps.last().copied().unwrap_or(0)) {
+            0 => "then max".to_owned(),
+            by => format!("then max {}", steps_text(by)),
+        },
+    ));
     clauses.extend(dose.relation.map(Relation::text));
     clauses.extend(said.rest.then(|| format!("rest {} s", first.rest_s)));
     clauses.join(", ")

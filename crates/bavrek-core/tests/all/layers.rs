@@ -32,7 +32,7 @@ const LAYERS: &[(&str, &[&str])] = &[
     ("ladder", &["ladder", "handling", "safety", "reference", "purchase"]),
     ("evidence", &["log", "strength", "volume", "review", "across", "example"]),
     ("choice", &["fit", "spot", "spare", "feasibility"]),
-    ("performing", &["between", "set_ups", "script", "warm_up", "clock", "shorten"]),
+    ("performing", &["between", "stepped", "set_ups", "script", "warm_up", "clock", "shorten"]),
     ("deciding", &["progress", "week", "calendar", "template", "reminding"]),
     ("judging", &["evaluate"]),
 ];

@@ -52,13 +52,8 @@ struct StatedSet {
     #[serde(skip_serializing_if = "Option::is_none")]
     rest_s: Option<u16>,
     /// Steps above the line's own on which it is done; below it where negative.
-    #[serde(skip_serializing_if = "is_own")]
-    step: i8,
-}
-
-#[expect(clippy::trivially_copy_pass_by_ref, reason = "serde asks so")]
-const fn is_own(steps: &i8) -> bool {
-    *steps == 0
+    #[serde(skip_serializing_if = "Option::is_none")]
+    step: Option<i8>,
 }
 
 pub(super) fn answer(request: &DoseRequest) -> Result<DoseAnswer, RequestError> {
@@ -87,7 +82,7 @@ pub(super) fn stated(written: &Written) -> StatedPrescription {
             tempo: written.tempo,
             rir: own,
             rest_s: written.rest_s,
-            step: set.step,
+            step: (set.step != 0).then_some(set.step),
         }
     });
     StatedPrescription { sets: sets.collect(), relation: written.relation }

@@ -74,9 +74,7 @@ pub(super) async fn redose(
         }
     }
     if now.relation().is_some() && before.is_none_or(|b| b.relation() != now.relation()) {
-        for fit in &mut fits {
-            restep(app, trainer, fit, now).await?;
-        }
+        restep(app, trainer, &mut fits, now).await?;
     }
     if cut || before.is_none_or(|b| b.prescription() != now.prescription()) {
         give(app, trainer, (&fits, change), now, None).await?;
@@ -84,20 +82,22 @@ pub(super) async fn redose(
     Ok(fits)
 }
 
-/// The step of a fit that its line asks as a share of the maximum, or what stands in for it where that cannot be had there. What is held
-/// or resisted stays as it is.
-async fn restep(app: &App, trainer: TrainerId, fit: &mut Fit, intent: &Intent) -> Result<(), WebError> {
-    let place = places::one(&app.pool, trainer, fit.place_id).await?;
-    let (who, place) = tokio::try_join!(Who::load(app, trainer, place.client_id), async {
-        Ok(kit::place(&app.pool, trainer, &place).await?)
-    })?;
-    let log = log::of_client(&app.pool, trainer, who.client.id, who.today).await?;
+/// The steps of fits of one line that is asked as a share of the maximum, or what stands in for it where that cannot be had there. What is
+/// held or resisted stays as it is.
+async fn restep(app: &App, trainer: TrainerId, fits: &mut [Fit], intent: &Intent) -> Result<(), WebError> {
+    let Some(first) = fits.first() else { return Ok(()) };
+    let client = places::one(&app.pool, trainer, first.place_id).await?.client_id;
+    let who = Who::load(app, trainer, client).await?;
+    let log = log::of_client(&app.pool, trainer, client, who.today).await?;
     let history: Vec<LoggedSet> = log.into_iter().map(|record| record.set).collect();
-    let Some(movement) = app.catalogue.movement(&fit.exercise) else { return Ok(()) };
-    let room = Room::plain(&who.person, &place.kit);
-    let found = Fitter::new(&app.catalogue, room, &history, Some(who.today)).alone(movement, intent);
-    if let Some(found) = found.filter(|c| c.start.related.is_some()) {
-        fit.step = found.step().clone();
+    for fit in fits {
+        let place = kit::place(&app.pool, trainer, &places::one(&app.pool, trainer, fit.place_id).await?).await?;
+        let Some(movement) = app.catalogue.movement(&fit.exercise) else { continue };
+        let room = Room::plain(&who.person, &place.kit);
+        let found = Fitter::new(&app.catalogue, room, &history, Some(who.today)).alone(movement, intent);
+        if let Some(found) = found.filter(|c| c.start.related.is_some()) {
+            fit.step = found.step().clone();
+        }
     }
     Ok(())
 }

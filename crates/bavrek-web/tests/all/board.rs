@@ -3,11 +3,10 @@
 use std::collections::BTreeMap;
 
 use crate::common::lines::take;
-use crate::common::{Page, Visitor, World, desk, now};
+use crate::common::{Page, Visitor, World, desk};
 use bavrek_core::dose::notation::{Usual, read};
 use bavrek_core::dose::{Prescription, Tempo};
 use bavrek_core::ladder::LadderStep;
-use bavrek_core::log::LoggedSet;
 use bavrek_core::plan::BlockKind;
 use bavrek_core::rigging::Setup;
 use bavrek_core::units::{Degrees, Seconds};
@@ -15,7 +14,7 @@ use bavrek_store::boards::{self, Change, LaidBlock, LaidSlot, Layout};
 use bavrek_store::fits;
 use bavrek_store::health::PlanChange;
 use bavrek_store::slots::{self, Joining};
-use bavrek_store::{Pool, StoreError, log, new_id, sessions};
+use bavrek_store::{Pool, StoreError, new_id, sessions};
 use reqwest::StatusCode;
 use uuid::Uuid;
 
@@ -583,47 +582,4 @@ async fn a_mixed_set_is_told_by_its_last_hold(pool: Pool) {
     assert_eq!(dosed.status, StatusCode::OK, "{}", dosed.text);
     let bench = me.get(&format!("/slots/{}/bench?pick=dumbbell_curl", world.slot)).await;
     assert!(bench.text.contains("the last hold is expected to last in "), "{}", bench.text);
-}
-
-/// A share of the maximum is no word alone: saved, it moves the step of the fit in force to where it lies, and back.
-#[sqlx::test(migrations = "../bavrek-store/migrations")]
-async fn a_share_of_the_maximum_moves_the_step_it_is_asked_of(pool: Pool) {
-    let (world, visitor) = desk(&pool).await;
-    take(&pool, &world, world.slot, "dumbbell_curl", "3 x 8-12").await;
-    // Ten with two in reserve on the lightest weight: a maximum of about 1.4 of it.
-    let fit = || async { fits::of_slot(&pool, world.trainer, world.slot, world.place).await.unwrap().unwrap() };
-    let own = fit().await;
-    for day in [2, 5] {
-        let date = now().date_naive() - chrono::Days::new(day);
-        let set = LoggedSet {
-            load: own.step.load,
-            setup: Some(own.step.setup),
-            effective_kg: Some(own.step.effective_kg),
-            reps: Some(10),
-            rir: Some(2),
-            ..LoggedSet::of("dumbbell_curl", date)
-        };
-        let told = log::ToldSet::told(world.client, new_id(), &set, own.step.effective_kg);
-        assert!(log::append_told(&pool, world.trainer, &told).await.unwrap());
-    }
-    let (path, slot) = (format!("/sessions/{}/board/dose", world.session), world.slot.to_string());
-    let say = async |line: &str| {
-        let seen = board(&visitor, &world).await.hidden("seen");
-        visitor.post(&path, &[("seen", seen.as_str()), ("slot", &slot), ("line", line)]).await
-    };
-    let (heavy, light) = ("3 x 1-3 at 100 %", "3 x 8-12 at 30 %");
-    assert_eq!(say(heavy).await.status, StatusCode::OK);
-    let there = fit().await;
-    assert!(there.step.effective_kg > own.step.effective_kg, "{} {}", there.step.label, own.step.label);
-    assert!(there.prescription.text().contains("at 100 % of the maximum"), "{}", there.prescription.text());
-    assert_eq!(there.prescription.sets[0].load, there.step.load);
-    // Nothing here is so light: the lightest stands in.
-    assert_eq!(say(light).await.status, StatusCode::OK);
-    assert_eq!(fit().await.step.effective_kg, own.step.effective_kg);
-    step(&visitor, &world, "undo").await;
-    assert_eq!(fit().await.step, there.step, "undo takes the step back as well");
-    let refused = say("3 x 5 at 130 %").await;
-    assert_eq!(refused.status, StatusCode::UNPROCESSABLE_ENTITY);
-    assert!(refused.text.contains("must be 30 to 100 % of the maximum") && refused.text.contains("130 %"));
-    assert_eq!(fit().await.step, there.step);
 }

@@ -14,6 +14,7 @@ mod data;
 mod health_and_limits;
 mod intents;
 mod links;
+mod loads;
 mod logbook;
 mod outbox;
 mod pages;

@@ -1,7 +1,7 @@
 //! The session on the phone over HTTP: the order of the script, what is logged, and what changed meanwhile.
 
-use crate::common::lines::{logged, slot, take};
-use crate::common::{Page, Visitor, World, desk, now, start_at, with};
+use crate::common::lines::{log_as_shown, logged, now_shows, slot, take};
+use crate::common::{World, desk, now, start_at, with};
 use bavrek_core::dose::SetKind;
 use bavrek_core::person::Side;
 use bavrek_core::plan::{BlockKind, Intent};
@@ -26,21 +26,6 @@ async fn heaviest(pool: &Pool, world: &World) -> (String, String) {
     let person = client.person(&[], now().date_naive());
     let ladder = bavrek_core::ladder::Ladder::of(catalogue.movement("dumbbell_curl").unwrap(), &person, &kit);
     ((ladder.steps.len() - 1).to_string(), ladder.steps.last().unwrap().label.clone())
-}
-
-/// The page's own form with these fields typed, sent.
-async fn log_as_shown(visitor: &Visitor, world: &World, typed: &[(&str, &str)]) -> Page {
-    let path = format!("/sessions/{}/train", world.session);
-    let page = visitor.get(&path).await;
-    let names = ["id", "slot", "shown", "turn"];
-    let hidden: Vec<(&str, String)> = names.iter().map(|n| (*n, page.hidden(n))).collect();
-    let hidden: Vec<(&str, &str)> = hidden.iter().map(|(n, v)| (*n, v.as_str())).collect();
-    visitor.post(&path, &with(&hidden, typed)).await
-}
-
-fn now_shows(page: &Page, what: &str) {
-    let main = page.text.split("<main").nth(1).unwrap_or(&page.text);
-    assert!(page.text.contains(what), "{what} is not in {main}");
 }
 
 #[sqlx::test(migrations = "../bavrek-store/migrations")]
@@ -183,74 +168,6 @@ async fn a_station_may_be_logged_uncounted_and_counted_later(pool: Pool) {
     // No call follows from what nobody counted, and none says that there were none.
     let call = visitor.get(&format!("/slots/{}/call", world.slot)).await;
     assert!(call.text.contains("not all of them counted"), "{}", call.text);
-}
-
-/// The last set on another step is shown, logged and told as that, on the trainer's phone and on paper.
-#[sqlx::test(migrations = "../bavrek-store/migrations")]
-async fn a_set_on_another_step_is_asked_and_logged_on_it(pool: Pool) {
-    let (world, visitor) = desk(&pool).await;
-    take(&pool, &world, world.slot, "dumbbell_curl", "2 x 8-12, last a step up").await;
-    let path = format!("/sessions/{}/train", world.session);
-    let mut shown = Vec::new();
-    for _ in 0..2 {
-        let page = visitor.get(&path).await;
-        shown.push(page.text.split("class=\"big").nth(1).unwrap().split(['>', '<']).nth(1).unwrap().trim().to_owned());
-        assert_eq!(log_as_shown(&visitor, &world, &[("reps", "10"), ("rir", "2")]).await.status, StatusCode::OK);
-    }
-    let sets = logged(&pool, &world).await;
-    let loads: Vec<String> = sets.iter().map(|set| set.load.unwrap().short()).collect();
-    assert_eq!(loads, shown, "what is shown is what is stored");
-    assert!(sets[1].effective_kg > sets[0].effective_kg, "{loads:?}");
-    let paper = visitor.get(&format!("/sessions/{}/sheet", world.session)).await;
-    now_shows(&paper, &format!(" on pair of {}", loads[1]));
-}
-
-/// Where there is no such step the set is done without it, and says so.
-#[sqlx::test(migrations = "../bavrek-store/migrations")]
-async fn a_step_that_is_not_there_is_told_and_done_without(pool: Pool) {
-    let (world, visitor) = desk(&pool).await;
-    // The lightest there is, and no weight below it.
-    take(&pool, &world, world.slot, "dumbbell_curl", "2 x 8-12, last 5 steps down").await;
-    let path = format!("/sessions/{}/train", world.session);
-    log_as_shown(&visitor, &world, &[("reps", "10"), ("rir", "2")]).await;
-    now_shows(&visitor.get(&path).await, "no lighter step within reach here: no lighter than that");
-    log_as_shown(&visitor, &world, &[("reps", "10"), ("rir", "2")]).await;
-    let sets = logged(&pool, &world).await;
-    assert!(sets[1].effective_kg <= sets[0].effective_kg);
-}
-
-/// Five with what was asked and seven with less are logged as one set, told so everywhere, and corrected without losing the change.
-#[sqlx::test(migrations = "../bavrek-store/migrations")]
-async fn what_is_changed_within_a_set_is_logged_told_and_corrected(pool: Pool) {
-    let (world, visitor) = desk(&pool).await;
-    take(&pool, &world, world.slot, "dumbbell_curl", "2 x 8-12").await;
-    let path = format!("/sessions/{}/train", world.session);
-    let typed = |after, to| [("reps", "12"), ("rir", "1"), ("changed_after", after), ("changed_to", to)];
-    let refused = log_as_shown(&visitor, &world, &typed("twelve", "lighter")).await;
-    assert_eq!(refused.status, StatusCode::UNPROCESSABLE_ENTITY);
-    assert!(refused.text.contains("Changed: must be after 1 to 11 of the 12 repetitions"), "{}", refused.text);
-    assert!(refused.text.contains("value=\"twelve\""), "what was typed is kept");
-    let page = log_as_shown(&visitor, &world, &typed("5", "heavier")).await;
-    assert_eq!(page.status, StatusCode::OK);
-    let set = logged(&pool, &world).await.remove(0);
-    let changed = set.changed.as_deref().unwrap();
-    let (from, to) = (set.load.unwrap().short(), changed.load.unwrap().short());
-    assert!(changed.effective_kg > set.effective_kg.unwrap());
-    now_shows(&page, &format!("{from} each hand × 5, then {to} each hand × 7, 1 in reserve"));
-    // As a correction it is shown filled in; what it went on with stays, however many there were before it.
-    let id = log::of_client(&pool, world.trainer, world.client, now().date_naive()).await.unwrap()[0].id.to_string();
-    let page = visitor.get(&format!("{path}?correct={id}")).await;
-    now_shows(&page, "as logged: ");
-    let names = ["id", "slot", "shown", "turn", "supersedes"];
-    let hidden: Vec<(&str, String)> = names.iter().map(|n| (*n, page.hidden(n))).collect();
-    let hidden: Vec<(&str, &str)> = hidden.iter().map(|(n, v)| (*n, v.as_str())).collect();
-    let page = visitor.post(&path, &with(&hidden, &typed("6", "logged"))).await;
-    assert_eq!(page.status, StatusCode::OK, "{}", page.text);
-    let corrected = logged(&pool, &world).await.remove(0);
-    let again = corrected.changed.as_deref().unwrap();
-    assert_eq!((again.after, again.load, again.effective_kg), (6, changed.load, changed.effective_kg));
-    let call = visitor.get(&format!("/slots/{}/call", world.slot)).await;
-    now_shows(&call, "6 + 6");
 }
 
 #[sqlx::test(migrations = "../bavrek-store/migrations")]

@@ -2,7 +2,7 @@
 
 use bavrek_core::anatomy::{Joint, Region};
 use bavrek_core::dose::{Prescription, SetKind};
-use bavrek_core::ladder::{LadderStep, beside};
+use bavrek_core::ladder::LadderStep;
 use bavrek_core::log::{Changed, LONGEST_HOLD, LoggedSet, MOST_REPS, Observation, PAIN_THAT_STOPS};
 use bavrek_core::movement::Movement;
 use bavrek_core::person::Side;
@@ -12,6 +12,7 @@ use chrono::NaiveDate;
 use super::asked::Asked;
 use super::floor::{Floor, Post};
 use super::phone::pack::Way;
+use super::within::{self, AS_LOGGED, Around};
 use crate::extract::Fields;
 use crate::state::App;
 
@@ -25,33 +26,6 @@ pub(super) struct Basis {
     pub(super) one_sided: bool,
     /// To what the step can be changed within a set.
     pub(super) around: Around,
-}
-
-/// The steps beside one, to which it can be changed within a set.
-#[derive(Debug, Clone, Default)]
-pub(super) struct Around {
-    pub(super) lighter: Option<LadderStep>,
-    pub(super) heavier: Option<LadderStep>,
-}
-
-/// A change to what the corrected set was changed to.
-const AS_LOGGED: &str = "logged";
-
-impl Around {
-    /// Those of a step among steps by rising load.
-    pub(super) fn of(steps: &[LadderStep], at: usize) -> Self {
-        let [lighter, heavier] = beside(steps, at).map(|place| place.map(|i| steps[i].clone()));
-        Self { lighter, heavier }
-    }
-
-    /// What can be said, each with the words for it.
-    pub(super) fn options(&self, corrected: Option<&LoggedSet>, movement: &Movement) -> Vec<(&'static str, String)> {
-        let logged = corrected.and_then(LoggedSet::from_the_change).map(|after| after.load_told(movement));
-        let step = |word: &str, step: &LadderStep| format!("{word}: {}", step.label);
-        let lighter = self.lighter.as_ref().map(|s| ("lighter", step("lighter", s)));
-        let heavier = self.heavier.as_ref().map(|s| ("heavier", step("heavier", s)));
-        logged.map(|told| (AS_LOGGED, format!("as logged: {told}"))).into_iter().chain(lighter).chain(heavier).collect()
-    }
 }
 
 impl Basis {
@@ -209,36 +183,14 @@ impl SetForm {
 
     /// What was changed within the set: nothing where neither field is filled in.
     fn changed(&mut self, around: &Around, corrected: Option<&LoggedSet>, reps: Option<u16>) -> Option<Box<Changed>> {
-        if self.changed_after.is_empty() && self.changed_to.is_empty() {
-            return None;
-        }
-        let Some(reps) = reps else {
-            if self.errors.is_empty() {
-                self.errors
-                    .push("Changed: only a set that is counted in repetitions can be changed within itself".into());
+        let read = within::read([&self.changed_after, &self.changed_to], around, corrected, reps);
+        read.unwrap_or_else(|wrong| {
+            // Without repetitions something else is wrong already.
+            if reps.is_some() || self.errors.is_empty() {
+                self.errors.extend(wrong);
             }
-            return None;
-        };
-        let after = self.changed_after.parse::<u16>().ok().filter(|after| (1..reps).contains(after));
-        if after.is_none() {
-            let most = reps.saturating_sub(1);
-            self.errors.push(match (self.changed_after.as_str(), most) {
-                (_, 0) => "Changed: a set of so few repetitions cannot be changed within itself".to_owned(),
-                ("", _) => "Changed: say after how many repetitions".to_owned(),
-                (typed, _) => format!("Changed: must be after 1 to {most} of the {reps} repetitions, not {typed:?}"),
-            });
-        }
-        let to = match self.changed_to.as_str() {
-            AS_LOGGED => corrected.and_then(|set| set.changed.as_deref()).cloned(),
-            "lighter" => around.lighter.as_ref().map(|step| Changed::to(step, 1)),
-            "heavier" => around.heavier.as_ref().map(|step| Changed::to(step, 1)),
-            _ => None,
-        };
-        if to.is_none() {
-            self.errors.push("Changed: say to what: lighter or heavier".into());
-        }
-        let (after, to) = after.zip(to)?;
-        Some(Box::new(Changed { after, ..to }))
+            None
+        })
     }
 
     fn seconds(&mut self) -> Option<u16> {

@@ -9,8 +9,10 @@ mod paper;
 mod phone;
 mod record;
 mod remind;
+mod told;
 mod views;
 mod warm;
+mod within;
 
 use axum::Router;
 use axum::extract::Query;
@@ -18,7 +20,6 @@ use axum::http::StatusCode;
 use axum::response::{IntoResponse, Redirect, Response};
 use axum::routing::get;
 use bavrek_core::anatomy::Joint;
-use bavrek_core::ladder::{Ladder, LadderStep};
 use bavrek_core::log::LoggedSet;
 use bavrek_core::movement::Movement;
 use bavrek_core::person::Side;
@@ -31,10 +32,10 @@ use uuid::Uuid;
 
 use self::asked::Asked;
 use self::floor::{Floor, Post, Shown};
-use self::forms::{Around, Basis, SetForm};
+use self::forms::{Basis, SetForm};
 use self::record::New;
 pub(crate) use self::remind::remind_all;
-pub(super) use self::views::what;
+pub(super) use self::told::what;
 use self::views::{Page, Showing, Stale};
 use crate::chrome::Chrome;
 use crate::error::WebError;
@@ -72,6 +73,9 @@ struct Wanted {
     slot: Option<Uuid>,
     /// A set to correct.
     correct: Option<Uuid>,
+    /// Whether the steps are wanted to which it can be changed within the set.
+    #[serde(default)]
+    change: bool,
 }
 
 async fn show(
@@ -92,7 +96,7 @@ async fn show(
         Some(id) => Some(floor.post(id).map(|p| p.slot.id).ok_or(WebError::NotFound)?),
         None => None,
     };
-    let showing = Showing { slot, correcting: correcting.as_ref(), ..Showing::default() };
+    let showing = Showing { slot, correcting: correcting.as_ref(), change: wanted.change, ..Showing::default() };
     Page::of(&app, trainer, chrome, &floor, showing).await
 }
 
@@ -120,19 +124,6 @@ async fn basis(app: &App, trainer: TrainerId, (scene, post): (&Scene, &Post), sh
         fit = Fit { exercise, step, prescription, ..fit };
     }
     Ok(Basis::of(app, scene.for_the_day(app, &post.slot.intent, fit), shown.day))
-}
-
-/// The steps beside the one that a set was begun on: of a correction beside what it was logged with.
-fn around(app: &App, floor: &Floor, basis: &Basis, corrected: Option<&LoggedSet>) -> Around {
-    let exercise = corrected.map_or(&basis.exercise, |set| &set.exercise);
-    let Some(movement) = app.catalogue.movement(exercise) else { return Around::default() };
-    let part = corrected.map_or(basis.step.setup, |set| set.setup.unwrap_or_default()).range;
-    let ladder = Ladder::of_part(movement, &floor.scene.person, &floor.scene.place.kit, part);
-    let begun = |step: &LadderStep| match corrected {
-        Some(set) => (step.load, &step.bands, Some(step.setup)) == (set.load, &set.bands, set.setup),
-        None => step.is_alike(&basis.step),
-    };
-    ladder.steps.iter().position(begun).map_or_else(Around::default, |at| Around::of(&ladder.steps, at))
 }
 
 /// Appends a set. The identifier comes from the form: sent twice, it is stored once; sent again with other figures, or
@@ -175,7 +166,7 @@ async fn log_set(
         basis.step = step;
     }
     if !fields.text("changed_to").is_empty() {
-        basis.around = around(&app, &floor, &basis, corrected.as_ref().map(|r| &r.set));
+        basis.around = within::around(&app, &floor, &basis, corrected.as_ref().map(|r| &r.set));
     }
     let (status, form) = match SetForm::read(&fields, &basis, asked.as_ref(), corrected.as_ref().map(|r| &r.set)) {
         Ok(set) if !stale => match record::store(
@@ -212,6 +203,7 @@ async fn log_set(
         form: Some(form),
         stale,
         turn: fields.text("turn"),
+        change: false,
     };
     let page = Page::of(&app, trainer, chrome, &floor, showing).await?;
     Ok((status, page).into_response())

@@ -10,8 +10,6 @@ use bavrek_core::log::{LoggedSet, Observation};
 use bavrek_core::movement::Movement;
 use bavrek_core::person::Side;
 use bavrek_core::plan::{BlockKind, StopRule};
-use bavrek_core::reps::reserve_text;
-use bavrek_core::rigging::Setup;
 use bavrek_core::safety::cautions;
 use bavrek_core::script::{Script, Turn};
 use bavrek_core::spot::{PAIN_THAT_EXCLUDES, Pain};
@@ -25,7 +23,9 @@ use super::asked::Asked;
 use super::floor::{Floor, Post, Shown};
 use super::forms::{Basis, SetForm};
 use super::phone::pack::Way;
-use super::{around, pain_free, warm};
+use super::told::what;
+use super::within::ChangeFields;
+use super::{pain_free, warm};
 use crate::chrome::Chrome;
 use crate::error::WebError;
 use crate::features::dates::day;
@@ -52,6 +52,8 @@ pub(super) struct Showing<'a> {
     pub(super) stale: Option<Stale>,
     /// The turn that the form was about.
     pub(super) turn: &'a str,
+    /// Whether the steps are shown to which it can be changed within the set.
+    pub(super) change: bool,
 }
 
 /// Two things that one form could mean: what it was filled in against, and what stands now.
@@ -171,25 +173,6 @@ struct Now {
     errors: Vec<String>,
 }
 
-/// What asks for a change within a set.
-struct ChangeFields {
-    /// To what the step can be changed, where repetitions are counted.
-    to: Vec<(&'static str, String, bool)>,
-    /// After how many of them it was.
-    after: String,
-    open: bool,
-}
-
-impl ChangeFields {
-    fn of(options: Vec<(&'static str, String)>, form: &SetForm) -> Self {
-        Self {
-            to: options.into_iter().map(|(id, told)| (id, told, form.changed_to == id)).collect(),
-            after: form.changed_after.clone(),
-            open: !form.changed_after.is_empty() || !form.changed_to.is_empty(),
-        }
-    }
-}
-
 /// Numbers to tap, and one to type.
 struct Choices {
     legend: &'static str,
@@ -285,42 +268,6 @@ impl Page {
             chrome: chrome.titled(floor.session.name.clone()),
         })
     }
-}
-
-/// A logged set in a few words: `left: 8 kg × 12, 2 in reserve`, `12 kg each hand × 10`, `body + 5 kg × 8`.
-pub(in crate::features) fn what(set: &LoggedSet, movement: Option<&Movement>) -> String {
-    // Of a band or of the body what it weighs says nothing here: the step does.
-    let body = movement.is_some_and(|m| m.rig.is_lever());
-    let load = set.load.map(|load| match movement {
-        Some(_) if body => format!("body + {}", load.short()),
-        Some(movement) => movement.told(&load),
-        None => load.short(),
-    });
-    let band = if set.bands.is_empty() { "" } else { " + band" };
-    let load = load.map_or_else(String::new, |load| format!("{load}{band} × "));
-    let unit = if set.load.is_none() { " reps" } else { "" };
-    let before = set.changed.as_ref().map_or(set.reps, |changed| Some(changed.after));
-    let reps = before.map(|r| format!("{r}{unit}"));
-    let held = set.seconds.map(|s| format!("{s} s"));
-    let done: Vec<String> = reps.into_iter().chain(held).collect();
-    let done = if done.is_empty() { "–".to_owned() } else { done.join(" + ") };
-    let then = set
-        .from_the_change()
-        .map_or_else(String::new, |after| format!(", then {}", after_change(set, &after, movement)));
-    let left = set.rir.map_or_else(String::new, |r| format!(", {} in reserve", reserve_text(r)));
-    let side = set.side.map_or_else(String::new, |s| format!("{s}: "));
-    format!("{side}{load}{done}{then}{left}")
-}
-
-/// What was done of a set from a change on: `10 kg × 10`, and how it was set up where that is what was changed.
-fn after_change(set: &LoggedSet, after: &LoggedSet, movement: Option<&Movement>) -> String {
-    let geometry = |setup: Option<Setup>| setup.unwrap_or_default().text();
-    let (was, is) = (geometry(set.setup), geometry(after.setup));
-    let bands = (after.bands != set.bands && !after.bands.is_empty()).then(|| after.bands.join(" + "));
-    let told: Vec<String> = bands.into_iter().chain((was != is && !is.is_empty()).then_some(is)).collect();
-    let how = if told.is_empty() { String::new() } else { format!(" ({})", told.join(", ")) };
-    let plain = LoggedSet { rir: None, side: None, ..after.clone() };
-    format!("{}{how}", what(&plain, movement))
 }
 
 /// One part of the progress line a turn: done, the one now, open.
@@ -432,26 +379,16 @@ fn now(app: &App, floor: &Floor, (turn, post): (&Turn<Uuid>, &Post), movement: &
         seen: seen(movement, &post.fit.step, &form.seen),
         felt_at: Region::ALL.iter().map(|r| (r.id(), r.label(), form.felt_at == r.id())).collect(),
         change: ChangeFields::of(
-            if asked.reps.is_some() { changes(app, floor, (fit, movement), correcting) } else { Vec::new() },
-            &form,
+            app,
+            floor,
+            (fit, movement),
+            correcting,
+            (&form, asked.reps.is_some(), showing.change),
         ),
         more_open: kept && (!form.seen.is_empty() || form.form == "broken"),
         pain_open: !matches!(form.pain.as_str(), "" | "0") || form.errors.iter().any(|e| e.starts_with("Pain")),
         errors: form.errors,
     }
-}
-
-/// To what the step can be changed within a set, each with its words.
-fn changes(
-    app: &App,
-    floor: &Floor,
-    (fit, movement): (&Fit, &Movement),
-    correcting: Option<&RecordedSet>,
-) -> Vec<(&'static str, String)> {
-    let corrected = correcting.map(|r| &r.set);
-    let of = corrected.and_then(|set| app.catalogue.movement(&set.exercise)).unwrap_or(movement);
-    let basis = Basis::of(app, fit.clone(), floor.scene.today);
-    around(app, floor, &basis, corrected).options(corrected, of)
 }
 
 /// What can be seen in a set, and what was said of it already, whatever that is.

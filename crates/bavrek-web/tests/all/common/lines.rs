@@ -7,7 +7,7 @@ use bavrek_store::slots::{self, Joining};
 use bavrek_store::{Pool, clients, log, new_id};
 use uuid::Uuid;
 
-use super::{World, now};
+use super::{Page, Visitor, World, now, with};
 
 /// One more slot, beside the first or alone, with a movement and a dose in a line.
 pub(crate) async fn slot(pool: &Pool, world: &World, exercise: &str, line: &str, joining: Joining) -> Uuid {
@@ -44,4 +44,19 @@ pub(crate) async fn take(pool: &Pool, world: &World, slot: Uuid, exercise: &str,
 pub(crate) async fn logged(pool: &Pool, world: &World) -> Vec<LoggedSet> {
     let all = log::of_client(pool, world.trainer, world.client, now().date_naive()).await.unwrap();
     all.into_iter().map(|r| r.set).collect()
+}
+
+/// The page's own form with these fields typed, sent.
+pub(crate) async fn log_as_shown(visitor: &Visitor, world: &World, typed: &[(&str, &str)]) -> Page {
+    let path = format!("/sessions/{}/train", world.session);
+    let page = visitor.get(&path).await;
+    let names = ["id", "slot", "shown", "turn"];
+    let hidden: Vec<(&str, String)> = names.iter().map(|n| (*n, page.hidden(n))).collect();
+    let hidden: Vec<(&str, &str)> = hidden.iter().map(|(n, v)| (*n, v.as_str())).collect();
+    visitor.post(&path, &with(&hidden, typed)).await
+}
+
+pub(crate) fn now_shows(page: &Page, what: &str) {
+    let main = page.text.split("<main").nth(1).unwrap_or(&page.text);
+    assert!(page.text.contains(what), "{what} is not in {main}");
 }

@@ -8,7 +8,7 @@ use bavrek_core::anatomy::{Joint, Region};
 use bavrek_core::between::{Advice, Doing, HeldBack, between, held_back, observable};
 use bavrek_core::dose::{Part, Prescription, SetKind, SetPlan};
 use bavrek_core::execution::RangePart;
-use bavrek_core::ladder::{Ladder, LadderStep, beside, moved};
+use bavrek_core::ladder::{Ladder, LadderStep, beside};
 use bavrek_core::log::Observation;
 use bavrek_core::movement::Movement;
 use bavrek_core::person::Side;
@@ -16,6 +16,7 @@ use bavrek_core::plan::BlockKind;
 use bavrek_core::safety::cautions;
 use bavrek_core::script::{self, Script, Station, Turn};
 use bavrek_core::spare::{Done, instead};
+use bavrek_core::stepped::{Short, landing};
 use bavrek_core::warm_up::cool_down;
 use bavrek_store::StoreError;
 use bavrek_store::fits::Fit;
@@ -265,31 +266,19 @@ impl<'a> Way<'a> {
         Some(Self::of(movement, (&ladder, step), dose.clone(), ""))
     }
 
-    /// The place of the step on which a set is done: the line's own, or so many above or below it as the set says, as far as there are
-    /// any; nothing above it where the load may not rise.
-    fn place_of(&self, floor: &Floor, work: &SetPlan) -> usize {
-        let by = if work.step > 0 && self.held_back(floor).is_some() { 0 } else { work.step };
-        moved(&self.steps, self.at, by)
+    /// The place of the step on which a set is done, and why that is not as far off the line's own as the set says.
+    fn landing(&self, floor: &Floor, work: &SetPlan) -> (usize, Option<Short>) {
+        landing(&self.steps, self.at, work, self.held_back(floor))
     }
 
-    /// Why a set is not done as many steps above or below the line's own as it says, in words that follow what is asked; empty where it
-    /// is, or where it says none.
+    /// The same in words that follow what is asked; empty where it is as far.
     pub(in crate::features::train) fn falls_short(&self, floor: &Floor, work: &SetPlan) -> String {
-        if let Some(why) = self.held_back(floor).filter(|_| work.step > 0) {
-            return format!("; {why}");
-        }
-        let before = moved(&self.steps, self.at, work.step - work.step.signum());
-        match work.step.signum() {
-            0 => String::new(),
-            _ if self.place_of(floor, work) != before => String::new(),
-            1 => "; no step up within reach here: no heavier than that".to_owned(),
-            _ => "; no lighter step within reach here: no lighter than that".to_owned(),
-        }
+        self.landing(floor, work).1.map_or_else(String::new, |why| format!("; {}", why.text()))
     }
 
     /// The step on which a set is done.
     pub(in crate::features::train) fn step_of(&self, floor: &Floor, work: &SetPlan) -> &LadderStep {
-        &self.steps[self.place_of(floor, work)]
+        &self.steps[self.landing(floor, work).0]
     }
 
     /// A movement on a step, with the steps around it.
@@ -416,11 +405,11 @@ impl<'a> Way<'a> {
         // What comes next is asked on a step of its own: lighter and heavier are said of that.
         let advice = |turn: &Turn<Uuid>| {
             let after = self.dose.sets.get(turn.round + 1).unwrap_or(&turn.work);
-            let doing = self.doing(floor, post, self.place_of(floor, after));
+            let doing = self.doing(floor, post, self.landing(floor, after).0);
             between(&doing, &turn.work, post.slot.intent.reserve())
         };
         let view = |turn: &Turn<Uuid>| {
-            let rung = self.place_of(floor, &turn.work) as i32 - self.at as i32;
+            let rung = self.landing(floor, &turn.work).0 as i32 - self.at as i32;
             let view = turn_view(floor, (post, self.movement), turn, advice(turn));
             TurnView { rung, stop: view.stop + &self.falls_short(floor, &turn.work), ..view }
         };

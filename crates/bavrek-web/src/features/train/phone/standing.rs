@@ -7,7 +7,7 @@ use serde::Serialize;
 use uuid::Uuid;
 
 use super::super::floor::Floor;
-use super::super::views::what;
+use super::super::told::what;
 use crate::error::WebError;
 use crate::state::App;
 
