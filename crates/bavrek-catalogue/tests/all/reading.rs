@@ -283,6 +283,9 @@ const LINES: &[(&str, &str, &str)] = &[
     ("Lateral raise 3x12 then dropset", "3 × 12, then max a step down", "-"),
     ("Curl 3x10 + drop set", "3 × 10, then max a step down", "-"),
     ("Curl 3x12, double drop set on last set", "3 × 12, then max a step down", "-"),
+    ("Bench press pyramid 12/10/8", "12-10-8, each a step up", "-"),
+    // The word in a name is no shape of its sets.
+    ("Pyramid push-up 3x10", "3 × 10", "-"),
     // How it goes on from week to week is a note, no shape of its sets.
     ("Curl 3x10, add weight next week", "3 × 10", "-"),
     ("Curl 3x10, drop sets if time", "3 × 10", "-"),

@@ -129,7 +129,7 @@ patterns! {
     LONE_SETS = r"\b(\d{1,2})(?:\s*-\s*(\d{1,2}))?\s*(?:sets?|rounds?)\b|\b(?:sets?|rounds?)\s*:?\s*(\d{1,2})\b|\bx\s*(\d{1,2})\s*(?:sets?|rounds?)\b";
     SIDE = r"(?:\b(?:each|per|a|every)\s+(?:side|arm|hand)\b|/\s*(?:side|arm)\b|\be/s\b|\bp/s\b|\bea\.?(?:[^\w]|$))";
     LOWERING = r"\b(?:lowering|eccentrics?|negatives?) only\b|\blowered only\b";
-    RISING = r"\b(?:add(?:ing)?|increas(?:e|ing)|rais(?:e|ing))\s+(?:the\s+)?(?:weight|load)\s+(?:each|every|per)\s+set\b|\bheavier\s+(?:each|every)\s+set\b|\bascending(?:\s+sets)?\b|\bpyramid(?:\s+up)?\b";
+    RISING = r"\b(?:add(?:ing)?|increas(?:e|ing)|rais(?:e|ing))\s+(?:the\s+)?(?:weight|load)\s+(?:each|every|per)\s+set\b|\bheavier\s+(?:each|every)\s+set\b|\bascending(?:\s+sets)?\b|\bpyramid(?:\s+up)?\s*(?:[|,;.)]|$)";
     FALLING = r"\breverse\s+pyramid\b|\bpyramid\s+down\b|\b(?:decreas(?:e|ing)|reduc(?:e|ing)|drop(?:ping)?|lower(?:ing)?)\s+(?:the\s+)?(?:weight|load)\s+(?:each|every|per)\s+set\b|\blighter\s+(?:each|every)\s+set\b|\bdescending(?:\s+sets)?\b";
     DROPPED = r"(?:\b(?:then|with|plus|and|last\s+set|final\s+set)\s*:?\s*(?:is\s+|as\s+)?(?:a\s+)?|\+\s*)(double\s+|triple\s+)?drop\s*-?\s*set\b|\b(double\s+|triple\s+)?drop\s*-?\s*set\s+(?:on|after|at)\s+(?:the\s+)?(?:last|final)(?:\s+set)?\b";
     SPACE = r"\s+";
@@ -164,10 +164,11 @@ impl Amounts {
         amounts.tempo();
         amounts.rests();
         amounts.totals();
-        amounts.steps();
+        amounts.dropped();
         amounts.effort();
         amounts.loads();
         amounts.sets_and_reps();
+        amounts.steps();
         amounts.rest_of_it();
         amounts
     }
@@ -233,11 +234,15 @@ impl Amounts {
         }
     }
 
+    /// How the loads lie to each other, once the figures are out of the way: what a pyramid is said of may be a movement.
     fn steps(&mut self) {
         self.cut(&FALLING, |it, _| it.shape.rising = Some(false));
         if self.shape.rising.is_none() {
             self.cut(&RISING, |it, _| it.shape.rising = Some(true));
         }
+    }
+
+    fn dropped(&mut self) {
         self.cut(&DROPPED, |it, found| {
             it.shape.dropped = true;
             if let Some(times) = found.get(1).or_else(|| found.get(2)) {

@@ -175,8 +175,9 @@ fn boxes(floor: &Floor, post: &Post, way: &Way<'_>) -> Vec<(String, String)> {
             None => format!("{}{}", turn.round + 1, side.map_or_else(String::new, |s| format!(" {s}"))),
         };
         // A total is asked once; there is space for as many sets as it takes.
-        let other = (turn.work.step != 0).then(|| way.step_of(floor, &turn.work));
+        let other = Some(way.step_of(floor, &turn.work)).filter(|step| !step.is_alike(&post.fit.step));
         let on = other.map_or_else(String::new, |step| format!(" on {}", step.label));
+        let on = on + &way.falls_short(floor, &turn.work);
         let asked =
             if turn.work.total.is_some() && nth > 0 { String::new() } else { format!("{}{on}", turn.work.amount()) };
         (label, asked)
