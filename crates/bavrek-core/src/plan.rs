@@ -250,8 +250,8 @@ impl Intent {
     }
 
     /// What its load is compared with, where that decides the step.
-    pub fn relation(&self) -> Option<Relation> {
-        self.dose.as_ref()?.relation
+    pub fn relation(&self) -> Option<&Relation> {
+        self.dose.as_ref()?.relation.as_ref()
     }
 
     /// What a mixed set of it needs; none of any other set.

@@ -137,13 +137,15 @@ async fn read(pool: &Pool, trainer: TrainerId, now: DateTime<Utc>, wanted: &Want
     let escaped = crate::like(&wanted.search);
     let rows = sqlx::query!(
         // What costs most is worked out for the page alone unless it decides who is listed.
-        r#"with ahead as materialized (
+        // Open workouts are found first, in one go: looked up session by session they took half of the time.
+        r#"with open as materialized (
+             select session_id, planned_on from workouts where trainer_id = $1 and state in ('planned', 'under_way')),
+           ahead as materialized (
              select distinct on (x.client_id) x.client_id, x.id, x.name, w.planned_on
-             from workouts w
-             join sessions x on x.trainer_id = w.trainer_id and x.id = w.session_id and x.removed_at is null
+             from open w
+             join sessions x on x.trainer_id = $1 and x.id = w.session_id and x.removed_at is null
              join clients c on c.trainer_id = x.trainer_id and c.id = x.client_id
              cross join lateral (select ($2::timestamptz at time zone c.time_zone)::date as today) d
-             where w.trainer_id = $1 and w.state in ('planned', 'under_way')
              order by x.client_id, w.planned_on < d.today, abs(w.planned_on - d.today), x.id),
            screened as materialized (
              select distinct on (s.client_id) s.client_id, s.refers and not exists (

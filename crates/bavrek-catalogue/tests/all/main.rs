@@ -13,6 +13,7 @@ mod carry;
 mod catalogue;
 mod changed_within;
 mod common;
+mod compared;
 mod evaluate;
 mod execution;
 mod figures;

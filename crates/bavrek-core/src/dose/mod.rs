@@ -3,10 +3,11 @@
 mod load;
 pub mod notation;
 mod relation;
+mod steps;
 mod tempo;
 
 pub use load::{PerHand, StampedLoad};
-pub use relation::Relation;
+pub use relation::{Other, Relation};
 pub use tempo::{Count, Tempo};
 
 use serde::{Deserialize, Serialize};
@@ -286,8 +287,8 @@ impl Prescription {
 
     /// The same dose with other sets.
     #[must_use]
-    pub const fn with_sets(&self, sets: Vec<SetPlan>) -> Self {
-        Self { sets, relation: self.relation }
+    pub fn with_sets(&self, sets: Vec<SetPlan>) -> Self {
+        Self { sets, relation: self.relation.clone() }
     }
 
     /// `count` straight sets.
@@ -319,7 +320,7 @@ impl Prescription {
         if self.sets.is_empty() || self.sets.len() > 20 {
             return Err(RangeError::new("sets", "must hold 1 to 20 sets"));
         }
-        self.relation.map_or(Ok(()), Relation::validate)?;
+        self.relation.as_ref().map_or(Ok(()), Relation::validate)?;
         self.sets.iter().enumerate().try_for_each(|(i, set)| set.validate(|field| format!("sets[{i}].{field}")))
     }
 }

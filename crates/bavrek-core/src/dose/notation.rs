@@ -3,7 +3,8 @@
 //! The reader takes what trainers write: `x` and `×`, `-` and `–`, clauses in any order. What is not stated stays unstated;
 //! whoever reads a line decides what is usual.
 
-use super::{MOST_STEPS, Part, Prescription, Relation, SetKind, SetPlan, Tempo};
+use super::steps::{Steps, WAYS, read_steps, steps_text};
+use super::{Part, Prescription, Relation, SetKind, SetPlan, Tempo};
 use crate::ranges::RangeError;
 
 /// Longest line that is read, characters.
@@ -28,74 +29,6 @@ pub struct Written {
     steps: Steps,
     /// Whether it is said of one side at a time.
     pub a_side: bool,
-}
-
-/// How the sets of a line lie to its own step, extensions aside.
-#[derive(Debug, Clone, PartialEq, Default)]
-enum Steps {
-    /// All on it.
-    #[default]
-    None,
-    /// Each so much above the one before; below where negative.
-    Each(i8),
-    /// The last one alone.
-    Last(i8),
-    /// One by one.
-    List(Vec<i8>),
-}
-
-impl Steps {
-    /// Of a set among so many.
-    fn of(&self, set: usize, count: usize) -> i8 {
-        let nth = i8::try_from(set).unwrap_or(i8::MAX);
-        match self {
-            Self::Each(by) => by.saturating_mul(nth),
-            Self::Last(by) if set + 1 == count => *by,
-            Self::List(all) => all.get(set).copied().unwrap_or(0),
-            Self::None | Self::Last(_) => 0,
-        }
-    }
-
-    /// The shortest that says so.
-    fn from_list(all: &[i8]) -> Self {
-        let count = all.len();
-        let said = |steps: &Self| (0..count).all(|i| steps.of(i, count) == all[i]);
-        let by = all.last().copied().unwrap_or(0);
-        [Self::None, Self::Each(1), Self::Each(-1), Self::Last(by)]
-            .into_iter()
-            .find(said)
-            .unwrap_or_else(|| Self::List(all.to_vec()))
-    }
-
-    fn text(&self) -> Option<String> {
-        Some(match self {
-            Self::None => return None,
-            Self::Each(by) => format!("each {}", steps_text(*by)),
-            Self::Last(by) => format!("last {}", steps_text(*by)),
-            Self::List(all) => format!("steps {}", all.iter().map(i8::to_string).collect::<Vec<_>>().join("/")),
-        })
-    }
-}
-
-/// `a step up`, `2 steps down`.
-fn steps_text(by: i8) -> String {
-    let way = if by < 0 { "down" } else { "up" };
-    if by.unsigned_abs() == 1 { format!("a step {way}") } else { format!("{} steps {way}", by.unsigned_abs()) }
-}
-
-/// Reads `a step up`, `2 steps down`.
-fn read_steps(words: &[&str]) -> Option<i8> {
-    let (count, way) = match words {
-        ["a" | "one" | "1", "step", way] => (1, way),
-        ["two", "steps", way] => (2, way),
-        [n, "steps", way] => (n.parse::<i8>().ok().filter(|n| (1..=MOST_STEPS).contains(n))?, way),
-        _ => return None,
-    };
-    match *way {
-        "up" | "heavier" => Some(count),
-        "down" | "lighter" => Some(-count),
-        _ => None,
-    }
 }
 
 /// Stands in for gaps where only what was stated matters.
@@ -177,7 +110,7 @@ impl Written {
                 rest_s: self.rest_s.unwrap_or(usual.rest_s),
             }
         };
-        Prescription { sets: self.works.iter().enumerate().map(set).collect(), relation: self.relation }
+        Prescription { sets: self.works.iter().enumerate().map(set).collect(), relation: self.relation.clone() }
     }
 }
 
@@ -200,8 +133,10 @@ pub fn read(text: &str) -> Result<Written, RangeError> {
     }
     let tidy = text.to_lowercase().replace(['×', '*'], "x").replace(['–', '−', '‑'], "-");
     let mut tidy = tidy.replace('@', ", @");
-    // A share of the maximum stands by itself, with a comma before it or without.
-    if let Some(at) = tidy.find('%').and_then(|share| tidy[..share].rfind(" at ")) {
+    // What a load is compared with stands by itself, with a comma before it or without.
+    let compared =
+        |at: &usize| Relation::read(tidy[at + " at ".len()..].split(',').next().unwrap_or_default().trim()).is_some();
+    if let Some(at) = tidy.match_indices(" at ").map(|(at, _)| at).find(compared) {
         tidy.insert(at, ',');
     }
     let mut clauses = tidy.split(',').map(str::trim).filter(|c| !c.is_empty());
@@ -414,10 +349,10 @@ fn line(dose: &Prescription, one_side: bool, said: Said) -> String {
     clauses.extend(extension.map(
         |extension| match extension.step.saturating_sub(steps.last().copied().unwrap_or(0)) {
             0 => "then max".to_owned(),
-            by => format!("then max {}", steps_text(by)),
+            by => format!("then max {}", steps_text(by, WAYS)),
         },
     ));
-    clauses.extend(dose.relation.map(Relation::text));
+    clauses.extend(dose.relation.as_ref().map(Relation::text));
     clauses.extend(said.rest.then(|| format!("rest {} s", first.rest_s)));
     clauses.join(", ")
 }

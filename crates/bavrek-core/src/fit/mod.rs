@@ -35,13 +35,14 @@ pub use leanings::{DISPUTES, Dispute, FlyEnd, Leanings, Squeeze};
 pub use parts::Parts;
 pub use question::{FitQuestion, Room};
 pub use refit::{Because, Known, Refit};
-pub(crate) use share::nearest;
-pub use share::{Met, Related};
+pub use share::{Compared, Found, Met, Related};
+pub(crate) use share::{compared, landing};
 pub use start::{Basis, FEELER_REPS, FEELER_RESERVE, Miss, Start};
 pub use tired::{Worked, tired};
 pub use together::{BlockConflict, Repair, block_conflicts, may_replace, repair, shared};
 pub use weights::Weights;
 pub use whole::{Chosen, Seat, chosen};
+pub(crate) use words::{asked_in_figures, nothing_to_compare};
 
 use std::borrow::Cow;
 use std::cell::RefCell;
@@ -256,7 +257,7 @@ impl<'a, 'r> Fitter<'a, 'r> {
         let ladder = self.ladder(movement, intent);
         exclude::by_kit(&ladder)?;
         let start = start::find(&ladder, movement, person, intent, &self.ledger);
-        let mut start = related::as_asked(start, &ladder, movement, intent);
+        let mut start = related::as_asked(start, &ladder, movement, intent, &self.ledger);
         match on.and_then(|on| ladder.steps.iter().position(|s| s.label == on.label)) {
             Some(step) => start = start.on(step, &ladder),
             None => exclude::by_reach(&ladder, movement, &start)?,

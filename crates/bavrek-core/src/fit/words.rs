@@ -2,10 +2,10 @@
 
 use super::case::Case;
 use super::joints::{Bearing, bearing, is_steep_for};
-use super::share::{Met, Related};
+use super::share::{Compared, Found, Met, Related};
 use super::start::{Basis, FEELER_REPS, FEELER_RESERVE, Start, target_reps};
 use crate::anatomy::Pattern;
-use crate::dose::{Part, SetPlan};
+use crate::dose::{Other, Part, Relation, SetPlan};
 use crate::execution::RangePart;
 use crate::ladder::Ladder;
 use crate::mechanics::profile::share_distance;
@@ -140,10 +140,7 @@ pub(super) fn reasons(case: &Case<'_>) -> Vec<String> {
     };
     reasons.extend(intent.relation().filter(|_| start.related.is_none()).map(|asked| {
         let what = if movement.style == Style::Hold { "held" } else { "resisted" };
-        format!(
-            "{} of the maximum was asked: nobody can state one of what is {what}, so it does not count here",
-            asked.share_text()
-        )
+        format!("{} was asked: nobody can state the load of what is {what}, so it does not count here", asked.text())
     }));
     if !matches!(start.basis, Basis::ThisExercise | Basis::Resisted) && movement.style != Style::Hold {
         let above = ladder.steps.get(start.step + 1);
@@ -208,8 +205,8 @@ fn load(case: &Case<'_>) -> Vec<String> {
     let mut reasons =
         vec![format!("{low:.1} to {high:.1} likely for {asked} with {} in reserve: {source}", intent.reserve())];
     // What decides the step comes first.
-    if let Some(related) = start.related {
-        reasons.insert(0, share(&related, case));
+    if let (Some(related), Some(asked)) = (start.related, intent.relation()) {
+        reasons.insert(0, compared(related, asked, case));
     }
     let expected = start.reps_text();
     reasons.push(if let Some(set) = mixed {
@@ -237,18 +234,15 @@ fn load(case: &Case<'_>) -> Vec<String> {
     reasons
 }
 
-/// What a share of the maximum came to, and what became of it.
-fn share(related: &Related, case: &Case<'_>) -> String {
+/// What a relation came to, and what became of it.
+fn compared(related: Related, asked: &Relation, case: &Case<'_>) -> String {
     let Case { intent, ladder, start, .. } = *case;
-    let [least, most] = related.wanted.map(Kilograms::two_figures);
-    let wanted = if (least.value() - most.value()).abs() < 0.05 {
-        format!("{least:.1}")
-    } else {
-        format!("{least:.1} to {most:.1}")
+    let Found { of, wanted, met } = match related {
+        Related::Found(found) => found,
+        why => return format!("{} was asked, {}: the reps decide", asked.text(), nothing_to_compare(why, asked)),
     };
-    let (asked, maximum) = (related.asked.share_text(), related.maximum.two_figures());
     let step = ladder.steps[start.step].effective_kg;
-    let but = match related.met {
+    let but = match met {
         Met::Nearest => format!("this step is {step:.1}"),
         Met::TooHeavy => format!("{} reps cannot be done on that, so the step is the one for the reps", intent.reps[0]),
         Met::Unknown => {
@@ -256,8 +250,45 @@ fn share(related: &Related, case: &Case<'_>) -> String {
         }
         Met::Torn => "its sets disagree, so it begins no heavier than the estimate for the reps allows".to_owned(),
         Met::NothingSoLight => "even the lightest step here is heavier".to_owned(),
+        Met::NoSuchStep => format!("there are not so many here, this step is {step:.1}"),
     };
-    format!("{asked} of a maximum of about {maximum:.1} is {wanted}: {but}")
+    format!("{}: {but}", asked_in_figures(asked, of, wanted))
+}
+
+/// Why there is nothing to compare a load with, in words that follow what was asked.
+pub(crate) fn nothing_to_compare(why: Related, asked: &Relation) -> String {
+    match why {
+        Related::Itself => "which is this movement itself".to_owned(),
+        Related::Unlike => "and one of the two lifts the body, the other what is held".to_owned(),
+        _ => {
+            let other = asked.other().map(Other::name).unwrap_or_default();
+            format!("and nothing is logged of {other} that a load can be read from")
+        }
+    }
+}
+
+/// What a relation asks today in figures: `80 % of a maximum of about 34.0 is 27.2`, `50 % of the 24.0 that dumbbell bench press was done
+/// with on 5 Mar is 12.0`.
+pub(crate) fn asked_in_figures(asked: &Relation, of: Compared, wanted: Option<[Kilograms; 2]>) -> String {
+    let wanted = wanted.map_or_else(String::new, |wanted| {
+        let [least, most] = wanted.map(Kilograms::two_figures);
+        if (least.value() - most.value()).abs() < 0.05 {
+            format!(" is {least:.1}")
+        } else {
+            format!(" is {least:.1} to {most:.1}")
+        }
+    });
+    let share = asked.share_text();
+    match (asked, of.day) {
+        (Relation::OfMaximum { .. }, _) | (_, None) => {
+            format!("{share} of a maximum of about {:.1}{wanted}", of.load.two_figures())
+        }
+        (_, Some(day)) => {
+            let other = asked.other().map(Other::name).unwrap_or_default();
+            let joined = if matches!(asked, Relation::StepsFrom { .. }) { "" } else { " of" };
+            format!("{share}{joined} the {:.1} that {other} was done with on {}{wanted}", of.load, day.format("%-d %b"))
+        }
+    }
 }
 
 /// The mixed set that is asked, where the movement is one of repetitions.

@@ -146,7 +146,7 @@ impl<'a> Caller<'a> {
     /// What the repetitions say.
     fn counted(&self, last: &Session<'_>) -> Call {
         if let Some(asked) = self.question.intent.relation() {
-            return self.by_maximum(last, asked);
+            return self.by_relation(last, asked);
         }
         self.by_repetitions(last)
     }

@@ -1,18 +1,19 @@
-//! The next step of a load that is asked as a share of the maximum: it goes where the maximum goes.
+//! The next step of a load that is asked by what it is compared with: it goes where the maximum goes, or the other movement.
 
 use super::Caller;
 use super::call::{Call, CallKind};
 use super::sessions::Session;
 use crate::dose::Relation;
-use crate::fit::nearest;
+use crate::fit::{Related, asked_in_figures, compared, landing, nothing_to_compare};
 use crate::reps;
 use crate::strength::{bounds, told_sd};
 use crate::units::Kilograms;
 
 impl Caller<'_> {
-    /// The step that a share of the maximum asks today, one at a time upwards. What went far wrong or wrong twice is answered first, as
-    /// of any other line; and where the sets cannot be done on that share, their repetitions decide as of any other.
-    pub(super) fn by_maximum(&self, last: &Session<'_>, asked: Relation) -> Call {
+    /// The step that a relation asks today, one at a time upwards. What went far wrong or wrong twice is answered first, as of any other
+    /// line; and where the sets cannot be done on that load, or there is nothing to compare it with, their repetitions decide as of any
+    /// other.
+    pub(super) fn by_relation(&self, last: &Session<'_>, asked: &Relation) -> Call {
         let down = self.far_off(last).filter(|call| !call.call.rises());
         if let Some(call) = down.or_else(|| self.restored(last)).or_else(|| self.too_hard(last)) {
             return call;
@@ -22,16 +23,25 @@ impl Caller<'_> {
         let arm = self.movement.rig.own_arm(self.question.person.body_mass_kg).value();
         let once = |log_load: f64| reps::log_load_for((log_load.exp() + arm).ln(), 1.0, 0.0).exp() - arm;
         let maximum = Kilograms(once(known.mean));
-        let wanted = asked.shares().map(|share| share * maximum.value());
+        let of = match compared(asked, self.movement, maximum, self.ledger) {
+            Ok(of) => of,
+            Err(why) => return self.without(last, asked, why),
+        };
         let steps: Vec<usize> = (0..self.ladder.steps.len()).filter(|i| !self.ladder.changes_curve(at, *i)).collect();
+        let found = landing(asked, of.load, &self.ladder, &steps);
         // Where even the lightest step is heavier, it is that.
-        let to = nearest(&self.ladder, &steps, wanted).or(steps.first().copied()).unwrap_or(at);
-        let [low, high] = bounds(maximum, told_sd(known.sd)).map(Kilograms::two_figures);
-        let says = format!(
-            "{} of a maximum of about {:.1} ({low:.1} to {high:.1})",
-            asked.share_text(),
-            maximum.two_figures()
-        );
+        let to = found.step.or(steps.first().copied()).unwrap_or(at);
+        let says = match asked {
+            Relation::OfMaximum { .. } => {
+                let [low, high] = bounds(maximum, told_sd(known.sd)).map(Kilograms::two_figures);
+                format!(
+                    "{} of a maximum of about {:.1} ({low:.1} to {high:.1})",
+                    asked.share_text(),
+                    maximum.two_figures()
+                )
+            }
+            _ => asked_in_figures(asked, of, found.wanted),
+        };
         if self.is_too_few_on(to, known.mean, arm) {
             let mut call = self.by_repetitions(last);
             call.reasons.push(format!(
@@ -46,6 +56,13 @@ impl Caller<'_> {
             None => (CallKind::Hold, at, "the same step".to_owned()),
         };
         self.call(kind, Some(step), vec![last.told(), format!("{says}: {to}")])
+    }
+
+    /// The call of the repetitions, where a relation has nothing to go by.
+    fn without(&self, last: &Session<'_>, asked: &Relation, why: Related) -> Call {
+        let mut call = self.by_repetitions(last);
+        call.reasons.push(format!("{} was asked, {}: the reps decide", asked.text(), nothing_to_compare(why, asked)));
+        call
     }
 
     /// Whether the fewest repetitions that are asked cannot be done on a step, with nothing left in reserve. As for a start.

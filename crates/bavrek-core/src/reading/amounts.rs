@@ -464,7 +464,7 @@ impl Amounts {
         clauses.extend(self.rir.map(|r| if r == 0 { "to failure".to_owned() } else { format!("{r} in reserve") }));
         clauses.extend(self.last_to_failure.then(|| "last to failure".to_owned()));
         clauses.extend(self.lowering_only.then(|| "lowering only".to_owned()));
-        clauses.extend(self.relation().map(Relation::text));
+        clauses.extend(self.relation().map(|relation| relation.text()));
         let counted = match (&self.work, self.sets) {
             (Some(Work::OneByOne(figures)), _) => figures.len(),
             (_, sets) => sets.map_or(0, usize::from),

@@ -8,7 +8,7 @@ mod plan;
 mod words;
 
 pub use amounts::{Stamp, WrittenLoad};
-pub use names::{Match, Names, SURE_ENOUGH, chosen};
+pub use names::{Match, Names, SURE_ENOUGH, chosen, resolve};
 pub use plan::{
     LONGEST_TEXT, MOST_LINES, RawLine, Unread, WrittenPlan, WrittenSession, WrittenSlot, read_lines, read_text,
 };

@@ -4,7 +4,9 @@ use std::collections::{BTreeMap, BTreeSet, HashMap};
 
 use super::words;
 use crate::anatomy::Implement;
+use crate::dose::{Other, Prescription};
 use crate::movement::{Catalogue, Movement, Station};
+use crate::ranges::RangeError;
 
 /// A movement that may be meant.
 #[derive(Debug, Clone, Copy, PartialEq)]
@@ -293,4 +295,37 @@ pub fn chosen<'a>(matches: &[Match<'a>]) -> (Option<&'a str>, Option<&'a str>) {
         (Some(home), Some(gym)) if home.confidence > gym.confidence + CLEARLY => (Some(home.id), None),
         (home, gym) => (home.map(|m| m.id), gym.map(|m| m.id)),
     }
+}
+
+/// The movement that a relation of a dose names as people write it, by its identifier. The error names those that are nearest.
+pub fn resolve(catalogue: &Catalogue, dose: &mut Prescription) -> Result<(), RangeError> {
+    let Some(relation) = dose.relation.take() else { return Ok(()) };
+    dose.relation = Some(match relation.other().map(Other::name) {
+        Some(written) => {
+            let movement = called(catalogue, &written)?;
+            let says_so = movement.name.to_lowercase() == movement.id.replace('_', " ");
+            let called = (!says_so).then(|| movement.name.to_lowercase());
+            relation.with_other(Other { movement: movement.id.clone(), called })
+        }
+        None => relation,
+    });
+    Ok(())
+}
+
+/// The movement that is called exactly so, commas aside, or else the one that is surely meant.
+fn called<'a>(catalogue: &'a Catalogue, written: &str) -> Result<&'a Movement, RangeError> {
+    let plain = |name: &str| name.to_lowercase().replace(',', "");
+    let is_called = |m: &&Movement| plain(&m.name) == plain(written) || m.id.replace('_', " ") == written;
+    if let Some(exactly) = catalogue.movements.iter().map(AsRef::as_ref).find(is_called) {
+        return Ok(exactly);
+    }
+    let names = Names::of(catalogue);
+    let surely = chosen(&names.matches(written)).0.and_then(|id| catalogue.movement(id));
+    surely.ok_or_else(|| {
+        let near = names.nearest(written, 6);
+        let near = near.iter().filter(|m| !m.gym).filter_map(|m| catalogue.movement(m.id));
+        let near: Vec<&str> = near.map(|m| m.name.as_str()).take(3).collect();
+        let what = format!("no movement that can be logged is called {written:?}; nearest: {}", near.join(", "));
+        RangeError::new("text", what)
+    })
 }

@@ -209,6 +209,21 @@ impl<'a> Ledger<'a> {
         Prediction { mean: predicted.mean - movement.carry_over.basis.ln(), ..predicted }
     }
 
+    /// What a movement was done with on its latest day, as effective load of that movement: its heaviest set. None where nothing is logged
+    /// of it that a load can be told of.
+    pub fn done_with(&self, movement: &Movement) -> Option<(NaiveDate, Kilograms)> {
+        let own = |e: &&Entry<'_>| e.set.exercise == movement.id;
+        let day = self.evidence.iter().rfind(own)?.set.date;
+        let latest = self.evidence.iter().rev().skip_while(|e| e.set.date > day).take_while(|e| e.set.date == day);
+        let heaviest = latest.filter(own).map(|e| e.set.log_load).max_by(f64::total_cmp)?;
+        Some((day, Kilograms(heaviest.exp() / movement.carry_over.basis)))
+    }
+
+    /// A movement of the catalogue that it reads by.
+    pub fn movement(&self, id: &str) -> Option<&'a Movement> {
+        self.catalogue.movement(id)
+    }
+
     /// Whether any set of the movement's strength pattern was taken in.
     pub fn has_evidence(&self, movement: &Movement) -> bool {
         self.state.has_evidence(self.pattern(movement))

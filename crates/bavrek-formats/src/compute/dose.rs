@@ -85,5 +85,5 @@ pub(super) fn stated(written: &Written) -> StatedPrescription {
             step: (set.step != 0).then_some(set.step),
         }
     });
-    StatedPrescription { sets: sets.collect(), relation: written.relation }
+    StatedPrescription { sets: sets.collect(), relation: written.relation.clone() }
 }

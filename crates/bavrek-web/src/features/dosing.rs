@@ -2,14 +2,15 @@
 
 use std::collections::BTreeMap;
 
-use bavrek_core::dose::notation::{self, Usual};
+use bavrek_core::dose::notation::{self, Usual, Written};
 use bavrek_core::dose::{Prescription, Tempo};
-use bavrek_core::fit::{Candidate, Fitter, Met, Miss, Room, ruled_out, ruled_out_anywhere};
+use bavrek_core::fit::{Candidate, Fitter, Met, Miss, Related, Room, ruled_out, ruled_out_anywhere};
 use bavrek_core::ladder::{Ladder, LadderStep};
 use bavrek_core::log::LoggedSet;
-use bavrek_core::movement::Style;
+use bavrek_core::movement::{Catalogue, Style};
 use bavrek_core::plan::{Intent, usual_rest};
 use bavrek_core::ranges::RangeError;
+use bavrek_core::reading::resolve;
 use bavrek_store::boards::LaidFit;
 use bavrek_store::fits::{self, Fit, NewFit};
 use bavrek_store::health::PlanChange;
@@ -24,20 +25,28 @@ use crate::state::App;
 /// What a dose written in a line leaves open.
 const USUAL_GAPS: Usual = Usual { tempo: Tempo::USUAL, rir: 2, rest_s: 90 };
 
-/// The dose that a line says, its gaps filled with what is usual: the rest as its rep zone asks.
-pub(super) fn read(line: &str) -> Result<Prescription, RangeError> {
-    let written = notation::read(line)?;
+/// The dose that a line says, its gaps filled with what is usual: the rest as its rep zone asks. A movement that its load is compared
+/// with is looked up in the catalogue.
+pub(super) fn read(catalogue: &Catalogue, line: &str) -> Result<Prescription, RangeError> {
+    let mut dose = with_usual(&notation::read(line)?);
+    resolve(catalogue, &mut dose)?;
+    Ok(dose)
+}
+
+/// A written dose with its gaps filled.
+pub(super) fn with_usual(written: &Written) -> Prescription {
     let zone = written.filled(USUAL_GAPS).zone().map_or(12, |zone| zone[1]);
-    Ok(written.filled(Usual { rest_s: usual_rest(zone), ..USUAL_GAPS }))
+    written.filled(Usual { rest_s: usual_rest(zone), ..USUAL_GAPS })
 }
 
 /// What is wrong with a dose that the step of a start does not suit, and why no other step was taken.
 pub(super) fn doubt(candidate: &Candidate<'_>, intent: &Intent) -> Option<String> {
     let zone = intent.counted().reps;
     let miss = candidate.start.misses(zone)?;
-    let by_share = candidate.start.related.is_some_and(|related| related.met == Met::Nearest);
+    let related = candidate.start.related.and_then(Related::found);
+    let by_share = related.is_some_and(|found| found.met == Met::Nearest);
     let why = match candidate.neighbour_misses(zone) {
-        _ if by_share => ": as its share of the maximum asks",
+        _ if by_share => ": as what its load is compared with asks",
         _ if candidate.is_at_its_end(miss) => ": no step here suits the dose",
         Some(Miss::TooLight) => ", and the next step down too light",
         Some(Miss::TooHeavy) => ", and the next step up too heavy",
@@ -58,7 +67,7 @@ pub(super) fn in_force(app: &App, fit: &Fit, intent: &Intent) -> Intent {
     if same { intent.clone() } else { intent.clone().dosed(dose) }
 }
 
-/// Gives the fits in force the dose of an intent where it changed, and another step where that is asked as another share of the maximum;
+/// Gives the fits in force the dose of an intent where it changed, and another step where that is compared with something else;
 /// returns them.
 pub(super) async fn redose(
     app: &App,
@@ -82,7 +91,7 @@ pub(super) async fn redose(
     Ok(fits)
 }
 
-/// The steps of fits of one line that is asked as a share of the maximum, or what stands in for it where that cannot be had there. What is
+/// The steps of fits of one line whose load is asked as a relation, or what stands in for it where that cannot be had there. What is
 /// held or resisted stays as it is.
 async fn restep(app: &App, trainer: TrainerId, fits: &mut [Fit], intent: &Intent) -> Result<(), WebError> {
     let Some(first) = fits.first() else { return Ok(()) };
@@ -95,7 +104,7 @@ async fn restep(app: &App, trainer: TrainerId, fits: &mut [Fit], intent: &Intent
         let Some(movement) = app.catalogue.movement(&fit.exercise) else { continue };
         let room = Room::plain(&who.person, &place.kit);
         let found = Fitter::new(&app.catalogue, room, &history, Some(who.today)).alone(movement, intent);
-        if let Some(found) = found.filter(|c| c.start.related.is_some()) {
+        if let Some(found) = found.filter(|c| c.start.related.and_then(Related::found).is_some()) {
             fit.step = found.step().clone();
         }
     }

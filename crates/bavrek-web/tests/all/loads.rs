@@ -123,3 +123,41 @@ async fn a_share_of_the_maximum_moves_the_step_it_is_asked_of(pool: Pool) {
     assert!(refused.text.contains("must be 30 to 100 % of the maximum") && refused.text.contains("130 %"));
     assert_eq!(fit().await.step, there.step);
 }
+
+/// A load that is compared with another movement is read by its name as people write it, moves the step where it is saved, and says what
+/// it came to; a name that means nothing is refused with what was typed.
+#[sqlx::test(migrations = "../bavrek-store/migrations")]
+async fn a_load_follows_another_movement(pool: Pool) {
+    let (world, visitor) = desk(&pool).await;
+    take(&pool, &world, world.slot, "dumbbell_curl", "3 x 8-12").await;
+    let fit = || async { fits::of_slot(&pool, world.trainer, world.slot, world.place).await.unwrap().unwrap() };
+    let own = fit().await;
+    let on = now().date_naive() - chrono::Days::new(2);
+    let heavier = own.step.effective_kg * 1.3;
+    for (exercise, kg) in [("dumbbell_curl", own.step.effective_kg), ("hammer_curl", heavier)] {
+        let set = LoggedSet { effective_kg: Some(kg), reps: Some(10), rir: Some(3), ..LoggedSet::of(exercise, on) };
+        let told = log::ToldSet::told(world.client, new_id(), &set, kg);
+        assert!(log::append_told(&pool, world.trainer, &told).await.unwrap());
+    }
+    let (path, slot) = (format!("/sessions/{}/board/dose", world.session), world.slot.to_string());
+    let say = async |line: &str| {
+        let seen = visitor.get(&format!("/sessions/{}", world.session)).await.hidden("seen");
+        visitor.post(&path, &[("seen", seen.as_str()), ("slot", &slot), ("line", line)]).await
+    };
+    let refused = say("3 x 8 at half of the usual").await;
+    assert_eq!(refused.status, StatusCode::UNPROCESSABLE_ENTITY);
+    now_shows(&refused, "3 x 8 at half of the usual");
+    assert!(refused.text.contains("no movement that can be logged is called"), "{}", refused.text);
+    assert_eq!(fit().await.step, own.step);
+    assert_eq!(say("3 x 4-12 at the same as hammer curls").await.status, StatusCode::OK);
+    let there = fit().await;
+    assert!(
+        there.prescription.text().contains("at 100 % of dumbbell curl neutral grip"),
+        "{}",
+        there.prescription.text()
+    );
+    assert!(there.step.effective_kg > own.step.effective_kg, "{} {}", there.step.label, own.step.label);
+    assert!(there.step.effective_kg <= heavier * 1.03, "{}", there.step.label);
+    let bench = visitor.get(&format!("/slots/{}/bench", world.slot)).await;
+    now_shows(&bench, "that dumbbell curl, neutral grip was done with on");
+}

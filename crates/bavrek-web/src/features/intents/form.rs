@@ -172,7 +172,7 @@ pub(super) fn read(catalogue: &Catalogue, typed: &mut Typed) -> Option<Intent> {
         cue: Some(typed.text("cue", LONGEST_CUE)).filter(|cue| !cue.is_empty()),
     };
     let optional = typed.word("optional", |text| text.parse().ok().filter(|wanted| *wanted <= MOST_WANTED));
-    let dose = dose(typed);
+    let dose = dose(catalogue, typed);
     let intent = Intent {
         pattern: pattern?,
         regions,
@@ -194,10 +194,10 @@ pub(super) fn read(catalogue: &Catalogue, typed: &mut Typed) -> Option<Intent> {
 }
 
 /// An intent of which only the dose is said: from the line, where one was written, else from the fields.
-fn dose(typed: &mut Typed) -> Option<Intent> {
+fn dose(catalogue: &Catalogue, typed: &mut Typed) -> Option<Intent> {
     let line = typed.text("line", notation::LONGEST_LINE);
     if !line.is_empty() {
-        let filled = typed.take("line", dosing::read(&line))?;
+        let filled = typed.take("line", dosing::read(catalogue, &line))?;
         return Some(Intent { dose: Some(filled), ..Intent::usual_dose() });
     }
     let whole = |typed: &mut Typed, name: &str, range: LegalRange| {

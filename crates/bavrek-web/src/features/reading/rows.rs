@@ -164,7 +164,7 @@ impl Seen {
     /// A row on the desk; what does it is done before the rows that come after it.
     pub(super) fn of(desk: &mut Desk<'_, '_>, (number, row): (usize, Row)) -> Self {
         let named = named(desk.app, &row.meant);
-        let dose = dosing::read(&row.dose);
+        let dose = dosing::read(&desk.app.catalogue, &row.dose);
         let mut seen = Self {
             number,
             meant_error: named.is_none().then(|| unnamed(desk.app, &row.meant)),

@@ -7,7 +7,7 @@ use axum::extract::Query;
 use axum::http::StatusCode;
 use axum::response::{IntoResponse, Redirect, Response};
 use axum::routing::{get, post};
-use bavrek_core::dose::{Prescription, SetPlan};
+use bavrek_core::dose::{Prescription, SetPlan, notation};
 use bavrek_core::person::Experience;
 use bavrek_core::ranges::RangeError;
 use bavrek_core::school::{Disagreement, LONGEST_NAME, LONGEST_TEXT, MOVEMENTS, Order, Pairing, School, Topic};
@@ -67,8 +67,12 @@ fn lines_of(sets: &[SetPlan]) -> String {
 fn read_lines(text: &str) -> Result<Vec<SetPlan>, RangeError> {
     let mut sets = Vec::new();
     for (i, line) in text.lines().map(str::trim).filter(|l| !l.is_empty()).enumerate() {
-        let dose = dosing::read(line).map_err(|e| RangeError::new("text", format!("line {}: {}", i + 1, e.message)))?;
-        sets.extend(dose.sets);
+        let wrong = |message: String| RangeError::new("text", format!("line {}: {message}", i + 1));
+        let written = notation::read(line).map_err(|e| wrong(e.message))?;
+        if let Some(relation) = &written.relation {
+            return Err(wrong(format!("a method goes by reps and reserve: {:?} is said of a line", relation.text())));
+        }
+        sets.extend(dosing::with_usual(&written).sets);
     }
     if sets.is_empty() {
         return Err(RangeError::new("text", "write a line such as 3 x 8-12, 2 in reserve, rest 90 s"));

@@ -206,7 +206,7 @@ async fn dose(
     let mut typed = Typed::of(&fields);
     let before = board.intents.get(&slot).cloned().ok_or(WebError::NotFound)?;
     let line = typed.value("line").to_owned();
-    let Some(dose) = typed.take("line", dosing::read(&line)) else {
+    let Some(dose) = typed.take("line", dosing::read(&app.catalogue, &line)) else {
         let shown = Shown { pick: Some(slot), ..Shown::default() };
         let page = page(&app, trainer, session, shown, chrome, typed).await?;
         return Ok((StatusCode::UNPROCESSABLE_ENTITY, page).into_response());
