@@ -64,7 +64,7 @@ fn a_load_is_compared_with_another_movement(
 #[case::too_many_steps("3 x 8, 9 steps above dumbbell bench press", "cannot read")]
 #[case::nothing_so_called(
     "3 x 8 at half of my best day",
-    "no movement that can be logged is called \"my best day\"; nearest: "
+    "no movement that can be logged is called \"my best day\"; name it as"
 )]
 #[case::only_in_a_gym("3 x 8 at half of seated cable row", "nearest: ")]
 fn what_cannot_be_compared_with_is_refused(#[case] line: &str, #[case] says: &str) {

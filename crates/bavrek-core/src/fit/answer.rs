@@ -64,6 +64,11 @@ impl Candidate<'_> {
         words::mixed(self.movement, intent).map(|set| words::lasts(intent, set, &self.start))
     }
 
+    /// What a load that is asked by what it is compared with came to on this step, in words; none where none is asked so.
+    pub fn in_relation(&self, intent: &Intent) -> Option<String> {
+        words::in_relation(intent, self.movement, &self.ladder, &self.start)
+    }
+
     /// What the first set asks of both joints of a press, push-up or row.
     pub fn curves(&self, person: &Person) -> Option<JointShares> {
         JointShares::of(self.movement, person, self.step())

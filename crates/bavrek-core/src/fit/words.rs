@@ -138,10 +138,11 @@ pub(super) fn reasons(case: &Case<'_>) -> Vec<String> {
         _ if start.basis == Basis::Resisted => vec![resisted(intent)],
         _ => load(case),
     };
-    reasons.extend(intent.relation().filter(|_| start.related.is_none()).map(|asked| {
-        let what = if movement.style == Style::Hold { "held" } else { "resisted" };
-        format!("{} was asked: nobody can state the load of what is {what}, so it does not count here", asked.text())
-    }));
+    // What decides the step comes first.
+    if let Some(text) = in_relation(intent, movement, ladder, start) {
+        let first = if start.related.is_some() { 0 } else { reasons.len() };
+        reasons.insert(first, text);
+    }
     if !matches!(start.basis, Basis::ThisExercise | Basis::Resisted) && movement.style != Style::Hold {
         let above = ladder.steps.get(start.step + 1);
         reasons.push(above.map_or_else(
@@ -204,10 +205,6 @@ fn load(case: &Case<'_>) -> Vec<String> {
     let (low, high) = (start.low.two_figures(), start.high.two_figures());
     let mut reasons =
         vec![format!("{low:.1} to {high:.1} likely for {asked} with {} in reserve: {source}", intent.reserve())];
-    // What decides the step comes first.
-    if let (Some(related), Some(asked)) = (start.related, intent.relation()) {
-        reasons.insert(0, compared(related, asked, case));
-    }
     let expected = start.reps_text();
     reasons.push(if let Some(set) = mixed {
         let step = if start.above_estimate {
@@ -234,12 +231,21 @@ fn load(case: &Case<'_>) -> Vec<String> {
     reasons
 }
 
-/// What a relation came to, and what became of it.
-fn compared(related: Related, asked: &Relation, case: &Case<'_>) -> String {
-    let Case { intent, ladder, start, .. } = *case;
-    let Found { of, wanted, met } = match related {
-        Related::Found(found) => found,
-        why => return format!("{} was asked, {}: the reps decide", asked.text(), nothing_to_compare(why, asked)),
+/// What a load that is asked as a relation came to, and what became of it; none where none is.
+pub(super) fn in_relation(intent: &Intent, movement: &Movement, ladder: &Ladder, start: &Start) -> Option<String> {
+    let asked = intent.relation()?;
+    let what = if movement.style == Style::Hold { "held" } else { "resisted" };
+    let Found { of, wanted, met } = match start.related {
+        Some(Related::Found(found)) => found,
+        Some(why) => {
+            return Some(format!("{} was asked, {}: the reps decide", asked.text(), nothing_to_compare(why, asked)));
+        }
+        None => {
+            return Some(format!(
+                "{} was asked: nobody can state the load of what is {what}, so it does not count here",
+                asked.text()
+            ));
+        }
     };
     let step = ladder.steps[start.step].effective_kg;
     let but = match met {
@@ -252,7 +258,7 @@ fn compared(related: Related, asked: &Relation, case: &Case<'_>) -> String {
         Met::NothingSoLight => "even the lightest step here is heavier".to_owned(),
         Met::NoSuchStep => format!("there are not so many here, this step is {step:.1}"),
     };
-    format!("{}: {but}", asked_in_figures(asked, of, wanted))
+    Some(format!("{}: {but}", asked_in_figures(asked, of, wanted)))
 }
 
 /// Why there is nothing to compare a load with, in words that follow what was asked.

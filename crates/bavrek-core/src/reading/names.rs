@@ -312,6 +312,9 @@ pub fn resolve(catalogue: &Catalogue, dose: &mut Prescription) -> Result<(), Ran
     Ok(())
 }
 
+/// Confidence from which a movement is worth naming in place of what was written. Assumed.
+const ALIKE_AT_ALL: f64 = 0.15;
+
 /// The movement that is called exactly so, commas aside, or else the one that is surely meant.
 fn called<'a>(catalogue: &'a Catalogue, written: &str) -> Result<&'a Movement, RangeError> {
     let plain = |name: &str| name.to_lowercase().replace(',', "");
@@ -322,10 +325,14 @@ fn called<'a>(catalogue: &'a Catalogue, written: &str) -> Result<&'a Movement, R
     let names = Names::of(catalogue);
     let surely = chosen(&names.matches(written)).0.and_then(|id| catalogue.movement(id));
     surely.ok_or_else(|| {
-        let near = names.nearest(written, 6);
-        let near = near.iter().filter(|m| !m.gym).filter_map(|m| catalogue.movement(m.id));
-        let near: Vec<&str> = near.map(|m| m.name.as_str()).take(3).collect();
-        let what = format!("no movement that can be logged is called {written:?}; nearest: {}", near.join(", "));
-        RangeError::new("text", what)
+        let near = names.nearest(written, 20);
+        let near = near.iter().filter(|m| !m.gym && m.confidence >= ALIKE_AT_ALL);
+        let near: Vec<&str> = near.filter_map(|m| catalogue.movement(m.id)).map(|m| m.name.as_str()).take(3).collect();
+        let hint = if near.is_empty() {
+            "name it as the catalogue does".to_owned()
+        } else {
+            format!("nearest: {}", near.join(", "))
+        };
+        RangeError::new("text", format!("no movement that can be logged is called {written:?}; {hint}"))
     })
 }

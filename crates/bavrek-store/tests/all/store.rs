@@ -1,5 +1,6 @@
 //! What is stored, once and for whom.
 
+use bavrek_core::calendar::Turn;
 use bavrek_core::fit::PutAside;
 use bavrek_core::kit::{KitItem, Plain};
 use bavrek_core::log::LoggedSet;
@@ -220,6 +221,39 @@ async fn the_roster_tells_what_waits(pool: Pool) {
     fits::take(&pool, world.trainer, &fit(&world, "band_curl", &ten, &prescription)).await.unwrap();
     let swapped = listed(&pool, world.trainer, day("2026-03-10")).await.remove(0);
     assert_eq!(swapped.calls_waiting, 0, "a movement that was swapped away leaves no call");
+}
+
+/// A call waits for the movement that is in force in the turn of the session's next day: the turn's own where the line has one, else
+/// the usual one.
+#[sqlx::test(migrations = "./migrations")]
+async fn a_call_waits_for_the_movement_of_the_turn(pool: Pool) {
+    let world = world(&pool, "a").await;
+    let (ten, dose) = (step(10.0), intent().prescription());
+    let done = set("2026-03-09", 9);
+    log::append(&pool, world.trainer, &entry(&world, new_id(), &done)).await.unwrap();
+    fits::take(&pool, world.trainer, &fit(&world, "dumbbell_curl", &ten, &dose)).await.unwrap();
+    let waits = async || listed(&pool, world.trainer, day("2026-03-10")).await[0].calls_waiting;
+    let in_turn = async |turn: &str| {
+        sqlx::query("update workouts set turn = $1 where session_id = $2")
+            .bind(turn)
+            .bind(world.session)
+            .execute(&pool)
+            .await
+            .unwrap();
+    };
+    in_turn(Turn::Other.id()).await;
+    assert_eq!(waits().await, 1, "a line that does not alternate is done as usual in every turn");
+    let other = fit(&world, "hammer_curl", &ten, &dose);
+    fits::take_for(&pool, world.trainer, &other, Turn::Other).await.unwrap();
+    assert_eq!(waits().await, 0, "the other turn's movement has no set to decide about");
+    in_turn(Turn::Usual.id()).await;
+    assert_eq!(waits().await, 1, "and in the usual turn the usual one has");
+    fits::take(&pool, world.trainer, &fit(&world, "band_curl", &ten, &dose)).await.unwrap();
+    let own = fit(&world, "dumbbell_curl", &ten, &dose);
+    fits::take_for(&pool, world.trainer, &own, Turn::Other).await.unwrap();
+    assert_eq!(waits().await, 0);
+    in_turn(Turn::Other.id()).await;
+    assert_eq!(waits().await, 1, "what the other turn is done with waits in that turn alone");
 }
 
 #[sqlx::test(migrations = "./migrations")]

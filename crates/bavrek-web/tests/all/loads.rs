@@ -158,6 +158,11 @@ async fn a_load_follows_another_movement(pool: Pool) {
     );
     assert!(there.step.effective_kg > own.step.effective_kg, "{} {}", there.step.label, own.step.label);
     assert!(there.step.effective_kg <= heavier * 1.03, "{}", there.step.label);
+    // Where the line was written it is said what it came to, also where that is nothing.
+    let board = visitor.get(&format!("/sessions/{}?pick={}", world.session, world.slot)).await;
+    now_shows(&board, "that dumbbell curl, neutral grip was done with on");
+    let unlike = say("3 x 8-12 at half of push-up").await;
+    now_shows(&unlike, "one of the two lifts the body, the other what is held: the reps decide");
     let bench = visitor.get(&format!("/slots/{}/bench", world.slot)).await;
-    now_shows(&bench, "that dumbbell curl, neutral grip was done with on");
+    now_shows(&bench, "one of the two lifts the body");
 }

@@ -14,7 +14,7 @@ use bavrek_core::volume::{self, RegionSets, Volume};
 use bavrek_store::kit::Piece;
 use bavrek_store::places::PlaceHead;
 use bavrek_store::sessions::SessionHead;
-use bavrek_store::{TrainerId, aims, entries, kit, log, observations, places, sessions};
+use bavrek_store::{aims, entries, kit, log, observations, places, sessions};
 use chrono::{Duration, NaiveDate};
 use serde::Deserialize;
 use uuid::Uuid;
@@ -106,17 +106,21 @@ async fn show(
         None => None,
     };
     let evidence = app.logs.of_client(&app.pool, trainer, &who.client, who.today).await?;
-    let (aims, planned, notes, waits) = tokio::try_join!(
+    let monday = volume::week_of(who.today);
+    let (aims, planned, notes, waits, worked) = tokio::try_join!(
         aims::of_client(&app.pool, trainer, client),
         sessions::of_client(&app.pool, trainer, client),
         observations::of_client(&app.pool, trainer, client),
         entries::waiting(&app.pool, trainer, client),
+        log::worked(&app.pool, trainer, client, [monday - Duration::days(7), who.today]),
     )?;
     let wanted = aims.into_iter().next().map(|a| a.aims);
-    let (week, before) = tokio::try_join!(
-        week_of(&app, trainer, &who, who.today),
-        week_of(&app, trainer, &who, who.today - Duration::days(7)),
-    )?;
+    let week_of = |which: &dyn Fn(NaiveDate) -> bool| {
+        let mut week = Volume::default();
+        worked.iter().filter(|set| which(set.date)).for_each(|set| week.done(&app.catalogue, set));
+        week
+    };
+    let (week, before) = (week_of(&|day| day >= monday), week_of(&|day| day < monday));
     let aims = wanted.clone().unwrap_or_default();
     let ledger = Ledger::replay(&app.catalogue, &who.person, &evidence.sets, Some(who.today));
     let (next, sessions) = next_session(&who, &planned);
@@ -137,7 +141,7 @@ async fn show(
         torso: super::aims::draw(&app, who.client.experience, &aims, week.regions(), false),
         aimed: wanted.is_some(),
         focus: focus(&aims),
-        worked: worked(&app, &who, &aims, [&week, &before]),
+        worked: by_region(&app, &who, &aims, [&week, &before]),
         next,
         sessions,
         removed,
@@ -234,18 +238,8 @@ fn next_session(who: &Who, planned: &[SessionHead]) -> Planned {
     (next.map(view), planned.iter().filter(|s| Some(s.id) != next.map(|n| n.id)).rev().take(4).map(view).collect())
 }
 
-/// Work of the calendar week of a day, by the one rule.
-async fn week_of(app: &App, trainer: TrainerId, who: &Who, day: NaiveDate) -> Result<Volume, WebError> {
-    let monday = volume::week_of(day);
-    let days = [monday, (monday + Duration::days(6)).min(who.today)];
-    let mut week = Volume::default();
-    for set in log::worked(&app.pool, trainer, who.client.id, days).await? {
-        week.done(&app.catalogue, &set);
-    }
-    Ok(week)
-}
-
-fn worked(app: &App, who: &Who, aims: &Aims, [now, before]: [&Volume; 2]) -> Vec<Worked> {
+/// What was done this week and in the one before, by the one rule, beside what is aimed at.
+fn by_region(app: &App, who: &Who, aims: &Aims, [now, before]: [&Volume; 2]) -> Vec<Worked> {
     let both = |sets: RegionSets| format!("{} + {}", trim_number(sets.direct, 1), trim_number(sets.assisting, 1));
     Region::ALL
         .iter()

@@ -93,6 +93,8 @@ pub(super) struct Picked {
     pub(super) purpose: String,
     pub(super) name: Option<String>,
     pub(super) expected: Option<String>,
+    /// What a load that is asked as a relation came to.
+    pub(super) compared: Option<String>,
     pub(super) rig: Option<RigPicture>,
     pub(super) kept: String,
     pub(super) lost: String,
@@ -327,6 +329,7 @@ pub(super) fn picked<'a>(app: &'a App, table: &Table<'a>, slot: Uuid, typed: &Ty
         purpose: purpose(&piece.slot.intent),
         name: None,
         expected: None,
+        compared: None,
         rig: None,
         kept: String::new(),
         lost: String::new(),
@@ -386,6 +389,7 @@ fn judged(app: &App, table: &Table<'_>, block: &Together<'_>, piece: &Piece<'_>,
         }
     });
     picked.expected = picked.expected.take().or_else(|| candidate.lasts(&intent));
+    picked.compared = candidate.in_relation(&intent);
     picked.kept = candidate.kept.join(", ");
     picked.lost = candidate.lost.join(", ");
     picked.cautions = candidate.cautions.iter().map(|c| c.text.clone()).collect();
