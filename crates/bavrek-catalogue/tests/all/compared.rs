@@ -2,16 +2,19 @@
 //! where they give way.
 
 use crate::common::asked::{Asked, CATALOGUE, PRESS, kg, session};
-use crate::common::{grid, intent, kit, person};
-use bavrek_core::anatomy::Pattern;
+use crate::common::{day, grid, intent, kit, person};
+use bavrek_core::anatomy::{Joint, Pattern};
 use bavrek_core::dose::notation::{Usual, read};
 use bavrek_core::dose::{Other, Prescription, Relation, Tempo};
-use bavrek_core::fit::{Candidate, FitQuestion, Found, Met, Related, fit};
+use bavrek_core::fit::{Bearing, Candidate, FitQuestion, Fitter, Found, Met, Related, Room, bearing, fit};
 use bavrek_core::kit::full_room;
 use bavrek_core::log::LoggedSet;
+use bavrek_core::person::{Limit, LimitKind, Person, Severity, Side};
 use bavrek_core::plan::Intent;
 use bavrek_core::progress::{Call, CallKind};
 use bavrek_core::reading::resolve;
+use bavrek_core::strength::Ledger;
+use bavrek_core::units::Kilograms;
 use rstest::rstest;
 
 const ROOM: &str = r#"[{"kind":"dumbbells","unit":"kg","pairs":[8,10,12,14,16,18,20,22,24,26,28,30]},{"kind":"bench","angles_deg":[0,30]}]"#;
@@ -218,4 +221,63 @@ fn where_there_are_not_so_many_steps_it_is_the_last(#[case] line: &str, #[case] 
     assert!((found.step().effective_kg.value() - expected).abs() < 1e-6, "{}: {:?}", found.step().label, found.reasons);
     let is_there = line.contains("a step");
     assert_eq!(found.reasons[0].contains("there are not so many here"), !is_there, "{:?}", found.reasons);
+}
+
+/// Over all movements, with each relation: long after a movement was last done, or while any joint is spared in it, no step is heavier
+/// than without the relation, whatever the other movement was done with meanwhile.
+#[rstest]
+#[case::another("3 x 5-8 at the same as dumbbell shrug")]
+#[case::far_above("3 x 5-8, 5 steps above dumbbell shrug")]
+#[case::the_maximum("3 x 5-8 at 100 %")]
+fn nothing_is_heavier_after_time_away_or_where_a_joint_is_spared(#[case] line: &str) {
+    let (room, mut away, mut spared) = (full_room(), 0, 0);
+    let shrugs = session("dumbbell_shrug", "2026-03-02", 40.0, &[12; 3], 1);
+    let limits: Vec<Limit> = Joint::ALL
+        .iter()
+        .flat_map(|joint| [LimitKind::PainLoaded, LimitKind::PainDeepStretch].map(|what| (*joint, what)))
+        .map(|(joint, what)| Limit { joint, what, side: Side::Both, severity: Severity::Mild })
+        .collect();
+    for movement in CATALOGUE.movements.iter().filter(|m| m.id != "dumbbell_shrug") {
+        let Some(region) = movement.main_region() else { continue };
+        let wanted = |line: &str| Intent {
+            pattern: movement.pattern,
+            regions: [(region, 1.0)].into(),
+            ..intent(PRESS).dosed(dose(line))
+        };
+        let on = |line: &str, person: &Person, history: &[LoggedSet], today: &str| {
+            let fitter = Fitter::new(&CATALOGUE, Room::plain(person, &room), history, Some(day(today)));
+            fitter.alone(movement, &wanted(line)).map(|c| c.start)
+        };
+        let Some(first) = on("3 x 5-8", &person(), &[], "2026-03-01") else { continue };
+        let kg = first.expected.value().max(1.0);
+        let done = |date: &str| -> Vec<LoggedSet> {
+            let own = (0..3).map(|_| LoggedSet {
+                effective_kg: Some(Kilograms(kg)),
+                reps: Some(7),
+                rir: Some(2),
+                ..LoggedSet::of(movement.id.clone(), day(date))
+            });
+            own.chain(shrugs.clone()).collect()
+        };
+        // Half a year, while shrugs went on; what else is of their pattern was not away.
+        let long_ago = done("2025-09-01");
+        let ledger = Ledger::replay(&CATALOGUE, &person(), &long_ago, Some(day("2026-03-06")));
+        if ledger.days_away(movement).is_some_and(|days| days > 14) {
+            let [plain, asked] = ["3 x 5-8", line].map(|l| on(l, &person(), &long_ago, "2026-03-06"));
+            if let (Some(plain), Some(asked)) = (plain, asked) {
+                assert!(asked.step <= plain.step, "{} after half a year: {:?}", movement.id, asked.related);
+                away += 1;
+            }
+        }
+        let lately = done("2026-03-04");
+        for limit in limits.iter().filter(|limit| matches!(bearing(movement, limit), Bearing::Eases(_))) {
+            let sore = Person { limits: vec![*limit], ..person() };
+            let [plain, asked] = ["3 x 5-8", line].map(|l| on(l, &sore, &lately, "2026-03-06"));
+            if let (Some(plain), Some(asked)) = (plain, asked) {
+                assert!(asked.step <= plain.step, "{} with {limit:?}: {:?}", movement.id, asked.related);
+                spared += 1;
+            }
+        }
+    }
+    assert!(away > 80 && spared > 80, "{away} {spared}");
 }

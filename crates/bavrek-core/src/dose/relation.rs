@@ -2,6 +2,7 @@
 
 use serde::{Deserialize, Serialize};
 
+use super::MOST_STEPS;
 use super::steps::{read_count, steps_text};
 use crate::ranges::RangeError;
 
@@ -59,8 +60,6 @@ impl Other {
 const PERCENT: [u8; 2] = [30, 100];
 /// The same of what another movement is done with.
 const PERCENT_OF_OTHER: [u8; 2] = [10, 200];
-/// Most steps off what another movement is done with.
-const MOST_STEPS: u8 = 5;
 /// Longest name of a movement, characters.
 const LONGEST_NAME: usize = 80;
 /// Shares that have a word.
@@ -95,7 +94,7 @@ impl Relation {
         match self {
             Self::OfMaximum { percent } => within(*percent, PERCENT, "the maximum").map(drop)?,
             Self::OfMovement { percent, .. } => within(*percent, PERCENT_OF_OTHER, "another movement").map(drop)?,
-            Self::StepsFrom { steps, .. } if (1..=MOST_STEPS).contains(&steps.unsigned_abs()) => {}
+            Self::StepsFrom { steps, .. } if (1..=MOST_STEPS.unsigned_abs()).contains(&steps.unsigned_abs()) => {}
             Self::StepsFrom { .. } => {
                 return Err(RangeError::new("relation", format!("must be 1 to {MOST_STEPS} steps above or below")));
             }

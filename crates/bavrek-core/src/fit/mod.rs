@@ -257,7 +257,7 @@ impl<'a, 'r> Fitter<'a, 'r> {
         let ladder = self.ladder(movement, intent);
         exclude::by_kit(&ladder)?;
         let start = start::find(&ladder, movement, person, intent, &self.ledger);
-        let mut start = related::as_asked(start, &ladder, movement, intent, &self.ledger);
+        let mut start = related::as_asked(start, &ladder, movement, intent, (person, &self.ledger));
         match on.and_then(|on| ladder.steps.iter().position(|s| s.label == on.label)) {
             Some(step) => start = start.on(step, &ladder),
             None => exclude::by_reach(&ladder, movement, &start)?,

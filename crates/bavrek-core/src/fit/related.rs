@@ -1,12 +1,14 @@
 //! A load that is asked by what it is compared with: the start on the step that it becomes, and why where that is another one.
 
+use super::joints::{Bearing, bearing};
 use super::share::{Found, Met, Related, compared, landing};
 use super::start::{Basis, Start, eligible};
 use crate::dose::Relation;
 use crate::ladder::Ladder;
 use crate::movement::{Movement, Style};
+use crate::person::{Limit, Person};
 use crate::plan::Intent;
-use crate::strength::Ledger;
+use crate::strength::{Ledger, NO_RISE};
 use crate::units::Kilograms;
 
 /// A start as an intent asks it: on what it is compared with where it asks so of what has a load.
@@ -15,34 +17,50 @@ pub(super) fn as_asked(
     ladder: &Ladder,
     movement: &Movement,
     intent: &Intent,
-    ledger: &Ledger<'_>,
+    (person, ledger): (&Person, &Ledger<'_>),
 ) -> Start {
     match intent.relation().filter(|_| movement.style != Style::Hold && !movement.rig.is_resisted()) {
-        Some(asked) => relate(asked, start, (ladder, movement), intent.reps, ledger),
+        Some(asked) => relate(asked, start, (ladder, movement), intent.reps, (person, ledger)),
         None => start,
     }
 }
 
+/// Why nothing above the ordinary start is given, whatever a relation asks: what is not known of the movement, and what is careful
+/// with any line.
+fn held_back(start: &Start, movement: &Movement, (person, ledger): (&Person, &Ledger<'_>)) -> Option<Met> {
+    if start.basis != Basis::ThisExercise {
+        return Some(Met::Unknown);
+    }
+    if start.torn {
+        return Some(Met::Torn);
+    }
+    if let Some(days) = ledger.days_away(movement).filter(|days| *days > NO_RISE) {
+        return Some(Met::Away { days });
+    }
+    let spares = |limit: &Limit| matches!(bearing(movement, limit), Bearing::Eases(_));
+    person.limits.iter().any(spares).then_some(Met::Spared)
+}
+
 /// A start on the step that a relation asks. Never one on which the fewest repetitions cannot be done with nothing left; nor, where no
-/// set of the movement is known or its sets disagree, one above the ordinary start: a share of a maximum is one of a guess then, and
-/// what another movement is done with says little of this one.
+/// set of the movement is known, its sets disagree, it was long not trained or a joint is spared in it, one above the ordinary start: a
+/// share of a maximum is one of a guess then, and what another movement is done with says little of this one.
 fn relate(
     asked: &Relation,
     start: Start,
     (ladder, movement): (&Ladder, &Movement),
     zone: [u16; 2],
-    ledger: &Ledger<'_>,
+    (person, ledger): (&Person, &Ledger<'_>),
 ) -> Start {
     let of = match compared(asked, movement, Kilograms(start.maximum()), ledger) {
         Ok(of) => of,
         Err(why) => return Start { related: Some(why), ..start },
     };
     let among = eligible(ladder, movement);
+    let held = held_back(&start, movement, (person, ledger));
     let found = landing(asked, of.load, ladder, &among);
     let (step, met) = match found.step.map(|step| start.on(step, ladder)) {
         None => (start.on(among.first().copied().unwrap_or(start.step), ladder), Met::NothingSoLight),
-        Some(there) if start.basis != Basis::ThisExercise && there.step > start.step => (start, Met::Unknown),
-        Some(there) if start.torn && there.step > start.step => (start, Met::Torn),
+        Some(there) if there.step > start.step && held.is_some() => (start, held.unwrap_or(Met::Unknown)),
         Some(there) if there.reps + there.reserve < f64::from(zone[0]) => (start, Met::TooHeavy),
         Some(there) if found.wanted.is_none() => (there, Met::NoSuchStep),
         Some(there) => (there, Met::Nearest),

@@ -55,6 +55,13 @@ pub enum Met {
     Unknown,
     /// Not while sets of the pattern disagree: the step is no heavier than the estimate allows.
     Torn,
+    /// Not so long after it was last trained: the step is no heavier than the estimate allows.
+    Away {
+        /// Days since.
+        days: i64,
+    },
+    /// Not while a joint is spared in it: the step is no heavier than the estimate allows.
+    Spared,
     /// Not: even the lightest step is heavier. That is the step.
     NothingSoLight,
     /// Not: there are not so many steps above or below it here. It is the last there is.

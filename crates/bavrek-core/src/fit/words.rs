@@ -255,6 +255,14 @@ pub(super) fn in_relation(intent: &Intent, movement: &Movement, ladder: &Ladder,
             "no set of it is logged yet, so it begins no heavier than the estimate for the reps allows".to_owned()
         }
         Met::Torn => "its sets disagree, so it begins no heavier than the estimate for the reps allows".to_owned(),
+        Met::Away { days } => {
+            format!(
+                "{days} days since it was last trained, so it begins no heavier than the estimate for the reps allows"
+            )
+        }
+        Met::Spared => {
+            "a joint is spared in it, so it begins no heavier than the estimate for the reps allows".to_owned()
+        }
         Met::NothingSoLight => "even the lightest step here is heavier".to_owned(),
         Met::NoSuchStep => format!("there are not so many here, this step is {step:.1}"),
     };

@@ -13,11 +13,10 @@ use crate::fit::{Bearing, bearing};
 use crate::log::LoggedSet;
 use crate::movement::Movement;
 use crate::person::{Limit, Severity};
+use crate::strength::NO_RISE;
 
 /// Days within which pain twice is referred on.
 const PAIN_DAYS: u64 = 14;
-/// Days away after which nothing rises.
-const NO_RISE: i64 = 14;
 /// Days away after which a session is lighter, with the most and the least of the last load.
 const LIGHTER: (i64, f64, f64) = (21, 0.93, 0.80);
 /// The same for a long time away.

@@ -37,6 +37,9 @@ vocabulary!(
 /// Log-SD of what a set says in which the load was changed, beside that of any set: how what tires adds up is assumed. Assumed.
 const CHANGED_SD: f64 = 0.05;
 
+/// Days since a pattern was last trained after which nothing rises.
+pub const NO_RISE: i64 = 14;
+
 /// Days before the last one from which the replay can go on when something arrives late; beyond, all of it is replayed.
 const REMEMBERED_DAYS: usize = 6;
 
