@@ -50,8 +50,7 @@ pub fn propose<'a>(catalogue: &'a Catalogue, question: &WeekQuestion<'a>) -> Res
     let mut found = Found::of(question, &model, &start);
     if found.proposal.objective < GOOD * found.proposal.bound {
         model.correct(&found.totals(), &found.proposal.picks);
-        let better = search::better(question, &model, found.proposal.picks.clone());
-        let again = Found::of(question, &model, &better);
+        let again = Found::of(question, &model, &found.proposal.picks);
         // Of both bounds the one counts for which the times are those of a week that was read by the clock.
         let bound = again.proposal.bound;
         if again.proposal.objective > found.proposal.objective {
