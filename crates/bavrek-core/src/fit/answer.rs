@@ -4,6 +4,7 @@ use std::sync::Arc;
 
 use super::beside::Conflict;
 use super::exclude::{Excluded, Why};
+use super::in_relation::in_relation;
 use super::joint_shares::JointShares;
 use super::parts::Parts;
 use super::start::{Miss, Start, eligible};
@@ -66,7 +67,7 @@ impl Candidate<'_> {
 
     /// What a load that is asked by what it is compared with came to on this step, in words; none where none is asked so.
     pub fn in_relation(&self, intent: &Intent) -> Option<String> {
-        words::in_relation(intent, self.movement, &self.ladder, &self.start)
+        in_relation(intent, self.movement, &self.ladder, &self.start)
     }
 
     /// What the first set asks of both joints of a press, push-up or row.

@@ -1,14 +1,14 @@
 //! A load that is asked by what it is compared with: the start on the step that it becomes, and why where that is another one.
 
+use super::compared::{Found, Met, Related, compared, landing};
 use super::joints::{Bearing, bearing};
-use super::share::{Found, Met, Related, compared, landing};
 use super::start::{Basis, Start, eligible};
 use crate::dose::Relation;
 use crate::ladder::Ladder;
 use crate::movement::{Movement, Style};
 use crate::person::{Limit, Person};
 use crate::plan::Intent;
-use crate::strength::{Ledger, NO_RISE};
+use crate::strength::Ledger;
 use crate::units::Kilograms;
 
 /// A start as an intent asks it: on what it is compared with where it asks so of what has a load.
@@ -34,7 +34,7 @@ fn held_back(start: &Start, movement: &Movement, (person, ledger): (&Person, &Le
     if start.torn {
         return Some(Met::Torn);
     }
-    if let Some(days) = ledger.days_away(movement).filter(|days| *days > NO_RISE) {
+    if let Some(days) = ledger.long_away(movement) {
         return Some(Met::Away { days });
     }
     let spares = |limit: &Limit| matches!(bearing(movement, limit), Bearing::Eases(_));
@@ -58,12 +58,12 @@ fn relate(
     let among = eligible(ladder, movement);
     let held = held_back(&start, movement, (person, ledger));
     let found = landing(asked, of.load, ladder, &among);
-    let (step, met) = match found.step.map(|step| start.on(step, ladder)) {
-        None => (start.on(among.first().copied().unwrap_or(start.step), ladder), Met::NothingSoLight),
-        Some(there) if there.step > start.step && held.is_some() => (start, held.unwrap_or(Met::Unknown)),
-        Some(there) if there.reps + there.reserve < f64::from(zone[0]) => (start, Met::TooHeavy),
-        Some(there) if found.wanted.is_none() => (there, Met::NoSuchStep),
-        Some(there) => (there, Met::Nearest),
+    let (step, met) = match (found.step.map(|step| start.on(step, ladder)), held) {
+        (None, _) => (start.on(among.first().copied().unwrap_or(start.step), ladder), Met::NothingSoLight),
+        (Some(there), Some(why)) if there.step > start.step => (start, why),
+        (Some(there), _) if there.reps + there.reserve < f64::from(zone[0]) => (start, Met::TooHeavy),
+        (Some(there), _) if found.wanted.is_none() => (there, Met::NoSuchStep),
+        (Some(there), _) => (there, Met::Nearest),
     };
     let found = Found { of, wanted: found.wanted, met };
     Start { related: Some(Related::Found(found)), ..step }

@@ -1,6 +1,6 @@
 //! Where to start: the load for the wanted repetitions, from the best evidence there is, on a step that exists.
 
-use super::share::Related;
+use super::compared::Related;
 use crate::anatomy::vocabulary;
 use crate::holds::HOLD_SD;
 use crate::ladder::Ladder;

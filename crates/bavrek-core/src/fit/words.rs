@@ -1,11 +1,11 @@
 //! What is kept and lost, and why, in words with figures.
 
 use super::case::Case;
+use super::in_relation::in_relation;
 use super::joints::{Bearing, bearing, is_steep_for};
-use super::share::{Compared, Found, Met, Related};
 use super::start::{Basis, FEELER_REPS, FEELER_RESERVE, Start, target_reps};
 use crate::anatomy::Pattern;
-use crate::dose::{Other, Part, Relation, SetPlan};
+use crate::dose::{Part, SetPlan};
 use crate::execution::RangePart;
 use crate::ladder::Ladder;
 use crate::mechanics::profile::share_distance;
@@ -13,7 +13,6 @@ use crate::movement::{Movement, Style};
 use crate::person::{Limit, Person};
 use crate::plan::{Intent, Sides};
 use crate::reference::stretch_tag;
-use crate::units::Kilograms;
 
 /// Steadiness below which failure is one of balance. Assumed; rings lie below it.
 const STEADY: f64 = 0.7;
@@ -229,80 +228,6 @@ fn load(case: &Case<'_>) -> Vec<String> {
         ));
     }
     reasons
-}
-
-/// What a load that is asked as a relation came to, and what became of it; none where none is.
-pub(super) fn in_relation(intent: &Intent, movement: &Movement, ladder: &Ladder, start: &Start) -> Option<String> {
-    let asked = intent.relation()?;
-    let what = if movement.style == Style::Hold { "held" } else { "resisted" };
-    let Found { of, wanted, met } = match start.related {
-        Some(Related::Found(found)) => found,
-        Some(why) => {
-            return Some(format!("{} was asked, {}: the reps decide", asked.text(), nothing_to_compare(why, asked)));
-        }
-        None => {
-            return Some(format!(
-                "{} was asked: nobody can state the load of what is {what}, so it does not count here",
-                asked.text()
-            ));
-        }
-    };
-    let step = ladder.steps[start.step].effective_kg;
-    let but = match met {
-        Met::Nearest => format!("this step is {step:.1}"),
-        Met::TooHeavy => format!("{} reps cannot be done on that, so the step is the one for the reps", intent.reps[0]),
-        Met::Unknown => {
-            "no set of it is logged yet, so it begins no heavier than the estimate for the reps allows".to_owned()
-        }
-        Met::Torn => "its sets disagree, so it begins no heavier than the estimate for the reps allows".to_owned(),
-        Met::Away { days } => {
-            format!(
-                "{days} days since it was last trained, so it begins no heavier than the estimate for the reps allows"
-            )
-        }
-        Met::Spared => {
-            "a joint is spared in it, so it begins no heavier than the estimate for the reps allows".to_owned()
-        }
-        Met::NothingSoLight => "even the lightest step here is heavier".to_owned(),
-        Met::NoSuchStep => format!("there are not so many here, this step is {step:.1}"),
-    };
-    Some(format!("{}: {but}", asked_in_figures(asked, of, wanted)))
-}
-
-/// Why there is nothing to compare a load with, in words that follow what was asked.
-pub(crate) fn nothing_to_compare(why: Related, asked: &Relation) -> String {
-    match why {
-        Related::Itself => "which is this movement itself".to_owned(),
-        Related::Unlike => "and one of the two lifts the body, the other what is held".to_owned(),
-        _ => {
-            let other = asked.other().map(Other::name).unwrap_or_default();
-            format!("and nothing is logged of {other} that a load can be read from")
-        }
-    }
-}
-
-/// What a relation asks today in figures: `80 % of a maximum of about 34.0 is 27.2`, `50 % of the 24.0 that dumbbell bench press was done
-/// with on 5 Mar is 12.0`.
-pub(crate) fn asked_in_figures(asked: &Relation, of: Compared, wanted: Option<[Kilograms; 2]>) -> String {
-    let wanted = wanted.map_or_else(String::new, |wanted| {
-        let [least, most] = wanted.map(Kilograms::two_figures);
-        if (least.value() - most.value()).abs() < 0.05 {
-            format!(" is {least:.1}")
-        } else {
-            format!(" is {least:.1} to {most:.1}")
-        }
-    });
-    let share = asked.share_text();
-    match (asked, of.day) {
-        (Relation::OfMaximum { .. }, _) | (_, None) => {
-            format!("{share} of a maximum of about {:.1}{wanted}", of.load.two_figures())
-        }
-        (_, Some(day)) => {
-            let other = asked.other().map(Other::name).unwrap_or_default();
-            let joined = if matches!(asked, Relation::StepsFrom { .. }) { "" } else { " of" };
-            format!("{share}{joined} the {:.1} that {other} was done with on {}{wanted}", of.load, day.format("%-d %b"))
-        }
-    }
 }
 
 /// The mixed set that is asked, where the movement is one of repetitions.

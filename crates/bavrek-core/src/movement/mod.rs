@@ -324,6 +324,14 @@ impl Movement {
         }
     }
 
+    /// Hands that hold what its load tells: 2 where that is told in all, otherwise 1; 1 of what the body takes along.
+    pub const fn hands_on_a_load(&self) -> f64 {
+        match self.hands {
+            Hands::Shared if !self.rig.is_lever() => 2.0,
+            _ => 1.0,
+        }
+    }
+
     /// A dose of it in words; of one side at a time it says so.
     pub fn dose_text(&self, dose: &Prescription) -> String {
         if self.unilateral() { dose.text_a_side() } else { dose.text() }

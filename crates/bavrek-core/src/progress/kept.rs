@@ -13,7 +13,6 @@ use crate::fit::{Bearing, bearing};
 use crate::log::LoggedSet;
 use crate::movement::Movement;
 use crate::person::{Limit, Severity};
-use crate::strength::NO_RISE;
 
 /// Days within which pain twice is referred on.
 const PAIN_DAYS: u64 = 14;
@@ -126,7 +125,7 @@ impl Caller<'_> {
 
     /// Whether pain or time away forbids that anything is added.
     pub(super) fn nothing_is_added(&self) -> bool {
-        !self.painful_days().is_empty() || self.mild_pain().is_some() || self.is_away().is_some()
+        !self.painful_days().is_empty() || self.mild_pain().is_some() || self.ledger.long_away(self.movement).is_some()
     }
 
     pub(super) fn pain(&self, last: &Session<'_>) -> Option<Call> {
@@ -158,13 +157,8 @@ impl Caller<'_> {
         Some(self.call(CallKind::Hold, self.at, vec![reason]))
     }
 
-    /// Days since the pattern was last trained, where they are enough to change something.
-    fn is_away(&self) -> Option<i64> {
-        self.ledger.days_away(self.movement).filter(|days| *days > NO_RISE)
-    }
-
     pub(super) fn away(&self) -> Option<Call> {
-        let days = self.is_away()?;
+        let days = self.ledger.long_away(self.movement)?;
         let away = format!("{days} days since this was last trained");
         if days <= LIGHTER.0 {
             return Some(self.call(CallKind::Hold, self.at, vec![format!("{away}: the same step first")]));

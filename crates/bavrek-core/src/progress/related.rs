@@ -10,7 +10,7 @@ use crate::strength::{bounds, told_sd};
 use crate::units::Kilograms;
 
 impl Caller<'_> {
-    /// The step that a relation asks today, one at a time upwards. What went far wrong or wrong twice is answered first, as of any other
+    /// The step that a relation asks today, one at a time upwards and only from sets that kept what was asked. What went far wrong or wrong twice is answered first, as of any other
     /// line; and where the sets cannot be done on that load, or there is nothing to compare it with, their repetitions decide as of any
     /// other.
     pub(super) fn by_relation(&self, last: &Session<'_>, asked: &Relation) -> Call {
@@ -50,7 +50,9 @@ impl Caller<'_> {
             ));
             return call;
         }
+        let short = last.below_bottom() || !last.reserve_kept();
         let (kind, step, to) = match self.above().filter(|_| to > at) {
+            Some(_) if short => (CallKind::Hold, at, "not before the sets keep what is asked on this step".to_owned()),
             Some(up) => (CallKind::AddLoad, up, format!("up to {}", self.ladder.steps[up].label)),
             None if to < at => (CallKind::Ease, to, format!("down to {}", self.ladder.steps[to].label)),
             None => (CallKind::Hold, at, "the same step".to_owned()),

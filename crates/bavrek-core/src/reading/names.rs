@@ -4,7 +4,7 @@ use std::collections::{BTreeMap, BTreeSet, HashMap};
 
 use super::words;
 use crate::anatomy::Implement;
-use crate::dose::{Other, Prescription};
+use crate::dose::{Other, Relation};
 use crate::movement::{Catalogue, Movement, Station};
 use crate::ranges::RangeError;
 
@@ -297,19 +297,13 @@ pub fn chosen<'a>(matches: &[Match<'a>]) -> (Option<&'a str>, Option<&'a str>) {
     }
 }
 
-/// The movement that a relation of a dose names as people write it, by its identifier. The error names those that are nearest.
-pub fn resolve(catalogue: &Catalogue, dose: &mut Prescription) -> Result<(), RangeError> {
-    let Some(relation) = dose.relation.take() else { return Ok(()) };
-    dose.relation = Some(match relation.other().map(Other::name) {
-        Some(written) => {
-            let movement = called(catalogue, &written)?;
-            let says_so = movement.name.to_lowercase() == movement.id.replace('_', " ");
-            let called = (!says_so).then(|| movement.name.to_lowercase());
-            relation.with_other(Other { movement: movement.id.clone(), called })
-        }
-        None => relation,
-    });
-    Ok(())
+/// A relation as it was written, with the movement that it names by its identifier. The error names those that are nearest.
+pub fn resolve(catalogue: &Catalogue, relation: Relation) -> Result<Relation, RangeError> {
+    let Some(written) = relation.other().map(Other::name) else { return Ok(relation) };
+    let movement = called(catalogue, &written)?;
+    let says_so = movement.name.to_lowercase() == movement.id.replace('_', " ");
+    let called = (!says_so).then(|| movement.name.to_lowercase());
+    Ok(relation.with_other(Other { movement: movement.id.clone(), called }))
 }
 
 /// Confidence from which a movement is worth naming in place of what was written. Assumed.

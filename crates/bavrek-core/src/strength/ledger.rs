@@ -38,7 +38,7 @@ vocabulary!(
 const CHANGED_SD: f64 = 0.05;
 
 /// Days since a pattern was last trained after which nothing rises.
-pub const NO_RISE: i64 = 14;
+const NO_RISE: i64 = 14;
 
 /// Days before the last one from which the replay can go on when something arrives late; beyond, all of it is replayed.
 const REMEMBERED_DAYS: usize = 6;
@@ -246,6 +246,11 @@ impl<'a> Ledger<'a> {
     pub fn days_away(&self, movement: &Movement) -> Option<i64> {
         let last = self.state.last_trained(self.pattern(movement))?;
         Some((self.today? - last).num_days())
+    }
+
+    /// The same where they are so many, more than 14, that nothing may rise.
+    pub fn long_away(&self, movement: &Movement) -> Option<i64> {
+        self.days_away(movement).filter(|days| *days > NO_RISE)
     }
 }
 

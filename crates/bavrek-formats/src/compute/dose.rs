@@ -2,6 +2,9 @@
 
 use bavrek_core::dose::notation::{self, Usual, Written};
 use bavrek_core::dose::{Part, Relation, SetKind, Tempo};
+use bavrek_core::movement::Catalogue;
+use bavrek_core::ranges::RangeError;
+use bavrek_core::reading::resolve;
 use schemars::JsonSchema;
 use serde::{Deserialize, Serialize};
 
@@ -56,8 +59,10 @@ struct StatedSet {
     step: Option<i8>,
 }
 
-pub(super) fn answer(request: &DoseRequest) -> Result<DoseAnswer, RequestError> {
-    let written = notation::read(&request.text).map_err(|e| RequestError::new(e.path, e.message))?;
+pub(super) fn answer(catalogue: &Catalogue, request: &DoseRequest) -> Result<DoseAnswer, RequestError> {
+    let wrong = |e: RangeError| RequestError::new(e.path, e.message);
+    let mut written = notation::read(&request.text).map_err(wrong)?;
+    written.relation = written.relation.map(|relation| resolve(catalogue, relation)).transpose().map_err(wrong)?;
     Ok(DoseAnswer {
         prescription: stated(&written),
         text: written.text(),

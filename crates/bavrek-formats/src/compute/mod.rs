@@ -48,7 +48,7 @@ pub fn run(knowledge: &Knowledge<'_>, name: &str, request: &[u8]) -> Result<serd
         "force" => json(&force::answer(&parse(request)?)?),
         "ladder" => json(&ladder::answer(catalogue, &parse(request)?)?),
         "fit" => json(&fit::answer(catalogue, &parse(request)?)?),
-        "dose" => json(&dose::answer(&parse(request)?)?),
+        "dose" => json(&dose::answer(catalogue, &parse(request)?)?),
         "read" => json(&read::answer(catalogue, &parse(request)?)?),
         "clock" => json(&clock::answer(catalogue, &parse(request)?)?),
         "next" => json(&next::answer(catalogue, &parse(request)?)?),

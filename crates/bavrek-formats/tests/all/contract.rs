@@ -381,11 +381,19 @@ fn a_line_is_read_with_its_gaps() {
     assert_eq!(sides["text"], "3 × 12 a side, rest 60 s");
     let total = ask("dose", &json!({ "text": "50 in as few sets as possible" })).unwrap();
     assert_eq!(total["prescription"]["sets"], json!([{"kind":"to_total","total":50}]));
+    // Another movement is named as people write it, and told by its identifier.
+    let compared = ask("dose", &json!({ "text": "3 x 8 at half of dumbell bench press" })).unwrap();
+    let relation = &compared["prescription"]["relation"]["of_movement"];
+    assert_eq!(
+        (&relation["other"]["movement"], &relation["percent"]),
+        (&json!("dumbbell_bench_press"), &json!([50, 50]))
+    );
 }
 
 #[rstest]
 #[case("3 x 8-12, slowly", "slowly")]
 #[case("eight", "eight")]
+#[case("3 x 8 at half of my best day", "my best day")]
 fn a_word_of_a_line_that_cannot_be_read_is_named(#[case] text: &str, #[case] word: &str) {
     let error = run(&KNOWLEDGE, "dose", json!({ "text": text }).to_string().as_bytes()).unwrap_err();
     assert_eq!(error.path, "text");

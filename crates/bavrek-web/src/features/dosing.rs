@@ -28,9 +28,9 @@ const USUAL_GAPS: Usual = Usual { tempo: Tempo::USUAL, rir: 2, rest_s: 90 };
 /// The dose that a line says, its gaps filled with what is usual: the rest as its rep zone asks. A movement that its load is compared
 /// with is looked up in the catalogue.
 pub(super) fn read(catalogue: &Catalogue, line: &str) -> Result<Prescription, RangeError> {
-    let mut dose = with_usual(&notation::read(line)?);
-    resolve(catalogue, &mut dose)?;
-    Ok(dose)
+    let mut written = notation::read(line)?;
+    written.relation = written.relation.map(|relation| resolve(catalogue, relation)).transpose()?;
+    Ok(with_usual(&written))
 }
 
 /// A written dose with its gaps filled.

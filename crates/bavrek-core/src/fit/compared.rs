@@ -38,10 +38,10 @@ pub struct Found {
 /// What a load is compared with.
 #[derive(Debug, Clone, Copy, PartialEq)]
 pub struct Compared {
-    /// What could be done once, or what the other movement was done with.
+    /// What could be done once, or what the other movement was done with, as this one is loaded: of a bar the half goes for each hand.
     pub load: Kilograms,
-    /// The day on which it was, of another movement.
-    pub day: Option<NaiveDate>,
+    /// The same of another movement as it was done, and its day.
+    pub done: Option<(Kilograms, NaiveDate)>,
 }
 
 /// How a relation is met.
@@ -85,7 +85,7 @@ pub(crate) fn compared(
     maximum: Kilograms,
     ledger: &Ledger<'_>,
 ) -> Result<Compared, Related> {
-    let Some(other) = asked.other() else { return Ok(Compared { load: maximum, day: None }) };
+    let Some(other) = asked.other() else { return Ok(Compared { load: maximum, done: None }) };
     if other.movement == movement.id {
         return Err(Related::Itself);
     }
@@ -93,8 +93,9 @@ pub(crate) fn compared(
     if known.rig.is_lever() != movement.rig.is_lever() {
         return Err(Related::Unlike);
     }
-    let (day, load) = ledger.done_with(known).ok_or(Related::NothingLogged)?;
-    Ok(Compared { load, day: Some(day) })
+    let (day, done) = ledger.done_with(known).ok_or(Related::NothingLogged)?;
+    let load = done * (movement.hands_on_a_load() / known.hands_on_a_load());
+    Ok(Compared { load, done: Some((done, day)) })
 }
 
 /// Where a relation to a load leads on a ladder.
