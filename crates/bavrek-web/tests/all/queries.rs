@@ -86,7 +86,7 @@ async fn pages_ask_the_database_so_often_and_no_more(pool: Pool) {
         ("/calls".to_owned(), 23),
         ("/catalogue".to_owned(), 3),
         ("/account".to_owned(), 4),
-        (client.clone(), 15),
+        (client.clone(), 14),
         (format!("{client}/places"), 12),
         (format!("{client}/aims"), 11),
         (format!("{client}/strength"), 9),
