@@ -6,7 +6,7 @@ use serde::{Deserialize, Serialize};
 use crate::anatomy::{Joint, Region, vocabulary};
 use crate::dose::{SetKind, StampedLoad, Tempo};
 use crate::execution::RangePart;
-use crate::kit::KitItem;
+use crate::kit::{KitItem, NamedBand};
 use crate::ladder::LadderStep;
 use crate::movement::Movement;
 use crate::person::Side;
@@ -61,9 +61,9 @@ pub struct LoggedSet {
     /// The set-up it was done with.
     #[serde(default, skip_serializing_if = "Option::is_none")]
     pub setup: Option<Setup>,
-    /// The bands in it by their names, where it was done on a step of a ladder.
+    /// The bands in it, where it was done on a step of a ladder.
     #[serde(default, skip_serializing_if = "Vec::is_empty")]
-    pub bands: Vec<String>,
+    pub bands: Vec<NamedBand>,
     /// Effective load, where it was computed when logged.
     #[serde(default, skip_serializing_if = "Option::is_none")]
     pub effective_kg: Option<Kilograms>,
@@ -125,9 +125,9 @@ pub struct Changed {
     /// Set-up from there on.
     #[serde(default, skip_serializing_if = "Option::is_none")]
     pub setup: Option<Setup>,
-    /// The bands in it from there on, by their names.
+    /// The bands in it from there on.
     #[serde(default, skip_serializing_if = "Vec::is_empty")]
-    pub bands: Vec<String>,
+    pub bands: Vec<NamedBand>,
     /// Effective load from there on.
     pub effective_kg: Kilograms,
 }
@@ -277,7 +277,8 @@ impl LoggedSet {
         let body = movement.rig.is_lever() && !movement.rig.is_resisted();
         let mut parts: Vec<String> = body.then(|| "body weight".to_owned()).into_iter().collect();
         parts.extend(self.load.map(|load| movement.told(&load)));
-        let bands: Vec<String> = self.bands.iter().cloned().chain(self.band.as_deref().map(KitItem::name)).collect();
+        let own = self.bands.iter().map(|band| band.name.clone());
+        let bands: Vec<String> = own.chain(self.band.as_deref().map(KitItem::name)).collect();
         if movement.rig.is_helped_by_bands() {
             let helping = bands.iter().map(|band| format!(", {band} helping"));
             return parts.join(" + ") + &helping.collect::<String>();

@@ -254,6 +254,19 @@ impl Intent {
         self.dose.as_ref()?.relation.as_ref()
     }
 
+    /// The same where it says how heavy: of a load in two parts the repetitions decide that.
+    pub fn compared(&self) -> Option<&Relation> {
+        self.relation().filter(|relation| !matches!(relation, Relation::PartBand { .. }))
+    }
+
+    /// The least and the most of a load in two parts that a band is to give, percent.
+    pub fn band_percent(&self) -> Option<[u8; 2]> {
+        match self.relation()? {
+            Relation::PartBand { percent } => Some(*percent),
+            _ => None,
+        }
+    }
+
     /// What a mixed set of it needs; none of any other set.
     pub fn needed(&self, set: &SetPlan) -> Option<Needed> {
         set.needed(HoldingJoint::of(self.pattern))

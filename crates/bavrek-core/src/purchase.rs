@@ -148,7 +148,10 @@ pub fn would_help(
 
 /// The band that most of today's steps rest on without having been measured: its place in the kit, and how many steps.
 pub fn worth_measuring(kit: &[KitItem], in_use: &[InUse<'_>]) -> Option<(usize, usize)> {
-    let uses = |item: &KitItem| in_use.iter().filter(|u| u.step.bands.iter().any(|b| *b == item.name())).count();
+    let uses = |item: &KitItem| {
+        let own = item.named();
+        in_use.iter().filter(|u| u.step.bands.iter().any(|b| b.is(&own))).count()
+    };
     let unmeasured = kit
         .iter()
         .enumerate()

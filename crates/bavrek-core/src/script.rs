@@ -9,7 +9,7 @@ use chrono::NaiveDate;
 use serde::{Deserialize, Serialize};
 
 use crate::anatomy::vocabulary;
-use crate::dose::{Prescription, SetPlan};
+use crate::dose::{Prescription, SetKind, SetPlan};
 use crate::ladder::LadderStep;
 use crate::log::LoggedSet;
 use crate::movement::Movement;
@@ -36,7 +36,10 @@ impl WorkoutState {
 
 /// Share of the rest that follows each half of an antagonist pair: the one rests while the other works. Assumed.
 const SHARED_REST: f64 = 0.5;
-/// Rest on either side of what fills another one's rest, s. Assumed: one gets there and breathes.
+/// Rest below which it is said of the one set that is followed at once, s: schools that pause within a set write 10 to 20. Assumed.
+const SAID_OF_IT: f64 = 30.0;
+/// Rest on either side of what fills another one's rest, and before a set goes on with the same load, s. Assumed: one gets there and
+/// breathes.
 const A_BREATH: f64 = 15.0;
 /// Most sets in which a total is done; who needs more has the wrong step.
 const MOST_SETS_TO_TOTAL: usize = 10;
@@ -179,6 +182,13 @@ impl<K: Copy + PartialEq> Script<K> {
         let own = f64::from(last.work.rest_s);
         // The block before ends with its own rest.
         let within = last.block == place;
+        // What extends the set before goes on at once: a step off only the change takes time, on the same step a breath, unless a short
+        // rest is said of that very set. What is said of a line is the rest between its sets.
+        let extends = |work: &SetPlan| work.kind == SetKind::Extension && last.key == block.stations[station].key;
+        if let Some(work) = block.stations[station].work(round).filter(|work| within && extends(work)) {
+            let usual = if work.step == last.work.step { A_BREATH } else { 0.0 };
+            return Seconds(if own < SAID_OF_IT { own } else { usual });
+        }
         if within && block.kind == BlockKind::FilledRest {
             return self.filled(place, (station, round));
         }

@@ -27,7 +27,7 @@ pub fn stands(before: &Mate<'_>, after: &Mate<'_>) -> Seconds {
     let alike = |x: f64, y: f64| (x - y).abs() < 0.01;
     let bench = a.setup.bench_deg.zip(b.setup.bench_deg).is_some_and(|(x, y)| alike(x.value(), y.value()));
     let anchor = a.setup.anchor_height_m.zip(b.setup.anchor_height_m).is_some_and(|(x, y)| alike(x.value(), y.value()));
-    let band = anchor && b.bands.iter().any(|band| a.bands.contains(band));
+    let band = anchor && b.bands.iter().any(|band| a.bands.iter().any(|other| other.is(band)));
     let rings = [a, b].iter().all(|s| s.setup.surface == Some(Surface::Rings))
         && a.setup.hands_height_m == b.setup.hands_height_m
         && a.setup.strap_m == b.setup.strap_m;

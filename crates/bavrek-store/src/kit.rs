@@ -1,7 +1,7 @@
 //! The kit of a place. Nothing is deleted: additions, changes and removals are dated, and a removal can be undone.
 
 use bavrek_core::kit::improvised::StabilityCheck;
-use bavrek_core::kit::{KitItem, MOST_PIECES, Place, Setting, tell_apart};
+use bavrek_core::kit::{KitItem, MOST_PIECES, PieceState, Place, Setting, tell_apart};
 use chrono::{DateTime, NaiveDate, Utc};
 use uuid::Uuid;
 
@@ -12,8 +12,10 @@ use crate::{Pool, StoreError, TrainerId};
 /// A piece of kit with its identifier.
 #[derive(Debug, Clone, PartialEq)]
 pub struct Piece {
-    /// Identifier.
+    /// Identifier of what is said of it now: a change has one of its own.
     pub id: Uuid,
+    /// What stays the same however it is renamed or measured anew.
+    pub origin: Uuid,
     /// What it is.
     pub item: KitItem,
     /// The answers about an improvised thing.
@@ -26,6 +28,11 @@ impl Piece {
     /// Whether it may be used: an improvised thing only after a check that it passed.
     pub fn usable(&self) -> bool {
         !self.item.improvised() || self.stability.is_some_and(StabilityCheck::passes)
+    }
+
+    /// What it is, told to be this piece where it is a band.
+    pub fn into_item(self) -> KitItem {
+        self.item.as_piece(Some(PieceState { piece: self.origin, state: self.id }))
     }
 }
 
@@ -41,38 +48,39 @@ pub struct DatedPiece {
 }
 
 fn read(
-    id: Uuid,
+    [id, origin]: [Uuid; 2],
     item: serde_json::Value,
     stability: Option<serde_json::Value>,
     travels: bool,
 ) -> Result<Piece, StoreError> {
     let stability = stability.map(|s| document::read(s, "kit_items.stability", id)).transpose()?;
-    Ok(Piece { id, item: document::read(item, "kit_items.item", id)?, stability, travels })
+    Ok(Piece { id, origin, item: document::read(item, "kit_items.item", id)?, stability, travels })
 }
 
 /// The pieces at a place now, in the order they were added.
 pub async fn pieces(pool: &Pool, trainer: TrainerId, place_id: Uuid) -> Result<Vec<Piece>, StoreError> {
     let rows = sqlx::query!(
-        "select id, item, stability, travels from kit_items
-         where trainer_id = $1 and place_id = $2 and removed_at is null order by position, id",
+        r#"select id, coalesce(piece, id) as "origin!", item, stability, travels from kit_items
+         where trainer_id = $1 and place_id = $2 and removed_at is null order by position, id"#,
         trainer.0,
         place_id
     )
     .fetch_all(pool)
     .await?;
-    rows.into_iter().map(|row| read(row.id, row.item, row.stability, row.travels)).collect()
+    rows.into_iter().map(|row| read([row.id, row.origin], row.item, row.stability, row.travels)).collect()
 }
 
 /// The bands at every place in use of every client, by client and place.
 pub async fn bands(pool: &Pool, trainer: TrainerId) -> Result<Vec<(ClientPlace, Piece)>, StoreError> {
     let rows = sqlx::query!(
-        "select k.id, k.item, k.stability, k.travels, p.id as place_id, p.client_id, p.name, p.version, c.name as client
+        r#"select k.id, coalesce(k.piece, k.id) as "origin!", k.item, k.stability, k.travels, p.id as place_id, p.client_id,
+                p.name, p.version, c.name as client
          from kit_items k
          join places p on p.trainer_id = k.trainer_id and p.id = k.place_id
          join clients c on c.trainer_id = p.trainer_id and c.id = p.client_id
          where k.trainer_id = $1 and k.removed_at is null and k.item->>'kind' in ('loop_band', 'tube_band')
            and p.removed_at is null and p.archived_at is null and c.archived_at is null and p.proposal_of is null
-         order by c.name, p.name, p.id, k.position, k.id",
+         order by c.name, p.name, p.id, k.position, k.id"#,
         trainer.0
     )
     .fetch_all(pool)
@@ -89,7 +97,10 @@ pub async fn bands(pool: &Pool, trainer: TrainerId) -> Result<Vec<(ClientPlace, 
                 setting: None,
                 proposal_of: None,
             };
-            Ok((ClientPlace { place, client: row.client }, read(row.id, row.item, row.stability, row.travels)?))
+            Ok((
+                ClientPlace { place, client: row.client },
+                read([row.id, row.origin], row.item, row.stability, row.travels)?,
+            ))
         })
         .collect()
 }
@@ -97,8 +108,9 @@ pub async fn bands(pool: &Pool, trainer: TrainerId) -> Result<Vec<(ClientPlace, 
 /// Every piece that a place ever had, the last changed first.
 pub async fn history(pool: &Pool, trainer: TrainerId, place_id: Uuid) -> Result<Vec<DatedPiece>, StoreError> {
     let rows = sqlx::query!(
-        "select id, item, stability, travels, added_at, removed_at from kit_items where trainer_id = $1 and place_id = $2
-         order by coalesce(removed_at, added_at) desc, position, id",
+        r#"select id, coalesce(piece, id) as "origin!", item, stability, travels, added_at, removed_at from kit_items
+         where trainer_id = $1 and place_id = $2
+         order by coalesce(removed_at, added_at) desc, position, id"#,
         trainer.0,
         place_id
     )
@@ -106,7 +118,7 @@ pub async fn history(pool: &Pool, trainer: TrainerId, place_id: Uuid) -> Result<
     .await?;
     rows.into_iter()
         .map(|row| {
-            let piece = read(row.id, row.item, row.stability, row.travels)?;
+            let piece = read([row.id, row.origin], row.item, row.stability, row.travels)?;
             Ok(DatedPiece { piece, added_at: row.added_at, removed_at: row.removed_at })
         })
         .collect()
@@ -128,44 +140,55 @@ pub async fn along(
     head: &PlaceHead,
     here: &[Piece],
 ) -> Result<Vec<(String, Piece)>, StoreError> {
+    Ok(of_use(travelling(pool, trainer, head).await?, head, here))
+}
+
+/// What travels with a client and does not stand at a place, with where it stands.
+async fn travelling(pool: &Pool, trainer: TrainerId, head: &PlaceHead) -> Result<Vec<(String, Piece)>, StoreError> {
     let rows = sqlx::query!(
-        "select k.id, k.item, k.stability, k.travels, p.name from kit_items k
+        r#"select k.id, coalesce(k.piece, k.id) as "origin!", k.item, k.stability, k.travels, p.name from kit_items k
          join places p on p.trainer_id = k.trainer_id and p.id = k.place_id
          where k.trainer_id = $1 and p.client_id = $2 and p.id <> $3 and k.travels and k.removed_at is null
            and p.removed_at is null and p.archived_at is null and p.proposal_of is null
-         order by p.name, p.id, k.position, k.id",
+         order by p.name, p.id, k.position, k.id"#,
         trainer.0,
         head.client_id,
         head.id
     )
     .fetch_all(pool)
     .await?;
+    rows.into_iter()
+        .map(|row| Ok((row.name, read([row.id, row.origin], row.item, row.stability, row.travels)?)))
+        .collect()
+}
+
+/// Of what travels what is of use at a place.
+fn of_use(travelling: Vec<(String, Piece)>, head: &PlaceHead, here: &[Piece]) -> Vec<(String, Piece)> {
     let mut found: Vec<(String, Piece)> = Vec::new();
-    for row in rows {
-        let piece = read(row.id, row.item, row.stability, row.travels)?;
+    for (from, piece) in travelling {
         let needs_door = matches!(&piece.item, KitItem::Anchor(a) if a.is_in_door());
         let useless = needs_door && head.setting == Some(Setting::Outdoors);
         let known = here.iter().chain(found.iter().map(|(_, p)| p)).any(|p| p.item == piece.item);
         if !(known || useless) {
-            found.push((row.name, piece));
+            found.push((from, piece));
         }
     }
-    Ok(found)
+    found
 }
 
 /// The pieces at a place now and those that come along, for whoever trains there.
 pub async fn at_hand(pool: &Pool, trainer: TrainerId, head: &PlaceHead) -> Result<Vec<Piece>, StoreError> {
-    let mut pieces = pieces(pool, trainer, head.id).await?;
-    let along = along(pool, trainer, head, &pieces).await?;
+    let (mut pieces, travelling) = tokio::try_join!(pieces(pool, trainer, head.id), travelling(pool, trainer, head))?;
+    let along = of_use(travelling, head, &pieces);
     pieces.extend(along.into_iter().map(|(_, piece)| piece));
     tell_apart(pieces.iter_mut().map(|p| &mut p.item));
     Ok(pieces)
 }
 
-/// The place as the computation sees it: what may be used.
+/// The place as the computation sees it: what may be used, every band with the piece that it is.
 pub async fn place(pool: &Pool, trainer: TrainerId, head: &PlaceHead) -> Result<Place, StoreError> {
     let pieces = at_hand(pool, trainer, head).await?;
-    let kit = pieces.into_iter().filter(Piece::usable).map(|p| p.item).collect();
+    let kit = pieces.into_iter().filter(Piece::usable).map(Piece::into_item).collect();
     Ok(Place { name: head.name.clone(), setting: head.setting, kit })
 }
 
@@ -313,7 +336,8 @@ pub async fn replace(
 ) -> Result<(), StoreError> {
     let mut tx = pool.begin().await?;
     let row = sqlx::query!(
-        r#"select position, stability, travels, removed_at is not null as "removed!" from kit_items
+        r#"select coalesce(piece, id) as "origin!", position, stability, travels, removed_at is not null as "removed!"
+           from kit_items
            where trainer_id = $1 and place_id = $2 and id = $3 for update"#,
         trainer.0,
         place_id,
@@ -322,8 +346,8 @@ pub async fn replace(
     .fetch_one(&mut *tx)
     .await?;
     let done = sqlx::query!(
-        "insert into kit_items (trainer_id, id, place_id, item, position, stability, travels)
-         values ($1, $2, $3, $4, $5, $6, $7)
+        "insert into kit_items (trainer_id, id, place_id, item, position, stability, travels, piece)
+         values ($1, $2, $3, $4, $5, $6, $7, $8)
          on conflict (trainer_id, id) do nothing",
         trainer.0,
         new,
@@ -331,7 +355,8 @@ pub async fn replace(
         serde_json::to_value(item)?,
         row.position,
         row.stability,
-        row.travels
+        row.travels,
+        row.origin
     )
     .execute(&mut *tx)
     .await?;

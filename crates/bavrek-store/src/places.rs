@@ -140,8 +140,8 @@ async fn copy_with(
     .await?;
     if done.rows_affected() == 1 {
         let kit = sqlx::query!(
-            "select item, position, stability, travels from kit_items
-             where trainer_id = $1 and place_id = $2 and removed_at is null order by position, id",
+            r#"select item, position, stability, travels, coalesce(piece, id) as "origin!" from kit_items
+             where trainer_id = $1 and place_id = $2 and removed_at is null order by position, id"#,
             trainer.0,
             from
         )
@@ -149,15 +149,17 @@ async fn copy_with(
         .await?;
         for piece in kit {
             sqlx::query!(
-                "insert into kit_items (trainer_id, id, place_id, item, position, stability, travels)
-                 values ($1, $2, $3, $4, $5, $6, $7)",
+                "insert into kit_items (trainer_id, id, place_id, item, position, stability, travels, piece)
+                 values ($1, $2, $3, $4, $5, $6, $7, $8)",
                 trainer.0,
                 new_id(),
                 id,
                 piece.item,
                 piece.position,
                 piece.stability.filter(|_| checked),
-                piece.travels
+                piece.travels,
+                // The room is the same, and so is what is in it.
+                checked.then_some(piece.origin)
             )
             .execute(&mut *tx)
             .await?;

@@ -118,11 +118,11 @@ async fn take_out(
     broken: &Broken,
 ) -> Result<(), StoreError> {
     let gone = sqlx::query!(
-        "update kit_items k set removed_at = now() from places p
+        r#"update kit_items k set removed_at = now() from places p
          where k.trainer_id = $1 and k.id = $3 and k.removed_at is null
            and p.trainer_id = k.trainer_id and p.id = k.place_id
            and p.client_id = (select client_id from places where trainer_id = $1 and id = $2)
-         returning k.place_id, k.position, k.stability, k.travels",
+         returning k.place_id, k.position, k.stability, k.travels, coalesce(k.piece, k.id) as "origin!""#,
         trainer.0,
         place,
         broken.piece
@@ -132,15 +132,16 @@ async fn take_out(
     // Whoever took it out before was faster; it is gone either way.
     let (Some(gone), Some(left)) = (gone, &broken.left) else { return Ok(()) };
     sqlx::query!(
-        "insert into kit_items (trainer_id, id, place_id, item, position, stability, travels)
-         values ($1, $2, $3, $4, $5, $6, $7)",
+        "insert into kit_items (trainer_id, id, place_id, item, position, stability, travels, piece)
+         values ($1, $2, $3, $4, $5, $6, $7, $8)",
         trainer.0,
         new_id(),
         gone.place_id,
         serde_json::to_value(left)?,
         gone.position,
         gone.stability,
-        gone.travels
+        gone.travels,
+        gone.origin
     )
     .execute(tx)
     .await?;

@@ -34,7 +34,7 @@ fn relation(line: &str) -> (String, [u8; 2], i8) {
     match dose(line).relation.unwrap() {
         Relation::OfMovement { other, percent } => (other.movement, percent, 0),
         Relation::StepsFrom { other, steps } => (other.movement, [0, 0], steps),
-        Relation::OfMaximum { percent } => (String::new(), percent, 0),
+        Relation::OfMaximum { percent } | Relation::PartBand { percent } => (String::new(), percent, 0),
     }
 }
 

@@ -2,7 +2,7 @@
 
 use crate::common::{kit, person};
 use bavrek_catalogue::load;
-use bavrek_core::kit::KitItem;
+use bavrek_core::kit::{KitItem, NamedBand};
 use bavrek_core::ladder::{
     BridgeCode, Familied, Ground, Ladder, Landing, Openings, Rung, bands_left_out, bridges, distinct, join,
 };
@@ -440,7 +440,7 @@ fn a_crowded_room_has_short_ladders(
         let names: Vec<String> = left_out.iter().map(|i| room[*i].name()).collect();
         let kept: Vec<String> =
             room.iter().enumerate().filter(|(i, _)| !left_out.contains(i)).map(|(_, k)| k.name()).collect();
-        let gone = |band: &String| names.contains(band) && !kept.contains(band);
+        let gone = |band: &NamedBand| names.contains(&band.name) && !kept.contains(&band.name);
         assert!(!steps.iter().any(|s| s.bands.iter().any(gone)), "{}", movement.id);
     }
     assert!(followed > 100, "{followed}");

@@ -282,7 +282,8 @@ const LINES: &[(&str, &str, &str)] = &[
     ("Curl 3x10, last set drop set", "3 × 10, then max a step down", "-"),
     ("Lateral raise 3x12 then dropset", "3 × 12, then max a step down", "-"),
     ("Curl 3x10 + drop set", "3 × 10, then max a step down", "-"),
-    ("Curl 3x12, double drop set on last set", "3 × 12, then max a step down", "-"),
+    ("Curl 3x12, double drop set on last set", "3 × 12, then max a step down, then max a step down", "-"),
+    ("Curl 3x12 + Triple Drop Set", "3 × 12, then max a step down, then max a step down, then max a step down", "-"),
     ("Bench press pyramid 12/10/8", "12-10-8, each a step up", "-"),
     // The word in a name is no shape of its sets.
     ("Pyramid push-up 3x10", "3 × 10", "-"),

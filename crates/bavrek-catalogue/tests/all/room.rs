@@ -6,7 +6,7 @@ use crate::common::{kit, person};
 use bavrek_catalogue::{intake, load};
 use bavrek_core::fit::{ExclusionCode, ruled_out};
 use bavrek_core::kit::offer::CheapItem;
-use bavrek_core::kit::{KitItem, SIMULATED_MARK, Setting, count_of, full_room, mistaken, tell_apart};
+use bavrek_core::kit::{KitItem, NamedBand, SIMULATED_MARK, Setting, count_of, full_room, mistaken, tell_apart};
 use bavrek_core::ladder::{Ladder, LadderStep, absent};
 use bavrek_core::movement::{Catalogue, Mount, Movement};
 use bavrek_core::rigging::BandInUse;
@@ -400,13 +400,13 @@ fn bands_of_one_name_are_two_bands(#[case] labels: [Option<&str>; 2], #[case] na
     let movement = CATALOGUE.movement("band_curl").unwrap();
     let ladder = Ladder::whole(movement, &person(), &kit);
     let heaviest = |name: &str| {
-        let own = ladder.steps.iter().filter(|s| s.bands == [name.to_owned()]);
+        let own = ladder.steps.iter().filter(|s| s.bands == [NamedBand::called(name)]);
         own.map(|s| s.effective_kg.value()).fold(0.0, f64::max)
     };
     assert!(heaviest(names[0]) > 0.0 && heaviest(names[1]) > 1.4 * heaviest(names[0]), "{ladder:?}");
     for step in &ladder.steps {
         let band = step.loads(&kit).bands[0].unwrap();
-        assert_eq!(band.rubber, BandInUse::of(kit.iter().find(|k| k.name() == step.bands[0]).unwrap()).unwrap().rubber);
+        assert_eq!(band.rubber, BandInUse::of(step.bands[0].in_kit(&kit).unwrap()).unwrap().rubber);
     }
 }
 

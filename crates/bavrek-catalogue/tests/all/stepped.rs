@@ -31,6 +31,8 @@ fn steps(dose: &Prescription) -> Vec<i8> {
 #[case::a_lighter_last("4 x 8, last a step down", &[0, 0, 0, -1], "last a step down")]
 #[case::two_down("3 x 8, the last two steps lighter", &[0, 0, -2], "last 2 steps down")]
 #[case::dropped("2 x 8-12, then max a step down", &[0, 0, -1], "then max a step down")]
+#[case::dropped_twice("2 x 8-12, then max a step down, then max 2 steps down", &[0, 0, -1, -3], "then max a step down, then max 2 steps down")]
+#[case::dropped_and_gone_on("2 x 8-12, then max a step down, then max", &[0, 0, -1, -1], "then max a step down, then max, rest")]
 #[case::rising_then_dropped("10-8-6, each a step up, then max 2 steps down", &[0, 1, 2, 0], "each a step up, then max 2 steps down")]
 #[case::up_and_down("12-8-12, steps 0/1/0", &[0, 1, 0], "steps 0/1/0")]
 #[case::all_alike("3 x 8", &[0, 0, 0], "2 in reserve, rest")]
@@ -49,7 +51,8 @@ fn sets_on_other_steps_are_read_and_written(#[case] line: &str, #[case] expected
 #[case::no_steps("3 x 8, steps up/up/up", "steps up/up/up")]
 #[case::of_fewer_sets("3 x 8, steps 0/1", "of 2 sets, and there are 3")]
 #[case::of_more_sets("2 x 8, then max, steps 0/1/2", "of 3 sets, and there are 2")]
-#[case::two_after_each_other("3 x 8, then max a step down, then max a step down", "not several")]
+#[case::four_after_each_other("3 x 8, then max, then max, then max, then max", "at most 3 sets to the end")]
+#[case::dropped_below_all("3 x 8, then max 3 steps down, then max 3 steps down", "-5 to 5")]
 fn what_cannot_be_is_refused_by_its_word(#[case] line: &str, #[case] says: &str) {
     assert!(read(line).unwrap_err().message.contains(says));
 }

@@ -199,8 +199,10 @@ fn twelve_weeks_keep_their_rules_and_are_worth_more_than_greedy_ones() {
             let by_hand = greedy(question, &pool, &model);
             let worth = model.value(&by_hand);
             assert!(week.objective > worth - 1e-6, "{name}: {} against {worth} by hand", week.objective);
-            // How near it is to the bound hangs on the time there was; far off it is never.
-            assert!(week.objective > 0.7 * week.bound, "{name}: {} of {}", week.objective, week.bound);
+            // How near it is to the bound hangs on the time there was; far off it is never, and a single short day, which has
+            // few lines, is proved at once.
+            let least = if question.days.len() == 1 { 0.95 } else { 0.7 };
+            assert!(week.objective > least * week.bound, "{name}: {} of {}", week.objective, week.bound);
         });
     }
 }

@@ -78,14 +78,12 @@ impl Written {
 
     /// The dose, with its gaps filled by what is usual.
     pub fn filled(&self, usual: Usual) -> Prescription {
-        let last = self.works.len().saturating_sub(1);
         let counted = self.works.iter().filter(|w| !w.is_after()).count();
-        let step = |i: usize, work: &Amount| {
-            if work.is_after() {
-                self.steps.of(counted.saturating_sub(1), counted).saturating_add(work.step)
-            } else {
-                self.steps.of(i, counted)
-            }
+        let last = counted.saturating_sub(1);
+        // An extension lies so many steps off the set before it, which may be one itself.
+        let step = |i: usize| {
+            let after = self.works[..=i].iter().filter(|w| w.is_after());
+            after.fold(self.steps.of(i.min(last), counted), |step, work| step.saturating_add(work.step))
         };
         let set = |(i, work): (usize, &Amount)| {
             let kind = work.kind.unwrap_or(SetKind::Straight);
@@ -104,7 +102,7 @@ impl Written {
                 parts: work.parts.clone(),
                 tempo: self.tempo.unwrap_or(usual.tempo),
                 load: None,
-                step: step(i, work),
+                step: step(i),
                 rir,
                 kind,
                 rest_s: self.rest_s.unwrap_or(usual.rest_s),
@@ -113,6 +111,9 @@ impl Written {
         Prescription { sets: self.works.iter().enumerate().map(set).collect(), relation: self.relation.clone() }
     }
 }
+
+/// Most sets that can follow the last one at once, each to its end: a triple drop has three, and nobody does a fourth well. Assumed.
+const MOST_EXTENSIONS: usize = 3;
 
 fn refusal(message: String) -> RangeError {
     RangeError::new("text", message)
@@ -161,8 +162,8 @@ pub fn read(text: &str) -> Result<Written, RangeError> {
     {
         return Err(refusal(format!("steps are said of {} sets, and there are {counted}", all.len())));
     }
-    if written.works.len() > counted + 1 {
-        return Err(refusal("one set to the end can follow at once, not several".into()));
+    if written.works.len() > counted + MOST_EXTENSIONS {
+        return Err(refusal(format!("at most {MOST_EXTENSIONS} sets to the end can follow at once")));
     }
     if written.works.is_empty() || written.works.len() > 20 {
         return Err(refusal("must hold 1 to 20 sets".into()));
@@ -326,8 +327,9 @@ struct Said {
 
 fn line(dose: &Prescription, one_side: bool, said: Said) -> String {
     let Some(first) = dose.sets.first() else { return "no sets".into() };
-    let extension = dose.sets.last().filter(|s| s.kind == SetKind::Extension && first.kind != SetKind::Extension);
-    let counted = &dose.sets[..dose.sets.len() - usize::from(extension.is_some())];
+    let extends = |s: &&SetPlan| s.kind == SetKind::Extension && first.kind != SetKind::Extension;
+    let extensions = dose.sets.iter().rev().take_while(extends).count();
+    let (counted, extensions) = dose.sets.split_at(dose.sets.len() - extensions);
     let side = if one_side { " a side" } else { "" };
     // At a station repetitions are done at a tempo, which is told where it is not the usual one.
     let paced = first.kind == SetKind::Station && first.tempo != Tempo::USUAL;
@@ -346,12 +348,12 @@ fn line(dose: &Prescription, one_side: bool, said: Said) -> String {
     clauses.extend(last.map(|rir| format!("last {}", in_reserve(rir))));
     let steps: Vec<i8> = counted.iter().map(|s| s.step).collect();
     clauses.extend(Steps::from_list(&steps).text());
-    clauses.extend(extension.map(
-        |extension| match extension.step.saturating_sub(steps.last().copied().unwrap_or(0)) {
-            0 => "then max".to_owned(),
-            by => format!("then max {}", steps_text(by, WAYS)),
-        },
-    ));
+    let mut before = steps.last().copied().unwrap_or(0);
+    for extension in extensions {
+        let by = extension.step.saturating_sub(before);
+        clauses.push(if by == 0 { "then max".to_owned() } else { format!("then max {}", steps_text(by, WAYS)) });
+        before = extension.step;
+    }
     clauses.extend(dose.relation.as_ref().map(Relation::text));
     clauses.extend(said.rest.then(|| format!("rest {} s", first.rest_s)));
     clauses.join(", ")

@@ -30,6 +30,11 @@ pub enum Relation {
         /// 1 to 5, or below it where negative.
         steps: i8,
     },
+    /// In two parts: a weight, and a band for so much of the whole. How heavy both are together the repetitions decide.
+    PartBand {
+        /// The least and the most of it that the band gives, percent: 10 to 90.
+        percent: [u8; 2],
+    },
 }
 
 /// Another movement, with what it is called where its identifier does not say so.
@@ -60,6 +65,8 @@ impl Other {
 const PERCENT: [u8; 2] = [30, 100];
 /// The same of what another movement is done with.
 const PERCENT_OF_OTHER: [u8; 2] = [10, 200];
+/// The same of what a band gives beside a weight: less is not felt, and with more the weight is not.
+const PERCENT_OF_BAND: [u8; 2] = [10, 90];
 /// Longest name of a movement, characters.
 const LONGEST_NAME: usize = 80;
 /// Shares that have a word.
@@ -94,6 +101,7 @@ impl Relation {
         match self {
             Self::OfMaximum { percent } => within(*percent, PERCENT, "the maximum").map(drop)?,
             Self::OfMovement { percent, .. } => within(*percent, PERCENT_OF_OTHER, "another movement").map(drop)?,
+            Self::PartBand { percent } => within(*percent, PERCENT_OF_BAND, "the load").map(drop)?,
             Self::StepsFrom { steps, .. } if (1..=MOST_STEPS.unsigned_abs()).contains(&steps.unsigned_abs()) => {}
             Self::StepsFrom { .. } => {
                 return Err(RangeError::new("relation", format!("must be 1 to {MOST_STEPS} steps above or below")));
@@ -106,10 +114,10 @@ impl Relation {
         Ok(())
     }
 
-    /// The other movement that it is compared with; none of a maximum.
+    /// The other movement that it is compared with; none of a maximum or of two parts.
     pub const fn other(&self) -> Option<&Other> {
         match self {
-            Self::OfMaximum { .. } => None,
+            Self::OfMaximum { .. } | Self::PartBand { .. } => None,
             Self::OfMovement { other, .. } | Self::StepsFrom { other, .. } => Some(other),
         }
     }
@@ -118,7 +126,7 @@ impl Relation {
     #[must_use]
     pub fn with_other(self, now: Other) -> Self {
         match self {
-            Self::OfMaximum { .. } => self,
+            Self::OfMaximum { .. } | Self::PartBand { .. } => self,
             Self::OfMovement { percent, .. } => Self::OfMovement { other: now, percent },
             Self::StepsFrom { steps, .. } => Self::StepsFrom { other: now, steps },
         }
@@ -127,14 +135,20 @@ impl Relation {
     /// How much of what it is compared with, or how far off it: `80 %`, `75–80 %`, `a step above`.
     pub fn share_text(&self) -> String {
         match self {
-            Self::OfMaximum { percent: [least, most] } | Self::OfMovement { percent: [least, most], .. } => {
-                if least == most { format!("{least} %") } else { format!("{least}–{most} %") }
+            Self::OfMaximum { percent: [least, most] }
+            | Self::OfMovement { percent: [least, most], .. }
+            | Self::PartBand { percent: [least, most] } => {
+                if least == most {
+                    format!("{least} %")
+                } else {
+                    format!("{least}–{most} %")
+                }
             }
             Self::StepsFrom { steps, .. } => steps_text(*steps, ["below", "above"]),
         }
     }
 
-    /// For example `at 80 % of the maximum`, `at 50 % of dumbbell bench press` or `a step above floor press`. A comma would end it where
+    /// For example `at 80 % of the maximum`, `at 50 % of dumbbell bench press`, `a step above floor press` or `30 % from a band`. A comma would end it where
     /// a dose is read, so a name is told without.
     pub fn text(&self) -> String {
         let share = self.share_text();
@@ -143,13 +157,14 @@ impl Relation {
             Self::OfMaximum { .. } => format!("at {share} of the maximum"),
             Self::OfMovement { other, .. } => format!("at {share} of {}", name(other)),
             Self::StepsFrom { other, .. } => format!("{share} {}", name(other)),
+            Self::PartBand { .. } => format!("{share} from a band"),
         }
     }
 
-    /// Reads `80 % of the maximum`, `75-80%`, `half of dumbbell bench press`, `a step above floor press`; none where it is something
+    /// Reads `80 % of the maximum`, `75-80%`, `half of dumbbell bench press`, `a step above floor press`, `a third from a band`; none where it is something
     /// else. Another movement is named as it was written.
     pub(super) fn read(text: &str) -> Option<Result<Self, RangeError>> {
-        let read = stepped(text).or_else(|| {
+        let read = part_band(text).or_else(|| stepped(text)).or_else(|| {
             let (percent, of) = worded(text).or_else(|| in_percent(text))?;
             Some(if MAXIMUM.contains(&of.trim()) {
                 Self::OfMaximum { percent }
@@ -167,6 +182,16 @@ fn stepped(text: &str) -> Option<Relation> {
     let (steps, way, other) = at("above").or_else(|| at("below"))?;
     let count = read_count(&steps.split_whitespace().collect::<Vec<_>>())?;
     Some(Relation::StepsFrom { other: Other::written(other), steps: if way == "below" { -count } else { count } })
+}
+
+/// Reads `a third from a band`, `with 20-30 % of it from a band`.
+fn part_band(text: &str) -> Option<Relation> {
+    let ends = [" of it from a band", " from a band", " from the band", " from bands"];
+    let share = ends.iter().find_map(|end| text.strip_suffix(end))?.trim();
+    let share = share.strip_prefix("with ").unwrap_or(share);
+    let worded = SHARES.iter().find(|(word, _)| *word == share).map(|(_, percent)| [*percent; 2]);
+    let (percent, rest) = worded.map(|percent| (percent, "")).or_else(|| in_percent(share))?;
+    rest.is_empty().then_some(Relation::PartBand { percent })
 }
 
 /// Reads `half of floor press` into its share, percent, and what it is of.

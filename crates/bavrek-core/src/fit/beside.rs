@@ -4,7 +4,7 @@ use super::case::Case;
 use super::start::target_reps;
 use crate::anatomy::{Implement, Surface, vocabulary};
 use crate::dose::{PerHand, StampedLoad};
-use crate::kit::{KitItem, count_of};
+use crate::kit::{KitItem, NamedBand, count_of};
 use crate::ladder::LadderStep;
 use crate::movement::{Hands, Movement};
 use crate::units::{Kilograms, Seconds};
@@ -70,7 +70,9 @@ pub fn conflicts(movement: &Movement, step: &LadderStep, mate: &Mate<'_>, kit: &
         let text = format!("the bench stands at {:.0}° for {name} and at {:.0}° here", b.value(), a.value());
         found.push(conflict(ConflictCode::BenchAngleFlip, text, RE_ANGLE));
     }
-    if let Some(band) = step.bands.iter().find(|b| mate.step.bands.contains(b) && count_of(kit, b) < 2) {
+    let one = |b: &&NamedBand| b.in_kit(kit).is_none_or(|item| count_of(kit, &item.name()) < 2);
+    let shared = step.bands.iter().filter(|b| mate.step.bands.iter().any(|other| other.is(b))).find(one);
+    if let Some(NamedBand { name: band, .. }) = shared {
         let moved = own.anchor_height_m != other.anchor_height_m;
         let refixed = own.band_fix != other.band_fix || own.stance_m.is_some() != other.stance_m.is_some();
         if moved && own.anchor_height_m.is_some() && other.anchor_height_m.is_some() {

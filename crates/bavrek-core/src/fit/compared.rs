@@ -22,6 +22,10 @@ pub enum Related {
     Itself,
     /// One lifts the body, the other what is held: neither says how much of the other is meant.
     Unlike,
+    /// It is asked in two parts, a weight and a band, and nothing here adds a band to a weight in it.
+    NoMix,
+    /// The step is in two parts, as asked.
+    Parts,
 }
 
 /// What a relation came to.
@@ -73,8 +77,13 @@ impl Related {
     pub const fn found(self) -> Option<Found> {
         match self {
             Self::Found(found) => Some(found),
-            Self::NothingLogged | Self::Itself | Self::Unlike => None,
+            Self::NothingLogged | Self::Itself | Self::Unlike | Self::NoMix | Self::Parts => None,
         }
+    }
+
+    /// Whether the step is one that was asked so, or what stands in for it.
+    pub const fn is_answered(self) -> bool {
+        matches!(self, Self::Found(_) | Self::Parts)
     }
 }
 
@@ -85,6 +94,9 @@ pub(crate) fn compared(
     maximum: Kilograms,
     ledger: &Ledger<'_>,
 ) -> Result<Compared, Related> {
+    if matches!(asked, Relation::PartBand { .. }) {
+        return Err(Related::Parts);
+    }
     let Some(other) = asked.other() else { return Ok(Compared { load: maximum, done: None }) };
     if other.movement == movement.id {
         return Err(Related::Itself);
@@ -115,6 +127,8 @@ pub(crate) fn landing(asked: &Relation, of: Kilograms, ladder: &Ladder, among: &
             Landing { step: nearest(ladder, among, wanted), wanted: Some(wanted.map(Kilograms)) }
         }
         Relation::StepsFrom { steps, .. } => stepped(*steps, of.value(), ladder, among),
+        // Of two parts the ladder itself is made.
+        Relation::PartBand { .. } => Landing { step: None, wanted: None },
     }
 }
 

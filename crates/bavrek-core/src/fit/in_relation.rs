@@ -14,6 +14,16 @@ pub(super) fn in_relation(intent: &Intent, movement: &Movement, ladder: &Ladder,
     let what = if movement.style == Style::Hold { "held" } else { "resisted" };
     let Found { of, wanted, met } = match start.related {
         Some(Related::Found(found)) => found,
+        Some(Related::Parts) => {
+            let share = 100.0 * ladder.steps[start.step].band_share;
+            return Some(format!("{} was asked: of this step it is {share:.0} %", asked.text()));
+        }
+        Some(Related::NoMix) => {
+            return Some(format!(
+                "{} was asked, and nothing here adds a band to a weight in it: the usual steps",
+                asked.text()
+            ));
+        }
         Some(why) => {
             return Some(format!("{} was asked, {}: the reps decide", asked.text(), nothing_to_compare(why, asked)));
         }

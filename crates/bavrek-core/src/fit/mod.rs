@@ -86,8 +86,8 @@ struct Job<'j> {
     beside: &'j [Mate<'j>],
 }
 
-/// A movement with the part of the range in which it is done.
-type LadderKey<'a> = (&'a str, Option<RangePart>);
+/// A movement with the part of the range in which it is done, and what a band is to give of the load, percent.
+type LadderKey<'a> = (&'a str, Option<RangePart>, Option<[u8; 2]>);
 
 /// Answers any number of intents for one client in one room: the log is replayed once, and a ladder that several slots
 /// ask for is worked out once.
@@ -241,7 +241,7 @@ impl<'a, 'r> Fitter<'a, 'r> {
 
     fn ladder(&self, movement: &'a Movement, intent: &Intent) -> Arc<Ladder> {
         let mut ladders = self.ladders.borrow_mut();
-        let ladder = ladders.entry((&movement.id, intent.part_for(movement)));
+        let ladder = ladders.entry((&movement.id, intent.part_for(movement), intent.band_percent()));
         ladder.or_insert_with(|| Arc::new(Ladder::of_line(movement, self.room.person, self.room.kit, intent))).clone()
     }
 

@@ -4,7 +4,7 @@ use super::compared::{Found, Met, Related, compared, landing};
 use super::joints::{Bearing, bearing};
 use super::start::{Basis, Start, eligible};
 use crate::dose::Relation;
-use crate::ladder::Ladder;
+use crate::ladder::{Ladder, LadderStep};
 use crate::movement::{Movement, Style};
 use crate::person::{Limit, Person};
 use crate::plan::Intent;
@@ -20,6 +20,10 @@ pub(super) fn as_asked(
     (person, ledger): (&Person, &Ledger<'_>),
 ) -> Start {
     match intent.relation().filter(|_| movement.style != Style::Hold && !movement.rig.is_resisted()) {
+        Some(Relation::PartBand { .. }) => {
+            let mixed = ladder.steps.get(start.step).is_some_and(LadderStep::is_mixed);
+            Start { related: Some(if mixed { Related::Parts } else { Related::NoMix }), ..start }
+        }
         Some(asked) => relate(asked, start, (ladder, movement), intent.reps, (person, ledger)),
         None => start,
     }

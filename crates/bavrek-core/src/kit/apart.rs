@@ -38,9 +38,9 @@ pub fn count_of(kit: &[KitItem], name: &str) -> usize {
 }
 
 impl KitItem {
-    /// The same band so many times.
+    /// The same kind of band so many times, whichever piece it is.
     fn counted(&self, number: u8) -> Self {
-        let mut item = self.clone();
+        let mut item = self.clone().as_piece(None);
         match &mut item {
             Self::LoopBand(b) => b.count = number,
             Self::TubeBand(b) => b.count = number,

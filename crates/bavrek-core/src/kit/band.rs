@@ -3,6 +3,7 @@
 use serde::{Deserialize, Serialize};
 
 use super::checks::few;
+use super::piece::PieceState;
 use crate::mechanics::{MechanicsError, band::Rubber};
 use crate::ranges::{self, RangeError};
 use crate::units::{Kilograms, Metres, trim_number};
@@ -46,6 +47,9 @@ pub struct LoopBand {
     /// Hanging-scale readings of the whole loop.
     #[serde(default, skip_serializing_if = "Option::is_none")]
     pub measured: Option<Vec<MeasuredPoint>>,
+    /// The piece that it is, where a record of pieces is kept. No property of the band, so no part of what is written of it.
+    #[serde(skip)]
+    pub piece: Option<PieceState>,
 }
 
 /// A tube with two handles.
@@ -67,6 +71,9 @@ pub struct TubeBand {
     /// Hanging-scale readings of the single tube.
     #[serde(default, skip_serializing_if = "Option::is_none")]
     pub measured: Option<Vec<MeasuredPoint>>,
+    /// The piece that it is, where a record of pieces is kept. No property of the band, so no part of what is written of it.
+    #[serde(skip)]
+    pub piece: Option<PieceState>,
 }
 
 /// What is said with a band whose curve rests on the simulated scale alone.

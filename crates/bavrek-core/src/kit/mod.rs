@@ -6,7 +6,9 @@ mod band;
 mod checks;
 pub mod improvised;
 pub mod line;
+mod named;
 pub mod offer;
+mod piece;
 mod weights;
 
 pub use anchor::{Anchor, AnchorOn, DOOR_HEIGHTS, DUMBBELL_HOLDS, USUAL_DOOR_HEIGHTS};
@@ -15,6 +17,8 @@ use band::is_simulated;
 pub use band::{LONGEST_LABEL, LoopBand, MeasuredPoint, SIMULATED_MARK, TubeBand, UNMEASURED_SD};
 pub use checks::{MOST_ENTRIES, MOST_PIECES};
 use checks::{each, few, hanging, support};
+pub use named::{NamedBand, same_bands};
+pub use piece::PieceState;
 pub use weights::{Barbell, Kettlebells, MOST_PLATES, PlateDumbbell, Plates, plates_text, read_plates};
 
 use serde::{Deserialize, Serialize};

@@ -97,6 +97,7 @@ mod tests {
             set_up_s: Seconds(0.0),
             load: None,
             bands: Vec::new(),
+            body_kg: None,
             log_sd: 0.0,
             band_share: 0.0,
             thirds: [0.0; 3],

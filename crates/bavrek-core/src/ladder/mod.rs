@@ -7,6 +7,7 @@ mod families;
 mod levers;
 mod missing;
 mod needs;
+mod now;
 mod room;
 mod rung;
 mod rungs;
@@ -49,7 +50,7 @@ impl Ladder {
     /// All steps of `movement` for `person` with `kit`, joined from their families. Empty with the reasons where the kit cannot carry it.
     pub fn of(movement: &Movement, person: &Person, kit: &[KitItem]) -> Self {
         match rungs::enumerate(movement, person, kit, Scope::Joining) {
-            Ok(rungs) => Self { steps: rung::steps(&join(rungs), movement, kit), missing: vec![] },
+            Ok(rungs) => Self { steps: rung::steps(&join(rungs), movement, person, kit), missing: vec![] },
             Err(missing) => Self { steps: vec![], missing },
         }
     }
@@ -75,7 +76,7 @@ impl Ladder {
 
     fn over(movement: &Movement, person: &Person, kit: &[KitItem], scope: Scope<'_>) -> Self {
         match rungs::enumerate(movement, person, kit, scope) {
-            Ok(rungs) => Self { steps: rung::steps(&rungs, movement, kit), missing: vec![] },
+            Ok(rungs) => Self { steps: rung::steps(&rungs, movement, person, kit), missing: vec![] },
             Err(missing) => Self { steps: vec![], missing },
         }
     }
@@ -94,22 +95,41 @@ impl Ladder {
         between: &[(f64, f64)],
     ) -> Vec<LadderStep> {
         let rungs = rungs::enumerate(movement, person, kit, Scope::Between(between)).unwrap_or_default();
-        rung::steps(&rungs, movement, kit)
+        rung::steps(&rungs, movement, person, kit)
     }
 
-    /// The ladder of a line: as [`Self::of`], each step in the part of the range that the line goes through.
+    /// The ladder of a line: as [`Self::of`], each step in the part of the range that the line goes through; in two parts where a load
+    /// is asked so and can be had.
     pub fn of_line(movement: &Movement, person: &Person, kit: &[KitItem], intent: &Intent) -> Self {
-        Self::of_part(movement, person, kit, intent.part_for(movement))
+        let shares = intent.band_percent().map(|percent| percent.map(|p| f64::from(p) / 100.0));
+        let whole = shares.and_then(|share| Self::in_two(movement, person, kit, share));
+        let whole = whole.unwrap_or_else(|| Self::of(movement, person, kit));
+        whole.cut(movement, person, kit, intent.part_for(movement))
+    }
+
+    /// The ladder of weights with bands that give a share of the whole; none where nothing here adds a band to a weight.
+    fn in_two(movement: &Movement, person: &Person, kit: &[KitItem], share: [f64; 2]) -> Option<Self> {
+        if movement.rig.is_lever() {
+            return None;
+        }
+        let rungs = rungs::enumerate(movement, person, kit, Scope::InTwo(share)).ok()?;
+        let steps = rung::steps(&join(rungs), movement, person, kit);
+        let steps: Vec<LadderStep> = steps.into_iter().filter(LadderStep::is_mixed).collect();
+        (!steps.is_empty()).then_some(Self { steps, missing: vec![] })
     }
 
     /// The same in a part of the range, or the whole of it.
     pub fn of_part(movement: &Movement, person: &Person, kit: &[KitItem], part: Option<RangePart>) -> Self {
-        let whole = Self::of(movement, person, kit);
-        let Some(part) = part else { return whole };
+        Self::of(movement, person, kit).cut(movement, person, kit, part)
+    }
+
+    /// Each step of it in a part of the range.
+    fn cut(self, movement: &Movement, person: &Person, kit: &[KitItem], part: Option<RangePart>) -> Self {
+        let Some(part) = part else { return self };
         let mut steps: Vec<LadderStep> =
-            whole.steps.iter().filter_map(|step| step.in_part(part, movement, person, kit)).collect();
+            self.steps.iter().filter_map(|step| step.in_part(part, movement, person, kit)).collect();
         steps.sort_by(|a, b| a.effective_kg.value().total_cmp(&b.effective_kg.value()));
-        Self { steps, ..whole }
+        Self { steps, ..self }
     }
 
     /// Curve, and shares of work in thirds, of a movement with a dumbbell alone. None where none loads it or its support

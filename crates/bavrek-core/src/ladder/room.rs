@@ -7,7 +7,7 @@ use super::supports::{self, DUMBBELL_HANDLES, HANDLE_HEIGHT};
 use super::weights::{dumbbells, held};
 use crate::anatomy::{Implement, Surface};
 use crate::dose::StampedLoad;
-use crate::kit::{Heads, KitItem};
+use crate::kit::{Heads, KitItem, NamedBand, same_bands};
 use crate::movement::{ExtensionOn, Hands, Movement, PushUpHands, RigModel};
 use crate::person::Person;
 use crate::rigging::Setup;
@@ -98,13 +98,14 @@ impl Look<'_> {
     }
 
     /// Each band as often as it is used at once.
-    fn bands(&self, names: &[String]) -> Option<Absent> {
-        for name in names {
-            let count = crate::kit::count_of(self.kit, name);
-            if count == 0 {
-                return Some(not_here("band", &format!("there is no {name}")));
-            }
-            let used = names.iter().filter(|n| *n == name).count();
+    fn bands(&self, bands: &[NamedBand]) -> Option<Absent> {
+        for band in bands {
+            let Some(item) = band.in_kit(self.kit) else {
+                return Some(not_here("band", &format!("there is no {}", band.name)));
+            };
+            let name = item.name();
+            let count = crate::kit::count_of(self.kit, &name);
+            let used = bands.iter().filter(|other| other.is(band)).count();
             if count < used || (self.setup.band_fix == Some(BandFix::Shared) && count < 2) {
                 return Some(not_here("band_fix", &format!("there is one {name}, and this takes two")));
             }
@@ -140,10 +141,8 @@ impl Look<'_> {
         let distance = |s: &Setup| s.anchor_distance_m.map_or(0.0, Metres::value);
         let taken = |s: &Setup| s.grip_shorter_m.map_or(0.0, Metres::value);
         let wanted = distance(self.setup) + taken(self.setup);
-        let kit: Vec<KitItem> =
-            self.kit.iter().filter(|k| !k.is_band() || step.bands.contains(&k.name())).cloned().collect();
-        let whole = Ladder::whole(self.movement, self.person, &kit).steps;
-        whole.iter().any(|s| s.bands == step.bands && distance(&s.setup) + taken(&s.setup) >= wanted - 0.01)
+        let whole = Ladder::whole(self.movement, self.person, &step.own_kit(self.kit)).steps;
+        whole.iter().any(|s| same_bands(&s.bands, &step.bands) && distance(&s.setup) + taken(&s.setup) >= wanted - 0.01)
     }
 
     fn bench(&self) -> Option<Absent> {

@@ -8,9 +8,10 @@ use super::step::LadderStep;
 use super::weights::Held;
 use crate::anatomy::Implement;
 use crate::dose::StampedLoad;
-use crate::kit::KitItem;
+use crate::kit::{KitItem, NamedBand};
 use crate::mechanics::profile::Profile;
 use crate::movement::{Hands, Movement, RigModel};
+use crate::person::Person;
 use crate::rigging::setup::add;
 use crate::rigging::{Assembly, Rigged, Setup, WEIGHED_SD};
 use crate::units::{Kilograms, Seconds, Trimmed};
@@ -135,13 +136,10 @@ impl Rung {
         Self { tier: Made { weight: self.weight.is_some(), bands, body, weighed }.tier(), ..self }
     }
 
-    /// The rung as a step, with its words. `names` are those of the kit's bands, as they are found again and as they are
-    /// shown.
-    fn step(&self, movement: &Movement, kit: &[KitItem], names: &[[String; 2]]) -> LadderStep {
-        let named = |which: usize| -> Vec<String> {
-            self.bands.iter().flatten().map(|b| names[usize::from(b.item)][which].clone()).collect()
-        };
-        let (bands, shown) = (named(0), named(1));
+    /// The rung as a step, with its words. `names` are the kit's bands, as they are found again and as they are shown.
+    fn step(&self, movement: &Movement, kit: &[KitItem], names: &[Option<(NamedBand, String)>]) -> LadderStep {
+        let used = self.bands.iter().flatten().filter_map(|b| names[usize::from(b.item)].clone());
+        let (bands, shown): (Vec<NamedBand>, Vec<String>) = used.unzip();
         let mut implements: Vec<Implement> = self.weight.iter().map(|held| held.with).collect();
         for used in self.bands.iter().flatten() {
             let implement = bands::implement_of(&kit[usize::from(used.item)]);
@@ -163,6 +161,7 @@ impl Rung {
             set_up_s: Seconds(f64::from(movement.set_up_s) + 15.0 * f64::from(self.cost.saturating_sub(1))),
             load: self.weight.map(|held| held.load),
             bands,
+            body_kg: None,
             log_sd: self.log_sd,
             band_share: self.band_share,
             thirds: self.thirds,
@@ -172,14 +171,13 @@ impl Rung {
 }
 
 /// The rungs as steps. A band is named once for all of them.
-pub(super) fn steps(rungs: &[Rung], movement: &Movement, kit: &[KitItem]) -> Vec<LadderStep> {
+pub(super) fn steps(rungs: &[Rung], movement: &Movement, person: &Person, kit: &[KitItem]) -> Vec<LadderStep> {
     // Only bands that are used need a name.
     let used: Vec<u16> = rungs.iter().flat_map(|r| r.bands.iter().flatten().map(|b| b.item)).collect();
-    let named = |(i, item): (usize, &KitItem)| {
-        if used.contains(&(i as u16)) { [item.name(), item.marked_name()] } else { Default::default() }
-    };
-    let names: Vec<[String; 2]> = kit.iter().enumerate().map(named).collect();
-    rungs.iter().map(|rung| rung.step(movement, kit, &names)).collect()
+    let named = |(i, item): (usize, &KitItem)| used.contains(&(i as u16)).then(|| (item.named(), item.marked_name()));
+    let names: Vec<Option<(NamedBand, String)>> = kit.iter().enumerate().map(named).collect();
+    let body_kg = movement.rig.is_lever().then_some(person.body_mass_kg);
+    rungs.iter().map(|rung| LadderStep { body_kg, ..rung.step(movement, kit, &names) }).collect()
 }
 
 /// A step in words: what is taken, and how it is set up.
@@ -240,7 +238,7 @@ impl LadderStep {
         band: Option<&KitItem>,
     ) -> Self {
         let movement = rigged.movement;
-        let bands: Vec<String> = band.map(KitItem::name).into_iter().collect();
+        let bands: Vec<NamedBand> = band.map(KitItem::named).into_iter().collect();
         let marked: Vec<String> = band.map(KitItem::marked_name).into_iter().collect();
         let held = weight.map(|(load, with)| Held { load, with, each_end: None });
         let mut implements: Vec<Implement> = held.iter().map(|held| held.with).collect();
@@ -257,6 +255,7 @@ impl LadderStep {
             set_up_s: Seconds(f64::from(movement.set_up_s) + trouble),
             load: held.map(|held| held.load),
             bands,
+            body_kg: movement.rig.is_lever().then_some(rigged.person.body_mass_kg),
             log_sd: assembly.log_sd,
             band_share: assembly.band_share,
             thirds: assembly.thirds,

@@ -5,7 +5,7 @@ use serde::{Deserialize, Serialize};
 use crate::anatomy::Implement;
 use crate::dose::StampedLoad;
 use crate::execution::RangePart;
-use crate::kit::KitItem;
+use crate::kit::{KitItem, NamedBand, same_bands};
 use crate::mechanics::profile::Profile;
 use crate::movement::Movement;
 use crate::person::Person;
@@ -36,7 +36,10 @@ pub struct LadderStep {
     pub load: Option<StampedLoad>,
     /// The bands in it.
     #[serde(default, skip_serializing_if = "Vec::is_empty")]
-    pub bands: Vec<String>,
+    pub bands: Vec<NamedBand>,
+    /// The body mass that it was worked out for, where the body is part of the load.
+    #[serde(default, skip_serializing_if = "Option::is_none")]
+    pub body_kg: Option<Kilograms>,
     /// Log-SD of the effective load.
     pub log_sd: f64,
     /// Share of the load that bands give.
@@ -82,7 +85,7 @@ impl LadderStep {
     /// Whether another is set up and loaded alike, whatever part of the range is gone through.
     pub fn is_alike(&self, other: &Self) -> bool {
         let whole = |setup: Setup| Setup { range: None, ..setup };
-        (self.load, &self.bands, whole(self.setup)) == (other.load, &other.bands, whole(other.setup))
+        same_bands(&self.bands, &other.bands) && (self.load, whole(self.setup)) == (other.load, whole(other.setup))
     }
 
     /// Whether it is set up without a contraption: one weight, one band at an ordinary stance, or the body's position
@@ -99,16 +102,20 @@ impl LadderStep {
         !(nearer || far || fixed_oddly) && things <= usize::from(!body)
     }
 
+    /// Whether it is in two parts, a weight and what a band adds to it.
+    pub fn is_mixed(&self) -> bool {
+        self.load.is_some() && !self.bands.is_empty() && self.band_share > 0.0
+    }
+
     /// The weight in the hands, and what it is.
     pub fn in_hands(&self) -> Option<(Implement, StampedLoad)> {
         let held = |i: &Implement| matches!(i, Implement::Dumbbell | Implement::Kettlebell | Implement::Barbell);
         self.implements.iter().copied().find(held).zip(self.load)
     }
 
-    /// What is held and strapped on in this step, with the bands found in the kit again by their names.
+    /// What is held and strapped on in this step, with the bands found in the kit again.
     pub fn loads(&self, kit: &[KitItem]) -> Loads {
-        let mut found =
-            self.bands.iter().filter_map(|name| kit.iter().find(|item| item.name() == *name).and_then(BandInUse::of));
+        let mut found = self.bands.iter().filter_map(|band| band.in_kit(kit).and_then(BandInUse::of));
         Loads { weight: self.load.map_or(Kilograms(0.0), |load| load.kilograms()), bands: [found.next(), found.next()] }
     }
 }

@@ -79,8 +79,8 @@ pub(super) struct Amounts {
 struct Shape {
     /// Whether each set is done on a step above the one before it, or below it where false.
     rising: Option<bool>,
-    /// Whether the last set goes on at once with less.
-    dropped: bool,
+    /// How often the last set goes on at once with less.
+    drops: usize,
 }
 
 /// What one set is made of, as it is written in a dose.
@@ -244,10 +244,12 @@ impl Amounts {
 
     fn dropped(&mut self) {
         self.cut(&DROPPED, |it, found| {
-            it.shape.dropped = true;
-            if let Some(times) = found.get(1).or_else(|| found.get(2)) {
-                it.remarks.push(format!("a {} drop read as one", times.as_str().trim()));
-            }
+            let times = found.get(1).or_else(|| found.get(2)).map(|times| times.as_str().trim().to_lowercase());
+            it.shape.drops = match times.as_deref() {
+                Some("double") => 2,
+                Some("triple") => 3,
+                _ => 1,
+            };
         });
     }
 
@@ -470,7 +472,7 @@ impl Amounts {
             (_, sets) => sets.map_or(0, usize::from),
         };
         clauses.extend(self.steps_text(counted).map(str::to_owned));
-        clauses.extend(self.shape.dropped.then(|| "then max a step down".to_owned()));
+        clauses.extend(std::iter::repeat_n("then max a step down".to_owned(), self.shape.drops));
         clauses.extend(self.rest_s.map(|s| format!("rest {s} s")));
         match notation::read(&clauses.join(", ")) {
             Ok(dose) => Some(dose),

@@ -67,6 +67,34 @@ pub struct Proposal {
     pub bound: f64,
 }
 
+/// What the sets of a region are worth. A set counts less the more there are, so the value is the least of four straight lines.
+#[derive(Debug, Clone, Copy)]
+struct Cover {
+    /// Slope and height at zero of each.
+    lines: [[f64; 2]; 4],
+    /// What a direct set counts besides, and up to how many.
+    direct: [f64; 2],
+}
+
+impl Cover {
+    fn of([least, most]: [f64; 2], weight: f64) -> Self {
+        let half = 0.5 * least;
+        let ends = [half, least, most.max(least)];
+        let slopes = [BELOW_LEAST[0], BELOW_LEAST[1], BEYOND_LEAST, -BEYOND_MOST].map(|s| weight * s);
+        let mut lines = [[slopes[0], 0.0]; 4];
+        for i in 1..4 {
+            lines[i] = [slopes[i], lines[i - 1][1] + (slopes[i - 1] - slopes[i]) * ends[i - 1]];
+        }
+        Self { lines, direct: [weight * DIRECT, half] }
+    }
+
+    /// The value of so many sets, of which so many are direct.
+    fn value(&self, sets: f64, direct: f64) -> f64 {
+        let [a, b, c, d] = self.lines.map(|[slope, height]| slope * sets + height);
+        a.min(b).min(c.min(d)) + self.direct[0] * direct.min(self.direct[1])
+    }
+}
+
 /// The program.
 #[derive(Debug)]
 pub struct Model<'q, 'a> {
@@ -76,6 +104,7 @@ pub struct Model<'q, 'a> {
     scale: Vec<f64>,
     /// Least and most of each region, and what a set of it counts.
     regions: Vec<([f64; 2], f64)>,
+    covers: Vec<Cover>,
     /// A number for each choice's movement, and its job.
     movements: Vec<usize>,
     jobs: Vec<(Pattern, Region)>,
@@ -103,6 +132,8 @@ pub(super) struct Tally {
     direct: [[f64; REGIONS]; MOST_DAYS],
     direct_in_all: [f64; REGIONS],
     all: [f64; REGIONS],
+    /// What they are worth, region by region.
+    covered: f64,
     /// By day.
     seconds: [f64; MOST_DAYS],
     push: f64,
@@ -120,6 +151,7 @@ impl Tally {
         direct: [[0.0; REGIONS]; MOST_DAYS],
         direct_in_all: [0.0; REGIONS],
         all: [0.0; REGIONS],
+        covered: 0.0,
         seconds: [0.0; MOST_DAYS],
         push: 0.0,
         pull: 0.0,
@@ -159,6 +191,7 @@ impl<'q, 'a> Model<'q, 'a> {
             bearable_with_next: Vec::new(),
             scale: vec![1.0; days],
             regions: Region::ALL.iter().map(|r| (question.ranges(*r), question.weight(*r))).collect(),
+            covers: Region::ALL.iter().map(|r| Cover::of(question.ranges(*r), question.weight(*r))).collect(),
             movements: ids.iter().map(number).collect(),
             jobs: choices.iter().map(job).collect(),
             after: (0..days).map(|a| (0..days).find(|b| question.follows(a, *b))).collect(),
@@ -298,9 +331,12 @@ impl<'q, 'a> Model<'q, 'a> {
     fn count(&self, tally: &mut Tally, pick: &Pick, sign: f64) {
         let (choice, sets) = (&self.choices[pick.choice], sign * pick.sets as f64);
         for (region, own, total) in &choice.gives {
-            tally.direct[pick.day][*region as usize] += own * sets;
-            tally.direct_in_all[*region as usize] += own * sets;
-            tally.all[*region as usize] += total * sets;
+            let r = *region as usize;
+            let before = self.covers[r].value(tally.all[r], tally.direct_in_all[r]);
+            tally.direct[pick.day][r] += own * sets;
+            tally.direct_in_all[r] += own * sets;
+            tally.all[r] += total * sets;
+            tally.covered += self.covers[r].value(tally.all[r], tally.direct_in_all[r]) - before;
         }
         match self.sides[pick.choice] {
             1 => tally.push += sets,
@@ -327,21 +363,11 @@ impl<'q, 'a> Model<'q, 'a> {
 
     /// The value of what picks add up to, whether they are allowed or not.
     pub(super) fn worth(&self, tally: &Tally) -> f64 {
-        let mut covered = 0.0;
-        for (i, ([least, most], weight)) in self.regions.iter().enumerate() {
-            let (sets, direct) = (tally.all[i], tally.direct_in_all[i]);
-            let half = 0.5 * least;
-            let within = BELOW_LEAST[0] * sets.min(half)
-                + BELOW_LEAST[1] * (sets - half).clamp(0.0, half)
-                + BEYOND_LEAST * (sets - least).clamp(0.0, (most - least).max(0.0));
-            let beyond = BEYOND_MOST * (sets - most).max(0.0);
-            covered += weight * (within - beyond + DIRECT * direct.min(0.5 * least));
-        }
         let (a_line, a_movement) = self.costs();
         let (push, pull) = (tally.push, tally.pull);
         let unbalanced = (push - BALANCED * pull).max(pull - BALANCED * push).max(0.0);
-        covered + tally.well - a_line * tally.lines.iter().sum::<f64>()
-            + tally.lines.iter().map(|n| FIRST_LINES * n.min(FIRST)).sum::<f64>()
+        let lines = |lines: &f64| FIRST_LINES * lines.min(FIRST) - a_line * lines;
+        tally.covered + tally.well + tally.lines.iter().map(lines).sum::<f64>()
             - a_movement * tally.movements as f64
             - UNBALANCED * unbalanced
     }

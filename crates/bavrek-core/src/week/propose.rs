@@ -1,5 +1,7 @@
 //! From a question to a proposed week.
 
+use std::collections::BTreeSet;
+
 use super::lay::{self, DayPlan};
 use super::model::{self, Model, Pick, Proposal};
 use super::pool::{self, Choice};
@@ -16,6 +18,15 @@ const ROUNDS: usize = 2;
 /// Share of the bound from which a week is good as it is. Below it the estimate is corrected by the clock of that very week, and the
 /// program is solved once more.
 const GOOD: f64 = 0.985;
+
+/// How often a better week is looked for by the clock, by days.
+const KICKS_BY_CLOCK: usize = 96;
+/// Share of the best so far below which a week is not read by the clock.
+const NEARLY: f64 = 0.995;
+
+fn kicks_by_clock(question: &WeekQuestion<'_>) -> usize {
+    KICKS_BY_CLOCK / question.days.len().max(1)
+}
 
 /// A proposed week.
 #[derive(Debug, Clone)]
@@ -50,7 +61,9 @@ pub fn propose<'a>(catalogue: &'a Catalogue, question: &WeekQuestion<'a>) -> Res
     let mut found = Found::of(question, &model, &start);
     if found.proposal.objective < GOOD * found.proposal.bound {
         model.correct(&found.totals(), &found.proposal.picks);
-        let again = Found::of(question, &model, &found.proposal.picks);
+        let better = search::better(question, &model, found.proposal.picks.clone());
+        let mut again = Found::of(question, &model, &better);
+        again.shake(question, &model, kicks_by_clock(question));
         // Of both bounds the one counts for which the times are those of a week that was read by the clock.
         let bound = again.proposal.bound;
         if again.proposal.objective > found.proposal.objective {
@@ -83,10 +96,33 @@ impl<'a> Found<'a> {
         let mut proposal = model.solve(from);
         proposal.picks = search::improve(question, model, proposal.picks, Greed::Gain);
         proposal.objective = model.value(&proposal.picks);
+        Self::laid(question, model, proposal)
+    }
+
+    /// A proposal made to fit the clock.
+    fn laid(question: &WeekQuestion<'_>, model: &Model<'_, 'a>, mut proposal: Proposal) -> Self {
         let mut days = lay::days(question, model.choices(), &proposal.picks);
         lay::cut(question, model, &mut proposal, &mut days);
         lay::polish(question, model, &mut proposal, &mut days);
         Self { proposal, days }
+    }
+
+    /// Looks for a better one from here, each read by the clock: what is worth most as times are reckoned may lose most where they are
+    /// read.
+    fn shake(&mut self, question: &WeekQuestion<'_>, model: &Model<'_, 'a>, kicks: usize) {
+        let mut draw = search::Kicks::new();
+        let mut seen = BTreeSet::from([self.proposal.picks.clone()]);
+        for _ in 0..kicks {
+            let picks = draw.kicked(question, model, &self.proposal.picks);
+            let objective = model.value(&picks);
+            if objective < NEARLY * self.proposal.objective || !seen.insert(picks.clone()) {
+                continue;
+            }
+            let other = Self::laid(question, model, Proposal { picks, objective, bound: self.proposal.bound });
+            if other.proposal.objective > self.proposal.objective + 1e-9 {
+                *self = other;
+            }
+        }
     }
 
     fn totals(&self) -> Vec<Seconds> {

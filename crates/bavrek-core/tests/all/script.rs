@@ -132,6 +132,26 @@ fn rests_follow_the_set_before(#[case] kind: BlockKind, #[case] expected: Vec<f6
     assert_eq!(rests, expected);
 }
 
+/// What extends a set goes on at once: with less in hand as soon as that is taken up, with the same after a breath.
+#[rstest]
+#[case::dropped("2 x 10, rest 90 s, then max a step down", &[0.0, 90.0, 0.0])]
+#[case::dropped_twice("2 x 10, rest 90 s, then max a step down, then max a step down", &[0.0, 90.0, 0.0, 0.0])]
+#[case::gone_on("1 x 10, rest 120 s, then max, then max a step down", &[0.0, 15.0, 0.0])]
+#[case::as_a_school_says("1 x 10, rest 20 s, then max", &[0.0, 20.0])]
+fn an_extension_follows_at_once(
+    #[values(BlockKind::Straight, BlockKind::Superset, BlockKind::FilledRest)] kind: BlockKind,
+    #[case] line: &str,
+    #[case] rests: &[f64],
+) {
+    let blocks = vec![(kind, vec![both('a', line)]), (BlockKind::Straight, vec![both('b', "1 x 8, rest 60 s")])];
+    let script = script(blocks);
+    let found: Vec<f64> = script.turns.iter().map(|t| t.rest_before.value()).collect();
+    let (own, next) = found.split_at(rests.len());
+    assert_eq!(own, rests);
+    // The last of them is rested from like any other.
+    assert_eq!(next, [f64::from(script.turns[rests.len() - 1].work.rest_s)]);
+}
+
 #[test]
 fn a_block_begins_after_the_rest_of_the_one_before() {
     let blocks = vec![

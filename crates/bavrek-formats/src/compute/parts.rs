@@ -43,7 +43,7 @@ impl From<&LadderStep> for StepAnswer {
             setup: step.setup,
             set_up_s: step.set_up_s.value(),
             load: step.load,
-            bands: step.bands.clone(),
+            bands: step.bands.iter().map(|band| band.name.clone()).collect(),
             band_share: step.band_share,
             log_sd: step.log_sd,
             thirds: step.thirds,

@@ -67,3 +67,42 @@ async fn days_become_workouts_and_every_row_stays(pool: Pool) {
     let begun = workouts::begin(&pool, trainer, &start).await.unwrap();
     assert_eq!(days(id(11)).await.unwrap()[0].id, begun);
 }
+
+/// Pieces that were changed before changes were told from additions: each row is the piece that its first state was.
+#[sqlx::test(migrations = false)]
+async fn what_was_changed_is_known_as_the_piece_it_was(pool: Pool) {
+    let id = |n: u128| Uuid::from_u128(n);
+    migrated_to(&pool, 6).await;
+    sqlx::raw_sql(BEFORE).execute(&pool).await.unwrap();
+    let at = |day: u8, hour: u8| format!("2026-03-{day:02} {hour}:00+00");
+    let rows = [
+        (10, 1, at(1, 10), Some(at(2, 10))),
+        (11, 1, at(2, 10), Some(at(3, 10))),
+        (12, 1, at(3, 10), None),
+        (20, 2, at(2, 10), None),
+        (30, 3, at(1, 10), Some(at(2, 10))),
+        (31, 3, at(2, 11), None),
+    ];
+    for (n, position, added, removed) in rows {
+        sqlx::query(
+            r#"insert into kit_items (trainer_id, id, place_id, item, position, added_at, removed_at)
+               values ($1, $2, $3, '{"kind":"sofa"}', $4, $5::timestamptz, $6::timestamptz)"#,
+        )
+        .bind(id(1))
+        .bind(id(n))
+        .bind(id(3))
+        .bind(position)
+        .bind(added)
+        .bind(removed)
+        .execute(&pool)
+        .await
+        .unwrap();
+    }
+    bavrek_store::migrate(&pool).await.unwrap();
+    let found: Vec<(Uuid, Option<Uuid>)> =
+        sqlx::query_as("select id, piece from kit_items order by id").fetch_all(&pool).await.unwrap();
+    let of = |n| (id(n), None);
+    // What came an hour after something else had gone is another piece.
+    let changed = |n, first| (id(n), Some(id(first)));
+    assert_eq!(found, [of(10), changed(11, 10), changed(12, 10), of(20), of(30), of(31)]);
+}

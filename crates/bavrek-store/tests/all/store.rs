@@ -402,6 +402,7 @@ async fn a_replaced_piece_of_kit_stays_where_it_was_and_is_kept(pool: Pool) {
     }
     let pieces = kit::pieces(&pool, a.trainer, a.place).await.unwrap();
     assert_eq!(pieces.iter().map(|p| p.id).collect::<Vec<_>>(), [fresh, second]);
+    assert_eq!(pieces.iter().map(|p| p.origin).collect::<Vec<_>>(), [first, second], "it is the piece that it was");
     let kept = sqlx::query_scalar::<_, i64>("select count(*) from kit_items where removed_at is not null")
         .fetch_one(&pool)
         .await

@@ -104,7 +104,7 @@ async fn restep(app: &App, trainer: TrainerId, fits: &mut [Fit], intent: &Intent
         let Some(movement) = app.catalogue.movement(&fit.exercise) else { continue };
         let room = Room::plain(&who.person, &place.kit);
         let found = Fitter::new(&app.catalogue, room, &history, Some(who.today)).alone(movement, intent);
-        if let Some(found) = found.filter(|c| c.start.related.and_then(Related::found).is_some()) {
+        if let Some(found) = found.filter(|c| c.start.related.is_some_and(Related::is_answered)) {
             fit.step = found.step().clone();
         }
     }

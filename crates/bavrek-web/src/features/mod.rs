@@ -21,6 +21,7 @@ mod reading;
 mod refit;
 mod review;
 mod rig;
+mod rooms;
 mod roster;
 mod scene;
 mod schools;

@@ -76,16 +76,19 @@ impl Scene {
     }
 
     pub(super) async fn at(app: &App, trainer: TrainerId, client: Uuid, place: Uuid) -> Result<Self, WebError> {
-        let who = Who::load(app, trainer, client).await?;
-        let place_head = places::one(&app.pool, trainer, place).await?;
+        let (who, (place_head, put_aside, judging)) = tokio::try_join!(Who::load(app, trainer, client), async {
+            Ok(tokio::try_join!(
+                places::one(&app.pool, trainer, place),
+                put_aside::of_client(&app.pool, trainer, client),
+                trainers::judging(&app.pool, trainer),
+            )?)
+        })?;
         if place_head.client_id != who.client.id {
             return Err(StoreError::NotFound.into());
         }
-        let (place, log, put_aside, judging, against) = tokio::try_join!(
+        let (place, log, against) = tokio::try_join!(
             kit::place(&app.pool, trainer, &place_head),
             app.logs.of_client(&app.pool, trainer, &who.client, who.today),
-            put_aside::of_client(&app.pool, trainer, who.client.id),
-            trainers::judging(&app.pool, trainer),
             decisions::against(&app.pool, trainer, who.client.id, who.today),
         )?;
         let (banners, stopped) = (who.banners(), who.stopped());
@@ -203,8 +206,26 @@ impl Scene {
         Some(rig::draw(&movement.name, &figure, assembly.as_ref(), self.person.height_m.value(), detail))
     }
 
+    /// A fit as it is today: its step with the kit and the person as they are now, whatever a band is called or measures since.
+    pub(super) fn now(&self, app: &App, fit: Fit) -> Fit {
+        let step = self.step_now(app, &fit.exercise, &fit.step);
+        Fit { step, ..fit }
+    }
+
+    /// The same of fits by their lines.
+    pub(super) fn all_now(&self, app: &App, fits: BTreeMap<Uuid, Fit>) -> BTreeMap<Uuid, Fit> {
+        fits.into_iter().map(|(line, fit)| (line, self.now(app, fit))).collect()
+    }
+
+    /// A step of a movement as it is here today.
+    pub(super) fn step_now(&self, app: &App, exercise: &str, step: &LadderStep) -> LadderStep {
+        let of = |movement: &Movement| step.as_now(movement, &self.person, &self.place.kit);
+        app.catalogue.movement(exercise).map_or_else(|| step.clone(), of)
+    }
+
     /// A fit as the session's day does it: in a lighter week with half the sets, more in reserve and a step less.
     pub(super) fn for_the_day(&self, app: &App, intent: &Intent, fit: Fit) -> Fit {
+        let fit = self.now(app, fit);
         if !self.light {
             return fit;
         }

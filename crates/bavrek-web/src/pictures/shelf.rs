@@ -537,7 +537,10 @@ mod tests {
     fn pieces(items: Vec<KitItem>) -> Vec<Piece> {
         items
             .into_iter()
-            .map(|item| Piece { id: bavrek_store::new_id(), item, stability: None, travels: false })
+            .map(|item| {
+                let id = bavrek_store::new_id();
+                Piece { id, origin: id, item, stability: None, travels: false }
+            })
             .collect()
     }
 

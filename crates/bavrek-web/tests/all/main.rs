@@ -21,6 +21,7 @@ mod pages;
 mod pain;
 mod paper;
 mod phone;
+mod pieces;
 mod places;
 mod plan;
 mod queries;

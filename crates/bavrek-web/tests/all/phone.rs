@@ -224,7 +224,8 @@ async fn a_set_that_was_made_lighter_on_the_way_is_one_record_of_both_parts(pool
         assert_eq!((set.reps, changed.after), (Some(12), 5));
         assert_eq!(own["steps"][at][0], set.load.unwrap().short());
         let label = own["steps"][other][1].as_str().unwrap();
-        let told = changed.load.map_or_else(|| changed.bands.join(" + "), |load| load.short());
+        let names = || changed.bands.iter().map(|band| band.name.as_str()).collect::<Vec<_>>().join(" + ");
+        let told = changed.load.map_or_else(names, |load| load.short());
         assert!(!told.is_empty() && label.contains(&told), "{label}: {told}");
         let heavier = changed.effective_kg > set.effective_kg.unwrap();
         assert_eq!(heavier, to == "heavier");

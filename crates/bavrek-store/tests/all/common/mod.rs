@@ -74,6 +74,7 @@ pub(crate) fn step(kg: f64) -> LadderStep {
         bands: vec![],
         log_sd: 0.01,
         band_share: 0.0,
+        body_kg: None,
         thirds: [0.2, 0.4, 0.4],
         curve: vec![],
     }

@@ -17,6 +17,8 @@ use uuid::Uuid;
 use super::door::Caller;
 use super::given::{Asked, At, Refusal, Sent};
 use super::operations::Operations;
+use crate::features::rooms::Rooms;
+use crate::features::who::Who;
 use crate::problem::Problem;
 use crate::state::App;
 
@@ -178,7 +180,7 @@ struct NewWorkout {
 
 async fn plan(State(app): State<App>, caller: Caller, At(client): At) -> Result<Json<PlanView>, Refusal> {
     let trainer = caller.trainer;
-    clients::one(&app.pool, trainer, client).await?;
+    let who = Who::load(&app, trainer, client).await?;
     let running = plans::of_client(&app.pool, trainer, client).await?;
     let weeks = running.map(|plan| WeeksView {
         id: plan.id,
@@ -189,13 +191,21 @@ async fn plan(State(app): State<App>, caller: Caller, At(client): At) -> Result<
     });
     let mut views = Vec::new();
     for head in sessions::of_client(&app.pool, trainer, client).await? {
-        views.push(session(&app, trainer, head).await?);
+        views.push(session(&app, trainer, &who, head).await?);
     }
     Ok(Json(PlanView { weeks, sessions: views }))
 }
 
-async fn session(app: &App, trainer: TrainerId, head: sessions::SessionHead) -> Result<SessionView, Refusal> {
+async fn session(
+    app: &App,
+    trainer: TrainerId,
+    who: &Who,
+    head: sessions::SessionHead,
+) -> Result<SessionView, Refusal> {
     let all = fits::for_turn(&app.pool, trainer, head.id, head.turn).await?;
+    let places: Vec<Uuid> = all.iter().map(|fit| fit.place_id).collect();
+    let rooms = Rooms::of(app, trainer, &places).await?;
+    let all: Vec<fits::Fit> = all.into_iter().map(|fit| rooms.now(app, &who.person, fit)).collect();
     let fit = |fit: &fits::Fit| FitView {
         id: fit.id,
         place: fit.place_id,

@@ -71,6 +71,7 @@ async fn bench(app: &App, trainer: TrainerId, slot: Uuid, asked: &Asked, chrome:
     let (placed, mut scene) = scene::of_slot(app, trainer, slot).await?;
     let chrome = scene.frame(chrome);
     let current = fits::of_slot(&app.pool, trainer, slot, scene.place_head.id).await?;
+    let current = current.map(|fit| scene.now(app, fit));
     let beside = scene::beside_slot(app, trainer, &placed).await?;
     let before = Before::slot(app, trainer, &placed).await?;
     let answer = scene.fit_here(app, &placed.slot.intent, &scene::mates(app, &beside)).after(&before.worked(app));

@@ -184,7 +184,7 @@ async fn of_session(app: &App, trainer: TrainerId, session: Uuid, wanted: &[Uuid
     let head = sessions::head(&app.pool, trainer, session).await?;
     let scene = Scene::load(app, trainer, &head).await?;
     let blocks = sessions::blocks(&app.pool, trainer, session).await?;
-    let mut fits = fits::of_session(&app.pool, trainer, session, scene.place_head.id).await?;
+    let mut fits = scene.all_now(app, fits::of_session(&app.pool, trainer, session, scene.place_head.id).await?);
     let mut asked: Vec<(Slot, Fit, Option<Decided>)> = Vec::new();
     for slot in blocks.into_iter().flat_map(|b| b.slots).filter(|s| wanted.contains(&s.id)) {
         let Some(fit) = fits.remove(&slot.id) else { continue };

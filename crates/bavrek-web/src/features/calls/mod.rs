@@ -75,6 +75,7 @@ async fn show(Mine(app): Mine, Me(trainer): Me, Ids(slot): Ids, chrome: Chrome) 
     let (placed, mut scene) = scene::of_slot(&app, trainer, slot).await?;
     let chrome = scene.frame(chrome);
     let fit = fits::of_slot(&app.pool, trainer, slot, scene.place_head.id).await?.ok_or(WebError::NotFound)?;
+    let fit = scene.now(&app, fit);
     let name = app.catalogue.movement(&fit.exercise).map_or(fit.exercise.clone(), |m| m.name.clone());
     let found = scene.call(&app, &placed.slot, &fit);
     let latest = decisions::latest(&app.pool, trainer, slot).await?;
@@ -241,6 +242,7 @@ async fn carry_out(
     word: &Word,
 ) -> Result<(), WebError> {
     let fit = fits::of_slot(&app.pool, trainer, slot.id, scene.place_head.id).await?.ok_or(WebError::NotFound)?;
+    let fit = scene.now(app, fit);
     let (call, after) = scene.call_by(app, ledger, slot, &fit).ok_or(WebError::NotFound)?;
     if word.after != after {
         return Err(WebError::bad("after_set", "another set was logged in the meantime: look at the call again"));

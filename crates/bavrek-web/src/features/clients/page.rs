@@ -95,23 +95,29 @@ async fn show(
     Query(shown): Query<Shown>,
     chrome: Chrome,
 ) -> Result<Page, WebError> {
-    let who = Who::load(&app, trainer, client).await?;
-    let all = places::in_use(&app.pool, trainer, client).await?;
+    // Nothing of this waits for anything else of it.
+    let (who, steps, (all, aims, planned, notes, waits)) =
+        tokio::try_join!(Who::load(&app, trainer, client), steps(&app, trainer, client, Step::Overview), async {
+            Ok(tokio::try_join!(
+                places::in_use(&app.pool, trainer, client),
+                aims::of_client(&app.pool, trainer, client),
+                sessions::of_client(&app.pool, trainer, client),
+                observations::of_client(&app.pool, trainer, client),
+                entries::waiting(&app.pool, trainer, client),
+            )?)
+        })?;
     let chosen = match shown.place {
         Some(id) => Some(all.iter().find(|p| p.id == id).ok_or(WebError::NotFound)?),
         None => all.first(),
     };
-    let room = match chosen {
-        Some(head) => Some(room(head.id, &head.name, &kit::pieces(&app.pool, trainer, head.id).await?)),
-        None => None,
+    let room = async {
+        let Some(head) = chosen else { return Ok(None) };
+        Ok(Some(room(head.id, &head.name, &kit::pieces(&app.pool, trainer, head.id).await?)))
     };
-    let evidence = app.logs.of_client(&app.pool, trainer, &who.client, who.today).await?;
     let monday = volume::week_of(who.today);
-    let (aims, planned, notes, waits, worked) = tokio::try_join!(
-        aims::of_client(&app.pool, trainer, client),
-        sessions::of_client(&app.pool, trainer, client),
-        observations::of_client(&app.pool, trainer, client),
-        entries::waiting(&app.pool, trainer, client),
+    let (room, evidence, worked) = tokio::try_join!(
+        room,
+        app.logs.of_client(&app.pool, trainer, &who.client, who.today),
         log::worked(&app.pool, trainer, client, [monday - Duration::days(7), who.today]),
     )?;
     let wanted = aims.into_iter().next().map(|a| a.aims);
@@ -133,7 +139,7 @@ async fn show(
         id: client,
         name: who.client.name.clone(),
         goal: goal(&who),
-        steps: steps(&app, trainer, client, Step::Overview).await?,
+        steps,
         facts: facts(&who),
         note: who.client.note.clone(),
         limits: who.limits.iter().filter(|l| l.in_force(who.today)).map(|l| (l.rule.text(), l.note.clone())).collect(),

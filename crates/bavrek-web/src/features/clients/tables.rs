@@ -19,6 +19,7 @@ use super::strength;
 use crate::downloads;
 use crate::error::WebError;
 use crate::extract::{Ids, Me, Mine};
+use crate::features::rooms::Rooms;
 use crate::features::scene::purpose;
 use crate::features::who::Who;
 use crate::state::App;
@@ -179,6 +180,9 @@ async fn plan(app: &App, trainer: TrainerId, desk: &Desk) -> Result<Table, WebEr
     let mut rows = Vec::new();
     for head in sessions::of_client(&app.pool, trainer, desk.who.client.id).await? {
         let fits = fits::for_turn(&app.pool, trainer, head.id, head.turn).await?;
+        let places: Vec<Uuid> = fits.iter().map(|fit| fit.place_id).collect();
+        let rooms = Rooms::of(app, trainer, &places).await?;
+        let fits: Vec<_> = fits.into_iter().map(|fit| rooms.now(app, &desk.who.person, fit)).collect();
         let mut line = 0_u16;
         for (block, nth) in sessions::blocks(&app.pool, trainer, head.id).await?.iter().zip(1_u16..) {
             for slot in &block.slots {

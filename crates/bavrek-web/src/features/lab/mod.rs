@@ -14,7 +14,7 @@ use axum::Router;
 use axum::extract::Query;
 use axum::http::StatusCode;
 use axum::response::sse::{Event, KeepAlive, Sse};
-use axum::response::{IntoResponse, Redirect, Response};
+use axum::response::{IntoResponse, Response};
 use axum::routing::{get, post};
 use bavrek_core::units::Metres;
 use bavrek_store::{TrainerId, kit, new_id};
@@ -25,6 +25,7 @@ use uuid::Uuid;
 use self::calculators::Answer;
 use self::gauge::{GaugePage, HungBand, Readings};
 use super::fields::Field;
+use super::places::to_changed;
 use crate::chrome::Chrome;
 use crate::devices::{HangingScale, SimulatedScale};
 use crate::error::WebError;
@@ -109,8 +110,9 @@ async fn save(Mine(app): Mine, Me(trainer): Me, chrome: Chrome, fields: Fields) 
     let bands = bands(&app, trainer).await?;
     let mut readings = Readings::read(fields.pairs(), &bands);
     if let Some((band, item)) = readings.measured(&bands) {
-        kit::replace(&app.pool, trainer, band.place, band.id, new_id(), &item).await?;
-        Ok(Redirect::to(&format!("/clients/{}/places?place={}#kit", band.client, band.place)).into_response())
+        let id = new_id();
+        kit::replace(&app.pool, trainer, band.place, band.id, id, &item).await?;
+        Ok(to_changed(band.client, band.place, id))
     } else {
         let page = GaugePage::new(chrome.titled("Band gauge"), &bands, &readings);
         Ok((StatusCode::UNPROCESSABLE_ENTITY, page).into_response())

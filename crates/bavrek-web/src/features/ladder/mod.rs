@@ -104,6 +104,8 @@ impl Climb {
         let place = scene.place_head.id;
         let fit = fits::of_slot(&app.pool, trainer, slot, place).await?.ok_or(WebError::NotFound)?;
         let others = fits::at_place(&app.pool, trainer, place).await?;
+        let fit = scene.now(app, fit);
+        let others = others.into_iter().map(|other| scene.now(app, other)).collect();
         Ok(Self { placed, scene, fit, others })
     }
 

@@ -250,6 +250,7 @@ impl KitForm {
                 thickness_m: self.millimetres("thickness_mm", ranges::BAND_THICKNESS),
                 rated_kg: self.rated(),
                 measured: self.measured.clone(),
+                piece: None,
             }),
             "tube_band" => KitItem::TubeBand(TubeBand {
                 label: self.label(),
@@ -257,6 +258,7 @@ impl KitForm {
                 rest_length_m: Metres(self.number("length_m", ranges::BAND_LENGTH)),
                 rated_kg: self.rated(),
                 measured: self.measured.clone(),
+                piece: None,
             }),
             "rings" => KitItem::Rings(Rings { max_height_m: Metres(self.number("height_m", ranges::HANGING_HEIGHT)) }),
             "pull_up_bar" => {

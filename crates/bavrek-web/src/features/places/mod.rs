@@ -1,5 +1,6 @@
 //! Places: what is in the room? Rooms with their kit, shelf and wall.
 
+mod followed;
 mod forms;
 mod rooms;
 mod views;
@@ -52,6 +53,8 @@ struct Shown {
     place: Option<Uuid>,
     /// The piece just removed, which can come back.
     removed: Option<Uuid>,
+    /// The piece just changed: what is done with a band follows it.
+    changed: Option<Uuid>,
     /// The piece that is changed in the form.
     edit: Option<Uuid>,
     /// A day whose kit is shown.
@@ -105,7 +108,7 @@ async fn show(
     chrome: Chrome,
 ) -> Result<Page, WebError> {
     let desk = Desk::load(&app, trainer, client, shown.place).await?;
-    let mut view = View { removed: shown.removed, gone: shown.gone, ..View::default() };
+    let mut view = View { removed: shown.removed, changed: shown.changed, gone: shown.gone, ..View::default() };
     if let Some(piece) = shown.edit {
         view.form = KitForm::of(&desk.piece(piece).ok_or(WebError::NotFound)?.item);
         view.edit = Some(piece);
@@ -121,6 +124,11 @@ fn address(client: Uuid, place: Uuid) -> String {
 
 fn to_kit(client: Uuid, place: Uuid) -> Response {
     Redirect::to(&format!("{}#kit", address(client, place))).into_response()
+}
+
+/// The page of a place after a piece of its kit was changed.
+pub(in crate::features) fn to_changed(client: Uuid, place: Uuid, piece: Uuid) -> Response {
+    Redirect::to(&format!("{}&changed={piece}#kit", address(client, place))).into_response()
 }
 
 /// The page again with what was wrong.
@@ -153,6 +161,7 @@ async fn save_piece(
                 None => kit::add(&app.pool, trainer, place, id, &item).await.map(drop),
             };
             match done {
+                Ok(()) if edit.is_some() => Ok(to_changed(client, place, id)),
                 Ok(()) => Ok(to_kit(client, place)),
                 Err(StoreError::Conflict) => {
                     let meanwhile = Some(meanwhile(&desk, &item));

@@ -13,6 +13,7 @@ use chrono::NaiveDate;
 use uuid::Uuid;
 
 use super::Desk;
+use super::followed::{Followed, followed};
 use super::forms::{FIELDS, KINDS, KitForm};
 use crate::chrome::Chrome;
 use crate::error::WebError;
@@ -59,6 +60,7 @@ pub(super) struct View {
     pub(super) check_error: Option<Uuid>,
     pub(super) meanwhile: Option<String>,
     pub(super) removed: Option<Uuid>,
+    pub(super) changed: Option<Uuid>,
     pub(super) gone: Option<Uuid>,
     /// Sessions that use the place that was to be removed.
     pub(super) in_use: Vec<(Uuid, String)>,
@@ -107,6 +109,8 @@ struct PlaceView {
     /// What comes along, and from where.
     along: Vec<(String, String)>,
     removed: Option<Undo>,
+    /// What follows from a change that was just made.
+    followed: Option<Followed>,
     line: (String, Option<String>),
     unit: &'static str,
     form: FormView,
@@ -190,6 +194,7 @@ pub(super) async fn page(
     view: View,
 ) -> Result<Page, WebError> {
     let client = &desk.who.client;
+    let followed = followed(app, trainer, desk, view.changed).await?;
     let typed = |form: &Typed, name: &str| (form.value(name).to_owned(), form.error(name).map(str::to_owned));
     Ok(Page {
         chrome: desk.who.frame(chrome, format!("{}: places", client.name)),
@@ -202,7 +207,7 @@ pub(super) async fn page(
             .iter()
             .map(|p| (p.id, p.name.clone(), desk.place.as_ref() == Some(p), p.archived))
             .collect(),
-        place: desk.place.as_ref().map(|head| place_view(app, desk, head, &view)),
+        place: desk.place.as_ref().map(|head| place_view(app, desk, head, &view, followed)),
         starts: app.intake.starting_kits.iter().map(|k| (k.id.clone(), k.name.clone())).collect(),
         naming: typed(&view.naming, "name"),
         meanwhile: view.meanwhile.clone(),
@@ -223,7 +228,7 @@ fn proposal(head: &PlaceHead, view: &View) -> ProposalView {
     }
 }
 
-fn place_view(app: &App, desk: &Desk, head: &PlaceHead, view: &View) -> PlaceView {
+fn place_view(app: &App, desk: &Desk, head: &PlaceHead, view: &View, followed: Option<Followed>) -> PlaceView {
     let typed = |form: &Typed, name: &str| (form.value(name).to_owned(), form.error(name).map(str::to_owned));
     let today = desk.who.today;
     PlaceView {
@@ -235,6 +240,7 @@ fn place_view(app: &App, desk: &Desk, head: &PlaceHead, view: &View) -> PlaceVie
         shelf: shelf::draw_pieces(&head.name, &desk.pieces),
         rows: desk.pieces.iter().map(|p| piece_view(app, p, view)).collect(),
         removed: view.removed.and_then(|id| undo(desk, id)),
+        followed,
         line: typed(&view.line, "line"),
         unit: desk.who.client.mass_unit.symbol(),
         form: FormView::new(view),

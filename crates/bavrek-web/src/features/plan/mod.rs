@@ -21,6 +21,7 @@ use serde::Deserialize;
 use uuid::Uuid;
 
 use self::form::{Choices, Form};
+use super::rooms::Rooms;
 use super::schools::{self, Chosen};
 use super::typed::Typed;
 use super::who::Who;
@@ -147,6 +148,9 @@ async fn page(
     for (session, other) in fits::alternating(&app.pool, trainer, who.client.id).await? {
         let fits = fits::for_turn(&app.pool, trainer, session, Turn::Usual).await?;
         let usual = fits.into_iter().find(|f| f.slot_id == other.slot_id && f.place_id == other.place_id);
+        let rooms = Rooms::of(app, trainer, &[other.place_id]).await?;
+        let [usual, other] = [usual, Some(other)].map(|fit| fit.map(|fit| rooms.now(app, &who.person, fit)));
+        let Some(other) = other else { continue };
         alternating.push(views::alternating(app, desk, session, usual.as_ref(), &other));
     }
     Ok(Page {

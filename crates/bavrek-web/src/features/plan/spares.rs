@@ -91,7 +91,7 @@ struct Line<'a> {
 /// The lines of a session where it takes place next.
 async fn lines<'a>(app: &'a App, trainer: TrainerId, head: &SessionHead) -> Result<(Scene, Vec<Line<'a>>), WebError> {
     let scene = Scene::load(app, trainer, head).await?;
-    let mut fits = fits::of_session(&app.pool, trainer, head.id, head.place_id).await?;
+    let mut fits = scene.all_now(app, fits::of_session(&app.pool, trainer, head.id, head.place_id).await?);
     let blocks = sessions::blocks(&app.pool, trainer, head.id).await?;
     let room = Room { method: head.method, ..scene.room(&scene.person, &scene.place.kit) };
     let fitter = Fitter::new(&app.catalogue, room, scene.history(), Some(scene.today));

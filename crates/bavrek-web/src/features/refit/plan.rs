@@ -12,6 +12,7 @@ use bavrek_store::{StoreError, TrainerId};
 use uuid::Uuid;
 
 use crate::error::WebError;
+use crate::features::rooms::Rooms;
 use crate::features::scene::Scene;
 use crate::state::App;
 
@@ -71,13 +72,22 @@ impl Move {
             Some(id) => vec![sessions::head(&app.pool, trainer, id).await?],
             None => sessions::at_place(&app.pool, trainer, from.id).await?,
         };
+        let rooms = Rooms::of(app, trainer, &[from.id, to]).await?;
         let mut moved = Vec::new();
         for head in heads {
             if head.client_id != client {
                 return Err(StoreError::NotFound.into());
             }
-            let mut today = fits::of_session(&app.pool, trainer, head.id, from.id).await?;
-            let mut before = fits::of_session(&app.pool, trainer, head.id, to).await?;
+            let (today, before) = tokio::try_join!(
+                fits::of_session(&app.pool, trainer, head.id, from.id),
+                fits::of_session(&app.pool, trainer, head.id, to),
+            )?;
+            let now = |fits: BTreeMap<Uuid, Fit>| {
+                fits.into_iter()
+                    .map(|(line, fit)| (line, rooms.now(app, &scene.person, fit)))
+                    .collect::<BTreeMap<_, _>>()
+            };
+            let (mut today, mut before) = (now(today), now(before));
             let blocks = sessions::blocks(&app.pool, trainer, head.id).await?;
             let slots = blocks.into_iter().flat_map(|b| b.slots).map(|slot| MovedSlot {
                 today: today.remove(&slot.id),

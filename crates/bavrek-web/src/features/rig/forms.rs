@@ -227,7 +227,7 @@ fn band(
         Some(step) => step.bands.first().cloned(),
         None => example.step.as_ref().and_then(|s| s.bands.first().cloned()),
     };
-    let named = carried.and_then(|name| offered.iter().find(|b| b.item.name() == name));
+    let named = carried.and_then(|band| offered.iter().find(|b| b.item.named().is(&band)));
     // A movement that only bands load starts with one.
     let needs_one = !movement.is_weighed() && !movement.rig.is_lever();
     let usual = named.or_else(|| offered.first().filter(|_| needs_one)).map_or("", |b| b.id.as_str()).to_owned();
@@ -292,7 +292,7 @@ fn wide(field: &str) -> LegalRange {
 pub(in crate::features) fn address(slot: uuid::Uuid, movement: &Movement, step: &LadderStep) -> String {
     let mut query = vec![("slot", slot.to_string()), ("movement", movement.id.clone())];
     query.extend(step.load.map(|l| ("weight", l.kilograms().value().to_string())));
-    query.extend(step.bands.first().map(|name| ("band", name.clone())));
+    query.extend(step.bands.first().map(|band| ("band", band.name.clone())));
     let measures = movement.adjustments();
     query.extend(measures.iter().filter_map(|a| Some((a.field, value_of(&step.setup, a.field)?.to_string()))));
     query.extend(step.setup.surface.map(|s| ("surface", s.id().to_owned())));

@@ -77,7 +77,7 @@ impl Setting {
             kit: scene.place.kit.clone(),
             client: Some((scene.client.id, scene.client.name.clone())),
             place: Some(scene.place.name.clone()),
-            current: current.map(|f| (f.exercise, f.step)),
+            current: current.map(|f| scene.now(app, f)).map(|f| (f.exercise, f.step)),
             person: scene.person,
             banners: scene.banners,
             slot: Some(placed),

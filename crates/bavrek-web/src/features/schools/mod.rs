@@ -299,7 +299,7 @@ impl Desk {
         };
         Ok(Self {
             blocks: sessions::blocks(&app.pool, trainer, session).await?,
-            fits: fits::of_session(&app.pool, trainer, session, head.place_id).await?,
+            fits: scene.all_now(app, fits::of_session(&app.pool, trainer, session, head.place_id).await?),
             head,
             scene,
             aims,

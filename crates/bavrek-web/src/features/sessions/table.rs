@@ -87,14 +87,17 @@ pub(super) struct Table<'a> {
 impl<'a> Table<'a> {
     pub(super) async fn load(app: &'a App, trainer: TrainerId, session: Uuid) -> Result<Self, WebError> {
         let head = sessions::head(&app.pool, trainer, session).await?;
-        let scene = Scene::load(app, trainer, &head).await?;
-        let (mut fits, decided, laid, standing, aims) = tokio::try_join!(
-            fits::of_session(&app.pool, trainer, session, head.place_id),
-            decisions::decided_after(&app.pool, trainer, session),
-            sessions::blocks(&app.pool, trainer, session),
-            boards::standing(&app.pool, trainer, session),
-            aims::of_client(&app.pool, trainer, head.client_id),
-        )?;
+        let (scene, (fits, decided, laid, standing, aims)) =
+            tokio::try_join!(Scene::load(app, trainer, &head), async {
+                Ok(tokio::try_join!(
+                    fits::of_session(&app.pool, trainer, session, head.place_id),
+                    decisions::decided_after(&app.pool, trainer, session),
+                    sessions::blocks(&app.pool, trainer, session),
+                    boards::standing(&app.pool, trainer, session),
+                    aims::of_client(&app.pool, trainer, head.client_id),
+                )?)
+            })?;
+        let mut fits = scene.all_now(app, fits);
         let ledger = scene.ledger(app);
         let mut blocks = Vec::new();
         for block in laid {

@@ -92,6 +92,7 @@ impl Spot {
     async fn load(app: &App, trainer: TrainerId, slot: Uuid) -> Result<Self, WebError> {
         let (placed, scene) = scene::of_slot(app, trainer, slot).await?;
         let fit = fits::of_slot(&app.pool, trainer, slot, scene.place_head.id).await?.ok_or(WebError::NotFound)?;
+        let fit = scene.now(app, fit);
         let mut pieces = kit::at_hand(&app.pool, trainer, &scene.place_head).await?;
         pieces.retain(kit::Piece::usable);
         let beside = scene::beside_slot(app, trainer, &placed).await?;

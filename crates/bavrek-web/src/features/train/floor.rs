@@ -79,6 +79,7 @@ impl Floor {
         let spare = self.spares.get(&post.slot.id).filter(|s| s.instead_of == post.fit.exercise)?;
         let movement = app.catalogue.movement(&spare.exercise)?;
         let stands = self.scene.stands_no_more(app, &spare.exercise, &spare.step).is_none();
-        stands.then(|| format!("{}, {}", movement.name, spare.step.label))
+        let now = || self.scene.step_now(app, &spare.exercise, &spare.step).label;
+        stands.then(|| format!("{}, {}", movement.name, now()))
     }
 }

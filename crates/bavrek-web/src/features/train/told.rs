@@ -1,5 +1,6 @@
 //! A logged set in a few words.
 
+use bavrek_core::kit::same_bands;
 use bavrek_core::log::LoggedSet;
 use bavrek_core::movement::Movement;
 use bavrek_core::reps::reserve_text;
@@ -34,7 +35,8 @@ pub(in crate::features) fn what(set: &LoggedSet, movement: Option<&Movement>) ->
 fn after_change(set: &LoggedSet, after: &LoggedSet, movement: Option<&Movement>) -> String {
     let geometry = |setup: Option<Setup>| setup.unwrap_or_default().text();
     let (was, is) = (geometry(set.setup), geometry(after.setup));
-    let bands = (after.bands != set.bands && !after.bands.is_empty()).then(|| after.bands.join(" + "));
+    let names = || after.bands.iter().map(|band| band.name.as_str()).collect::<Vec<_>>().join(" + ");
+    let bands = (!same_bands(&after.bands, &set.bands) && !after.bands.is_empty()).then(names);
     let told: Vec<String> = bands.into_iter().chain((was != is && !is.is_empty()).then_some(is)).collect();
     let how = if told.is_empty() { String::new() } else { format!(" ({})", told.join(", ")) };
     let plain = LoggedSet { rir: None, side: None, ..after.clone() };

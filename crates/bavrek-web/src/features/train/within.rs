@@ -1,5 +1,6 @@
 //! A change within a set: what it can be changed to, what asks for it, and what was typed of it.
 
+use bavrek_core::kit::same_bands;
 use bavrek_core::ladder::{Ladder, LadderStep, beside};
 use bavrek_core::log::{Changed, LoggedSet};
 use bavrek_core::movement::Movement;
@@ -44,7 +45,7 @@ pub(super) fn around(app: &App, floor: &Floor, basis: &Basis, corrected: Option<
     let part = corrected.map_or(basis.step.setup, |set| set.setup.unwrap_or_default()).range;
     let ladder = Ladder::of_part(movement, &floor.scene.person, &floor.scene.place.kit, part);
     let begun = |step: &LadderStep| match corrected {
-        Some(set) => (step.load, &step.bands, Some(step.setup)) == (set.load, &set.bands, set.setup),
+        Some(set) => same_bands(&step.bands, &set.bands) && (step.load, Some(step.setup)) == (set.load, set.setup),
         None => step.is_alike(&basis.step),
     };
     ladder.steps.iter().position(begun).map_or_else(Around::default, |at| Around::of(&ladder.steps, at))

@@ -21,6 +21,7 @@ use uuid::Uuid;
 use super::ask::Desk;
 use crate::error::WebError;
 use crate::features::dosing;
+use crate::features::rooms::Rooms;
 use crate::features::scene::Scene;
 use crate::state::App;
 
@@ -172,17 +173,20 @@ fn count(app: &App, scenes: &[Scene], aims: &Aims, draft: &mut Draft) {
 pub(super) async fn standing(app: &App, trainer: TrainerId, desk: &Desk) -> Result<Option<Draft>, WebError> {
     let until = desk.who.today + Duration::days(6);
     let ahead = desk.planned.iter().filter(|s| s.state == WorkoutState::Planned && s.planned_on <= until);
+    let ahead: Vec<_> = ahead.take(week::MOST_DAYS).collect();
+    let places: Vec<Uuid> = ahead.iter().map(|head| head.place_id).collect();
+    let rooms = Rooms::of(app, trainer, &places).await?;
     let mut days: Vec<(AskedDay, DraftDay)> = Vec::new();
     let mut opened = Vec::new();
     let mut first = None;
-    for head in ahead.take(week::MOST_DAYS) {
+    for head in ahead {
         let (blocks, mut fits, standing) = tokio::try_join!(
             sessions::blocks(&app.pool, trainer, head.id),
             fits::of_session(&app.pool, trainer, head.id, head.place_id),
             boards::standing(&app.pool, trainer, head.id),
         )?;
         let mut line = |slot: bavrek_store::slots::Slot| {
-            let fit = fits.remove(&slot.id);
+            let fit = fits.remove(&slot.id).map(|fit| rooms.now(app, &desk.who.person, fit));
             let intent = fit.as_ref().map_or_else(|| slot.intent.clone(), |f| dosing::in_force(app, f, &slot.intent));
             DraftLine {
                 slot: slot.id,

@@ -33,7 +33,7 @@ pub(crate) async fn take(pool: &Pool, world: &World, slot: Uuid, exercise: &str,
     let kit = bavrek_store::kit::place(pool, world.trainer, &head).await.unwrap().kit;
     let client = clients::one(pool, world.trainer, world.client).await.unwrap();
     let ladder = bavrek_core::ladder::Ladder::of(movement, &client.person(&[], now().date_naive()), &kit);
-    let step = ladder.steps.iter().find(|s| s.load.is_some()).unwrap();
+    let step = ladder.steps.iter().find(|s| s.load.is_some()).or_else(|| ladder.steps.first()).unwrap();
     let prescription = dose(line);
     let new =
         NewFit { slot_id: slot, place_id: world.place, exercise, step, prescription: &prescription, pinned: false };
