@@ -92,6 +92,11 @@ fn the_repetitions_decide_how_heavy_both_are_together() {
     let step = press.step();
     assert!(step.is_mixed() && (0.2..0.45).contains(&step.band_share), "{step:?}");
     assert!((step.effective_kg.value() / 24.0 - 1.0).abs() < 0.12, "{} for what was 24 kg", step.effective_kg);
+    assert!(
+        answer.candidates[0].step().is_mixed(),
+        "what is asked so comes first: {}",
+        answer.candidates[0].movement.id
+    );
     let reason = press.reasons.first().unwrap();
     let share = format!("25–35 % from a band was asked: of this step it is {:.0} %", 100.0 * step.band_share);
     assert_eq!(*reason, share);

@@ -86,6 +86,10 @@ struct Job<'j> {
     beside: &'j [Mate<'j>],
 }
 
+/// What is left of a score where a load is asked in two parts and the movement takes a band or a weight, but not both here. Assumed: what
+/// does the job that way comes first, unless it does it badly.
+const NOT_IN_TWO: f64 = 0.7;
+
 /// A movement with the part of the range in which it is done, and what a band is to give of the load, percent.
 type LadderKey<'a> = (&'a str, Option<RangePart>, Option<[u8; 2]>);
 
@@ -284,7 +288,11 @@ impl<'a, 'r> Fitter<'a, 'r> {
         let lean = lean::lean(self.room.record, movement, &parts);
         let tilt = lean.as_ref().map_or(0.0, |l| l.tilt);
         reasons.extend(lean.map(|l| l.words));
-        let score = lean::leaned(&parts, &job.weights, tilt);
+        let mut score = lean::leaned(&parts, &job.weights, tilt);
+        if start.related == Some(Related::NoMix) {
+            score *= NOT_IN_TWO;
+            lost.push("no band beside a weight".to_owned());
+        }
         Ok(Candidate {
             movement,
             ladder,
