@@ -148,8 +148,8 @@ impl Relation {
         }
     }
 
-    /// For example `at 80 % of the maximum`, `at 50 % of dumbbell bench press`, `a step above floor press` or `30 % from a band`. A comma would end it where
-    /// a dose is read, so a name is told without.
+    /// For example `at 80 % of the maximum`, `at 50 % of dumbbell bench press`, `a step above floor press` or `30 % from a band`. A
+    /// comma would end it where a dose is read, so a name is told without.
     pub fn text(&self) -> String {
         let share = self.share_text();
         let name = |other: &Other| other.name().replace(',', "");
@@ -161,8 +161,8 @@ impl Relation {
         }
     }
 
-    /// Reads `80 % of the maximum`, `75-80%`, `half of dumbbell bench press`, `a step above floor press`, `a third from a band`; none where it is something
-    /// else. Another movement is named as it was written.
+    /// Reads `80 % of the maximum`, `75-80%`, `half of dumbbell bench press`, `a step above floor press`, `a third from a band`; none
+    /// where it is something else. Another movement is named as it was written.
     pub(super) fn read(text: &str) -> Option<Result<Self, RangeError>> {
         let read = part_band(text).or_else(|| stepped(text)).or_else(|| {
             let (percent, of) = worded(text).or_else(|| in_percent(text))?;

@@ -43,5 +43,5 @@ pub(super) async fn followed(
         }
     }
     lines.sort_unstable();
-    Ok((!lines.is_empty()).then(|| Followed { band: band.name, lines }))
+    Ok((!lines.is_empty()).then_some(Followed { band: band.name, lines }))
 }
