@@ -26,7 +26,7 @@ pub(super) enum Scope<'a> {
     With(Option<StampedLoad>),
     /// For each pair of loads, the one with a band in it that lies nearest to their middle.
     Between(&'a [(f64, f64)]),
-    /// Of each weight the one whose bands give the share of the whole that is asked, where one comes near it.
+    /// Those of a weight with bands that give the share of the whole that is asked, or nearly.
     InTwo([f64; 2]),
     /// One is enough.
     Any,
@@ -213,7 +213,7 @@ impl Mixer<'_> {
                 made(&self.recipes(nearest.map_or(&[], std::slice::from_ref), resting, |_| true))
             }
             Scope::Between(gaps) => gaps.iter().filter_map(|gap| self.between(*gap, weights, resting)).collect(),
-            Scope::InTwo(share) => made(&self.in_two(share, weights, resting)),
+            Scope::InTwo(share) => made(&join(self.in_two(share, weights, resting))),
             Scope::Any => {
                 let lightest = &weights[..weights.len().min(1)];
                 let recipes = self.recipes(lightest, resting, |_| true);
@@ -230,18 +230,13 @@ impl Mixer<'_> {
         inside.iter().find_map(|r| self.rung(r, resting))
     }
 
-    /// Of each weight the recipe with bands that comes nearest to the middle of a share; none of a weight to which nothing comes near.
+    /// The recipes of a weight with bands that give a share of the whole, or nearly.
     fn in_two(&self, [least, most]: [f64; 2], weights: &[Held], resting: &Resting) -> Vec<Recipe> {
         let share = |r: &Recipe| 1.0 - r.weight_kg().unwrap_or(0.0) * self.per_kilogram() / r.load;
         let near = |r: &Recipe| (least - NEAR_SHARE..=most + NEAR_SHARE).contains(&share(r));
-        let off = |r: &Recipe| (share(r) - f64::midpoint(least, most)).abs();
         let mut all = self.recipes(weights, resting, |r| r.weight.is_some() && near(r));
         all.retain(|r| r.bands[0].is_some());
-        let of = |weight: &Held| {
-            let own = all.iter().filter(|r| r.weight.as_ref() == Some(weight));
-            own.min_by(|a, b| off(a).total_cmp(&off(b)).then(a.cost.cmp(&b.cost))).copied()
-        };
-        weights.iter().filter_map(of).collect()
+        all
     }
 
     /// Weights alone.
