@@ -5,7 +5,7 @@
 //! Nothing obvious goes for the sake of a contraption, and nobody changes implements back and forth for three percent.
 
 /// Steps that a ladder has at most.
-const MOST_STEPS: usize = 25;
+pub(super) const MOST_STEPS: usize = 25;
 /// Two loads within this ratio are one step.
 const SAME: f64 = 1.03;
 /// Gaps above this ratio are filled from the next family.

@@ -113,7 +113,7 @@ impl Ladder {
             return None;
         }
         let rungs = rungs::enumerate(movement, person, kit, Scope::InTwo(share)).ok()?;
-        let steps = rung::steps(&join(rungs), movement, person, kit);
+        let steps = rung::steps(&rungs, movement, person, kit);
         let steps: Vec<LadderStep> = steps.into_iter().filter(LadderStep::is_mixed).collect();
         (!steps.is_empty()).then_some(Self { steps, missing: vec![] })
     }

@@ -1,7 +1,7 @@
 //! Rungs: every recipe of load that a movement, a client and a kit allow, before pruning.
 
 use super::bands::{self, BandUse};
-use super::families::{Familied, Openings, distinct, join};
+use super::families::{Familied, MOST_STEPS, Openings, distinct, join};
 use super::levers;
 use super::missing::{Missing, MissingKind};
 use super::rung::{Made, Rung};
@@ -149,6 +149,8 @@ fn held_loads(
 
 /// How far off the share that is asked a band may be, as a share of the whole. Assumed: bands come in few strengths.
 const NEAR_SHARE: f64 = 0.1;
+/// Ratio of two loads that are a step apart there.
+const A_STEP: f64 = 1.04;
 
 /// A weight with at most two bands, before its resistance is worked out: there are hundreds, and few are kept.
 #[derive(Clone, Copy)]
@@ -213,7 +215,7 @@ impl Mixer<'_> {
                 made(&self.recipes(nearest.map_or(&[], std::slice::from_ref), resting, |_| true))
             }
             Scope::Between(gaps) => gaps.iter().filter_map(|gap| self.between(*gap, weights, resting)).collect(),
-            Scope::InTwo(share) => made(&join(self.in_two(share, weights, resting))),
+            Scope::InTwo(share) => made(&self.in_two(share, weights, resting)),
             Scope::Any => {
                 let lightest = &weights[..weights.len().min(1)];
                 let recipes = self.recipes(lightest, resting, |_| true);
@@ -230,13 +232,32 @@ impl Mixer<'_> {
         inside.iter().find_map(|r| self.rung(r, resting))
     }
 
-    /// The recipes of a weight with bands that give a share of the whole, or nearly.
+    /// The recipes of a weight with bands that give a share of the whole, or nearly, by rising load: of those within a step of each
+    /// other the one whose bands come nearest to it, and no more than a ladder has.
     fn in_two(&self, [least, most]: [f64; 2], weights: &[Held], resting: &Resting) -> Vec<Recipe> {
         let share = |r: &Recipe| 1.0 - r.weight_kg().unwrap_or(0.0) * self.per_kilogram() / r.load;
         let near = |r: &Recipe| (least - NEAR_SHARE..=most + NEAR_SHARE).contains(&share(r));
+        let off = |r: &Recipe| (share(r) - f64::midpoint(least, most)).abs();
         let mut all = self.recipes(weights, resting, |r| r.weight.is_some() && near(r));
         all.retain(|r| r.bands[0].is_some());
-        all
+        all.sort_by(|a, b| a.load.total_cmp(&b.load));
+        let mut apart: Vec<Recipe> = Vec::new();
+        let mut from = 0.0;
+        for recipe in all {
+            match apart.last_mut() {
+                Some(last) if recipe.load < from * A_STEP => {
+                    if off(&recipe) < off(last) {
+                        *last = recipe;
+                    }
+                }
+                _ => {
+                    from = recipe.load;
+                    apart.push(recipe);
+                }
+            }
+        }
+        let spread = |i: usize| apart[i * (apart.len() - 1) / (MOST_STEPS - 1)];
+        if apart.len() <= MOST_STEPS { apart } else { (0..MOST_STEPS).map(spread).collect() }
     }
 
     /// Weights alone.
