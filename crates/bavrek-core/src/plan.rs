@@ -254,6 +254,13 @@ impl Intent {
         self.dose.as_ref()?.relation.as_ref()
     }
 
+    /// The same intent with no load asked.
+    #[must_use]
+    pub fn uncompared(&self) -> Self {
+        let dose = self.dose.clone().map(|dose| Prescription { relation: None, ..dose });
+        Self { dose, ..self.clone() }
+    }
+
     /// The same where it says how heavy: of a load in two parts the repetitions decide that.
     pub fn compared(&self) -> Option<&Relation> {
         self.relation().filter(|relation| !matches!(relation, Relation::PartBand { .. }))

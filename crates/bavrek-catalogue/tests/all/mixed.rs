@@ -8,8 +8,10 @@ use bavrek_core::fit::{FitQuestion, Related, fit};
 use bavrek_core::kit::{KitItem, full_room};
 use bavrek_core::ladder::{Ladder, LadderStep};
 use bavrek_core::log::LoggedSet;
+use bavrek_core::person::Person;
 use bavrek_core::plan::Intent;
 use bavrek_core::progress::CallKind;
+use bavrek_core::units::Kilograms;
 use rstest::rstest;
 
 const ROOM: &str = r#"[{"kind":"dumbbells","unit":"kg","pairs":[6,8,10,12,14,16,18,20,22,24,26,28,30]},{"kind":"bench","angles_deg":[0,30]},
@@ -54,13 +56,17 @@ fn every_movement_takes_both_or_stays_as_it_is(#[values("20 %", "a third", "60 %
     let mut mixed = 0;
     for movement in &CATALOGUE.movements {
         let ladder = Ladder::of_line(movement, &person, &room, &line);
-        if !ladder.steps.iter().all(LadderStep::is_mixed) || ladder.steps.is_empty() || movement.rig.is_lever() {
-            assert_eq!(ladder, Ladder::of(movement, &person, &room), "{}", movement.id);
+        let usual = Ladder::of(movement, &person, &room);
+        if ladder == usual {
             continue;
         }
         mixed += 1;
-        assert!(ladder.steps.len() <= 25 && ladder.steps.windows(2).all(|p| p[0].effective_kg < p[1].effective_kg));
-        for step in &ladder.steps {
+        assert!(ladder.steps.windows(2).all(|p| p[0].effective_kg < p[1].effective_kg), "{}", movement.id);
+        // Who cannot begin with both begins with a weight alone, as light as any.
+        let first = ladder.steps.iter().position(LadderStep::is_mixed).unwrap();
+        let (alone, both) = ladder.steps.split_at(first);
+        assert!(alone.iter().all(|step| usual.steps.contains(step)) && both.len() <= 25, "{}", movement.id);
+        for step in both {
             let told = format!("{}: {}, {:.2}", movement.id, step.label, step.band_share);
             assert!(step.is_mixed() && (step.band_share - wanted).abs() < 0.13, "{told}");
             assert!(Ladder::can_set_up(movement, &person, &room, step), "{told}");
@@ -111,6 +117,35 @@ fn the_repetitions_decide_how_heavy_both_are_together() {
     let next = call.step.clone().unwrap();
     assert_eq!(call.call, CallKind::AddLoad, "{:?}", call.reasons);
     assert!(next.is_mixed() && next.effective_kg > step.effective_kg, "{}", next.label);
+}
+
+/// On a first day nothing is heavier for being in two parts, and who is too weak for both begins with a weight alone and says so.
+#[rstest]
+#[case::strong(1.0, "half", 0.013, Related::Parts)]
+#[case::weak(0.45, "half", 0.045, Related::MixTooHeavy)]
+fn a_first_day_is_no_heavier_for_it(
+    #[case] share: f64,
+    #[case] part: &str,
+    #[case] width_m: f64,
+    #[case] expected: Related,
+) {
+    let usual = person();
+    let weak = Person { body_mass_kg: Kilograms(usual.body_mass_kg.value() * share), ..usual };
+    let room = kit(&format!(
+        r#"[{{"kind":"dumbbells","unit":"kg","pairs":[2,3,4,6,8,10,12,14,16,18,20]}},{{"kind":"bench","angles_deg":[0]}},
+        {{"kind":"loop_band","count":1,"flat_length_m":1.04,"width_m":{width_m},"thickness_m":0.0045}}]"#
+    ));
+    let on = |line: &str| {
+        let wanted = wanted(line);
+        let found = fit(&CATALOGUE, &FitQuestion::plain(&weak, &room, &wanted)).candidates;
+        found.into_iter().find(|c| c.movement.id == "dumbbell_bench_press").unwrap()
+    };
+    let (plain, both) = (on("3 x 8-12"), on(&format!("3 x 8-12, {part} from a band")));
+    assert!(both.step().effective_kg.value() <= 1.001 * plain.step().effective_kg.value(), "{}", both.step().label);
+    assert_eq!(both.start.related, Some(expected), "{}", both.step().label);
+    let says =
+        if expected == Related::Parts { "of this step it is" } else { "less than the lightest step of both here" };
+    assert!(both.reasons.iter().any(|r| r.contains(says)), "{:?}", both.reasons);
 }
 
 #[rstest]

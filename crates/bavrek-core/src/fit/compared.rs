@@ -26,6 +26,8 @@ pub enum Related {
     NoMix,
     /// The step is in two parts, as asked.
     Parts,
+    /// Even the lightest step in two parts is more than there is to begin with: it is a weight alone.
+    MixTooHeavy,
 }
 
 /// What a relation came to.
@@ -77,7 +79,7 @@ impl Related {
     pub const fn found(self) -> Option<Found> {
         match self {
             Self::Found(found) => Some(found),
-            Self::NothingLogged | Self::Itself | Self::Unlike | Self::NoMix | Self::Parts => None,
+            Self::NothingLogged | Self::Itself | Self::Unlike | Self::NoMix | Self::Parts | Self::MixTooHeavy => None,
         }
     }
 

@@ -18,6 +18,13 @@ pub(super) fn in_relation(intent: &Intent, movement: &Movement, ladder: &Ladder,
             let share = 100.0 * ladder.steps[start.step].band_share;
             return Some(format!("{} was asked: of this step it is {share:.0} %", asked.text()));
         }
+        Some(Related::MixTooHeavy) => {
+            let lightest = ladder.steps.iter().find(|step| step.is_mixed())?.effective_kg;
+            return Some(format!(
+                "{} was asked: it begins with less than the lightest step of both here, {lightest:.1}",
+                asked.text()
+            ));
+        }
         Some(Related::NoMix) => {
             return Some(format!(
                 "{} was asked, and nothing here adds a band to a weight in it: the usual steps",

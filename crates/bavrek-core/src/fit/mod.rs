@@ -262,7 +262,13 @@ impl<'a, 'r> Fitter<'a, 'r> {
         let ladder = self.ladder(movement, intent);
         exclude::by_kit(&ladder)?;
         let start = start::find(&ladder, movement, person, intent, &self.ledger);
-        let mut start = related::as_asked(start, &ladder, movement, intent, (person, &self.ledger));
+        let ordinary = || {
+            let intent = intent.uncompared();
+            let ladder = self.ladder(movement, &intent);
+            let step = start::find(&ladder, movement, person, &intent, &self.ledger).step;
+            Some(ladder.steps.get(step)?.effective_kg)
+        };
+        let mut start = related::as_asked(start, &ladder, movement, intent, (person, &self.ledger), ordinary);
         match on.and_then(|on| ladder.steps.iter().position(|s| s.label == on.label)) {
             Some(step) => start = start.on(step, &ladder),
             None => exclude::by_reach(&ladder, movement, &start)?,
@@ -289,9 +295,14 @@ impl<'a, 'r> Fitter<'a, 'r> {
         let tilt = lean.as_ref().map_or(0.0, |l| l.tilt);
         reasons.extend(lean.map(|l| l.words));
         let mut score = lean::leaned(&parts, &job.weights, tilt);
-        if start.related == Some(Related::NoMix) {
+        let apart = match start.related {
+            Some(Related::NoMix) => Some("no band beside a weight"),
+            Some(Related::MixTooHeavy) => Some("too heavy with a band to begin with"),
+            _ => None,
+        };
+        if let Some(text) = apart {
             score *= NOT_IN_TWO;
-            lost.push("no band beside a weight".to_owned());
+            lost.push(text.to_owned());
         }
         Ok(Candidate {
             movement,

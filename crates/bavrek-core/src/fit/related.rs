@@ -11,22 +11,43 @@ use crate::plan::Intent;
 use crate::strength::Ledger;
 use crate::units::Kilograms;
 
-/// A start as an intent asks it: on what it is compared with where it asks so of what has a load.
+/// A start as an intent asks it: on what it is compared with where it asks so of what has a load. `ordinary` is the load that a start
+/// without has.
 pub(super) fn as_asked(
     start: Start,
     ladder: &Ladder,
     movement: &Movement,
     intent: &Intent,
     (person, ledger): (&Person, &Ledger<'_>),
+    ordinary: impl FnOnce() -> Option<Kilograms>,
 ) -> Start {
     match intent.relation().filter(|_| movement.style != Style::Hold && !movement.rig.is_resisted()) {
         Some(Relation::PartBand { .. }) => {
-            let mixed = ladder.steps.get(start.step).is_some_and(LadderStep::is_mixed);
-            Start { related: Some(if mixed { Related::Parts } else { Related::NoMix }), ..start }
+            let most = held_back(&start, movement, (person, ledger)).and_then(|_| ordinary());
+            in_two(start, (ladder, movement), most)
         }
         Some(asked) => relate(asked, start, (ladder, movement), intent.reps, (person, ledger)),
         None => start,
     }
+}
+
+/// A start on a ladder in two parts: no heavier than the ordinary start where nothing above that is given.
+fn in_two(start: Start, (ladder, movement): (&Ladder, &Movement), most: Option<Kilograms>) -> Start {
+    let heavier =
+        |step: usize| most.is_some_and(|most| ladder.steps[step].effective_kg.value() > 1.0001 * most.value());
+    let start = if heavier(start.step) {
+        let among = eligible(ladder, movement);
+        let step = among.iter().rfind(|step| !heavier(**step)).or(among.first());
+        start.on(step.copied().unwrap_or(start.step), ladder)
+    } else {
+        start
+    };
+    let related = match ladder.steps[start.step].is_mixed() {
+        true => Related::Parts,
+        false if ladder.steps.iter().any(LadderStep::is_mixed) => Related::MixTooHeavy,
+        false => Related::NoMix,
+    };
+    Start { related: Some(related), ..start }
 }
 
 /// Why nothing above the ordinary start is given, whatever a relation asks: what is not known of the movement, and what is careful

@@ -26,7 +26,7 @@ pub use room::{Absent, absent};
 pub use rung::Rung;
 pub use step::{LadderStep, beside, moved};
 
-use self::rungs::Scope;
+use self::rungs::{A_STEP, Scope};
 use crate::dose::StampedLoad;
 use crate::execution::RangePart;
 use crate::kit::KitItem;
@@ -107,15 +107,20 @@ impl Ladder {
         whole.cut(movement, person, kit, intent.part_for(movement))
     }
 
-    /// The ladder of weights with bands that give a share of the whole; none where nothing here adds a band to a weight.
+    /// The ladder of weights with bands that give a share of the whole, and below it the weights alone that are lighter than all of
+    /// these: who cannot begin with both begins with one. None where nothing here adds a band to a weight.
     fn in_two(movement: &Movement, person: &Person, kit: &[KitItem], share: [f64; 2]) -> Option<Self> {
         if movement.rig.is_lever() {
             return None;
         }
         let rungs = rungs::enumerate(movement, person, kit, Scope::InTwo(share)).ok()?;
         let steps = rung::steps(&rungs, movement, person, kit);
-        let steps: Vec<LadderStep> = steps.into_iter().filter(LadderStep::is_mixed).collect();
-        (!steps.is_empty()).then_some(Self { steps, missing: vec![] })
+        let mixed: Vec<LadderStep> = steps.into_iter().filter(LadderStep::is_mixed).collect();
+        let lightest = mixed.first()?.effective_kg.value();
+        let alone =
+            |s: &LadderStep| s.load.is_some() && s.bands.is_empty() && s.effective_kg.value() * A_STEP < lightest;
+        let lighter = Self::of(movement, person, kit).steps.into_iter().filter(alone);
+        Some(Self { steps: lighter.chain(mixed).collect(), missing: vec![] })
     }
 
     /// The same in a part of the range, or the whole of it.

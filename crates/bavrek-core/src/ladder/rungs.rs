@@ -150,7 +150,7 @@ fn held_loads(
 /// How far off the share that is asked a band may be, as a share of the whole. Assumed: bands come in few strengths.
 const NEAR_SHARE: f64 = 0.1;
 /// Ratio of two loads that are a step apart there.
-const A_STEP: f64 = 1.04;
+pub(super) const A_STEP: f64 = 1.04;
 
 /// A weight with at most two bands, before its resistance is worked out: there are hundreds, and few are kept.
 #[derive(Clone, Copy)]

@@ -172,22 +172,24 @@ impl<'a> Caller<'a> {
     /// The next step up that keeps the resistance curve: a much larger or smaller band share is another exercise.
     fn above(&self) -> Option<usize> {
         let at = self.at?;
-        (at + 1..self.ladder.steps.len()).find(|i| !self.ladder.changes_curve(at, *i))
+        (at + 1..self.ladder.steps.len()).find(|i| self.is_same_way(at, *i))
+    }
+
+    /// Whether a step is done the way of another: along the same curve, or in two parts where that is asked, whose first steps have one.
+    fn is_same_way(&self, from: usize, to: usize) -> bool {
+        self.question.intent.band_percent().is_some() || !self.ladder.changes_curve(from, to)
     }
 
     /// The next step down that keeps the curve.
     fn below(&self) -> Option<usize> {
         let at = self.at?;
-        (0..at).rev().find(|i| !self.ladder.changes_curve(at, *i))
+        (0..at).rev().find(|i| self.is_same_way(at, *i))
     }
 
     /// The largest step of at most so many kilograms, and of at least so many.
     fn at_most(&self, most: f64, least: f64) -> Option<usize> {
         let fits = |i: &usize| (least..=most).contains(&self.load(*i));
-        (0..self.ladder.steps.len())
-            .rev()
-            .filter(|i| self.at.is_none_or(|at| !self.ladder.changes_curve(at, *i)))
-            .find(fits)
+        (0..self.ladder.steps.len()).rev().filter(|i| self.at.is_none_or(|at| self.is_same_way(at, *i))).find(fits)
     }
 
     /// How a load compares with another where the arm is lifted with it.

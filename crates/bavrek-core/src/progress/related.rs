@@ -10,9 +10,9 @@ use crate::strength::{bounds, told_sd};
 use crate::units::Kilograms;
 
 impl Caller<'_> {
-    /// The step that a relation asks today, one at a time upwards and only from sets that kept what was asked. What went far wrong or wrong twice is answered first, as of any other
-    /// line; and where the sets cannot be done on that load, or there is nothing to compare it with, their repetitions decide as of any
-    /// other.
+    /// The step that a relation asks today, one at a time upwards and only from sets that kept what was asked. What went far wrong or
+    /// wrong twice is answered first, as of any other line; and where the sets cannot be done on that load, or there is nothing to
+    /// compare it with, their repetitions decide as of any other.
     pub(super) fn by_relation(&self, last: &Session<'_>, asked: &Relation) -> Call {
         let down = self.far_off(last).filter(|call| !call.call.rises());
         if let Some(call) = down.or_else(|| self.restored(last)).or_else(|| self.too_hard(last)) {
@@ -27,7 +27,7 @@ impl Caller<'_> {
             Ok(of) => of,
             Err(why) => return self.without(last, asked, why),
         };
-        let steps: Vec<usize> = (0..self.ladder.steps.len()).filter(|i| !self.ladder.changes_curve(at, *i)).collect();
+        let steps: Vec<usize> = (0..self.ladder.steps.len()).filter(|i| self.is_same_way(at, *i)).collect();
         let found = landing(asked, of.load, &self.ladder, &steps);
         // Where even the lightest step is heavier, it is that.
         let to = found.step.or(steps.first().copied()).unwrap_or(at);

@@ -3,6 +3,7 @@
 //! A pool of what could be done in each room, a mixed-integer program that says what a pick of it is worth and proves how much
 //! better any could be, a search, and sessions as the school lays them, read by the session's own clock.
 
+mod cover;
 mod helps;
 mod lay;
 mod model;

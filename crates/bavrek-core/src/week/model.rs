@@ -5,6 +5,7 @@ use std::collections::{BTreeMap, BTreeSet};
 use good_lp::solvers::WithInitialSolution;
 use good_lp::{Expression, ProblemVariables, Solution, SolverModel, Variable, coin_cbc, constraint, variable};
 
+use super::cover::{BELOW_LEAST, BEYOND_LEAST, BEYOND_MOST, Cover, DIRECT};
 use super::pool::Choice;
 use super::question::{MOST_DAYS, WeekQuestion, Wish, limit};
 use crate::anatomy::{Pattern, Region};
@@ -12,14 +13,6 @@ use crate::movement::Movement;
 use crate::units::Seconds;
 use crate::warm_up::cool_down;
 
-/// What a set counts up to half of the least, and up to it: a little for every region comes before much for one.
-const BELOW_LEAST: [f64; 2] = [1.25, 0.75];
-/// What a set between the least and the most counts, in the same measure.
-const BEYOND_LEAST: f64 = 0.35;
-/// What a set above the most costs.
-const BEYOND_MOST: f64 = 0.5;
-/// What a direct set counts besides, up to half of the least: assisting work alone does not meet an aim.
-const DIRECT: f64 = 0.5;
 /// What setting up a movement on a day costs, and learning another one, in weighted sets.
 const A_LINE: f64 = 0.4;
 const A_MOVEMENT: f64 = 0.3;
@@ -65,34 +58,6 @@ pub struct Proposal {
     pub objective: f64,
     /// No pick of this pool has more, for the times as they are reckoned.
     pub bound: f64,
-}
-
-/// What the sets of a region are worth. A set counts less the more there are, so the value is the least of four straight lines.
-#[derive(Debug, Clone, Copy)]
-struct Cover {
-    /// Slope and height at zero of each.
-    lines: [[f64; 2]; 4],
-    /// What a direct set counts besides, and up to how many.
-    direct: [f64; 2],
-}
-
-impl Cover {
-    fn of([least, most]: [f64; 2], weight: f64) -> Self {
-        let half = 0.5 * least;
-        let ends = [half, least, most.max(least)];
-        let slopes = [BELOW_LEAST[0], BELOW_LEAST[1], BEYOND_LEAST, -BEYOND_MOST].map(|s| weight * s);
-        let mut lines = [[slopes[0], 0.0]; 4];
-        for i in 1..4 {
-            lines[i] = [slopes[i], lines[i - 1][1] + (slopes[i - 1] - slopes[i]) * ends[i - 1]];
-        }
-        Self { lines, direct: [weight * DIRECT, half] }
-    }
-
-    /// The value of so many sets, of which so many are direct.
-    fn value(&self, sets: f64, direct: f64) -> f64 {
-        let [a, b, c, d] = self.lines.map(|[slope, height]| slope * sets + height);
-        a.min(b).min(c.min(d)) + self.direct[0] * direct.min(self.direct[1])
-    }
 }
 
 /// The program.

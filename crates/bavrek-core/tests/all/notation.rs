@@ -52,6 +52,10 @@ fn what_a_line_says_of_a_set_is_in_the_set() {
     assert_eq!(mixed.sets[0].parts[1], Part::Holds { holds: 2, seconds: 8 });
     let extended = dose("3 x 8-12, then max");
     assert_eq!((extended.sets.len(), extended.sets[3].kind), (4, SetKind::Extension));
+    // What is said of the last set is said of the last that is counted, not of what follows it at once.
+    let dropped = dose("3 x 10, 2 in reserve, last to failure, then max a step down");
+    assert_eq!(dropped.sets.iter().map(|s| s.rir).collect::<Vec<_>>(), [Some(2), Some(2), Some(0), Some(2)]);
+    assert!(dropped.text().contains("last to failure"), "{}", dropped.text());
 }
 
 #[rstest]

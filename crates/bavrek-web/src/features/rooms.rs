@@ -29,6 +29,12 @@ impl Rooms {
         Ok(Self(kits))
     }
 
+    /// The same of every place of a client that is in use.
+    pub(super) async fn of_client(app: &App, trainer: TrainerId, client: Uuid) -> Result<Self, WebError> {
+        let places = places::in_use(&app.pool, trainer, client).await?;
+        Self::of(app, trainer, &places.iter().map(|head| head.id).collect::<Vec<_>>()).await
+    }
+
     /// A fit as it is today: its step with the kit of its place and the person as they are now.
     pub(super) fn now(&self, app: &App, person: &Person, fit: Fit) -> Fit {
         match (app.catalogue.movement(&fit.exercise), self.0.get(&fit.place_id)) {

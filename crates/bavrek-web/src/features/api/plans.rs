@@ -189,9 +189,10 @@ async fn plan(State(app): State<App>, caller: Caller, At(client): At) -> Result<
         weeks: plan.rules.weeks,
         lighter: (1..=plan.rules.weeks).filter(|week| plan.rules.is_light(*week)).collect(),
     });
+    let rooms = Rooms::of_client(&app, trainer, client).await?;
     let mut views = Vec::new();
     for head in sessions::of_client(&app.pool, trainer, client).await? {
-        views.push(session(&app, trainer, &who, head).await?);
+        views.push(session(&app, trainer, (&who, &rooms), head).await?);
     }
     Ok(Json(PlanView { weeks, sessions: views }))
 }
@@ -199,12 +200,10 @@ async fn plan(State(app): State<App>, caller: Caller, At(client): At) -> Result<
 async fn session(
     app: &App,
     trainer: TrainerId,
-    who: &Who,
+    (who, rooms): (&Who, &Rooms),
     head: sessions::SessionHead,
 ) -> Result<SessionView, Refusal> {
     let all = fits::for_turn(&app.pool, trainer, head.id, head.turn).await?;
-    let places: Vec<Uuid> = all.iter().map(|fit| fit.place_id).collect();
-    let rooms = Rooms::of(app, trainer, &places).await?;
     let all: Vec<fits::Fit> = all.into_iter().map(|fit| rooms.now(app, &who.person, fit)).collect();
     let fit = |fit: &fits::Fit| FitView {
         id: fit.id,

@@ -178,10 +178,9 @@ fn log(app: &App, desk: &Desk) -> Table {
 async fn plan(app: &App, trainer: TrainerId, desk: &Desk) -> Result<Table, WebError> {
     let heads = vec!["session", "minutes", "block", "kind", "line", "for", "place", "movement", "step", "dose"];
     let mut rows = Vec::new();
+    let rooms = Rooms::of_client(app, trainer, desk.who.client.id).await?;
     for head in sessions::of_client(&app.pool, trainer, desk.who.client.id).await? {
         let fits = fits::for_turn(&app.pool, trainer, head.id, head.turn).await?;
-        let places: Vec<Uuid> = fits.iter().map(|fit| fit.place_id).collect();
-        let rooms = Rooms::of(app, trainer, &places).await?;
         let fits: Vec<_> = fits.into_iter().map(|fit| rooms.now(app, &desk.who.person, fit)).collect();
         let mut line = 0_u16;
         for (block, nth) in sessions::blocks(&app.pool, trainer, head.id).await?.iter().zip(1_u16..) {

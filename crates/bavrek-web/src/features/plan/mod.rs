@@ -145,12 +145,14 @@ async fn page(
         Some(_) => None,
     };
     let mut alternating = Vec::new();
-    for (session, other) in fits::alternating(&app.pool, trainer, who.client.id).await? {
+    let others = fits::alternating(&app.pool, trainer, who.client.id).await?;
+    let places: Vec<Uuid> = others.iter().map(|(_, fit)| fit.place_id).collect();
+    let rooms = Rooms::of(app, trainer, &places).await?;
+    for (session, other) in others {
         let fits = fits::for_turn(&app.pool, trainer, session, Turn::Usual).await?;
         let usual = fits.into_iter().find(|f| f.slot_id == other.slot_id && f.place_id == other.place_id);
-        let rooms = Rooms::of(app, trainer, &[other.place_id]).await?;
-        let [usual, other] = [usual, Some(other)].map(|fit| fit.map(|fit| rooms.now(app, &who.person, fit)));
-        let Some(other) = other else { continue };
+        let now = |fit| rooms.now(app, &who.person, fit);
+        let (usual, other) = (usual.map(now), now(other));
         alternating.push(views::alternating(app, desk, session, usual.as_ref(), &other));
     }
     Ok(Page {
