@@ -5,7 +5,7 @@ use std::collections::BTreeMap;
 use serde::{Deserialize, Serialize};
 
 use crate::anatomy::{ArmPosition, Grip, LengthEmphasis, Pattern, Region, vocabulary};
-use crate::dose::{Count, Needed, Prescription, Relation, SetKind, SetPlan, Tempo};
+use crate::dose::{Count, Dose, Needed, Prescription, SetKind, SetPlan, StopRule, Tempo};
 use crate::execution::{Execution, RangePart};
 use crate::holds::HoldingJoint;
 use crate::movement::{Movement, Style};
@@ -40,19 +40,6 @@ vocabulary!(
     }
 );
 
-vocabulary!(
-    /// When a set ends. Trainers disagree on failure; whichever is chosen is prescribed as it is.
-    StopRule {
-        Reserve => "reserve", "with the repetitions in reserve";
-        LastToFailure => "last_to_failure", "the last set to failure";
-        Failure => "failure", "every set to failure";
-        RangeLost => "range_lost", "when the range is cut short";
-        SpeedLost => "speed_lost", "when the lowering speed is lost";
-    }
-);
-
-/// Most sets of a slot.
-pub const MOST_SETS: u8 = 12;
 /// Lowering of a set that is only lowered, s: as its cues say.
 const SLOW_LOWERING: Count = Count::whole(5);
 /// Shortest hold that is prescribed for growth, s. Assumed.
@@ -60,8 +47,8 @@ const SHORTEST_HOLD: f64 = 15.0;
 /// Longest, s; beyond it a harder position is due.
 const LONGEST_HOLD: f64 = 60.0;
 
-/// The purpose of a slot: what it must load, where in the length, in which rep zone, and when to stop.
-#[derive(Debug, Clone, PartialEq, Serialize, Deserialize)]
+/// What a line is for: what it must load, where in the length, how its repetitions are done, and how much.
+#[derive(Debug, Clone, PartialEq, Serialize)]
 #[cfg_attr(feature = "schema", derive(schemars::JsonSchema))]
 #[serde(deny_unknown_fields)]
 pub struct Intent {
@@ -81,21 +68,9 @@ pub struct Intent {
     /// One or both sides at a time, where it matters.
     #[serde(default, skip_serializing_if = "Option::is_none")]
     pub sides: Option<Sides>,
-    /// Rep zone.
-    pub reps: [u16; 2],
-    /// Repetitions in reserve at which to stop.
-    pub rir: u8,
-    /// Sets.
-    pub sets: u8,
-    /// Wanted tempo.
-    #[serde(default, skip_serializing_if = "Option::is_none")]
-    pub tempo: Option<Tempo>,
-    /// When a set ends; with the reserve where it is left out.
-    #[serde(default, skip_serializing_if = "Option::is_none")]
-    pub stop: Option<StopRule>,
-    /// The sets one by one, where the trainer wrote them in a line; otherwise they follow from zone, reserve and sets.
-    #[serde(default, skip_serializing_if = "Option::is_none")]
-    pub dose: Option<Prescription>,
+    /// How much.
+    #[serde(flatten)]
+    pub dose: Dose,
     /// The movement it is measured against.
     #[serde(default, skip_serializing_if = "Option::is_none")]
     pub reference_exercise: Option<String>,
@@ -106,6 +81,57 @@ pub struct Intent {
     /// done. Of several lines the highest number counts.
     #[serde(default, skip_serializing_if = "Option::is_none")]
     pub optional: Option<u8>,
+}
+
+/// An intent as files tell it: purpose and dose beside each other.
+#[derive(Deserialize)]
+#[serde(rename = "Intent", deny_unknown_fields)]
+struct Told {
+    pattern: Pattern,
+    regions: BTreeMap<Region, f64>,
+    #[serde(default)]
+    arm_position: Option<ArmPosition>,
+    #[serde(default)]
+    grip: Option<Grip>,
+    #[serde(default)]
+    length_emphasis: Option<LengthEmphasis>,
+    #[serde(default)]
+    sides: Option<Sides>,
+    reps: [u16; 2],
+    rir: u8,
+    sets: u8,
+    #[serde(default)]
+    tempo: Option<Tempo>,
+    #[serde(default)]
+    stop: Option<StopRule>,
+    #[serde(default)]
+    dose: Option<Prescription>,
+    #[serde(default)]
+    reference_exercise: Option<String>,
+    #[serde(default)]
+    execution: Execution,
+    #[serde(default)]
+    optional: Option<u8>,
+}
+
+// By hand: a field that is told within another names itself in an error only where it is read as one list.
+impl<'de> Deserialize<'de> for Intent {
+    fn deserialize<D: serde::Deserializer<'de>>(deserializer: D) -> Result<Self, D::Error> {
+        let told = Told::deserialize(deserializer)?;
+        let Told { reps, rir, sets, tempo, stop, dose, .. } = told;
+        Ok(Self {
+            pattern: told.pattern,
+            regions: told.regions,
+            arm_position: told.arm_position,
+            grip: told.grip,
+            length_emphasis: told.length_emphasis,
+            sides: told.sides,
+            dose: Dose { reps, rir, sets, tempo, stop, written: dose },
+            reference_exercise: told.reference_exercise,
+            execution: told.execution,
+            optional: told.optional,
+        })
+    }
 }
 
 /// Most of the lines that may be left out that can be wanted.
@@ -130,31 +156,17 @@ impl SetPlan {
     }
 }
 
-/// Usual rest after a set of so many repetitions, s. Schools differ; these lie in the middle.
-pub const fn usual_rest(reps: u16) -> u16 {
-    match reps {
-        0..=6 => 150,
-        7..=10 => 120,
-        _ => 90,
-    }
-}
-
 impl Intent {
-    /// An intent of which only the dose is said: three sets of 8 to 12 with two in reserve.
-    pub const fn usual_dose() -> Self {
+    /// For one region by a pattern, at the usual dose and with nothing else said.
+    pub fn of(pattern: Pattern, regions: BTreeMap<Region, f64>) -> Self {
         Self {
-            pattern: Pattern::HorizontalPress,
-            regions: BTreeMap::new(),
+            pattern,
+            regions,
             arm_position: None,
             grip: None,
             length_emphasis: None,
             sides: None,
-            reps: [8, 12],
-            rir: 2,
-            sets: 3,
-            tempo: None,
-            stop: None,
-            dose: None,
+            dose: Dose::USUAL,
             reference_exercise: None,
             execution: Execution::USUAL,
             optional: None,
@@ -171,107 +183,39 @@ impl Intent {
                 return Err(RangeError::new(format!("regions.{}", region.id()), "must be above 0 and at most 1"));
             }
         }
-        let [low, high] = self.reps;
-        if low == 0 || high > 40 || low > high {
-            return Err(RangeError::new("reps", "must rise within 1 to 40"));
-        }
-        if self.rir > 6 {
-            return Err(RangeError::new("rir", "must be 0 to 6"));
-        }
-        if self.sets == 0 || self.sets > MOST_SETS {
-            return Err(RangeError::new("sets", format!("must be 1 to {MOST_SETS}")));
-        }
+        self.dose.validate()?;
         if self.optional.is_some_and(|wanted| wanted > MOST_WANTED) {
             return Err(RangeError::new("optional", format!("must be 0 to {MOST_WANTED}")));
         }
-        self.execution.validate().map_err(|e| e.under("execution"))?;
-        self.dose.as_ref().map_or(Ok(()), |dose| dose.validate().map_err(|e| e.under("dose")))
+        self.execution.validate().map_err(|e| e.under("execution"))
     }
 
-    /// The same with the dose that a trainer wrote in a line: its sets as they are, and zone, reserve, number and stop rule
-    /// as they follow from them.
+    /// The same with the sets that a trainer wrote in a line.
     #[must_use]
-    pub fn dosed(self, dose: Prescription) -> Self {
-        let rirs: Vec<u8> = dose.sets.iter().filter_map(|s| s.rir).collect();
-        let first = rirs.first().copied().unwrap_or(self.rir);
-        let stop = match (first, rirs.last()) {
-            (0, _) => Some(StopRule::Failure),
-            (_, Some(0)) => Some(StopRule::LastToFailure),
-            _ => self.stop.filter(|s| matches!(s, StopRule::RangeLost | StopRule::SpeedLost)),
-        };
-        let ends = dose.sets.iter().filter_map(|s| s.reps);
-        let reps =
-            ends.reduce(|[a, b], [c, d]| [a.min(c), b.max(d)]).map_or(self.reps, |zone| zone.map(|n| n.clamp(1, 40)));
-        Self {
-            reps,
-            rir: first,
-            sets: dose.sets.len().clamp(1, usize::from(MOST_SETS)) as u8,
-            tempo: dose.sets.first().map(|s| s.tempo),
-            stop,
-            dose: Some(dose),
-            ..self
-        }
-    }
-
-    /// The dose it asks for, with the rest of its rep zone: the fewer the reps, the longer the rest.
-    pub fn prescription(&self) -> Prescription {
-        if let Some(dose) = &self.dose {
-            return dose.clone();
-        }
-        let rest = usual_rest(self.reps[1]);
-        let tempo = self.tempo.unwrap_or(Tempo::USUAL);
-        let mut dose = Prescription::straight(self.sets, self.reps, self.reserve(), tempo, rest);
-        if self.stop == Some(StopRule::LastToFailure)
-            && let Some(last) = dose.sets.last_mut()
-        {
-            last.rir = Some(0);
-        }
-        dose
+    pub fn dosed(self, written: Prescription) -> Self {
+        Self { dose: self.dose.with(written), ..self }
     }
 
     /// The same with the zone of its first set, which decides the step: of one that is counted in seconds or in parts as many
     /// repetitions as go into that time, or as it needs.
     #[must_use]
     pub fn counted(&self) -> Self {
-        let dose = self.prescription();
+        let dose = self.dose.prescription();
         let Some(set) = dose.sets.first() else { return self.clone() };
+        let asked = |dose: Dose| Self { dose, ..self.clone() };
         if let Some(zone) = set.reps {
-            return Self { reps: zone.map(|n| n.clamp(1, 40)), ..self.clone() };
+            return asked(Dose { reps: Dose::within(zone), ..self.dose.clone() });
         }
         let timed = || set.seconds_under_load().map_or(12.0, |s| s.value() / set.tempo.seconds().value());
         let reps = self.needed(set).map_or_else(timed, |needed| needed.whole);
-        let reps = reps.round().clamp(1.0, 40.0) as u16;
-        Self { reps: [reps; 2], tempo: None, ..self.clone() }
-    }
-
-    /// Its first set, where that is a mixed one.
-    pub fn mixed(&self) -> Option<&SetPlan> {
-        self.dose.as_ref()?.sets.first().filter(|set| set.kind == SetKind::Mixed)
-    }
-
-    /// What its load is compared with, where that decides the step.
-    pub fn relation(&self) -> Option<&Relation> {
-        self.dose.as_ref()?.relation.as_ref()
+        let reps = reps.round().clamp(1.0, f64::from(u16::MAX)) as u16;
+        asked(Dose { reps: Dose::within([reps; 2]), tempo: None, ..self.dose.clone() })
     }
 
     /// The same intent with no load asked.
     #[must_use]
     pub fn uncompared(&self) -> Self {
-        let dose = self.dose.clone().map(|dose| Prescription { relation: None, ..dose });
-        Self { dose, ..self.clone() }
-    }
-
-    /// The same where it says how heavy: of a load in two parts the repetitions decide that.
-    pub fn compared(&self) -> Option<&Relation> {
-        self.relation().filter(|relation| !matches!(relation, Relation::PartBand { .. }))
-    }
-
-    /// The least and the most of a load in two parts that a band is to give, percent.
-    pub fn band_percent(&self) -> Option<[u8; 2]> {
-        match self.relation()? {
-            Relation::PartBand { percent } => Some(*percent),
-            _ => None,
-        }
+        Self { dose: self.dose.uncompared(), ..self.clone() }
     }
 
     /// What a mixed set of it needs; none of any other set.
@@ -279,35 +223,21 @@ impl Intent {
         set.needed(HoldingJoint::of(self.pattern))
     }
 
-    /// The same with one set more, like its last one; `None` above the most there may be.
+    /// The same with one set more; `None` above the most there may be.
     #[must_use]
     pub fn one_set_more(&self) -> Option<Self> {
-        let mut dose = self.prescription();
-        let last = dose.sets.last()?.clone();
-        dose.sets.push(last);
-        self.with_sets(dose)
+        Some(Self { dose: self.dose.one_set_more()?, ..self.clone() })
     }
 
-    /// The same with one set fewer: the last stays the last, so that its stop rule does. `None` where there is only one.
+    /// The same with one set fewer; `None` where there is only one.
     #[must_use]
     pub fn one_set_fewer(&self) -> Option<Self> {
-        let mut dose = self.prescription();
-        let at = dose.sets.len().checked_sub(2)?;
-        dose.sets.remove(at);
-        self.with_sets(dose)
-    }
-
-    fn with_sets(&self, dose: Prescription) -> Option<Self> {
-        let sets = u8::try_from(dose.sets.len()).ok().filter(|n| (1..=MOST_SETS).contains(n))?;
-        Some(match &self.dose {
-            Some(_) => self.clone().dosed(dose),
-            None => Self { sets, ..self.clone() },
-        })
+        Some(Self { dose: self.dose.one_set_fewer()?, ..self.clone() })
     }
 
     /// The dose with which a movement of this style answers: holds in seconds, lowering alone slowly.
     pub fn prescription_for(&self, style: Style) -> Prescription {
-        let mut dose = self.prescription();
+        let mut dose = self.dose.prescription();
         if style == Style::Hold {
             // Of what is held there is no maximum.
             dose.relation = None;
@@ -334,40 +264,20 @@ impl Intent {
 
     /// Seconds of a hold that stand for the middle of the rep zone at the usual tempo, to five seconds.
     pub fn hold_seconds(&self) -> u16 {
-        let middle = u16::midpoint(self.reps[0], self.reps[1]);
+        let middle = u16::midpoint(self.dose.reps[0], self.dose.reps[1]);
         let seconds = f64::from(middle) * Tempo::USUAL.seconds().value();
         ((seconds / 5.0).round() * 5.0).clamp(SHORTEST_HOLD, LONGEST_HOLD) as u16
     }
 
     /// Whether another intent is for the same thing, whatever its dose and however its repetitions are done.
     pub fn is_same_job(&self, other: &Self) -> bool {
-        let job = |i: &Self| Self {
-            reps: [0; 2],
-            rir: 0,
-            sets: 0,
-            tempo: None,
-            stop: None,
-            dose: None,
-            execution: Execution::USUAL,
-            optional: None,
-            ..i.clone()
-        };
+        let job = |i: &Self| Self { dose: Dose::USUAL, execution: Execution::USUAL, optional: None, ..i.clone() };
         job(self) == job(other)
     }
 
     /// That it may be left out, in words: `optional, any 4 such lines are enough`.
     pub fn optional_text(&self) -> Option<String> {
         self.optional.map(optional_in_words)
-    }
-
-    /// Repetitions in reserve at which its sets end, the last one aside: none where they go to failure.
-    pub fn reserve(&self) -> u8 {
-        if self.stop == Some(StopRule::Failure) { 0 } else { self.rir }
-    }
-
-    /// Whether a set of it goes to failure.
-    pub fn to_failure(&self) -> bool {
-        matches!(self.stop, Some(StopRule::Failure | StopRule::LastToFailure)) || self.rir == 0
     }
 
     /// The part of the range in which a movement does this job, where it can be cut to it: what is held has no range, and only

@@ -3,6 +3,7 @@
 use std::collections::BTreeMap;
 
 use crate::anatomy::{ArmPosition, Grip, Pattern, Region};
+use crate::dose::Dose;
 use crate::kit::full_room;
 use crate::ladder::Ladder;
 use crate::mechanics::profile::emphasis;
@@ -68,18 +69,17 @@ impl<'a> Named<'a> {
         }
     }
 
-    /// What a slot asks for that is to do the job of this movement, with the dose of another intent.
-    pub fn intent(&self, person: &Person, dose: &Intent) -> Intent {
+    /// What a slot asks for that is to do the job of this movement, at a dose.
+    pub fn intent(&self, person: &Person, dose: &Dose) -> Intent {
         let (pattern, arm_position, grip, one_side) = self.kind();
         Intent {
-            pattern,
-            regions: self.direct().clone(),
             arm_position: Some(arm_position),
             grip,
             length_emphasis: Reference::of(*self, person).and_then(|r| emphasis(&r.thirds)),
             sides: one_side.then_some(Sides::One),
             reference_exercise: Some(self.id().to_owned()),
-            ..dose.clone()
+            dose: dose.clone(),
+            ..Intent::of(pattern, self.direct().clone())
         }
     }
 }

@@ -5,10 +5,10 @@ use serde::{Deserialize, Serialize};
 use crate::aims::Aim;
 use crate::anatomy::{Pattern, Region, vocabulary};
 use crate::arrangement::{Arrangement, Joined};
-use crate::dose::{Prescription, SetKind, SetPlan};
+use crate::dose::{MOST_SETS, Prescription, SetKind, SetPlan};
 use crate::method::Method;
 use crate::person::Experience;
-use crate::plan::{BlockKind, MOST_SETS};
+use crate::plan::BlockKind;
 use crate::ranges::{LegalRange, RangeError};
 
 vocabulary!(

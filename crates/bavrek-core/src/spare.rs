@@ -87,7 +87,7 @@ pub fn breaks(movement: &Movement, step: &LadderStep, person: &Person, kit: &[Ki
 /// those nearly as good the one that spares most of the joints. One that the same kit would stop is none.
 pub fn risk<'a>(fitter: &Fitter<'a, '_>, (person, kit): (&Person, &[KitItem]), done: &Done<'_, 'a>) -> Risk<'a> {
     let breaks = breaks(done.movement, done.step, person, kit);
-    let zone = done.intent.counted().reps;
+    let zone = done.intent.counted().dose.reps;
     let all = fitter.fit(&done.intent.counted()).candidates;
     let best = all.first().map_or(0.0, |c| c.score);
     let other = |c: &Candidate<'a>| {
@@ -152,7 +152,7 @@ pub fn instead<'a>(
     let best = found.first().map_or(0.0, |c| c.score);
     let answers = |c: &Candidate<'a>| {
         let other = c.movement.id != own.id && !are_twins(c.movement, own) && c.movement.style == own.style;
-        other && c.score >= AN_ANSWER * best && c.is_bearable(intent.reps) && !c.movement.rig.is_resisted()
+        other && c.score >= AN_ANSWER * best && c.is_bearable(intent.dose.reps) && !c.movement.rig.is_resisted()
     };
     let mut left: Vec<Candidate<'a>> = found.into_iter().filter(answers).collect();
     let mut taken: Vec<(Candidate<'a>, Merit)> = Vec::new();

@@ -4,6 +4,7 @@ use serde::{Deserialize, Serialize};
 
 use crate::anatomy::vocabulary;
 use crate::calendar::{Every, Missed};
+use crate::dose::Dose;
 use crate::method::Method;
 use crate::plan::{BlockKind, Intent};
 use crate::ranges::{RangeError, SESSION_MINUTES};
@@ -100,7 +101,8 @@ pub struct TemplateWeeks {
 
 /// A line as a template keeps it: without any load, which is of one client alone.
 pub fn line(intent: &Intent) -> Intent {
-    Intent { dose: intent.dose.as_ref().map(|dose| dose.loaded(None)), ..intent.clone() }
+    let written = intent.dose.written.as_ref().map(|dose| dose.loaded(None));
+    Intent { dose: Dose { written, ..intent.dose.clone() }, ..intent.clone() }
 }
 
 impl Template {

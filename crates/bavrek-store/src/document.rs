@@ -45,7 +45,7 @@ mod tests {
     #[test]
     fn a_document_of_this_version_is_read() {
         let read: Intent = read(intent(), "slots.intent", Uuid::nil()).unwrap();
-        assert_eq!(read.reps, [8, 12]);
+        assert_eq!(read.dose.reps, [8, 12]);
     }
 
     #[rstest]

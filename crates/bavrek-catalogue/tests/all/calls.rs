@@ -73,7 +73,7 @@ fn six_sessions_without_change_slow_the_lowering_first() {
 #[test]
 fn then_another_step_is_tried() {
     let wanted = intent(CURL);
-    let mut slow = wanted.prescription();
+    let mut slow = wanted.dose.prescription();
     slow.sets.iter_mut().for_each(|s| s.tempo = "4-0-1-0".parse().unwrap());
     let call = Asked { prescription: Some(slow), ..Asked::of(CURL, six(10, 2, 10.0)) }.call();
     assert_eq!((call.call, kg(&call)), (CallKind::Ease, 9.0), "{:?}", call.reasons);
@@ -101,7 +101,7 @@ fn a_lighter_last_set_is_not_the_working_load() {
 #[test]
 fn every_set_has_its_own_zone() {
     let wanted = intent(CURL);
-    let mut falling = wanted.prescription();
+    let mut falling = wanted.dose.prescription();
     for (set, zone) in falling.sets.iter_mut().zip([[8, 12], [6, 10], [5, 8]]) {
         set.reps = Some(zone);
     }
@@ -301,7 +301,7 @@ fn easing_on_the_lightest_weight_asks_for_less() {
     let asked = Asked { room, ..Asked::of(CURL, history) };
     let call = asked.call();
     assert_eq!(call.call, CallKind::Ease, "{:?}", call.reasons);
-    let before = asked.intent.prescription();
+    let before = asked.intent.dose.prescription();
     let lighter = call.step.as_ref().is_some_and(|s| s.effective_kg.value() < 10.0);
     let elsewhere = call.exercise.as_deref() != Some("dumbbell_curl");
     assert!(lighter || elsewhere || call.prescription != before, "{:?} {:?}", call.step.map(|s| s.label), call.reasons);

@@ -1,5 +1,6 @@
 //! Lines that go elsewhere: what does them there suits the dose where anything does, else the dose is bent to what there is.
 
+use bavrek_core::dose::Dose;
 use std::collections::BTreeMap;
 use std::sync::LazyLock;
 
@@ -20,10 +21,8 @@ fn jobs(reps: [u16; 2]) -> Vec<Intent> {
     for movement in &CATALOGUE.movements {
         if let Some(region) = movement.main_region() {
             let intent = Intent {
-                pattern: movement.pattern,
-                regions: BTreeMap::from([(region, 1.0)]),
-                reps,
-                ..Intent::usual_dose()
+                dose: Dose { reps, ..Dose::USUAL },
+                ..Intent::of(movement.pattern, BTreeMap::from([(region, 1.0)]))
             };
             jobs.insert((movement.pattern, region), intent);
         }
@@ -50,8 +49,8 @@ fn a_line_is_done_in_its_zone_or_its_dose_is_bent(#[case] room: &str, #[case] re
         assert_eq!(because, Because::Best);
         assert!(!candidate.movement.rig.is_resisted(), "{id} for {:?}", intent.pattern);
         assert_eq!(was_bent, then != intent, "{id}");
-        let zone = then.prescription().zone().unwrap();
-        let miss = candidate.start.misses(intent.reps);
+        let zone = then.dose.prescription().zone().unwrap();
+        let miss = candidate.start.misses(intent.dose.reps);
         if was_bent {
             // The zone it is bent to holds what is expected.
             let reps = candidate.start.reps;
@@ -60,7 +59,7 @@ fn a_line_is_done_in_its_zone_or_its_dose_is_bent(#[case] room: &str, #[case] re
         } else {
             let at_its_end = miss.is_some_and(|miss| candidate.is_at_its_end(miss));
             let unbendable = candidate.start.reps > 35.0 || candidate.start.reps < 4.0;
-            assert!(!at_its_end || unbendable, "{id}: {} of {:?}", candidate.start.reps, intent.reps);
+            assert!(!at_its_end || unbendable, "{id}: {} of {:?}", candidate.start.reps, intent.dose.reps);
         }
     }
     assert!(carried > 4, "{carried} of the jobs are no test");

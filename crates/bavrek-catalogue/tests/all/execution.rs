@@ -2,6 +2,7 @@
 
 use crate::common::asked::{Asked, CATALOGUE, CURL, RACK, curls, kg};
 use crate::common::{intent, kit};
+use bavrek_core::anatomy::Pattern;
 use bavrek_core::execution::{Elbows, Execution, RangePart};
 use bavrek_core::fit::{Fitter, Room};
 use bavrek_core::kit::full_room;
@@ -14,9 +15,10 @@ use bavrek_core::progress::CallKind;
 use bavrek_core::rigging::{Rigged, Setup};
 use bavrek_core::strength::Ledger;
 use rstest::rstest;
+use std::collections::BTreeMap;
 
 fn cut(part: RangePart) -> Intent {
-    let usual = Intent::usual_dose();
+    let usual = Intent::of(Pattern::HorizontalPress, BTreeMap::new());
     Intent { execution: Execution { range: Some(part), ..Execution::USUAL }, ..usual }
 }
 

@@ -5,11 +5,12 @@ use std::sync::LazyLock;
 use crate::common::{kit, person};
 use bavrek_catalogue::{add_gym, load};
 use bavrek_core::anatomy::{ArmPosition, Grip, LengthEmphasis, Pattern, Region};
+use bavrek_core::dose::Dose;
 use bavrek_core::fit::{FitQuestion, fit};
 use bavrek_core::kit::full_room;
 use bavrek_core::movement::{Catalogue, Station};
 use bavrek_core::person::Person;
-use bavrek_core::plan::{Intent, Sides};
+use bavrek_core::plan::Sides;
 use bavrek_core::reference::{Named, Reference};
 use rstest::rstest;
 
@@ -44,7 +45,7 @@ fn all_stations_and_most_patterns_are_there() {
 fn every_one_has_a_substitute_in_a_room_that_has_everything() {
     let (person, room) = (Person::default_figure(), full_room());
     for gym in CATALOGUE.gym.values() {
-        let intent = Named::Gym(gym).intent(&person, &Intent::usual_dose());
+        let intent = Named::Gym(gym).intent(&person, &Dose::USUAL);
         intent.validate().unwrap();
         let answer = fit(&CATALOGUE, &FitQuestion::plain(&person, &room, &intent));
         let best = answer.candidates.first().map_or(0.0, |c| c.parts.targeting);
@@ -71,7 +72,7 @@ fn every_one_has_a_substitute_in_a_room_that_has_everything() {
 #[case::low_to_high("low_to_high_cable_fly", &[BANDS, ANCHOR], "low_to_high_band_fly", 3)]
 fn its_place_is_taken_by(#[case] gym: &str, #[case] pieces: &[&str], #[case] expected: &str, #[case] within: usize) {
     let (person, room) = (person(), kit(&format!("[{}]", pieces.join(","))));
-    let intent = named(gym).intent(&person, &Intent::usual_dose());
+    let intent = named(gym).intent(&person, &Dose::USUAL);
     let answer = fit(&CATALOGUE, &FitQuestion::plain(&person, &room, &intent));
     let first: Vec<_> = answer.candidates.iter().take(6).map(|c| (c.movement.id.as_str(), c.score)).collect();
     let place = first.iter().position(|(id, _)| *id == expected);
@@ -80,12 +81,12 @@ fn its_place_is_taken_by(#[case] gym: &str, #[case] pieces: &[&str], #[case] exp
 
 #[test]
 fn an_intent_is_read_off() {
-    let dose = Intent { reps: [12, 15], rir: 1, sets: 4, ..Intent::usual_dose() };
+    let dose = Dose { reps: [12, 15], rir: 1, sets: 4, ..Dose::USUAL };
     let intent = named("arm_behind_cable_curl").intent(&person(), &dose);
     assert_eq!((intent.pattern, intent.arm_position), (Pattern::ElbowFlexion, Some(ArmPosition::Behind)));
     assert_eq!((intent.grip, intent.sides), (Some(Grip::Supinated), Some(Sides::One)));
     assert_eq!(intent.regions.get(&Region::BicepsLong), Some(&1.0));
-    assert_eq!((intent.reps, intent.rir, intent.sets), ([12, 15], 1, 4));
+    assert_eq!((intent.dose.reps, intent.dose.rir, intent.dose.sets), ([12, 15], 1, 4));
     assert_eq!(intent.reference_exercise.as_deref(), Some("arm_behind_cable_curl"));
     let fly = named("dumbbell_bench_fly").intent(&person(), &dose);
     assert_eq!((fly.length_emphasis, fly.sides), (Some(LengthEmphasis::Middle), None));

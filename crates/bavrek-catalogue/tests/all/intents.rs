@@ -5,11 +5,12 @@ use std::sync::LazyLock;
 use crate::common::{intent, kit, person};
 use bavrek_catalogue::load;
 use bavrek_core::anatomy::{LengthEmphasis, Pattern, Region};
+use bavrek_core::dose::{Dose, StopRule};
 use bavrek_core::fit::{Candidate, FitAnswer, FitQuestion, Fitter, Parts, Room, Weights, fit};
 use bavrek_core::kit::KitItem;
 use bavrek_core::method::Method;
 use bavrek_core::movement::Catalogue;
-use bavrek_core::plan::{Intent, Sides, StopRule};
+use bavrek_core::plan::{Intent, Sides};
 use proptest::prelude::*;
 use rstest::rstest;
 
@@ -54,10 +55,10 @@ fn only_the_shares_of_regions_count(#[case] scale: f64) {
 #[case::nothing(|i: &mut Intent| { i.regions.insert(Region::Lats, 0.0); }, "regions.lats")]
 #[case::too_much(|i: &mut Intent| { i.regions.insert(Region::Lats, 1.2); }, "regions.lats")]
 #[case::no_number(|i: &mut Intent| { i.regions.insert(Region::Lats, f64::NAN); }, "regions.lats")]
-#[case::falling_reps(|i: &mut Intent| i.reps = [12, 8], "reps")]
-#[case::no_reps(|i: &mut Intent| i.reps = [0, 8], "reps")]
-#[case::reserve(|i: &mut Intent| i.rir = 7, "rir")]
-#[case::sets(|i: &mut Intent| i.sets = 0, "sets")]
+#[case::falling_reps(|i: &mut Intent| i.dose.reps = [12, 8], "reps")]
+#[case::no_reps(|i: &mut Intent| i.dose.reps = [0, 8], "reps")]
+#[case::reserve(|i: &mut Intent| i.dose.rir = 7, "rir")]
+#[case::sets(|i: &mut Intent| i.dose.sets = 0, "sets")]
 fn an_intent_that_is_none_names_its_field(#[case] spoil: fn(&mut Intent), #[case] path: &str) {
     let mut wanted = intent(CURL);
     spoil(&mut wanted);
@@ -84,11 +85,9 @@ fn a_reference_says_more_than_the_word_for_it() {
     let of = |length: Option<LengthEmphasis>| {
         let reference_exercise = Some("dumbbell_bench_fly".into());
         let wanted = Intent {
-            pattern: Pattern::Fly,
-            regions: [(Region::ChestSternal, 1.0)].into(),
             length_emphasis: length,
             reference_exercise,
-            ..Intent::usual_dose()
+            ..Intent::of(Pattern::Fly, [(Region::ChestSternal, 1.0)].into())
         };
         find(&ask(&room, &wanted), "dumbbell_bench_fly").parts.tension
     };
@@ -118,7 +117,7 @@ fn one_side_at_a_time_is_kept_where_it_is_asked_for() {
 #[case(Some(StopRule::Failure), &[0, 0, 0], "3 × 8–12 @ 2-0-1-0, to failure,")]
 #[case(Some(StopRule::SpeedLost), &[2, 2, 2], "3 × 8–12 @ 2-0-1-0, 2 in reserve,")]
 fn a_stop_rule_is_prescribed(#[case] stop: Option<StopRule>, #[case] reserves: &[u8], #[case] words: &str) {
-    let dose = Intent { stop, ..intent(PRESS) }.prescription();
+    let dose = Dose { stop, ..intent(PRESS).dose }.prescription();
     assert_eq!(dose.sets.iter().map(|s| s.rir.unwrap()).collect::<Vec<_>>(), reserves);
     assert!(dose.text().starts_with(words), "{}", dose.text());
     dose.validate().unwrap();
@@ -127,8 +126,10 @@ fn a_stop_rule_is_prescribed(#[case] stop: Option<StopRule>, #[case] reserves: &
 #[test]
 fn what_is_unsteady_ranks_lower_to_failure() {
     let room = kit(HOME);
-    let reserve = ask(&room, &intent(PRESS));
-    let failure = ask(&room, &Intent { stop: Some(StopRule::Failure), ..intent(PRESS) });
+    let mut wanted = intent(PRESS);
+    let reserve = ask(&room, &wanted);
+    wanted.dose.stop = Some(StopRule::Failure);
+    let failure = ask(&room, &wanted);
     let ratio = |answer: &FitAnswer<'static>| {
         find(answer, "ring_push_up").parts.stability / find(answer, "dumbbell_bench_press").parts.stability
     };
@@ -145,7 +146,7 @@ fn an_empty_room_is_honest() {
     let (person, room) = (person(), Vec::new());
     let fitter = Fitter::new(&CATALOGUE, Room::plain(&person, &room), &[], None);
     let of = |pattern: Pattern, region: Region| {
-        let wanted = Intent { pattern, regions: [(region, 1.0)].into(), ..Intent::usual_dose() };
+        let wanted = Intent::of(pattern, [(region, 1.0)].into());
         (fitter.fit(&wanted), fitter.nearest(&wanted))
     };
     let (press, _) = of(Pattern::HorizontalPress, Region::ChestSternal);

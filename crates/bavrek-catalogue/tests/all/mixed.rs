@@ -52,7 +52,7 @@ fn what_is_no_part_is_refused(#[case] line: &str, #[case] says: &str) {
 fn every_movement_takes_both_or_stays_as_it_is(#[values("20 %", "a third", "60 %")] share: &str) {
     let (person, room) = (person(), full_room());
     let line = wanted(&format!("3 x 8-12, {share} from a band"));
-    let wanted = f64::from(line.band_percent().unwrap()[0]) / 100.0;
+    let wanted = f64::from(line.dose.band_percent().unwrap()[0]) / 100.0;
     let mut mixed = 0;
     for movement in &CATALOGUE.movements {
         let ladder = Ladder::of_line(movement, &person, &room, &line);
@@ -69,6 +69,7 @@ fn every_movement_takes_both_or_stays_as_it_is(#[values("20 %", "a third", "60 %
         for step in both {
             let told = format!("{}: {}, {:.2}", movement.id, step.label, step.band_share);
             assert!(step.is_mixed() && (step.band_share - wanted).abs() < 0.13, "{told}");
+            assert_eq!(step.bands.len(), 1, "{told}");
             assert!(Ladder::can_set_up(movement, &person, &room, step), "{told}");
         }
     }

@@ -5,9 +5,10 @@ use std::sync::LazyLock;
 use crate::common::asked::Asked;
 use crate::common::{day, dumbbell_set, intent, kit, person};
 use bavrek_catalogue::load;
+use bavrek_core::dose::StopRule;
 use bavrek_core::log::{LoggedSet, Observation};
 use bavrek_core::movement::Catalogue;
-use bavrek_core::plan::{Intent, StopRule};
+use bavrek_core::plan::Intent;
 use bavrek_core::progress::{Call, CallKind, NextQuestion, next};
 use rstest::rstest;
 
@@ -66,7 +67,8 @@ fn a_stop_rule_says_what_reserve_is_kept(
     #[case] reserves: [u8; 3],
     #[case] expected: CallKind,
 ) {
-    let wanted = Intent { stop, ..intent(CURL) };
+    let mut wanted = intent(CURL);
+    wanted.dose.stop = stop;
     let sets = reserves.map(|rir| dumbbell_set("dumbbell_curl", "2026-03-02", 10.0, 12, rir));
     let call = call_for(&wanted, FINE, &sets);
     assert_eq!(call.call, expected, "{:?}", call.reasons);
@@ -154,7 +156,7 @@ fn every_call_offers_other_ways() {
 #[test]
 fn a_heavier_step_ends_the_bridge_that_led_to_it() {
     let intent = intent(CURL);
-    let mut prescription = intent.prescription();
+    let mut prescription = intent.dose.prescription();
     for set in &mut prescription.sets {
         (set.reps, set.tempo) = (Some([12, 19]), "4-0-1-0".parse().unwrap());
     }

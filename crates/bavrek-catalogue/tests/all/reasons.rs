@@ -47,8 +47,8 @@ fn largest_jump(steps: &[LadderStep], around: f64) -> f64 {
 fn is_true(text: &str, candidate: &Candidate<'_>, intent: &Intent, person: &Person) -> Option<bool> {
     let (start, steps) = (&candidate.start, &candidate.ladder.steps);
     let (step, figures) = (&steps[start.step], numbers(text));
-    let middle = f64::from(u16::midpoint(intent.reps[0], intent.reps[1]));
-    let reserve = f64::from(intent.reserve());
+    let middle = f64::from(u16::midpoint(intent.dose.reps[0], intent.dose.reps[1]));
+    let reserve = f64::from(intent.dose.reserve());
     if text.contains(" likely for ") {
         let [low, high, reps, rir] = figures[..4] else { return Some(false) };
         let shown = |kg: Kilograms| numbers(&format!("{:.1}", kg.two_figures()))[0];
@@ -77,7 +77,7 @@ fn is_true(text: &str, candidate: &Candidate<'_>, intent: &Intent, person: &Pers
     }
     if let Some(rest) = text.strip_prefix("the first set is a test set: over ") {
         let next = steps.get(start.step + 1)?;
-        return Some(near(numbers(rest)[0], f64::from(intent.reps[1] + 4)) && rest.ends_with(&next.label));
+        return Some(near(numbers(rest)[0], f64::from(intent.dose.reps[1] + 4)) && rest.ends_with(&next.label));
     }
     if text.contains("the largest jump nearby is") {
         let above = if text.starts_with("one") { 1.0 } else { figures[0] };
@@ -196,12 +196,14 @@ impl Case<'_> {
             return Some(self.call.step.as_ref().is_some_and(|t| t.label == next.label) && self.jumps(rest, next));
         }
         if let Some((_, rest)) = text.strip_prefix("went well with ").and_then(|t| t.split_once(": back to ")) {
-            return Some(rest == self.question.intent.prescription().text());
+            return Some(rest == self.question.intent.dose.prescription().text());
         }
         if let Some((below, rest)) = text.split_once(" would give about ") {
             let [there, from, to] = numbers(rest)[..] else { return Some(false) };
             let lighter = self.step_named(below)?.effective_kg.value() < self.load();
-            return Some(lighter && there > f64::from(self.question.intent.reps[1]) && self.comes_down_to(&[from, to]));
+            return Some(
+                lighter && there > f64::from(self.question.intent.dose.reps[1]) && self.comes_down_to(&[from, to]),
+            );
         }
         None
     }
@@ -218,7 +220,9 @@ impl Case<'_> {
                 / self.call.prescription.sets.len() as f64;
             let fewest = self.last.iter().filter_map(|s| s.reps).min().map_or(0.0, f64::from);
             return Some(
-                figures[0] < fewest + 4.0 && figures[0] >= f64::from(intent.reps[0]) - 2.0 && near(figures[1], asked),
+                figures[0] < fewest + 4.0
+                    && figures[0] >= f64::from(intent.dose.reps[0]) - 2.0
+                    && near(figures[1], asked),
             );
         }
         if text.contains("days since this was last trained") {
@@ -258,11 +262,11 @@ impl Case<'_> {
             );
         }
         if text.starts_with("one more rep in each set that was below ") {
-            let top = f64::from(intent.reps[1]);
+            let top = f64::from(intent.dose.reps[1]);
             return Some(near(figures[0], top) && self.last.iter().any(|s| f64::from(s.reps.unwrap_or(0)) >= top));
         }
         if text.starts_with("less than the ") {
-            return Some(near(figures[0], f64::from(intent.reserve())));
+            return Some(near(figures[0], f64::from(intent.dose.reserve())));
         }
         if text.starts_with("more reps, up to ") {
             return Some(
@@ -293,13 +297,13 @@ impl Case<'_> {
             );
         }
         let rest = self.told(text)?;
-        let low = f64::from(intent.reps[0]);
+        let low = f64::from(intent.dose.reps[0]);
         let reps = |s: &&&LoggedSet| f64::from(s.reps.unwrap_or(0));
         let worst = self.last.iter().map(|s| reps(&s)).fold(f64::MAX, f64::min);
         Some(match rest {
             _ if rest.starts_with("half of ") => 2.0 * worst <= low && near(numbers(rest)[0], low),
             _ if rest.starts_with("below ") => worst < low && near(numbers(rest)[0], low),
-            "the top of the zone in every set" => worst >= f64::from(intent.reps[1]),
+            "the top of the zone in every set" => worst >= f64::from(intent.dose.reps[1]),
             "inside the zone" | "far above what was asked" | "the last repetitions were easy" => worst >= low,
             _ => return None,
         })
@@ -340,7 +344,7 @@ proptest! {
         let today = history.last().unwrap().date.checked_add_days(Days::new(away)).unwrap();
         let wanted = intent(r#"{"pattern":"elbow_flexion","regions":{"biceps_long":1.0},"reps":[8,12],"rir":2,"sets":3}"#);
         let (who, room): (Person, Vec<KitItem>) = (person(), kit(RACK));
-        let prescription = wanted.prescription();
+        let prescription = wanted.dose.prescription();
         let question = NextQuestion {
             person: &who,
             kit: &room,

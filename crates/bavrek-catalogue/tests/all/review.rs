@@ -202,7 +202,7 @@ fn after_refusal(sessions: u32, rest: impl Fn(&mut LoggedSet)) -> (Call, Call) {
     rest(history.last_mut().unwrap());
     let wanted = intent(r#"{"pattern":"elbow_flexion","regions":{"biceps_long":1.0},"reps":[8,12],"rir":2,"sets":3}"#);
     let (who, room): (_, Vec<KitItem>) = (person(), kit(RACK));
-    let prescription = wanted.prescription();
+    let prescription = wanted.dose.prescription();
     let question = the_day_after("dumbbell_curl", (&who, &room), (&wanted, &prescription), &history);
     let plain = next(&CATALOGUE, &question);
     let refused = Refused { call: plain.call, step: plain.step.as_ref().map(|s| s.label.clone()), after: day(START) };
@@ -239,7 +239,7 @@ fn nothing_is_added_after_workouts_that_were_missed(#[case] missed: &[i64], #[ca
     let history = [12, 12, 12].map(|reps| dumbbell_set("dumbbell_curl", START, 14.0, reps, 2));
     let wanted = intent(r#"{"pattern":"elbow_flexion","regions":{"biceps_long":1.0},"reps":[8,12],"rir":2,"sets":3}"#);
     let (who, room): (_, Vec<KitItem>) = (person(), kit(RACK));
-    let prescription = wanted.prescription();
+    let prescription = wanted.dose.prescription();
     let missed: Vec<NaiveDate> = missed.iter().map(|d| day(START) + chrono::TimeDelta::days(*d)).collect();
     let question = the_day_after("dumbbell_curl", (&who, &room), (&wanted, &prescription), &history);
     let found = next(&CATALOGUE, &NextQuestion { missed: &missed, today: day(START) + Days::new(9), ..question });
@@ -259,7 +259,7 @@ fn what_was_far_too_light_is_put_right_whatever_was_missed() {
     let history = [12, 12, 12].map(|reps| dumbbell_set("dumbbell_curl", START, 14.0, reps, 6));
     let wanted = intent(r#"{"pattern":"elbow_flexion","regions":{"biceps_long":1.0},"reps":[8,12],"rir":2,"sets":3}"#);
     let (who, room): (_, Vec<KitItem>) = (person(), kit(RACK));
-    let prescription = wanted.prescription();
+    let prescription = wanted.dose.prescription();
     let question = the_day_after("dumbbell_curl", (&who, &room), (&wanted, &prescription), &history);
     let missed = [2, 5].map(|d| day(START) + Days::new(d));
     let found = next(&CATALOGUE, &NextQuestion { missed: &missed, today: day(START) + Days::new(9), ..question });
@@ -272,7 +272,7 @@ fn what_was_missed_holds_back_no_safety() {
     let sore = LoggedSet { pain: Some(6), ..dumbbell_set("dumbbell_curl", START, 14.0, 12, 2) };
     let wanted = intent(r#"{"pattern":"elbow_flexion","regions":{"biceps_long":1.0},"reps":[8,12],"rir":2,"sets":3}"#);
     let (who, room): (_, Vec<KitItem>) = (person(), kit(RACK));
-    let (prescription, history) = (wanted.prescription(), [sore]);
+    let (prescription, history) = (wanted.dose.prescription(), [sore]);
     let question = the_day_after("dumbbell_curl", (&who, &room), (&wanted, &prescription), &history);
     let plain = next(&CATALOGUE, &question);
     let missed = [2, 5].map(|d| day(START) + Days::new(d));
@@ -290,7 +290,7 @@ fn a_reduced_dose_comes_back(#[case] reps: u16, #[case] rir: u8, #[case] back: O
     let history = [dumbbell_set("dumbbell_curl", START, 14.0, reps, rir)];
     let wanted = intent(r#"{"pattern":"elbow_flexion","regions":{"biceps_long":1.0},"reps":[8,12],"rir":2,"sets":3}"#);
     let (who, room): (_, Vec<KitItem>) = (person(), kit(RACK));
-    let mut reduced = wanted.prescription();
+    let mut reduced = wanted.dose.prescription();
     reduced.sets.truncate(1);
     let question = NextQuestion {
         person: &who,
@@ -313,7 +313,7 @@ fn a_reduced_dose_comes_back(#[case] reps: u16, #[case] rir: u8, #[case] back: O
         assert_eq!(call.step.unwrap().effective_kg.value(), 14.0, "the same load");
         assert_eq!(
             call.reasons[0],
-            format!("went well with {}: back to {}", reduced.text(), wanted.prescription().text())
+            format!("went well with {}: back to {}", reduced.text(), wanted.dose.prescription().text())
         );
     }
 }
@@ -335,7 +335,7 @@ fn a_refused_harder_movement_leaves_the_own_one(#[case] refused_after: u64, #[ca
     let wanted =
         intent(r#"{"pattern":"horizontal_press","regions":{"chest_sternal":1.0},"reps":[8,12],"rir":2,"sets":3}"#);
     let (who, room): (_, Vec<KitItem>) = (person(), kit(r#"[{"kind":"chair"},{"kind":"rings","max_height_m":2.4}]"#));
-    let prescription = wanted.prescription();
+    let prescription = wanted.dose.prescription();
     let question = the_day_after("push_up", (&who, &room), (&wanted, &prescription), &history);
     let plain = next(&CATALOGUE, &question);
     assert_eq!(plain.call, CallKind::HarderVariation, "{:?}", plain.reasons);
@@ -365,7 +365,7 @@ fn a_limit_keeps_the_dose_reduced() {
         let wanted =
             intent(r#"{"pattern":"elbow_flexion","regions":{"biceps_long":1.0},"reps":[8,12],"rir":2,"sets":3}"#);
         let room = kit(RACK);
-        let mut reduced = wanted.prescription();
+        let mut reduced = wanted.dose.prescription();
         reduced.sets.truncate(2);
         let question = NextQuestion {
             person: &who,

@@ -1,5 +1,6 @@
 //! Every school: its doses, its order and pairs, and what is eased for whom.
 
+use std::collections::BTreeMap;
 use std::sync::LazyLock;
 
 use bavrek_catalogue::{intake, load, schools, schools_from};
@@ -218,9 +219,9 @@ fn no_region_is_without_a_pattern() {
 // 4 at two seconds are as hard as 3.1, 3 at nine as 5.8; 16 s of a shoulder that could hold 33 are half of a set of 17.
 #[case::mixed(Method::MixedContractions, [17, 17])]
 fn a_dose_is_counted_by_its_first_set(#[case] method: Method, #[case] zone: [u16; 2]) {
-    let intent = Intent { pattern: PRESS.pattern, ..Intent::usual_dose() };
+    let intent = Intent::of(PRESS.pattern, BTreeMap::new());
     let dosed = intent.dosed(school(method).dose(&PRESS).dose);
-    assert_eq!(dosed.counted().reps, zone);
+    assert_eq!(dosed.counted().dose.reps, zone);
 }
 
 /// Whatever a school asks of whoever is advanced: a novice takes it over with a reserve that can be judged and without an

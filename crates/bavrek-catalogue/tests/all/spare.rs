@@ -22,7 +22,7 @@ const GYM: &str = r#"[{"kind":"dumbbells","unit":"kg","pairs":[2,4,6,8,10,12,14,
 
 fn intent(movement: &bavrek_core::movement::Movement) -> Option<Intent> {
     let regions = movement.main_region().map(|r| (r, 1.0)).into_iter().collect();
-    let intent = Intent { pattern: movement.pattern, regions, ..Intent::usual_dose() };
+    let intent = Intent::of(movement.pattern, regions);
     intent.validate().is_ok().then_some(intent)
 }
 

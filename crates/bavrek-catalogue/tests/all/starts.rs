@@ -4,7 +4,7 @@ use std::sync::LazyLock;
 
 use crate::common::{day, dumbbell_set, grid, intent, kit, person};
 use bavrek_catalogue::load;
-use bavrek_core::dose::{Prescription, SetKind, SetPlan, Tempo};
+use bavrek_core::dose::{Dose, Prescription, SetKind, SetPlan, Tempo};
 use bavrek_core::fit::{Basis, Candidate, ExclusionCode, FitAnswer, FitQuestion, Fitter, Miss, Room, fit};
 use bavrek_core::kit::{KitItem, full_room};
 use bavrek_core::ladder::Ladder;
@@ -355,7 +355,7 @@ fn a_slower_tempo_starts_lighter_and_is_expected_slower() {
     let (who, room) = (person(), full_rack());
     let at = |tempo: &str, history: &[LoggedSet]| {
         let mut intent = wanted("elbow_flexion", r#""biceps_long":1"#);
-        intent.tempo = Some(tempo.parse().unwrap());
+        intent.dose.tempo = Some(tempo.parse().unwrap());
         let answer = ask(&who, &room, &intent, history);
         let curl = of(&answer, "dumbbell_curl");
         (curl.start.expected.value(), curl.start.reps, curl.start.reps_on(10.0))
@@ -409,7 +409,7 @@ fn another_dose_keeps_todays_step_where_it_suits() {
     let ladder = Ladder::of(curl, &who, &room);
     let today = ladder.steps.iter().find(|s| s.load.is_some_and(|l| l.value == 10.0)).unwrap();
     let load = |reps: [u16; 2]| {
-        let asked = Intent { reps, ..aim.clone() };
+        let asked = Intent { dose: Dose { reps, ..aim.dose.clone() }, ..aim.clone() };
         let found = fitter.kept_or_started(curl, today, &asked).unwrap();
         (found.step().load.unwrap().value, found.start.misses(reps))
     };
@@ -434,7 +434,7 @@ fn the_last_hold_of_a_mixed_set_is_expected_to_last(#[case] mass: f64, #[case] e
     let fitter = Fitter::new(&CATALOGUE, Room::plain(&who, &room), &[], None);
     let mut told = 0;
     for movement in CATALOGUE.movements.iter().filter(|m| m.style == Style::Reps && !m.rig.is_resisted()) {
-        let plain = Intent { pattern: movement.pattern, regions: movement.direct.clone(), ..Intent::usual_dose() };
+        let plain = Intent::of(movement.pattern, movement.direct.clone());
         let asked = plain.dosed(Prescription::of(vec![mixed.clone(); 2])).counted();
         let Some(found) = fitter.alone(movement, &asked) else { continue };
         let lasts = found.reasons.iter().find(|r| r.contains("the last hold is expected to last"));

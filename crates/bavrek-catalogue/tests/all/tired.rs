@@ -1,11 +1,11 @@
 //! What comes later in a session starts lighter by what was done before it, and only then.
 
+use bavrek_core::dose::Dose;
 use bavrek_core::fit::{Basis, Candidate, FitQuestion, Miss, Worked, fit, tired};
 use bavrek_core::kit::full_room;
 use bavrek_core::log::LoggedSet;
 use bavrek_core::movement::Catalogue;
 use bavrek_core::person::Person;
-use bavrek_core::plan::Intent;
 use bavrek_core::reference::Named;
 use rstest::rstest;
 use std::sync::LazyLock;
@@ -19,7 +19,7 @@ fn worked(id: &str, sets: usize) -> Worked<'static> {
 /// A movement as it would start in a room that has everything.
 fn candidate(id: &str, history: &[LoggedSet]) -> Candidate<'static> {
     let (person, kit) = (Person::default_figure(), full_room());
-    let intent = Named::find(&CATALOGUE, id).unwrap().intent(&person, &Intent::usual_dose());
+    let intent = Named::find(&CATALOGUE, id).unwrap().intent(&person, &Dose::USUAL);
     let question = FitQuestion { history, ..FitQuestion::plain(&person, &kit, &intent) };
     fit(&CATALOGUE, &question).candidates.into_iter().find(|c| c.movement.id == id).unwrap()
 }
@@ -99,7 +99,7 @@ fn nobody_is_sent_to_a_set_without_end() {
     let (mut lighter, mut kept) = (0, 0);
     for room in [full_room(), sparse] {
         for movement in CATALOGUE.movements.iter().step_by(4) {
-            let intent = Named::Movement(movement).intent(&person, &Intent::usual_dose());
+            let intent = Named::Movement(movement).intent(&person, &Dose::USUAL);
             let question = FitQuestion::plain(&person, &room, &intent);
             let before = [Worked { movement, sets: 5 }];
             for fresh in fit(&CATALOGUE, &question).candidates {
@@ -138,10 +138,10 @@ fn a_step_that_misses_says_what_the_next_one_would(
         serde_json::json!([{"kind": "dumbbells", "unit": "kg", "pairs": pairs}, {"kind": "bench", "angles_deg": [0]}]);
     let kit: Vec<bavrek_core::kit::KitItem> = serde_json::from_value(kit).unwrap();
     let person = Person::default_figure();
-    let intent = Named::Movement(CATALOGUE.movement(id).unwrap()).intent(&person, &Intent::usual_dose());
+    let intent = Named::Movement(CATALOGUE.movement(id).unwrap()).intent(&person, &Dose::USUAL);
     let answer = fit(&CATALOGUE, &FitQuestion::plain(&person, &kit, &intent));
     let candidate = answer.candidates.iter().find(|c| c.movement.id == id).unwrap();
-    assert_eq!(candidate.start.misses(intent.reps), Some(misses));
-    assert_eq!(candidate.neighbour_misses(intent.reps), next);
+    assert_eq!(candidate.start.misses(intent.dose.reps), Some(misses));
+    assert_eq!(candidate.neighbour_misses(intent.dose.reps), next);
     assert_eq!(candidate.is_at_its_end(misses), at_its_end);
 }

@@ -15,7 +15,8 @@ use bavrek_core::person::{Experience, Person};
 use bavrek_core::school::School;
 use bavrek_core::volume::Volume;
 use bavrek_core::week::{
-    Day, DayPlan, Help, Lately, Model, Pick, Pin, Week, WeekQuestion, Why, Wish, choices, helps, lay_days, propose,
+    Day, DayPlan, Help, Lately, Model, Pick, Pin, Week, WeekQuestion, Why, Wish, balance, choices, helps, lay_days,
+    propose,
 };
 use chrono::Days;
 use rstest::rstest;
@@ -133,7 +134,7 @@ fn assert_kept(name: &str, question: &WeekQuestion<'_>, school: &School, week: &
             let kit = question.rooms[asked.room].kit;
             let why = bavrek_core::fit::ruled_out(line.candidate.movement, person, kit);
             assert!(why.is_empty(), "{name}: {} is ruled out: {:?}", line.candidate.movement.id, why);
-            assert_eq!(line.intent.prescription().sets.len(), line.candidate.prescription.sets.len(), "{name}");
+            assert_eq!(line.intent.dose.prescription().sets.len(), line.candidate.prescription.sets.len(), "{name}");
             let stamped = line.candidate.prescription.sets.iter().all(|s| s.load == line.candidate.step().load);
             assert!(stamped, "{name}: {} is dosed on another step", line.candidate.movement.id);
         }
@@ -301,19 +302,35 @@ fn places_that_hold_the_same_offer_the_same() {
     });
 }
 
-#[test]
-fn where_both_can_be_done_pushing_and_pulling_are_even() {
-    let asked = Asked::of(
-        person(),
-        &[GYM],
-        &[(0, 60, 1), (0, 60, 3), (0, 60, 5)],
-        &[("chest_sternal", Aim::Grow), ("lats", Aim::Grow)],
-        Method::ReserveBased,
-    );
-    asked.ask(|question, _| {
+/// What lags lies on both sides, on one, on the other.
+#[rstest]
+#[case::both(&[("chest_sternal", Aim::Grow), ("lats", Aim::Grow)])]
+#[case::chest(&[("chest_clavicular", Aim::Focus), ("chest_sternal", Aim::Focus), ("delt_front", Aim::Grow)])]
+#[case::back(&[("lats", Aim::Focus), ("traps_middle", Aim::Focus), ("delt_rear", Aim::Grow)])]
+fn where_both_can_be_done_pushing_and_pulling_are_even(#[case] aims: &[(&str, Aim)]) {
+    let days: &[(usize, u16, u8)] = &[(0, 60, 1), (0, 60, 3), (0, 60, 5)];
+    Asked::of(person(), &[GYM], days, aims, Method::ReserveBased).ask(|question, _| {
         let [push, pull] = propose(&CATALOGUE, question).unwrap().balance.map(|sets| sets as f64);
-        assert!(push >= 10.0 && pull >= 10.0, "{push} {pull}");
-        assert!(push <= 1.25 * pull && pull <= 1.25 * push, "{push} to {pull}");
+        assert!(push >= 8.0 && pull >= 8.0, "{push} {pull}");
+        assert!(push <= 1.2 * pull + 1.0 && pull <= 1.2 * push + 1.0, "{push} to {pull}");
+    });
+}
+
+/// Nothing is taken from one side for want of the other.
+#[test]
+fn where_nothing_pulls_pushing_stands_for_itself() {
+    let days: &[(usize, u16, u8)] = &[(0, 45, 1), (0, 45, 3)];
+    Asked::of(person(), &[BARE], days, &[("chest_sternal", Aim::Grow)], Method::ReserveBased).ask(|question, _| {
+        let pool = choices(&CATALOGUE, question).unwrap();
+        let pushing: Vec<_> =
+            pool.iter().filter(|c| balance([(c.candidate.movement, 1)].into_iter()) == [1, 0]).collect();
+        assert!(!pushing.is_empty());
+        assert!(pool.iter().all(|c| balance([(c.candidate.movement, 1)].into_iter())[1] == 0));
+        let model = Model::of(question, &pool);
+        let choice = pool.iter().position(|c| std::ptr::eq(c, pushing[0])).unwrap();
+        let worth = |sets| model.value(&[Pick { day: 0, choice, sets }]);
+        // A third set is worth 3.6 for the chest and what assists; with a set out of balance taken off it were 3.0 at most.
+        assert!(worth(3) > worth(2) + 3.3, "{} {}", worth(3), worth(2));
     });
 }
 

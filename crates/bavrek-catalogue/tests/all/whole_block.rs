@@ -1,5 +1,6 @@
 //! The fits of a block chosen together: what spares the changes of a round, and what it may not cost.
 
+use bavrek_core::dose::Dose;
 use std::sync::LazyLock;
 
 use bavrek_core::anatomy::{Joint, Pattern, Region};
@@ -53,7 +54,7 @@ const BLOCKS: [(BlockKind, &[Job]); 7] = [
 ];
 
 fn intent((pattern, region): Job) -> Intent {
-    Intent { pattern, regions: [(region, 1.0)].into(), ..Intent::usual_dose() }
+    Intent::of(pattern, [(region, 1.0)].into())
 }
 
 /// Whoever is asked first, and the same with a joint that has to be spared.
@@ -70,7 +71,7 @@ fn candidates(person: &Person, kit: &[KitItem], jobs: &[Job]) -> Vec<Vec<Candida
 
 /// Seats on which the best of each job lies.
 fn seats<'c>(found: &'c [Vec<Candidate<'static>>]) -> Vec<Seat<'c, 'static>> {
-    let zone = Some(Intent::usual_dose().reps);
+    let zone = Some(Dose::USUAL.reps);
     found.iter().map(|candidates| Seat { candidates, today: Some(0), stays: false, zone }).collect()
 }
 

@@ -1,11 +1,13 @@
 //! How much is asked: the sets in order, each with its repetitions or seconds, tempo, rest and point at which to stop.
 
+mod asked;
 mod load;
 pub mod notation;
 mod relation;
 mod steps;
 mod tempo;
 
+pub use asked::{Dose, MOST_SETS, StopRule, usual_rest};
 pub use load::{PerHand, StampedLoad};
 pub use relation::{Other, Relation};
 pub use tempo::{Count, Tempo};

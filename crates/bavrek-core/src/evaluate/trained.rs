@@ -74,10 +74,7 @@ struct Job {
 }
 
 fn jobs() -> [Job; 3] {
-    let job = |pattern, posture, region| Job {
-        pattern,
-        intent: Intent { pattern: posture, regions: [(region, 1.0)].into(), ..Intent::usual_dose() },
-    };
+    let job = |pattern, posture, region| Job { pattern, intent: Intent::of(posture, [(region, 1.0)].into()) };
     [
         job("horizontal_press", Pattern::HorizontalPress, Region::ChestSternal),
         job("row", Pattern::CloseRow, Region::Lats),
@@ -340,8 +337,8 @@ impl<'a> Training<'a> {
     fn is_too_much(&self, line: &Line<'_>, to: Option<usize>, i: usize) -> bool {
         let Some(step) = to.filter(|to| *to > line.at).and_then(|to| line.ladder.steps.get(to)) else { return false };
         let intent = &self.jobs[i].intent;
-        let there = self.client.capacity(line.movement, step.effective_kg.value().ln()) - f64::from(intent.rir);
-        there < f64::from(intent.reps[0])
+        let there = self.client.capacity(line.movement, step.effective_kg.value().ln()) - f64::from(intent.dose.rir);
+        there < f64::from(intent.dose.reps[0])
     }
 
     fn train(&mut self, i: usize, line: &mut Line<'a>, date: NaiveDate) {
@@ -354,9 +351,9 @@ impl<'a> Training<'a> {
         let (mut top, mut below, mut value) = (true, false, 0.0);
         let planned = line.dose.sets.clone();
         for (earlier, plan) in planned.iter().enumerate() {
-            let asked = plan.reps.unwrap_or(self.jobs[i].intent.reps);
+            let asked = plan.reps.unwrap_or(self.jobs[i].intent.dose.reps);
             let zone = if new && earlier == 0 { [asked[0], OPEN_TOP] } else { asked };
-            let rir = plan.rir.unwrap_or(self.jobs[i].intent.rir);
+            let rir = plan.rir.unwrap_or(self.jobs[i].intent.dose.rir);
             let task = Task { log_load, zone, rir, earlier, per_rep: plan.tempo.seconds().value() };
             let answer = self.client.perform(line.movement, &task, hurts);
             count(&mut self.out.sets, (answer.left - f64::from(rir)).abs() > RIGHT);

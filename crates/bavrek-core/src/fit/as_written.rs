@@ -37,7 +37,7 @@ impl<'a> Fitter<'a, '_> {
         };
         let Some(on) = self.on_step(candidate.movement, step, intent, &[]) else { return AsWritten::NotHere };
         let on = Box::new(on.after(before, true));
-        match on.start.misses(intent.reps) {
+        match on.start.misses(intent.dose.reps) {
             Some(miss) => AsWritten::Misses(on, miss),
             None => AsWritten::On(on),
         }

@@ -19,7 +19,7 @@ pub fn bent<'a>(intent: &Intent, mut candidate: Candidate<'a>) -> Option<(Intent
     for set in candidate.prescription.sets.iter_mut().filter(|s| s.reps.is_some()) {
         set.reps = Some(zone);
     }
-    let way = if zone[1] > intent.reps[1] { "heavier" } else { "lighter" };
+    let way = if zone[1] > intent.dose.reps[1] { "heavier" } else { "lighter" };
     candidate.reasons.push(format!("nothing {way} here: {} to {} reps instead", zone[0], zone[1]));
     let intent = intent.clone().dosed(candidate.prescription.loaded(None));
     Some((intent, candidate))
@@ -51,8 +51,8 @@ impl<'a> Fitter<'a, '_> {
         let there = self.refit(&counted, known);
         let (first, why) = there.proposed.filter(|(_, why)| *why != Because::Nearest)?;
         let tired: Vec<Candidate<'a>> = there.candidates.into_iter().map(|c| c.after(before, false)).collect();
-        let zone = counted.reps;
-        let counts = intent.prescription().zone().is_some();
+        let zone = counted.dose.reps;
+        let counts = intent.dose.prescription().zone().is_some();
         // A careful start suits as well: the steps beyond it are there.
         let suits = |c: &Candidate<'_>| !counts || c.start.misses(zone).is_none_or(|miss| !c.is_at_its_end(miss));
         let usual = |c: &Candidate<'_>| !c.movement.rig.is_resisted();

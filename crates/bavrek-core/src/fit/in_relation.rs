@@ -10,7 +10,7 @@ use crate::units::Kilograms;
 
 /// What a load that is asked as a relation came to, and what became of it; none where none is.
 pub(super) fn in_relation(intent: &Intent, movement: &Movement, ladder: &Ladder, start: &Start) -> Option<String> {
-    let asked = intent.relation()?;
+    let asked = intent.dose.relation()?;
     let what = if movement.style == Style::Hold { "held" } else { "resisted" };
     let Found { of, wanted, met } = match start.related {
         Some(Related::Found(found)) => found,
@@ -44,7 +44,9 @@ pub(super) fn in_relation(intent: &Intent, movement: &Movement, ladder: &Ladder,
     let step = ladder.steps[start.step].effective_kg;
     let but = match met {
         Met::Nearest => format!("this step is {step:.1}"),
-        Met::TooHeavy => format!("{} reps cannot be done on that, so the step is the one for the reps", intent.reps[0]),
+        Met::TooHeavy => {
+            format!("{} reps cannot be done on that, so the step is the one for the reps", intent.dose.reps[0])
+        }
         Met::Unknown => {
             "no set of it is logged yet, so it begins no heavier than the estimate for the reps allows".to_owned()
         }

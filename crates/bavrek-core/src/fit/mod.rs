@@ -105,7 +105,7 @@ pub struct Fitter<'a, 'r> {
 
 /// The intent with what a mixed set needs in the place of repetitions that it does not ask for.
 fn asked_of(intent: &Intent) -> Cow<'_, Intent> {
-    if intent.mixed().is_some() { Cow::Owned(intent.counted()) } else { Cow::Borrowed(intent) }
+    if intent.dose.mixed().is_some() { Cow::Owned(intent.counted()) } else { Cow::Borrowed(intent) }
 }
 
 /// What is said of regions that nothing here trains directly, with what the plainest movement for them would take.
@@ -168,7 +168,7 @@ impl<'a, 'r> Fitter<'a, 'r> {
         today: &LadderStep,
         intent: &Intent,
     ) -> Option<Candidate<'a>> {
-        let zone = intent.prescription().zone().unwrap_or(intent.reps);
+        let zone = intent.dose.prescription().zone().unwrap_or(intent.dose.reps);
         let kept = self.on_step(movement, today, intent, &[]).filter(|c| c.start.misses(zone).is_none());
         kept.or_else(|| self.one(movement, intent, &[], None))
     }
@@ -245,7 +245,7 @@ impl<'a, 'r> Fitter<'a, 'r> {
 
     fn ladder(&self, movement: &'a Movement, intent: &Intent) -> Arc<Ladder> {
         let mut ladders = self.ladders.borrow_mut();
-        let ladder = ladders.entry((&movement.id, intent.part_for(movement), intent.band_percent()));
+        let ladder = ladders.entry((&movement.id, intent.part_for(movement), intent.dose.band_percent()));
         ladder.or_insert_with(|| Arc::new(Ladder::of_line(movement, self.room.person, self.room.kit, intent))).clone()
     }
 

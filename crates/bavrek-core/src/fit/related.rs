@@ -21,12 +21,12 @@ pub(super) fn as_asked(
     (person, ledger): (&Person, &Ledger<'_>),
     ordinary: impl FnOnce() -> Option<Kilograms>,
 ) -> Start {
-    match intent.relation().filter(|_| movement.style != Style::Hold && !movement.rig.is_resisted()) {
+    match intent.dose.relation().filter(|_| movement.style != Style::Hold && !movement.rig.is_resisted()) {
         Some(Relation::PartBand { .. }) => {
             let most = held_back(&start, movement, (person, ledger)).and_then(|_| ordinary());
             in_two(start, (ladder, movement), most)
         }
-        Some(asked) => relate(asked, start, (ladder, movement), intent.reps, (person, ledger)),
+        Some(asked) => relate(asked, start, (ladder, movement), intent.dose.reps, (person, ledger)),
         None => start,
     }
 }

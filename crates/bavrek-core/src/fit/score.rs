@@ -79,7 +79,7 @@ pub(super) fn parts(case: &Case<'_>, targeting: f64, added: Seconds) -> Parts {
     let Case { movement, person, intent, yardstick, ladder, start } = *case;
     let step = &ladder.steps[start.step];
     // To failure, what is unsteady ends with the balance and not with the muscle.
-    let steady = if intent.to_failure() { movement.stability.powi(2) } else { movement.stability };
+    let steady = if intent.dose.to_failure() { movement.stability.powi(2) } else { movement.stability };
     Parts {
         targeting,
         tension: tension(movement, step, yardstick),
@@ -107,7 +107,7 @@ pub(super) const MOST: f64 = 30.0;
 /// Whether the start reaches the wanted repetitions: in full within the uncertainty of the estimate, nearly so from five
 /// to thirty for a method that allows long sets, and less and less beyond. A lighter load earns nothing for being light.
 fn reach(start: &Start, intent: &Intent, long_sets: f64) -> f64 {
-    let [low, high] = intent.reps.map(f64::from);
+    let [low, high] = intent.dose.reps.map(f64::from);
     let at = |sds: f64| reps_at(start, sds);
     let trains = (FEWEST..=MOST).contains(&start.reps);
     let inside = (low - 0.5..=high + 0.5).contains(&start.reps);

@@ -176,7 +176,7 @@ impl Start {
 
 /// Repetitions that a start aims at: the middle of the zone, rounded down.
 pub(super) fn target_reps(intent: &Intent) -> f64 {
-    f64::from(u16::midpoint(intent.reps[0], intent.reps[1]))
+    f64::from(u16::midpoint(intent.dose.reps[0], intent.dose.reps[1]))
 }
 
 /// Steps of a ladder on which a movement may start, with what is expected on each.
@@ -219,7 +219,7 @@ impl<'f> Finder<'f> {
             reference: predicted.mean,
             expected,
             cautious: expected * (-caution).exp(),
-            zone: intent.reps.map(f64::from),
+            zone: intent.dose.reps.map(f64::from),
             effort,
         }
     }
@@ -292,15 +292,15 @@ pub(super) fn find(
     {
         // Who resists gives what the zone asks for: the middle of it is what is to be expected.
         let own = step.effective_kg.value().ln();
-        predicted.mean = own - reps::log_load_for(0.0, target_reps(intent), f64::from(intent.reserve()));
+        predicted.mean = own - reps::log_load_for(0.0, target_reps(intent), f64::from(intent.dose.reserve()));
         predicted.sd = 0.0;
     }
     let torn = ledger.disagrees(movement);
     let arm = movement.rig.own_arm(person.body_mass_kg).value();
     // Lowering alone is slow by design: its ratio holds that already.
-    let tempo = intent.tempo.filter(|_| movement.style == Style::Reps);
+    let tempo = intent.dose.tempo.filter(|_| movement.style == Style::Reps);
     let slow = tempo.map_or(1.0, |tempo| reps::effective_reps(1.0, tempo.seconds()));
-    let effort = Effort { reserve: f64::from(intent.reserve()), arm, slow };
+    let effort = Effort { reserve: f64::from(intent.dose.reserve()), arm, slow };
     let finder = Finder::new(ladder, movement, intent, predicted, (torn, effort));
     let cautious = finder.cautious_step();
     let mut step = finder.long_sets_shortened(cautious);

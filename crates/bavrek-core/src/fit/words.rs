@@ -77,7 +77,7 @@ pub(super) fn kept_and_lost(case: &Case<'_>) -> (Vec<String>, Vec<String>) {
         (_, true) => lost.push("one side at a time: twice the time".into()),
         (_, false) => {}
     }
-    if intent.to_failure() && movement.stability < STEADY {
+    if intent.dose.to_failure() && movement.stability < STEADY {
         lost.push("too unsteady for sets to failure: balance ends them first".into());
     }
     (kept, lost)
@@ -149,7 +149,11 @@ pub(super) fn reasons(case: &Case<'_>) -> Vec<String> {
             |next| match mixed(movement, intent) {
                 Some(_) => format!("the first set is a test set: where its end is easy, take {}", next.label),
                 None => {
-                    format!("the first set is a test set: over {} clean reps, take {}", intent.reps[1] + 4, next.label)
+                    format!(
+                        "the first set is a test set: over {} clean reps, take {}",
+                        intent.dose.reps[1] + 4,
+                        next.label
+                    )
                 }
             },
         ));
@@ -181,7 +185,7 @@ fn hold(intent: &Intent) -> String {
 fn resisted(intent: &Intent) -> String {
     format!(
         "resist as much as leaves {} in reserve at {} reps: nobody can state the load, so it counts for no estimate",
-        intent.reserve(),
+        intent.dose.reserve(),
         target_reps(intent)
     )
 }
@@ -203,7 +207,7 @@ fn load(case: &Case<'_>) -> Vec<String> {
     };
     let (low, high) = (start.low.two_figures(), start.high.two_figures());
     let mut reasons =
-        vec![format!("{low:.1} to {high:.1} likely for {asked} with {} in reserve: {source}", intent.reserve())];
+        vec![format!("{low:.1} to {high:.1} likely for {asked} with {} in reserve: {source}", intent.dose.reserve())];
     let expected = start.reps_text();
     reasons.push(if let Some(set) = mixed {
         let step = if start.above_estimate {
@@ -216,7 +220,7 @@ fn load(case: &Case<'_>) -> Vec<String> {
         let lightest = if movement.is_weighed() && !movement.rig.is_lever() { "weight" } else { "step" };
         format!("even the lightest {lightest} here is above the estimate: {expected} expected")
     } else {
-        format!("on a step that exists: {expected} expected with {} in reserve", intent.reserve())
+        format!("on a step that exists: {expected} expected with {} in reserve", intent.dose.reserve())
     });
     if start.torn {
         reasons.push("sets disagree: the start is a whole uncertainty lower until more are logged".into());
@@ -232,7 +236,7 @@ fn load(case: &Case<'_>) -> Vec<String> {
 
 /// The mixed set that is asked, where the movement is one of repetitions.
 pub(super) fn mixed<'i>(movement: &Movement, intent: &'i Intent) -> Option<&'i SetPlan> {
-    intent.mixed().filter(|_| movement.style == Style::Reps)
+    intent.dose.mixed().filter(|_| movement.style == Style::Reps)
 }
 
 /// How likely the last hold of a mixed set lasts on the step of a start; where nothing is held, its end.

@@ -2,9 +2,8 @@
 
 use serde::{Deserialize, Serialize};
 
-use super::checks::{each, few};
 use crate::anatomy::vocabulary;
-use crate::ranges::{self, RangeError};
+use crate::ranges::RangeError;
 use crate::units::{Kilograms, trim_number};
 
 /// Points that hold a band.
@@ -121,14 +120,18 @@ impl Anchor {
 const SAME_HEIGHT: f64 = 0.02;
 
 impl Anchor {
-    pub(super) fn validate(&self) -> Result<(), RangeError> {
-        few("heights_m", self.heights_m.len())?;
-        each("heights_m", &self.heights_m, ranges::HANGING_HEIGHT)?;
+    /// The same without what does not go together: a door is no furniture, and only a dumbbell holds by its weight.
+    #[must_use]
+    pub fn tidied(self) -> Self {
+        let on = self.on.filter(|_| !self.is_in_door());
+        Self { on, weight_kg: self.weight_kg.filter(|_| on == Some(AnchorOn::Dumbbell)), ..self }
+    }
+
+    pub(super) fn check_whole(&self) -> Result<(), RangeError> {
         match (self.on, self.weight_kg) {
             (Some(AnchorOn::Dumbbell), None) => {
                 Err(RangeError::new("weight_kg", "is needed: a dumbbell holds a share of its weight"))
             }
-            (_, Some(weight)) => ranges::DUMBBELL.check("weight_kg", weight.value()).map(drop),
             _ => Ok(()),
         }
     }

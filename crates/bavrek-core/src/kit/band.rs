@@ -137,18 +137,12 @@ fn rubber(
 
 fn validate_band(
     label: Option<&str>,
-    count: u8,
     rated: Option<[f64; 2]>,
     measured: Option<&[MeasuredPoint]>,
 ) -> Result<(), RangeError> {
     label_fits(label)?;
-    ranges::COUNT.check("count", f64::from(count))?;
-    if let Some([min, max]) = rated {
-        ranges::BAND_FORCE.check("rated_kg[0]", min)?;
-        ranges::BAND_FORCE.check("rated_kg[1]", max)?;
-        if max <= min {
-            return Err(RangeError::new("rated_kg", "the larger force must come second"));
-        }
+    if rated.is_some_and(|[min, max]| max <= min) {
+        return Err(RangeError::new("rated_kg", "the larger force must come second"));
     }
     if let Some(points) = measured {
         few("measured", points.len())?;
@@ -180,15 +174,8 @@ impl LoopBand {
         rubber(2, self.flat_length_m, geometry, self.rated_kg, self.measured.as_deref())
     }
 
-    pub(super) fn validate(&self) -> Result<(), RangeError> {
-        ranges::BAND_LENGTH.check("flat_length_m", self.flat_length_m.value())?;
-        if let Some(width) = self.width_m {
-            ranges::BAND_WIDTH.check("width_m", width.value())?;
-        }
-        if let Some(thickness) = self.thickness_m {
-            ranges::BAND_THICKNESS.check("thickness_m", thickness.value())?;
-        }
-        validate_band(self.label.as_deref(), self.count, self.rated_kg, self.measured.as_deref())?;
+    pub(super) fn check_whole(&self) -> Result<(), RangeError> {
+        validate_band(self.label.as_deref(), self.rated_kg, self.measured.as_deref())?;
         self.rubber().map(drop).map_err(|e| RangeError::new(e.field(), e.to_string()))
     }
 }
@@ -204,9 +191,8 @@ impl TubeBand {
         rubber(1, self.rest_length_m, None, self.rated_kg, self.measured.as_deref())
     }
 
-    pub(super) fn validate(&self) -> Result<(), RangeError> {
-        ranges::BAND_LENGTH.check("rest_length_m", self.rest_length_m.value())?;
-        validate_band(self.label.as_deref(), self.count, self.rated_kg, self.measured.as_deref())?;
+    pub(super) fn check_whole(&self) -> Result<(), RangeError> {
+        validate_band(self.label.as_deref(), self.rated_kg, self.measured.as_deref())?;
         self.rubber().map(drop).map_err(|e| RangeError::new(e.field(), e.to_string()))
     }
 }

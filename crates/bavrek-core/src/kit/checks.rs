@@ -7,14 +7,6 @@ pub const MOST_ENTRIES: usize = 60;
 /// How many pieces a place may hold; a hall of machines has fewer.
 pub const MOST_PIECES: usize = 200;
 
-pub(super) fn hanging(path: &str, value: f64) -> Result<(), RangeError> {
-    ranges::HANGING_HEIGHT.check(path, value).map(drop)
-}
-
-pub(super) fn support(path: &str, value: f64) -> Result<(), RangeError> {
-    ranges::SUPPORT_HEIGHT.check(path, value).map(drop)
-}
-
 pub(super) fn few(path: &str, count: usize) -> Result<(), RangeError> {
     if count == 0 {
         return Err(RangeError::new(path, "needs at least one value"));

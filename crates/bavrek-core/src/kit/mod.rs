@@ -4,11 +4,15 @@ mod anchor;
 mod apart;
 mod band;
 mod checks;
+mod fixed;
 pub mod improvised;
+mod kinds;
 pub mod line;
 mod named;
 pub mod offer;
 mod piece;
+mod pieces;
+mod told;
 mod weights;
 
 pub use anchor::{Anchor, AnchorOn, DOOR_HEIGHTS, DUMBBELL_HOLDS, USUAL_DOOR_HEIGHTS};
@@ -16,15 +20,17 @@ pub use apart::{count_of, mistaken, tell_apart};
 use band::is_simulated;
 pub use band::{LONGEST_LABEL, LoopBand, MeasuredPoint, SIMULATED_MARK, TubeBand, UNMEASURED_SD};
 pub use checks::{MOST_ENTRIES, MOST_PIECES};
-use checks::{each, few, hanging, support};
+pub use kinds::{Kind, KitItem, Usual};
 pub use named::{NamedBand, same_bands};
 pub use piece::PieceState;
+pub use pieces::{AdjustableDumbbell, Backpack, Bench, Boxes, Dumbbells, Heads, Plain, PullUpBar, Rings, Step, Table};
+pub use told::{ASKED, Measure, Told, Words};
 pub use weights::{Barbell, Kettlebells, MOST_PLATES, PlateDumbbell, Plates, plates_text, read_plates};
 
 use serde::{Deserialize, Serialize};
 
 use crate::anatomy::vocabulary;
-use crate::ranges::{self, RangeError};
+use crate::ranges::RangeError;
 use crate::units::{Kilograms, MassUnit, Metres, trim_number};
 
 vocabulary!(
@@ -48,181 +54,6 @@ pub struct Place {
     pub setting: Option<Setting>,
     /// What is there.
     pub kit: Vec<KitItem>,
-}
-
-/// One typed piece of kit.
-#[derive(Debug, Clone, PartialEq, Serialize, Deserialize)]
-#[cfg_attr(feature = "schema", derive(schemars::JsonSchema))]
-#[serde(tag = "kind", rename_all = "snake_case")]
-pub enum KitItem {
-    /// Fixed dumbbells.
-    Dumbbells(Dumbbells),
-    /// One or two dumbbells with changeable plates.
-    AdjustableDumbbell(AdjustableDumbbell),
-    /// Dumbbell handles with the plates that go onto them.
-    PlateDumbbell(PlateDumbbell),
-    /// Kettlebells.
-    Kettlebells(Kettlebells),
-    /// A barbell with its plates.
-    Barbell(Barbell),
-    /// A rack or stands with arms that catch a bar.
-    Rack(Plain),
-    /// A closed flat loop.
-    LoopBand(LoopBand),
-    /// A tube with two handles.
-    TubeBand(TubeBand),
-    /// A pair of rings on straps.
-    Rings(Rings),
-    /// A bar to hang from.
-    PullUpBar(PullUpBar),
-    /// Parallel bars.
-    DipBars(Plain),
-    /// A bench.
-    Bench(Bench),
-    /// Sturdy boxes of one height.
-    Box(Boxes),
-    /// A sturdy chair.
-    Chair(Plain),
-    /// A sofa.
-    Sofa(Plain),
-    /// A step or stair.
-    Step(Step),
-    /// A point that holds a band.
-    Anchor(Anchor),
-    /// A backpack to load.
-    Backpack(Backpack),
-    /// A wheel for roll-outs.
-    AbWheel(Plain),
-    /// Low handles for push-ups.
-    Parallettes(Plain),
-    /// A plate or book that tilts a bench.
-    Wedge(Plain),
-    /// A sturdy table whose edge can be held.
-    Table(Table),
-    /// A towel to hold or to slide on.
-    Towel(Plain),
-    /// Somebody who can lend their hands.
-    Helper(Plain),
-}
-
-/// An item with no measures.
-#[derive(Debug, Clone, Copy, PartialEq, Eq, Default, Serialize, Deserialize)]
-#[cfg_attr(feature = "schema", derive(schemars::JsonSchema))]
-#[serde(deny_unknown_fields)]
-pub struct Plain {}
-
-/// Fixed dumbbells, as stamped.
-#[derive(Debug, Clone, PartialEq, Default, Serialize, Deserialize)]
-#[cfg_attr(feature = "schema", derive(schemars::JsonSchema))]
-#[serde(deny_unknown_fields)]
-pub struct Dumbbells {
-    /// The stamped unit.
-    pub unit: MassUnit,
-    /// Weights there are two of.
-    #[serde(default, skip_serializing_if = "Vec::is_empty")]
-    pub pairs: Vec<f64>,
-    /// Weights there is one of.
-    #[serde(default, skip_serializing_if = "Vec::is_empty")]
-    pub singles: Vec<f64>,
-    /// Whether their heads are flat, so that hands can rest on them, where that was told.
-    #[serde(default, skip_serializing_if = "Option::is_none")]
-    pub heads: Option<Heads>,
-}
-
-vocabulary!(
-    /// The heads of dumbbells: round ones roll.
-    Heads {
-        Flat => "flat", "flat heads";
-        Round => "round", "round heads";
-    }
-);
-
-/// Dumbbells with changeable plates.
-#[derive(Debug, Clone, Copy, PartialEq, Serialize, Deserialize)]
-#[cfg_attr(feature = "schema", derive(schemars::JsonSchema))]
-#[serde(deny_unknown_fields)]
-pub struct AdjustableDumbbell {
-    /// The stamped unit.
-    pub unit: MassUnit,
-    /// One or two.
-    pub count: u8,
-    /// Lightest setting.
-    pub min: f64,
-    /// Heaviest setting.
-    pub max: f64,
-    /// Increment.
-    pub step: f64,
-}
-
-/// A pair of rings on straps.
-#[derive(Debug, Clone, Copy, PartialEq, Serialize, Deserialize)]
-#[cfg_attr(feature = "schema", derive(schemars::JsonSchema))]
-#[serde(deny_unknown_fields)]
-pub struct Rings {
-    /// Highest height of the rings above the floor.
-    pub max_height_m: Metres,
-}
-
-/// A bar to hang from.
-#[derive(Debug, Clone, Copy, PartialEq, Serialize, Deserialize)]
-#[cfg_attr(feature = "schema", derive(schemars::JsonSchema))]
-#[serde(deny_unknown_fields)]
-pub struct PullUpBar {
-    /// Height above the floor.
-    pub height_m: Metres,
-}
-
-/// A bench and the angles it can take.
-#[derive(Debug, Clone, PartialEq, Serialize, Deserialize)]
-#[cfg_attr(feature = "schema", derive(schemars::JsonSchema))]
-#[serde(deny_unknown_fields)]
-pub struct Bench {
-    /// Back angles from the horizontal; negative is a decline.
-    pub angles_deg: Vec<f64>,
-    /// Height of the seat.
-    #[serde(default, skip_serializing_if = "Option::is_none")]
-    pub height_m: Option<Metres>,
-    /// How many alike there are; one where it is left out.
-    #[serde(default, skip_serializing_if = "Option::is_none")]
-    pub count: Option<u8>,
-}
-
-/// Sturdy boxes of one height.
-#[derive(Debug, Clone, Copy, PartialEq, Serialize, Deserialize)]
-#[cfg_attr(feature = "schema", derive(schemars::JsonSchema))]
-#[serde(deny_unknown_fields)]
-pub struct Boxes {
-    /// Height.
-    pub height_m: Metres,
-    /// How many.
-    pub count: u8,
-}
-
-/// A step or stair.
-#[derive(Debug, Clone, Copy, PartialEq, Serialize, Deserialize)]
-#[cfg_attr(feature = "schema", derive(schemars::JsonSchema))]
-#[serde(deny_unknown_fields)]
-pub struct Step {
-    /// Height.
-    pub height_m: Metres,
-}
-
-/// A sturdy table.
-#[derive(Debug, Clone, Copy, PartialEq, Serialize, Deserialize)]
-#[cfg_attr(feature = "schema", derive(schemars::JsonSchema))]
-#[serde(deny_unknown_fields)]
-pub struct Table {
-    /// Height of its edge.
-    pub height_m: Metres,
-}
-
-/// A backpack to load.
-#[derive(Debug, Clone, Copy, PartialEq, Serialize, Deserialize)]
-#[cfg_attr(feature = "schema", derive(schemars::JsonSchema))]
-#[serde(deny_unknown_fields)]
-pub struct Backpack {
-    /// What it can carry.
-    pub max_kg: Kilograms,
 }
 
 impl KitItem {
@@ -255,36 +86,6 @@ impl KitItem {
         matches!(self, Self::LoopBand(_) | Self::TubeBand(_))
     }
 
-    /// The identifier of the kind, as in files.
-    pub const fn kind(&self) -> &'static str {
-        match self {
-            Self::Dumbbells(_) => "dumbbells",
-            Self::AdjustableDumbbell(_) => "adjustable_dumbbell",
-            Self::PlateDumbbell(_) => "plate_dumbbell",
-            Self::Kettlebells(_) => "kettlebells",
-            Self::Barbell(_) => "barbell",
-            Self::Rack(_) => "rack",
-            Self::LoopBand(_) => "loop_band",
-            Self::TubeBand(_) => "tube_band",
-            Self::Rings(_) => "rings",
-            Self::PullUpBar(_) => "pull_up_bar",
-            Self::DipBars(_) => "dip_bars",
-            Self::Bench(_) => "bench",
-            Self::Box(_) => "box",
-            Self::Chair(_) => "chair",
-            Self::Sofa(_) => "sofa",
-            Self::Step(_) => "step",
-            Self::Anchor(_) => "anchor",
-            Self::Backpack(_) => "backpack",
-            Self::AbWheel(_) => "ab_wheel",
-            Self::Parallettes(_) => "parallettes",
-            Self::Wedge(_) => "wedge",
-            Self::Table(_) => "table",
-            Self::Towel(_) => "towel",
-            Self::Helper(_) => "helper",
-        }
-    }
-
     /// The item in words, for example `dumbbells 5, 8, 12 kg pairs`.
     pub fn text(&self) -> String {
         let list = |values: &[f64]| values.iter().map(|v| trim_number(*v, 2)).collect::<Vec<_>>().join(", ");
@@ -306,10 +107,14 @@ impl KitItem {
             Self::Rings(r) => format!("rings, up to {}", r.max_height_m),
             Self::PullUpBar(b) => format!("bar at {}", b.height_m),
             Self::DipBars(_) => "dip bars".into(),
-            Self::Bench(b) => match b.count {
-                Some(count) if count > 1 => format!("{count} benches {}°", list(&b.angles_deg)),
-                _ => format!("bench {}°", list(&b.angles_deg)),
-            },
+            Self::Bench(b) => {
+                let which = match b.count {
+                    Some(count) if count > 1 => format!("{count} benches"),
+                    _ => "bench".to_owned(),
+                };
+                let high = b.height_m.map_or_else(String::new, |height| format!(", {height} high"));
+                format!("{which} {}°{high}", list(&b.angles_deg))
+            }
             Self::Box(b) => format!("{} box {}", b.count, b.height_m),
             Self::Chair(_) => "sturdy chair".into(),
             Self::Sofa(_) => "sofa".into(),
@@ -330,39 +135,18 @@ impl KitItem {
 
     /// Checks every measure against its legal range; the error carries the field's path within the item.
     pub fn validate(&self) -> Result<(), RangeError> {
+        told::check(self.described().measures, &serde_json::to_value(self).unwrap_or_default())?;
+        // What several figures have to do with each other.
         match self {
-            Self::Dumbbells(d) => d.validate(),
-            Self::AdjustableDumbbell(a) => a.validate(),
-            Self::PlateDumbbell(d) => d.validate(),
-            Self::Kettlebells(k) => k.validate(),
-            Self::Barbell(b) => b.validate(),
-            Self::LoopBand(b) => b.validate(),
-            Self::TubeBand(b) => b.validate(),
-            Self::Rings(r) => hanging("max_height_m", r.max_height_m.value()),
-            Self::PullUpBar(b) => hanging("height_m", b.height_m.value()),
-            Self::Bench(b) => {
-                few("angles_deg", b.angles_deg.len())?;
-                each("angles_deg", &b.angles_deg, ranges::BENCH_ANGLE)?;
-                ranges::COUNT.check("count", f64::from(b.count.unwrap_or(1)))?;
-                b.height_m.map_or(Ok(()), |h| support("height_m", h.value()))
-            }
-            Self::Box(b) => {
-                support("height_m", b.height_m.value())?;
-                ranges::COUNT.check("count", f64::from(b.count)).map(drop)
-            }
-            Self::Step(s) => support("height_m", s.height_m.value()),
-            Self::Table(t) => support("height_m", t.height_m.value()),
-            Self::Anchor(a) => a.validate(),
-            Self::Backpack(b) => ranges::ADDED_LOAD.check("max_kg", b.max_kg.value()).map(drop),
-            Self::DipBars(_)
-            | Self::Rack(_)
-            | Self::Chair(_)
-            | Self::Sofa(_)
-            | Self::AbWheel(_)
-            | Self::Parallettes(_)
-            | Self::Wedge(_)
-            | Self::Towel(_)
-            | Self::Helper(_) => Ok(()),
+            Self::Dumbbells(d) => d.check_whole(),
+            Self::AdjustableDumbbell(a) => a.check_whole(),
+            Self::PlateDumbbell(d) => d.check_whole(),
+            Self::Kettlebells(k) => k.check_whole(),
+            Self::Barbell(b) => b.check_whole(),
+            Self::LoopBand(b) => b.check_whole(),
+            Self::TubeBand(b) => b.check_whole(),
+            Self::Anchor(a) => a.check_whole(),
+            _ => Ok(()),
         }
     }
 }

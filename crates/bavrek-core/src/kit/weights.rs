@@ -3,7 +3,7 @@
 use serde::{Deserialize, Serialize};
 
 use super::checks::few;
-use super::{AdjustableDumbbell, Dumbbells, KitItem};
+use super::pieces::{AdjustableDumbbell, Dumbbells};
 use crate::ranges::{self, RangeError};
 use crate::units::{MassUnit, trim_number};
 
@@ -109,9 +109,8 @@ impl Barbell {
         (load - self.bar) / 2.0
     }
 
-    pub(super) fn validate(&self) -> Result<(), RangeError> {
+    pub(super) fn check_whole(&self) -> Result<(), RangeError> {
         let kg = self.unit.in_kilograms();
-        ranges::BAR.check("bar", self.bar * kg)?;
         check_plates(&self.plates, kg)?;
         ranges::BARBELL.check("plates", heaviest(self.bar, &self.plates, 2) * kg).map(drop)
     }
@@ -134,12 +133,8 @@ impl PlateDumbbell {
         loads(self.handle, &self.plates, 2)
     }
 
-    pub(super) fn validate(&self) -> Result<(), RangeError> {
-        if !(1..=2).contains(&self.count) {
-            return Err(RangeError::new("count", "must be 1 or 2"));
-        }
+    pub(super) fn check_whole(&self) -> Result<(), RangeError> {
         let kg = self.unit.in_kilograms();
-        ranges::DUMBBELL.check("handle", self.handle * kg)?;
         few("plates", self.plates.len())?;
         check_plates(&self.plates, kg)?;
         ranges::DUMBBELL.check("plates", heaviest(self.handle, &self.plates, 2) * kg).map(drop)
@@ -157,7 +152,7 @@ impl PlateDumbbell {
 }
 
 impl Kettlebells {
-    pub(super) fn validate(&self) -> Result<(), RangeError> {
+    pub(super) fn check_whole(&self) -> Result<(), RangeError> {
         stamped(&self.pairs, &self.singles, self.unit)
     }
 
@@ -167,7 +162,7 @@ impl Kettlebells {
 }
 
 impl Dumbbells {
-    pub(super) fn validate(&self) -> Result<(), RangeError> {
+    pub(super) fn check_whole(&self) -> Result<(), RangeError> {
         stamped(&self.pairs, &self.singles, self.unit)
     }
 
@@ -179,14 +174,7 @@ impl Dumbbells {
 }
 
 impl AdjustableDumbbell {
-    pub(super) fn validate(&self) -> Result<(), RangeError> {
-        if !(1..=2).contains(&self.count) {
-            return Err(RangeError::new("count", "must be 1 or 2"));
-        }
-        let kg = self.unit.in_kilograms();
-        ranges::DUMBBELL.check("min", self.min * kg)?;
-        ranges::DUMBBELL.check("max", self.max * kg)?;
-        ranges::DUMBBELL_STEP.check("step", self.step * kg)?;
+    pub(super) fn check_whole(&self) -> Result<(), RangeError> {
         if self.max < self.min {
             return Err(RangeError::new("max", "must not be below the lightest setting"));
         }
@@ -197,55 +185,6 @@ impl AdjustableDumbbell {
     pub fn settings(&self) -> impl Iterator<Item = f64> + '_ {
         let count = ((self.max - self.min) / self.step + 1e-9).floor() as usize;
         (0..=count.min(400)).map(|k| self.min + self.step * k as f64)
-    }
-}
-
-/// A weight that can be lacking while others of its piece are there.
-impl KitItem {
-    /// The stamped weights of a piece that is a set of fixed ones: pairs, singles, unit.
-    pub fn fixed_weights(&self) -> Option<(&[f64], &[f64], MassUnit)> {
-        match self {
-            Self::Dumbbells(d) => Some((&d.pairs, &d.singles, d.unit)),
-            Self::Kettlebells(k) => Some((&k.pairs, &k.singles, k.unit)),
-            _ => None,
-        }
-    }
-
-    /// The same with only the fixed weights that are wanted; none where nothing of it is left, the piece itself where it is
-    /// no set of fixed weights.
-    #[must_use]
-    pub fn with_weights(&self, wanted: impl Fn(f64) -> bool) -> Option<Self> {
-        self.changed(|pairs, singles| {
-            pairs.retain(|v| wanted(*v));
-            singles.retain(|v| wanted(*v));
-        })
-    }
-
-    /// The same without the pair or single at a place among its like; none where it was the last.
-    #[must_use]
-    pub fn without_weight(&self, pair: bool, at: usize) -> Option<Self> {
-        self.changed(|pairs, singles| {
-            let weights = if pair { pairs } else { singles };
-            if at < weights.len() {
-                weights.remove(at);
-            }
-        })
-    }
-
-    fn changed(&self, change: impl FnOnce(&mut Vec<f64>, &mut Vec<f64>)) -> Option<Self> {
-        let mut left = self.clone();
-        let (pairs, singles) = match &mut left {
-            Self::Dumbbells(d) => (&mut d.pairs, &mut d.singles),
-            Self::Kettlebells(k) => (&mut k.pairs, &mut k.singles),
-            _ => return Some(left),
-        };
-        change(pairs, singles);
-        (!(pairs.is_empty() && singles.is_empty())).then_some(left)
-    }
-
-    /// One word for the weights of a set, for example `dumbbells`.
-    pub const fn weights_word(&self) -> &'static str {
-        if matches!(self, Self::Kettlebells(_)) { "kettlebells" } else { "dumbbells" }
     }
 }
 
@@ -358,23 +297,5 @@ mod tests {
         let bar = Barbell { unit: MassUnit::Kg, bar: 20.0, plates: all };
         let loads = bar.loads();
         assert!(loads.len() <= MOST_LOADS + 1 && loads.windows(2).all(|w| w[0] < w[1]));
-    }
-
-    #[rstest]
-    #[case(20.0, "2x10", None)]
-    #[case(60.0, "2x10", Some("bar"))]
-    #[case(20.0, "20x25", Some("plates"))]
-    #[case(20.0, "2x60", Some("plates[0].weight"))]
-    fn a_bar_has_its_bounds(#[case] bar: f64, #[case] on: &str, #[case] refused: Option<&str>) {
-        let checked = Barbell { unit: MassUnit::Kg, bar, plates: plates(on) }.validate();
-        assert_eq!(checked.err().map(|e| e.path).as_deref(), refused);
-    }
-
-    #[test]
-    fn one_weight_of_several_can_be_lacking() {
-        let bells = KitItem::Kettlebells(Kettlebells { pairs: vec![12.0], singles: vec![16.0], ..Default::default() });
-        let left = bells.with_weights(|v| v < 14.0).unwrap();
-        assert_eq!(left.fixed_weights(), Some((&[12.0][..], &[][..], MassUnit::Kg)));
-        assert!(left.with_weights(|v| v > 14.0).is_none());
     }
 }

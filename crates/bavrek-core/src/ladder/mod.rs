@@ -101,7 +101,7 @@ impl Ladder {
     /// The ladder of a line: as [`Self::of`], each step in the part of the range that the line goes through; in two parts where a load
     /// is asked so and can be had.
     pub fn of_line(movement: &Movement, person: &Person, kit: &[KitItem], intent: &Intent) -> Self {
-        let shares = intent.band_percent().map(|percent| percent.map(|p| f64::from(p) / 100.0));
+        let shares = intent.dose.band_percent().map(|percent| percent.map(|p| f64::from(p) / 100.0));
         let whole = shares.and_then(|share| Self::in_two(movement, person, kit, share));
         let whole = whole.unwrap_or_else(|| Self::of(movement, person, kit));
         whole.cut(movement, person, kit, intent.part_for(movement))

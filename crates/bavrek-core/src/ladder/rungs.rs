@@ -26,7 +26,7 @@ pub(super) enum Scope<'a> {
     With(Option<StampedLoad>),
     /// For each pair of loads, the one with a band in it that lies nearest to their middle.
     Between(&'a [(f64, f64)]),
-    /// Those of a weight with bands that give the share of the whole that is asked, or nearly.
+    /// Those of a weight with one band that gives the share of the whole that is asked, or nearly.
     InTwo([f64; 2]),
     /// One is enough.
     Any,
@@ -232,14 +232,15 @@ impl Mixer<'_> {
         inside.iter().find_map(|r| self.rung(r, resting))
     }
 
-    /// The recipes of a weight with bands that give a share of the whole, or nearly, by rising load: of those within a step of each
-    /// other the one whose bands come nearest to it, and no more than a ladder has.
+    /// The recipes of a weight with a band that gives a share of the whole, or nearly, by rising load: of those within a step of each
+    /// other the one whose band comes nearest to it, and no more than a ladder has.
     fn in_two(&self, [least, most]: [f64; 2], weights: &[Held], resting: &Resting) -> Vec<Recipe> {
         let share = |r: &Recipe| 1.0 - r.weight_kg().unwrap_or(0.0) * self.per_kilogram() / r.load;
         let near = |r: &Recipe| (least - NEAR_SHARE..=most + NEAR_SHARE).contains(&share(r));
         let off = |r: &Recipe| (share(r) - f64::midpoint(least, most)).abs();
         let mut all = self.recipes(weights, resting, |r| r.weight.is_some() && near(r));
-        all.retain(|r| r.bands[0].is_some());
+        // One band: who asks for a band beside a weight does not mean a contraption.
+        all.retain(|r| r.bands[0].is_some() && r.bands[1].is_none());
         all.sort_by(|a, b| a.load.total_cmp(&b.load));
         let mut apart: Vec<Recipe> = Vec::new();
         let mut from = 0.0;

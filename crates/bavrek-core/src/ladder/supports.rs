@@ -136,16 +136,32 @@ fn meet(support: &Support, person: &Person, kit: &[KitItem]) -> Option<Met> {
     }
 }
 
+/// Something that hands, feet or the back can rest on.
+struct Edge {
+    height: Metres,
+    surface: Surface,
+    /// How many there are at seat height.
+    seats: usize,
+}
+
+fn edge(item: &KitItem) -> Option<Edge> {
+    let edge = |height: Metres, surface, seats| Some(Edge { height, surface, seats });
+    match item {
+        KitItem::Bench(b) => {
+            edge(b.height_m.unwrap_or(Metres(BENCH_HEIGHT)), Surface::Bench, usize::from(b.count.unwrap_or(1)))
+        }
+        KitItem::Box(b) => edge(b.height_m, Surface::Box, usize::from(b.count)),
+        KitItem::Step(s) => edge(s.height_m, Surface::Box, 0),
+        KitItem::Chair(_) => edge(Metres(CHAIR_HEIGHT), Surface::Chair, 1),
+        KitItem::Sofa(_) => edge(Metres(SOFA_HEIGHT), Surface::Sofa, 1),
+        KitItem::Table(t) => edge(t.height_m, Surface::Table, usize::from(t.height_m.value() <= LOW_TABLE)),
+        _ => None,
+    }
+}
+
 /// Edges at seat height, each of which can carry hands, feet or back.
 fn edges(kit: &[KitItem]) -> usize {
-    let of = |item: &KitItem| match item {
-        KitItem::Bench(b) => usize::from(b.count.unwrap_or(1)),
-        KitItem::Box(b) => usize::from(b.count),
-        KitItem::Chair(_) | KitItem::Sofa(_) => 1,
-        KitItem::Table(t) if t.height_m.value() <= LOW_TABLE => 1,
-        _ => 0,
-    };
-    kit.iter().map(of).sum()
+    kit.iter().filter_map(edge).map(|e| e.seats).sum()
 }
 
 /// Height of a table's edge.
@@ -188,18 +204,7 @@ fn describe(support: &Support) -> String {
 
 /// Heights in the room on which hands or feet can be raised, rising, each once.
 pub(super) fn heights(kit: &[KitItem]) -> Vec<(Metres, Surface)> {
-    let mut found: Vec<(Metres, Surface)> = kit
-        .iter()
-        .filter_map(|item| match item {
-            KitItem::Box(b) => Some((b.height_m, Surface::Box)),
-            KitItem::Step(s) => Some((s.height_m, Surface::Box)),
-            KitItem::Chair(_) => Some((Metres(CHAIR_HEIGHT), Surface::Chair)),
-            KitItem::Sofa(_) => Some((Metres(SOFA_HEIGHT), Surface::Sofa)),
-            KitItem::Bench(b) => Some((b.height_m.unwrap_or(Metres(BENCH_HEIGHT)), Surface::Bench)),
-            KitItem::Table(t) => Some((t.height_m, Surface::Table)),
-            _ => None,
-        })
-        .collect();
+    let mut found: Vec<(Metres, Surface)> = kit.iter().filter_map(edge).map(|e| (e.height, e.surface)).collect();
     found.sort_by(|a, b| a.0.value().total_cmp(&b.0.value()));
     found.dedup_by(|a, b| (a.0.value() - b.0.value()).abs() < 0.02);
     found

@@ -91,7 +91,7 @@ impl Caller<'_> {
     pub(super) fn easier(&self, mut reasons: Vec<String>) -> Call {
         let found = self.related();
         let here = self.expected_here().unwrap_or(0.0);
-        let low = f64::from(self.question.intent.reps[0]);
+        let low = f64::from(self.question.intent.dose.reps[0]);
         // The heaviest step that gives the bottom of the zone, and more than here.
         let step_of = |c: &Candidate<'_>| {
             let more = |i: &usize| {
@@ -114,7 +114,7 @@ impl Caller<'_> {
         let mut call = self.call(CallKind::Ease, self.at, Vec::new());
         let done = self.sessions.last().map_or(0, super::sessions::Session::least_reps);
         let zone = [done.max(1), (done + EASED_ZONE).max(1)];
-        let counted = done < self.question.intent.reps[0];
+        let counted = done < self.question.intent.dose.reps[0];
         for set in call.prescription.sets.iter_mut().filter(|_| counted) {
             set.reps = set.reps.map(|_| zone);
         }
@@ -169,7 +169,7 @@ impl Caller<'_> {
         if self.movement.style == Style::Hold {
             return Some(f64::MAX);
         }
-        Some(last.least_to_failure() - f64::from(self.question.intent.reserve()))
+        Some(last.least_to_failure() - f64::from(self.question.intent.dose.reserve()))
     }
 
     fn to(&self, call: CallKind, chosen: &Candidate<'_>, step: usize, reasons: Vec<String>) -> Call {

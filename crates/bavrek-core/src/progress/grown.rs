@@ -34,19 +34,19 @@ const LONGEST_HOLD: u16 = 60;
 
 impl Caller<'_> {
     fn low(&self) -> u16 {
-        self.question.intent.reps[0]
+        self.question.intent.dose.reps[0]
     }
 
     /// Load at which the middle of the zone is done with the reserve kept, from repetitions to failure on another load.
     fn load_for_middle(&self, load: f64, to_failure: f64, reserve: f64) -> f64 {
-        let middle = f64::from(u16::midpoint(self.question.intent.reps[0], self.question.intent.reps[1]));
+        let middle = f64::from(u16::midpoint(self.question.intent.dose.reps[0], self.question.intent.dose.reps[1]));
         let arm = self.movement.rig.own_arm(self.question.person.body_mass_kg).value();
         (load + arm) * (reps::P * (reps::g(to_failure) - reps::g(middle + reserve))).exp() - arm
     }
 
     /// The step that the estimate of strength itself would take.
     pub(super) fn estimated_step(&self) -> Option<usize> {
-        let reserve = f64::from(self.question.intent.reserve());
+        let reserve = f64::from(self.question.intent.dose.reserve());
         let known = self.ledger.predict(self.movement);
         let load = self.load_for_middle(known.mean.exp(), reps::REFERENCE_REPS, reserve);
         self.at_most(SAME * load, 0.0)
@@ -105,7 +105,7 @@ impl Caller<'_> {
         let reserve = last.asked_reserve();
         // Repetitions that were done slower than the slot's tempo count for more at that tempo.
         let done_at = self.question.prescription.sets.first().map_or(Tempo::USUAL, |s| s.tempo).seconds();
-        let usual = self.question.intent.tempo.unwrap_or(Tempo::USUAL).seconds();
+        let usual = self.question.intent.dose.tempo.unwrap_or(Tempo::USUAL).seconds();
         let slower = reps::effective_reps(1.0, done_at) / reps::effective_reps(1.0, usual);
         let capacity = (f64::from(last.least_reps()) + last.reserve()) * slower;
         let size = format!("the next step is {} ({:+.0} %)", self.ladder.steps[up].label, jump * 100.0);
@@ -219,7 +219,7 @@ impl Caller<'_> {
         let least = last.least_reps();
         let ratio = self.ratio(self.load(at), self.load(below));
         let there = reps::reps_after_jump(ratio, last.least_to_failure()) - last.asked_reserve();
-        if least < (low / 2).max(FEWEST_REPS) || there <= TOO_LIGHT * f64::from(self.question.intent.reps[1]) {
+        if least < (low / 2).max(FEWEST_REPS) || there <= TOO_LIGHT * f64::from(self.question.intent.dose.reps[1]) {
             return None;
         }
         let why = format!(
@@ -272,7 +272,7 @@ impl Caller<'_> {
         }
         let why = format!("{STALL_SESSIONS} sessions without credible change");
         let tempo_now = self.question.prescription.sets.first().map(|s| s.tempo);
-        let usual = self.question.intent.tempo.unwrap_or(Tempo::USUAL);
+        let usual = self.question.intent.dose.tempo.unwrap_or(Tempo::USUAL);
         let loads: Vec<f64> = recent.iter().filter_map(|s| s.load).map(super::super::units::Kilograms::value).collect();
         let one_step = loads.iter().all(|kg| (kg / loads[0] - 1.0).abs() < 1.0 - 1.0 / SAME);
         if tempo_now == Some(usual)
@@ -294,7 +294,7 @@ impl Caller<'_> {
     pub(super) fn within(&self, last: &Session<'_>) -> Call {
         let inside = format!("{}: inside the zone", last.told());
         if last.reserve_kept() {
-            let top = last.counted.iter().map(|c| c.zone[1]).max().unwrap_or(self.question.intent.reps[1]);
+            let top = last.counted.iter().map(|c| c.zone[1]).max().unwrap_or(self.question.intent.dose.reps[1]);
             let at_top = last.counted.iter().any(|c| c.reps() >= c.zone[1]);
             let why = if at_top {
                 format!("one more rep in each set that was below {top}, the same load")

@@ -55,7 +55,7 @@ impl Caller<'_> {
     /// of a line in a plan, whose dose is cut by calls alone (a dose written into a question is what somebody wanted), and not under a limit that
     /// asks for care.
     pub(super) fn restored(&self, last: &Session<'_>) -> Option<Call> {
-        let (now, own) = (&self.question.prescription.sets, self.question.intent.prescription());
+        let (now, own) = (&self.question.prescription.sets, self.question.intent.dose.prescription());
         let well = !last.below_bottom() && last.reserve_kept() && !last.counted.is_empty();
         let top = |sets: &[SetPlan]| sets.first().and_then(|s| s.reps).map(|[_, high]| high);
         let fewer = now.len() < own.sets.len();

@@ -128,7 +128,7 @@ impl<'a> Caller<'a> {
         let since = |day: &NaiveDate| *day > last.date && *day < self.question.today;
         let days: BTreeSet<NaiveDate> = self.question.missed.iter().copied().filter(since).collect();
         let told: Vec<String> = days.iter().map(|d| d.format("%a %-d %b").to_string()).collect();
-        let far_off = self.question.intent.compared().is_none() && self.far_off(last).is_some();
+        let far_off = self.question.intent.dose.compared().is_none() && self.far_off(last).is_some();
         (told.len() >= MISSED_IN_A_ROW && !far_off).then(|| {
             format!("but {} workouts in a row were missed ({}): the same once more first", told.len(), told.join(", "))
         })
@@ -145,7 +145,7 @@ impl<'a> Caller<'a> {
 
     /// What the repetitions say.
     fn counted(&self, last: &Session<'_>) -> Call {
-        if let Some(asked) = self.question.intent.compared() {
+        if let Some(asked) = self.question.intent.dose.compared() {
             return self.by_relation(last, asked);
         }
         self.by_repetitions(last)
@@ -177,7 +177,7 @@ impl<'a> Caller<'a> {
 
     /// Whether a step is done the way of another: along the same curve, or in two parts where that is asked, whose first steps have one.
     fn is_same_way(&self, from: usize, to: usize) -> bool {
-        self.question.intent.band_percent().is_some() || !self.ladder.changes_curve(from, to)
+        self.question.intent.dose.band_percent().is_some() || !self.ladder.changes_curve(from, to)
     }
 
     /// The next step down that keeps the curve.

@@ -46,7 +46,7 @@ impl Caller<'_> {
             let mut call = self.by_repetitions(last);
             call.reasons.push(format!(
                 "{says} would be {}, on which {} reps cannot be done: the reps decide",
-                self.ladder.steps[to].label, self.question.intent.reps[0]
+                self.ladder.steps[to].label, self.question.intent.dose.reps[0]
             ));
             return call;
         }
@@ -70,6 +70,6 @@ impl Caller<'_> {
     /// Whether the fewest repetitions that are asked cannot be done on a step, with nothing left in reserve. As for a start.
     fn is_too_few_on(&self, step: usize, reference: f64, arm: f64) -> bool {
         let load = (self.load(step) + arm).ln();
-        reps::expected_reps((reference.exp() + arm).ln(), load, 0.0) < f64::from(self.question.intent.reps[0])
+        reps::expected_reps((reference.exp() + arm).ln(), load, 0.0) < f64::from(self.question.intent.dose.reps[0])
     }
 }

@@ -200,13 +200,13 @@ fn session<'a>(day: &[&'a LoggedSet], movement: &Movement, question: &NextQuesti
         let side = side_of(set);
         let plan = planned.get(places[side].min(planned.len().saturating_sub(1)));
         places[side] += 1;
-        let rir = plan.and_then(|p| p.rir).unwrap_or(question.intent.reserve());
+        let rir = plan.and_then(|p| p.rir).unwrap_or(question.intent.dose.reserve());
         let arm = movement.rig.own_arm(question.person.body_mass_kg);
         let reps = own.map_or_else(|| set.reps.map(f64::from), |own| set.reps_as_begun((own, arm), f64::from(rir)));
         counted.push(Counted {
             set,
             reps: reps.unwrap_or(0.0).round() as u16,
-            zone: plan.and_then(|p| p.reps).unwrap_or(question.intent.reps),
+            zone: plan.and_then(|p| p.reps).unwrap_or(question.intent.dose.reps),
             rir: f64::from(rir),
             seconds: plan.filter(|p| movement.style == Style::Hold || p.kind.is_timed()).and_then(|p| p.seconds),
         });

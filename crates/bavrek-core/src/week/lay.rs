@@ -193,44 +193,84 @@ pub(super) fn polish<'a>(
     let choices = model.choices();
     for (day, plan) in days.iter_mut().enumerate() {
         for _ in 0..MOST_CHANGES {
-            let mut better: Vec<(f64, Vec<Pick>)> = changes(question, model, &found.picks, day)
-                .into_iter()
-                .map(|picks| (model.value(&picks), picks))
-                .filter(|(value, picks)| *value > found.objective + 1e-9 && model.allows_but_time(picks))
-                .collect();
-            better.sort_by(|a, b| b.0.total_cmp(&a.0));
-            let fits = better.into_iter().find_map(|(value, picks)| {
+            let better = better(question, model, found, (day, plan.total.value()));
+            let fits = better.into_iter().find_map(|change| {
+                let picks = change.made(&found.picks);
+                if !model.allows_but_time(&picks) {
+                    return None;
+                }
                 let own: Vec<Pick> = picks.iter().copied().filter(|p| p.day == day).collect();
                 let changed = one(question, choices, day, &own);
                 let stands = changed.too_tired.is_none() && changed.total.value() <= limit(question, day);
-                stands.then_some((value, picks, changed))
+                stands.then_some((picks, changed))
             });
-            let Some((value, picks, changed)) = fits else { break };
-            (found.objective, found.picks, *plan) = (value, picks, changed);
+            let Some((picks, changed)) = fits else { break };
+            found.objective = model.value(&picks);
+            (found.picks, *plan) = (picks, changed);
         }
     }
 }
 
-/// What one change makes of the picks of a day.
-fn changes(question: &WeekQuestion<'_>, model: &Model<'_, '_>, picks: &[Pick], day: usize) -> Vec<Vec<Pick>> {
+/// Share of what a change adds to a day as times are reckoned that it takes of the clock at least: within a pair it fills rests.
+const REALLY: f64 = 0.5;
+
+/// The changes of a day that gain and may go into its minutes, of which so much is taken; what gains most comes first.
+fn better(
+    question: &WeekQuestion<'_>,
+    model: &Model<'_, '_>,
+    found: &Proposal,
+    (day, taken): (usize, f64),
+) -> Vec<Change> {
+    let mut tally = model.tally(&found.picks);
+    let before = tally.time();
+    let left = limit(question, day) - taken;
+    let mut better: Vec<(f64, Change)> = Vec::new();
+    for change in changes(question, model, &found.picks, day) {
+        let out = change.at.map(|at| &found.picks[at]);
+        model.exchange(&mut tally, out, Some(&change.new));
+        let (value, added) = (model.worth(&tally), tally.time() - before);
+        if value > found.objective + 1e-9 && REALLY * added <= left.max(0.0) {
+            better.push((value, change));
+        }
+        model.exchange(&mut tally, Some(&change.new), out);
+    }
+    better.sort_by(|a, b| b.0.total_cmp(&a.0));
+    better.into_iter().map(|(_, change)| change).collect()
+}
+
+/// A pick more, or one in the place of another.
+#[derive(Debug, Clone, Copy)]
+struct Change {
+    at: Option<usize>,
+    new: Pick,
+}
+
+impl Change {
+    fn made(&self, picks: &[Pick]) -> Vec<Pick> {
+        let mut picks = picks.to_vec();
+        match self.at {
+            Some(at) => picks[at] = self.new,
+            None => picks.push(self.new),
+        }
+        picks
+    }
+}
+
+/// What can be changed of the picks of a day at once.
+fn changes(question: &WeekQuestion<'_>, model: &Model<'_, '_>, picks: &[Pick], day: usize) -> Vec<Change> {
     let free = |at: &usize| picks[*at].day == day && model.choices()[picks[*at].choice].pin.is_none();
     let own: Vec<usize> = (0..picks.len()).filter(free).collect();
-    let put = |at: usize, pick: Pick| {
-        let mut changed = picks.to_vec();
-        changed[at] = pick;
-        changed
-    };
-    let mut all: Vec<Vec<Pick>> =
-        own.iter().map(|at| put(*at, Pick { sets: picks[*at].sets + 1, ..picks[*at] })).collect();
+    let more = |at: usize| Change { at: Some(at), new: Pick { sets: picks[at].sets + 1, ..picks[at] } };
+    let mut all: Vec<Change> = own.iter().map(|at| more(*at)).collect();
     let there = |choice: usize| own.iter().any(|at| picks[*at].choice == choice);
     for (choice, one) in model.choices().iter().enumerate() {
         if one.room != question.days[day].room || one.pin.is_some() || there(choice) {
             continue;
         }
         for sets in one.sets[0]..=one.sets[1] {
-            let pick = Pick { day, choice, sets };
-            all.push(picks.iter().copied().chain([pick]).collect());
-            all.extend(own.iter().map(|at| put(*at, pick)));
+            let new = Pick { day, choice, sets };
+            all.push(Change { at: None, new });
+            all.extend(own.iter().map(|at| Change { at: Some(*at), new }));
         }
     }
     all

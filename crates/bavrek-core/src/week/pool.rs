@@ -194,8 +194,7 @@ fn narrowed<'a>(question: &WeekQuestion<'_>, mut all: Vec<Choice<'a>>) -> Vec<Ch
 fn intent(question: &WeekQuestion<'_>, room: usize, pattern: Pattern, region: Region) -> Intent {
     let experience = question.rooms[room].person.experience;
     let asked = Asked { pattern, aim: question.aims.of(region).aim, experience, emphasis: question.emphasis() };
-    let intent = Intent { pattern, regions: BTreeMap::from([(region, 1.0)]), ..Intent::usual_dose() };
-    intent.dosed(question.school.dose(&asked).dose)
+    Intent::of(pattern, BTreeMap::from([(region, 1.0)])).dosed(question.school.dose(&asked).dose)
 }
 
 /// What a room lacks for a region, in the words of the fit.
@@ -222,7 +221,7 @@ fn few<'a>(
     answer: FitAnswer<'a>,
     intent: &Intent,
 ) -> (Vec<Candidate<'a>>, Vec<Candidate<'a>>) {
-    let zone = intent.counted().reps;
+    let zone = intent.counted().dose.reps;
     let good = |c: &Candidate<'_>| c.score >= GOOD_ENOUGH && c.is_bearable(zone) && !c.movement.rig.is_resisted();
     let most = if question.wish == Wish::MoreVariety { OF_A_JOB_VARIED } else { OF_A_JOB };
     let (suits, misses): (Vec<_>, Vec<_>) =

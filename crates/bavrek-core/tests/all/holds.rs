@@ -1,5 +1,6 @@
 //! Holds: how long a load can be held, and what a set of repetitions and holds needs.
 
+use bavrek_core::anatomy::Pattern;
 use bavrek_core::dose::{Part, Prescription, SetKind, SetPlan, Tempo};
 use bavrek_core::holds::{HoldingJoint, MOST_NEEDED, repetitions_needed, seconds_to_failure};
 use bavrek_core::movement::Style;
@@ -7,6 +8,7 @@ use bavrek_core::plan::Intent;
 use bavrek_core::reps::share_of_maximum;
 use proptest::prelude::*;
 use rstest::rstest;
+use std::collections::BTreeMap;
 
 #[rstest]
 #[case::repetitions_alone(HoldingJoint::Elbow, 10.0, 0.0, 10.0)]
@@ -69,7 +71,7 @@ fn a_movement_of_another_style_answers_a_mixed_set_in_its_own(
     #[case] reps: Option<[u16; 2]>,
 ) {
     let set = SetPlan { kind: SetKind::Mixed, reps: None, ..SetPlan::straight([8, 12], Some(1), Tempo::USUAL, 90) };
-    let dosed = Intent::usual_dose().dosed(Prescription::of(vec![set]));
+    let dosed = Intent::of(Pattern::HorizontalPress, BTreeMap::new()).dosed(Prescription::of(vec![set]));
     let set = dosed.prescription_for(style).sets.remove(0);
     assert_eq!((set.kind, set.seconds, set.reps), (kind, seconds, reps));
     assert!(Prescription::of(vec![set]).validate().is_ok());

@@ -5,6 +5,7 @@ mod calendar;
 mod clock;
 mod dose;
 mod holds;
+mod kinds;
 mod layers;
 mod measures;
 mod mechanics;

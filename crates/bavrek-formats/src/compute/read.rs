@@ -1,12 +1,12 @@
 //! `read`: a session or week as people write it, with the movements that may be meant, their doses, and what is missing.
 
-use bavrek_core::dose::PerHand;
+use bavrek_core::dose::{Dose, PerHand};
 use bavrek_core::fit::{Fitter, Room, ruled_out};
 use bavrek_core::kit::{KitItem, Place};
 use bavrek_core::ladder::{lacking, needs};
 use bavrek_core::movement::Catalogue;
 use bavrek_core::person::Person;
-use bavrek_core::plan::{BlockKind, Intent};
+use bavrek_core::plan::BlockKind;
 use bavrek_core::reading::{self, Names, Stamp, WrittenLoad, WrittenSlot};
 use bavrek_core::reference::Named;
 use bavrek_core::units::MassUnit;
@@ -187,7 +187,7 @@ impl Here<'_> {
         let needed = movement.is_none() || !why.is_empty();
         let named = exercise.or(reference).filter(|_| needed).and_then(|id| Named::find(self.catalogue, id));
         let substitutes = named.zip(room).map_or_else(Vec::new, |(named, room)| {
-            let found = room.fit(&named.intent(&self.person, &Intent::usual_dose()));
+            let found = room.fit(&named.intent(&self.person, &Dose::USUAL));
             let best = found.candidates.iter().take(MOST_SUBSTITUTES);
             best.map(|c| SubstituteAnswer { exercise: c.movement.id.clone(), score: c.score }).collect()
         });

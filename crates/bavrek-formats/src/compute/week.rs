@@ -211,11 +211,7 @@ fn pinned_intent(knowledge: &Knowledge<'_>, pin: &PinRequest) -> Result<Intent, 
     pin.prescription.validate().map_err(|e| e.under("prescription"))?;
     let intent = match &pin.intent {
         Some(intent) => intent.clone(),
-        None => Intent {
-            pattern: movement.pattern,
-            regions: movement.main_region().map(|r| (r, 1.0)).into_iter().collect(),
-            ..Intent::usual_dose()
-        },
+        None => Intent::of(movement.pattern, movement.main_region().map(|r| (r, 1.0)).into_iter().collect()),
     };
     intent.validate().map_err(|e| e.under("intent"))?;
     Ok(intent.dosed(pin.prescription.clone()))

@@ -1,9 +1,10 @@
 //! Sessions and slots as trainers write them: sent twice, in two windows, taken out and back, by strangers.
 
 use crate::common::{World, day, entry, fit, intent, noon, set, step, world};
+use bavrek_core::dose::{Dose, StopRule};
 use bavrek_core::fit::Weights;
 use bavrek_core::method::Method;
-use bavrek_core::plan::{BlockKind, Intent, StopRule};
+use bavrek_core::plan::{BlockKind, Intent};
 use bavrek_core::script::WorkoutState;
 use bavrek_store::roster::{self, Wanted};
 use bavrek_store::sessions::{self, SessionHead};
@@ -38,7 +39,9 @@ async fn a_slot_sent_twice_is_one_and_joins_where_it_should(pool: Pool) {
 #[sqlx::test(migrations = "./migrations")]
 async fn two_windows_do_not_overwrite_each_others_intent(pool: Pool) {
     let world = world(&pool, "a").await;
-    let (mine, theirs) = (Intent { sets: 4, ..intent() }, Intent { stop: Some(StopRule::Failure), ..intent() });
+    let with = |dose| Intent { dose, ..intent() };
+    let (mine, theirs) =
+        (with(Dose { sets: 4, ..Dose::USUAL }), with(Dose { stop: Some(StopRule::Failure), ..Dose::USUAL }));
     let change =
         async |version, intent: &Intent| slots::set_intent(&pool, world.trainer, world.slot, version, intent).await;
     change(0, &mine).await.unwrap();
@@ -55,7 +58,7 @@ async fn two_windows_do_not_overwrite_each_others_intent(pool: Pool) {
 #[sqlx::test(migrations = "./migrations")]
 async fn a_slot_taken_out_keeps_its_fit_and_log_and_comes_back(pool: Pool) {
     let world = world(&pool, "a").await;
-    let (ten, dose, done) = (step(10.0), intent().prescription(), set("2026-03-02", 10));
+    let (ten, dose, done) = (step(10.0), intent().dose.prescription(), set("2026-03-02", 10));
     fits::take(&pool, world.trainer, &fit(&world, "dumbbell_curl", &ten, &dose)).await.unwrap();
     log::append(&pool, world.trainer, &entry(&world, new_id(), &done)).await.unwrap();
     slots::set_removed(&pool, world.trainer, world.slot, true).await.unwrap();
@@ -102,7 +105,7 @@ async fn a_session_is_made_once_and_changed_by_version(pool: Pool) {
 #[sqlx::test(migrations = "./migrations")]
 async fn a_session_taken_out_leaves_no_trace_in_the_plan_and_comes_back(pool: Pool) {
     let world = world(&pool, "a").await;
-    let (ten, dose, done) = (step(10.0), intent().prescription(), set("2026-03-02", 10));
+    let (ten, dose, done) = (step(10.0), intent().dose.prescription(), set("2026-03-02", 10));
     fits::take(&pool, world.trainer, &fit(&world, "dumbbell_curl", &ten, &dose)).await.unwrap();
     log::append(&pool, world.trainer, &entry(&world, new_id(), &done)).await.unwrap();
     let line = async || {

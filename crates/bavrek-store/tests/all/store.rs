@@ -85,7 +85,7 @@ async fn kit_is_removed_with_a_way_back(pool: Pool) {
 #[sqlx::test(migrations = "./migrations")]
 async fn a_new_fit_replaces_the_old_one_and_the_same_one_does_not(pool: Pool) {
     let world = world(&pool, "a").await;
-    let prescription = intent().prescription();
+    let prescription = intent().dose.prescription();
     let (ten, twelve) = (step(10.0), step(12.0));
     let new = |step| fit(&world, "dumbbell_curl", step, &prescription);
     let first = fits::take(&pool, world.trainer, &new(&ten)).await.unwrap();
@@ -102,7 +102,7 @@ async fn a_call_is_decided_once(pool: Pool) {
     let world = world(&pool, "a").await;
     let id = new_id();
     log::append(&pool, world.trainer, &entry(&world, id, &set("2026-03-10", 12))).await.unwrap();
-    let prescription = intent().prescription();
+    let prescription = intent().dose.prescription();
     let (ten, twelve) = (step(10.0), step(12.0));
     let new = |step| fit(&world, "dumbbell_curl", step, &prescription);
     let decision = Decision {
@@ -132,7 +132,7 @@ async fn a_decision_is_undone_once_and_a_refusal_is_remembered(pool: Pool) {
     let world = world(&pool, "a").await;
     let id = new_id();
     log::append(&pool, world.trainer, &entry(&world, id, &set("2026-03-10", 12))).await.unwrap();
-    let prescription = intent().prescription();
+    let prescription = intent().dose.prescription();
     let (ten, twelve) = (step(10.0), step(12.0));
     let new = |step| fit(&world, "dumbbell_curl", step, &prescription);
     fits::take(&pool, world.trainer, &new(&ten)).await.unwrap();
@@ -210,7 +210,7 @@ async fn the_roster_tells_what_waits(pool: Pool) {
     let world = world(&pool, "a").await;
     let hurt = LoggedSet { pain: Some(5), ..set("2026-03-09", 9) };
     log::append(&pool, world.trainer, &entry(&world, new_id(), &hurt)).await.unwrap();
-    let prescription = intent().prescription();
+    let prescription = intent().dose.prescription();
     let ten = step(10.0);
     fits::take(&pool, world.trainer, &fit(&world, "dumbbell_curl", &ten, &prescription)).await.unwrap();
     let line = listed(&pool, world.trainer, day("2026-03-10")).await.remove(0);
@@ -228,7 +228,7 @@ async fn the_roster_tells_what_waits(pool: Pool) {
 #[sqlx::test(migrations = "./migrations")]
 async fn a_call_waits_for_the_movement_of_the_turn(pool: Pool) {
     let world = world(&pool, "a").await;
-    let (ten, dose) = (step(10.0), intent().prescription());
+    let (ten, dose) = (step(10.0), intent().dose.prescription());
     let done = set("2026-03-09", 9);
     log::append(&pool, world.trainer, &entry(&world, new_id(), &done)).await.unwrap();
     fits::take(&pool, world.trainer, &fit(&world, "dumbbell_curl", &ten, &dose)).await.unwrap();
@@ -288,7 +288,7 @@ async fn nothing_of_another_trainer_is_found_or_written(pool: Pool) {
     assert!(matches!(places::add(&pool, me, other.client, new_id(), "x", None).await, Err(StoreError::NotFound)));
     let chair = KitItem::Chair(Plain {});
     assert!(matches!(kit::add(&pool, me, other.place, new_id(), &chair).await, Err(StoreError::NotFound)));
-    let prescription = intent().prescription();
+    let prescription = intent().dose.prescription();
     let ten = step(10.0);
     let theirs = NewFit {
         slot_id: other.slot,
@@ -422,7 +422,7 @@ async fn all_places_come_with_their_client_and_are_the_trainers_own(pool: Pool) 
 async fn a_refit_moves_and_takes_together_or_not_at_all(pool: Pool) {
     let world = world(&pool, "a").await;
     let World { trainer, client, session, slot, place } = world;
-    let (ten, prescription) = (step(10.0), intent().prescription());
+    let (ten, prescription) = (step(10.0), intent().dose.prescription());
     fits::take(&pool, trainer, &fit(&world, "dumbbell_curl", &ten, &prescription)).await.unwrap();
     let garage = new_id();
     places::add(&pool, trainer, client, garage, "Garage", None).await.unwrap();

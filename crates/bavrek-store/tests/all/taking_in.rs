@@ -138,7 +138,7 @@ async fn a_screening_stops_new_plans_until_somebody_clears_it(pool: Pool) {
         version: 0,
     };
     let plan = [(BlockKind::Straight, vec![intent()])];
-    let (ten, dose) = (step(10.0), intent().prescription());
+    let (ten, dose) = (step(10.0), intent().dose.prescription());
     health::add(&pool, trainer, client, &screening(false, "2026-03-01")).await.unwrap();
     sessions::add(&pool, trainer, &head, &plan).await.unwrap();
     let yes = screening(true, "2026-03-09");
@@ -420,7 +420,7 @@ async fn the_filters_pick_who_is_meant(pool: Pool) {
     // The session is on the tenth.
     assert_eq!((total(Show::Unplanned, "2026-03-10").await, total(Show::Unplanned, "2026-03-11").await), (0, 1));
     assert_eq!(total(Show::Waiting, "2026-03-10").await, 0);
-    let (ten, dose) = (step(10.0), intent().prescription());
+    let (ten, dose) = (step(10.0), intent().dose.prescription());
     fits::take(&pool, world.trainer, &fit(&world, "dumbbell_curl", &ten, &dose)).await.unwrap();
     assert_eq!(total(Show::Waiting, "2026-03-10").await, 1);
 }

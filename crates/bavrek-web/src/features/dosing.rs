@@ -3,12 +3,12 @@
 use std::collections::BTreeMap;
 
 use bavrek_core::dose::notation::{self, Usual, Written};
-use bavrek_core::dose::{Prescription, Tempo};
+use bavrek_core::dose::{Prescription, Tempo, usual_rest};
 use bavrek_core::fit::{Candidate, Fitter, Met, Miss, Related, Room, ruled_out, ruled_out_anywhere};
 use bavrek_core::ladder::{Ladder, LadderStep};
 use bavrek_core::log::LoggedSet;
 use bavrek_core::movement::{Catalogue, Style};
-use bavrek_core::plan::{Intent, usual_rest};
+use bavrek_core::plan::Intent;
 use bavrek_core::ranges::RangeError;
 use bavrek_core::reading::resolve;
 use bavrek_store::boards::LaidFit;
@@ -41,7 +41,7 @@ pub(super) fn with_usual(written: &Written) -> Prescription {
 
 /// What is wrong with a dose that the step of a start does not suit, and why no other step was taken.
 pub(super) fn doubt(candidate: &Candidate<'_>, intent: &Intent) -> Option<String> {
-    let zone = intent.counted().reps;
+    let zone = intent.counted().dose.reps;
     let miss = candidate.start.misses(zone)?;
     let related = candidate.start.related.and_then(Related::found);
     let by_share = related.is_some_and(|found| found.met == Met::Nearest);
@@ -82,10 +82,10 @@ pub(super) async fn redose(
             recut(app, trainer, fit, now).await?;
         }
     }
-    if now.relation().is_some() && before.is_none_or(|b| b.relation() != now.relation()) {
+    if now.dose.relation().is_some() && before.is_none_or(|b| b.dose.relation() != now.dose.relation()) {
         restep(app, trainer, &mut fits, now).await?;
     }
-    if cut || before.is_none_or(|b| b.prescription() != now.prescription()) {
+    if cut || before.is_none_or(|b| b.dose.prescription() != now.dose.prescription()) {
         give(app, trainer, (&fits, change), now, None).await?;
     }
     Ok(fits)

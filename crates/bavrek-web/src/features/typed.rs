@@ -224,6 +224,8 @@ pub(super) struct Input {
     /// What was saved in another window.
     pub(super) meanwhile: Option<String>,
     pub(super) wide: bool,
+    /// The kinds of what the form makes that it is asked of, between spaces; empty where of all.
+    pub(super) kinds: String,
     pub(super) most: usize,
     /// Has the focus when the page comes.
     pub(super) focus: bool,
@@ -244,6 +246,7 @@ impl Input {
             options: Vec::new(),
             meanwhile: None,
             wide: false,
+            kinds: String::new(),
             most: 300,
             focus: false,
         }
@@ -284,6 +287,12 @@ impl Input {
     /// Over the whole width.
     pub(super) const fn wide(mut self) -> Self {
         self.wide = true;
+        self
+    }
+
+    /// Asked of some kinds only of what the form makes.
+    pub(super) fn of_kinds<'a>(mut self, kinds: impl IntoIterator<Item = &'a str>) -> Self {
+        self.kinds = kinds.into_iter().collect::<Vec<_>>().join(" ");
         self
     }
 

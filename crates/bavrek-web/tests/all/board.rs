@@ -411,7 +411,7 @@ async fn a_move_that_does_not_know_a_slot_changes_nothing(pool: Pool) {
         blocks: vec![LaidBlock { id: block.id, kind: block.kind, slots: vec![laid] }],
     };
     let mut layout = from.clone();
-    layout.blocks[0].slots[0].intent.sets = 5;
+    layout.blocks[0].slots[0].intent.dose.sets = 5;
     let change = Change { seen: 0, from: &from, kind: PlanChange::Hardens, layout: &layout, copied: None };
     let late = new_id();
     slots::add(&pool, world.trainer, world.session, late, &intent, Joining::Alone).await.unwrap();
@@ -421,7 +421,7 @@ async fn a_move_that_does_not_know_a_slot_changes_nothing(pool: Pool) {
     // Without it, the same change passes.
     visitor.post(&format!("/slots/{late}/remove"), &[]).await;
     boards::lay(&pool, world.trainer, world.session, change).await.unwrap();
-    assert_eq!(slots::one(&pool, world.trainer, world.slot).await.unwrap().slot.intent.sets, 5);
+    assert_eq!(slots::one(&pool, world.trainer, world.slot).await.unwrap().slot.intent.dose.sets, 5);
 }
 
 #[sqlx::test(migrations = "../bavrek-store/migrations")]

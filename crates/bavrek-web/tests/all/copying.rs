@@ -47,7 +47,7 @@ async fn a_copy_is_fitted_to_who_gets_it(pool: Pool) {
     }
     assert_eq!(sessions::of_client(&pool, world.trainer, client).await.unwrap().len(), 1);
     let slot = sessions::blocks(&pool, world.trainer, id).await.unwrap()[0].slots[0].clone();
-    assert_eq!((slot.intent.rir, slot.intent.reps, slot.intent.sets), (2, [8, 12], 3));
+    assert_eq!((slot.intent.dose.rir, slot.intent.dose.reps, slot.intent.dose.sets), (2, [8, 12], 3));
     let fit = fits::of_slot(&pool, world.trainer, slot.id, attic).await.unwrap().unwrap();
     assert!(fit.step.load.is_none() && !fit.step.bands.is_empty(), "there is no dumbbell: {}", fit.step.label);
     assert!(fit.prescription.sets.iter().all(|s| s.rir == Some(2)));
@@ -101,5 +101,5 @@ async fn ones_own_copy_keeps_step_and_dose(pool: Pool) {
     let slot = sessions::blocks(&pool, world.trainer, id).await.unwrap()[0].slots[0].clone();
     let copied = fits::of_slot(&pool, world.trainer, slot.id, world.place).await.unwrap().unwrap();
     assert_eq!((&copied.step.label, copied.step.load, &copied.prescription), (&step.label, step.load, &prescription));
-    assert_eq!(slot.intent.reps, [14, 21]);
+    assert_eq!(slot.intent.dose.reps, [14, 21]);
 }

@@ -1,8 +1,9 @@
 //! Sessions, slots and their intents over HTTP: read off a movement, wrong figures kept, two windows, strangers.
 
 use crate::common::{DESK, Refusal, Visitor, World, assert_refused, desk, now, start, start_at, with, world};
+use bavrek_core::dose::StopRule;
 use bavrek_core::fit::Leanings;
-use bavrek_core::plan::{BlockKind, Sides, StopRule};
+use bavrek_core::plan::{BlockKind, Sides};
 use bavrek_store::slots::{self, Joining};
 use bavrek_store::{Pool, fits, new_id, sessions, trainers};
 use reqwest::StatusCode;
@@ -36,7 +37,7 @@ async fn a_slot_is_written_from_scratch_and_sent_twice_is_one(pool: Pool) {
     let blocks = blocks(&pool, &world).await;
     assert_eq!(blocks.iter().map(|b| b.slots.len()).collect::<Vec<_>>(), [1, 1]);
     let intent = &blocks[1].slots[0].intent;
-    assert_eq!((intent.sides, intent.stop), (Some(Sides::One), Some(StopRule::LastToFailure)));
+    assert_eq!((intent.sides, intent.dose.stop), (Some(Sides::One), Some(StopRule::LastToFailure)));
 }
 
 #[sqlx::test(migrations = "../bavrek-store/migrations")]
@@ -145,7 +146,7 @@ async fn an_intent_is_changed_by_one_window_at_a_time(pool: Pool) {
     assert!(late.text.contains("changed meanwhile") && late.text.contains("vertical pull: lats, 4 × 6–10"));
     assert!(late.text.contains("name=\"sets\" value=\"6\"") && late.hidden("version") == "1");
     assert_eq!(save("1", "6").await.status, StatusCode::OK);
-    assert_eq!(slots::one(&pool, world.trainer, world.slot).await.unwrap().slot.intent.sets, 6);
+    assert_eq!(slots::one(&pool, world.trainer, world.slot).await.unwrap().slot.intent.dose.sets, 6);
 }
 
 #[sqlx::test(migrations = "../bavrek-store/migrations")]

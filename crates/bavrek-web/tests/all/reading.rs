@@ -59,7 +59,7 @@ async fn a_plan_is_checked_before_anything_is_stored_and_laid_as_it_stands(pool:
     let shape: Vec<_> = blocks.iter().map(|b| (b.kind, b.slots.len())).collect();
     assert_eq!(shape, [(BlockKind::Superset, 2), (BlockKind::Straight, 1), (BlockKind::Straight, 1)]);
     let curl = &blocks[0].slots[0];
-    assert_eq!((curl.intent.sets, curl.intent.reps, curl.intent.rir), (3, [10, 10], 2));
+    assert_eq!((curl.intent.dose.sets, curl.intent.dose.reps, curl.intent.dose.rir), (3, [10, 10], 2));
     let fits = fits::of_session(&pool, world.trainer, id, world.place).await.unwrap();
     assert_eq!(fits[&curl.id].exercise, "dumbbell_curl");
     assert_ne!(fits[&blocks[1].slots[0].id].exercise, "bar_dip", "what needs bars is done otherwise");

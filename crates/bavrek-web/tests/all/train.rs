@@ -379,7 +379,7 @@ async fn a_changed_dose_takes_effect_at_once(pool: Pool) {
     assert_eq!(fit.prescription.text(), "18-9-9-14 @ 3-0-1-0, 1 in reserve, last to failure, rest 75 s");
     now_shows(&visitor.get(&format!("/sessions/{}/train", world.session)).await, "set 1 of 4");
     let intent: Intent = slots::one(&pool, world.trainer, world.slot).await.unwrap().slot.intent;
-    assert_eq!((intent.reps, intent.rir, intent.sets), ([9, 18], 1, 4));
+    assert_eq!((intent.dose.reps, intent.dose.rir, intent.dose.sets), ([9, 18], 1, 4));
     // The line comes back as it was understood, and a wrong one names its word.
     assert!(
         visitor

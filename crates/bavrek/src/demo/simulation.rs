@@ -203,8 +203,8 @@ impl Story<'_> {
                 let zone = asked.map(|s| [1, s.div_ceil(SECONDS_A_REP)]);
                 let task = Task {
                     log_load: fit.step.effective_kg.value().ln(),
-                    zone: zone.unwrap_or(plan.reps.unwrap_or(placed.slot.intent.reps)),
-                    rir: plan.rir.unwrap_or(placed.slot.intent.reserve()),
+                    zone: zone.unwrap_or(plan.reps.unwrap_or(placed.slot.intent.dose.reps)),
+                    rir: plan.rir.unwrap_or(placed.slot.intent.dose.reserve()),
                     earlier,
                     per_rep: plan.tempo.seconds().value(),
                 };

@@ -67,7 +67,7 @@ impl Asked {
     }
 
     fn call_missing(&self, missed: &[NaiveDate]) -> Call {
-        let prescription = self.prescription.clone().unwrap_or_else(|| self.intent.prescription());
+        let prescription = self.prescription.clone().unwrap_or_else(|| self.intent.dose.prescription());
         next(
             &CATALOGUE,
             &NextQuestion {

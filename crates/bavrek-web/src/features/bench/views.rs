@@ -3,8 +3,9 @@
 use askama::Template;
 use askama_web::WebTemplate;
 use bavrek_core::anatomy::Implement;
+use bavrek_core::dose::StopRule;
 use bavrek_core::fit::{Candidate, Excluded, ExclusionCode, FitAnswer, JointCurves, Parts, Verdict};
-use bavrek_core::plan::{Intent, StopRule};
+use bavrek_core::plan::Intent;
 use bavrek_core::reference::{Named, Reference};
 use bavrek_core::units::trim_number;
 use bavrek_core::volume::RegionSets;
@@ -286,11 +287,11 @@ fn asked(app: &App, placed: &PlacedSlot, scene: &Scene) -> Vec<(&'static str, St
     if let Some(emphasis) = intent.length_emphasis {
         asked.push(("Hardest", emphasis.label().to_owned()));
     }
-    asked.push(("Dose", intent.prescription().text()));
+    asked.push(("Dose", intent.dose.prescription().text()));
     if let Some(sides) = intent.sides {
         asked.push(("Sides", sides.label().to_owned()));
     }
-    if let Some(stop) = intent.stop.filter(|s| *s != StopRule::Reserve) {
+    if let Some(stop) = intent.dose.stop.filter(|s| *s != StopRule::Reserve) {
         asked.push(("Stop", stop.label().to_owned()));
     }
     if let Some(reference) = intent.reference_exercise.as_deref().and_then(|id| Named::find(&app.catalogue, id)) {

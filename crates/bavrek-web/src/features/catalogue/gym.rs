@@ -2,12 +2,12 @@
 
 use askama::Template;
 use askama_web::WebTemplate;
+use bavrek_core::dose::Dose;
 use bavrek_core::fit::{Fitter, Room};
 use bavrek_core::kit::full_room;
 use bavrek_core::mechanics::profile::emphasis;
 use bavrek_core::movement::GymMovement;
 use bavrek_core::person::Person;
-use bavrek_core::plan::Intent;
 use bavrek_core::reference::{Named, Reference};
 use bavrek_core::volume::RegionSets;
 
@@ -84,7 +84,7 @@ pub(super) async fn show(Mine(app): Mine, Ids(id): Ids<String>, chrome: Chrome) 
 fn page(app: &App, gym: &GymMovement, chrome: Chrome) -> GymPage {
     let (person, kit) = (Person::default_figure(), full_room());
     let reference = Reference::of(Named::Gym(gym), &person);
-    let intent = Named::Gym(gym).intent(&person, &Intent::usual_dose());
+    let intent = Named::Gym(gym).intent(&person, &Dose::USUAL);
     let fitter = Fitter::new(&app.catalogue, Room::plain(&person, &kit), &[], None);
     let found = fitter.fit(&intent);
     let direct = gym.direct.iter().map(|(r, w)| (*r, RegionSets { direct: w * torso::FULL * 0.8, assisting: 0.0 }));

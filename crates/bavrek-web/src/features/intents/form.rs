@@ -3,11 +3,11 @@
 use std::collections::BTreeMap;
 
 use bavrek_core::anatomy::{ArmPosition, Grip, LengthEmphasis, Pattern, Region};
-use bavrek_core::dose::{Prescription, notation};
+use bavrek_core::dose::{Dose, Prescription, StopRule, notation};
 use bavrek_core::execution::{Elbows, Execution, LONGEST_CUE, RangePart};
 use bavrek_core::movement::Catalogue;
 use bavrek_core::person::Person;
-use bavrek_core::plan::{BlockKind, Intent, MOST_WANTED, Sides, StopRule};
+use bavrek_core::plan::{BlockKind, Intent, MOST_WANTED, Sides, optional_in_words};
 use bavrek_core::quantity;
 use bavrek_core::ranges::LegalRange;
 use bavrek_core::reference::Named;
@@ -85,17 +85,17 @@ pub(super) fn typed_of(catalogue: &Catalogue, intent: &Intent) -> Typed {
     put("grip", intent.grip.map_or("", Grip::id).to_owned());
     put("length", intent.length_emphasis.map_or("", LengthEmphasis::id).to_owned());
     put("sides", intent.sides.map_or("", Sides::id).to_owned());
-    put("stop", intent.stop.unwrap_or(StopRule::Reserve).id().to_owned());
-    put("reps_low", intent.reps[0].to_string());
-    put("reps_high", intent.reps[1].to_string());
-    put("rir", intent.rir.to_string());
-    put("sets", intent.sets.to_string());
-    put("line", intent.dose.as_ref().map_or_else(String::new, Prescription::text));
+    put("stop", intent.dose.stop.unwrap_or(StopRule::Reserve).id().to_owned());
+    put("reps_low", intent.dose.reps[0].to_string());
+    put("reps_high", intent.dose.reps[1].to_string());
+    put("rir", intent.dose.rir.to_string());
+    put("sets", intent.dose.sets.to_string());
+    put("line", intent.dose.written.as_ref().map_or_else(String::new, Prescription::text));
     put("range", intent.execution.range.map_or("", RangePart::id).to_owned());
     put("elbows", intent.execution.elbows.map_or("", Elbows::id).to_owned());
     put("cue", intent.execution.cue.clone().unwrap_or_default());
     put("optional", intent.optional.map_or_else(String::new, |wanted| wanted.to_string()));
-    put("tempo", intent.tempo.map_or_else(String::new, |t| t.to_string()));
+    put("tempo", intent.dose.tempo.map_or_else(String::new, |t| t.to_string()));
     for (region, weight) in &intent.regions {
         put(&region_field(*region), trim_number(*weight, 2));
     }
@@ -130,7 +130,7 @@ pub(super) fn read_off(catalogue: &Catalogue, person: &Person, mut typed: Typed)
     }
     let Some(found) = reference(catalogue, &mut typed) else { return typed };
     // The dose is typed over again from the form itself: what was typed stays even where it cannot be used yet.
-    let mut values = typed_of(catalogue, &found.intent(person, &Intent::usual_dose())).into_map();
+    let mut values = typed_of(catalogue, &found.intent(person, &Dose::USUAL)).into_map();
     for field in KEPT {
         values.insert(field.to_owned(), typed.value(field).to_owned());
     }
@@ -172,7 +172,7 @@ pub(super) fn read(catalogue: &Catalogue, typed: &mut Typed) -> Option<Intent> {
         cue: Some(typed.text("cue", LONGEST_CUE)).filter(|cue| !cue.is_empty()),
     };
     let optional = typed.word("optional", |text| text.parse().ok().filter(|wanted| *wanted <= MOST_WANTED));
-    let dose = dose(catalogue, typed);
+    let dose = dose(catalogue, typed, stop);
     let intent = Intent {
         pattern: pattern?,
         regions,
@@ -180,25 +180,20 @@ pub(super) fn read(catalogue: &Catalogue, typed: &mut Typed) -> Option<Intent> {
         grip,
         length_emphasis,
         sides,
-        stop,
+        dose: dose?,
         reference_exercise: reference,
         execution,
         optional,
-        ..dose?
-    };
-    let intent = match intent.dose.clone() {
-        Some(line) => intent.dosed(line),
-        None => intent,
     };
     typed.fine().then_some(intent)
 }
 
-/// An intent of which only the dose is said: from the line, where one was written, else from the fields.
-fn dose(catalogue: &Catalogue, typed: &mut Typed) -> Option<Intent> {
+/// The dose: from the line, where one was written, else from the fields.
+fn dose(catalogue: &Catalogue, typed: &mut Typed, stop: Option<StopRule>) -> Option<Dose> {
     let line = typed.text("line", notation::LONGEST_LINE);
     if !line.is_empty() {
         let filled = typed.take("line", dosing::read(catalogue, &line))?;
-        return Some(Intent { dose: Some(filled), ..Intent::usual_dose() });
+        return Some(Dose { stop, ..Dose::USUAL }.with(filled));
     }
     let whole = |typed: &mut Typed, name: &str, range: LegalRange| {
         let value = typed.whole(name, range);
@@ -220,13 +215,7 @@ fn dose(catalogue: &Catalogue, typed: &mut Typed) -> Option<Intent> {
         text if text.is_empty() => None,
         text => typed.take("tempo", text.parse()),
     };
-    Some(Intent {
-        reps: [low? as u16, high? as u16],
-        rir: rir? as u8,
-        sets: sets? as u8,
-        tempo,
-        ..Intent::usual_dose()
-    })
+    Some(Dose { reps: [low? as u16, high? as u16], rir: rir? as u8, sets: sets? as u8, tempo, stop, written: None })
 }
 
 /// The regions with a weight above nothing.
@@ -293,10 +282,7 @@ pub(super) fn line_input(typed: &Typed) -> Input {
 
 /// Whether it is always done.
 pub(super) fn optional_input(typed: &Typed) -> Input {
-    let may = |wanted: u8| {
-        let intent = Intent { optional: Some(wanted), ..Intent::usual_dose() };
-        (wanted.to_string(), intent.optional_text().unwrap_or_default())
-    };
+    let may = |wanted: u8| (wanted.to_string(), optional_in_words(wanted));
     let ways: Vec<(String, String)> = (0..=MOST_WANTED).map(may).collect();
     let ways = ways.iter().map(|(id, label)| (id.as_str(), label.as_str()));
     Input::text(typed, "optional", "This line", "").select(Some("always done"), ways)

@@ -144,7 +144,7 @@ impl Page {
 
     /// Says what somebody else saved meanwhile, and lets the next save win over that.
     pub(super) fn changed_meanwhile(mut self, version: i32, stored: &Intent) -> Self {
-        let stored = format!("{}: {}, {}", stored.pattern, purpose(stored), stored.prescription().text());
+        let stored = format!("{}: {}, {}", stored.pattern, purpose(stored), stored.dose.prescription().text());
         self.meanwhile = Some(stored);
         self.version = version;
         self

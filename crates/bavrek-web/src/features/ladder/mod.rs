@@ -144,7 +144,7 @@ async fn show(
         .at(load * 1.005)
         .ok_or_else(|| WebError::bad("kit", "carries this movement no more: re-fit the slot"))?;
     let intent = &climb.placed.slot.intent;
-    let landing = Landing { reps: intent.reps[0], rir: intent.reserve() };
+    let landing = Landing { reps: intent.dose.reps[0], rir: intent.dose.reserve() };
     let ground = Ground { movement, person: &climb.scene.person, kit: &climb.scene.place.kit };
     let all = shown.all.is_some();
     let over = bridges(&ladder, &ground, (!all).then_some(load), landing);

@@ -1,101 +1,31 @@
-//! The form that adds or changes a piece of kit: what was typed, what is wrong with it, and the item it makes.
+//! The form that adds or changes a piece of kit: what was typed, what is wrong with it, and the item it makes. What it asks for
+//! follows from the description of the kinds.
 
-use bavrek_core::kit::{
-    AdjustableDumbbell, Anchor, AnchorOn, Backpack, Barbell, Bench, Boxes, Dumbbells, Heads, Kettlebells, KitItem,
-    LoopBand, Plain, PlateDumbbell, Plates, PullUpBar, Rings, Step, Table, TubeBand, plates_text, read_plates,
-};
+use bavrek_core::kit::{ASKED, Kind, KitItem, Measure, Plates, Told, plates_text, read_plates};
 use bavrek_core::quantity;
 use bavrek_core::ranges::{self, LegalRange};
-use bavrek_core::units::{Kilograms, MassUnit, Metres, trim_number};
+use bavrek_core::units::{MassUnit, trim_number};
+use serde_json::{Map, Value, json};
 
-use crate::extract::Fields;
 use crate::features::typed::Typed;
-
-/// A kind that can be added, and the fields it takes.
-pub(super) struct Kind {
-    pub(super) id: &'static str,
-    pub(super) label: &'static str,
-}
-
-macro_rules! kinds {
-    ($($id:literal, $label:literal;)+) => { pub(super) const KINDS: &[Kind] = &[$(Kind { id: $id, label: $label }),+]; };
-}
-kinds! {
-    "dumbbells", "Dumbbells";
-    "adjustable_dumbbell", "Adjustable dumbbell";
-    "plate_dumbbell", "Dumbbell handle with plates";
-    "kettlebells", "Kettlebells";
-    "barbell", "Barbell with plates";
-    "rack", "Rack that catches a bar";
-    "loop_band", "Loop band";
-    "tube_band", "Tube band";
-    "rings", "Rings";
-    "pull_up_bar", "Pull-up bar";
-    "dip_bars", "Dip bars";
-    "bench", "Bench";
-    "box", "Box";
-    "step", "Step";
-    "chair", "Sturdy chair";
-    "sofa", "Sofa";
-    "table", "Heavy table";
-    "towel", "Towel";
-    "anchor", "Band anchor";
-    "backpack", "Backpack";
-    "parallettes", "Push-up handles";
-    "ab_wheel", "Roll-out wheel";
-    "wedge", "Wedge";
-    "helper", "Helper";
-}
-
-/// A field of the form: its name, words, the kinds that take it, and an example.
-pub(super) struct FieldSpec {
-    pub(super) name: &'static str,
-    pub(super) label: &'static str,
-    pub(super) kinds: &'static str,
-    pub(super) example: &'static str,
-}
-
-const fn field(name: &'static str, label: &'static str, kinds: &'static str, example: &'static str) -> FieldSpec {
-    FieldSpec { name, label, kinds, example }
-}
-
-pub(super) const FIELDS: &[FieldSpec] = &[
-    field("pairs", "Pairs", "dumbbells kettlebells", "5, 8, 12"),
-    field("singles", "Singles", "dumbbells kettlebells", "20"),
-    field("bar", "Bar alone, with collars", "barbell", "10"),
-    field("handle", "Handle alone, with collars", "plate_dumbbell", "2"),
-    field("plates", "Plates in all, how many of each", "barbell plate_dumbbell", "4x5, 4x2.5, 2x1.25"),
-    field("min", "Lightest", "adjustable_dumbbell", "2.5"),
-    field("max", "Heaviest", "adjustable_dumbbell", "24"),
-    field("step", "Increment", "adjustable_dumbbell", "1.5"),
-    field("label", "Name or colour", "loop_band tube_band", "green"),
-    field("length_m", "Flat or rest length, m", "loop_band tube_band", "1.04"),
-    field("width_mm", "Width, mm", "loop_band", "22"),
-    field("thickness_mm", "Thickness, mm", "loop_band", "4.5"),
-    field("rated_min", "Printed from, kg", "loop_band tube_band", "11"),
-    field("rated_max", "Printed to, kg", "loop_band tube_band", "29"),
-    field("angles", "Angles, degrees", "bench", "0, 30, 45"),
-    field("height_m", "Height, m", "rings pull_up_bar box step table", "0.45"),
-    field("heights", "Heights, m", "anchor", "0.1, 1.2, 2"),
-    field("max_kg", "Carries up to, kg", "backpack", "15"),
-    field("weight_kg", "Weight of the dumbbell that holds it, kg", "anchor", "20"),
-    field("count", "How many", "adjustable_dumbbell plate_dumbbell loop_band tube_band bench box", "1"),
-];
 
 /// Longest list of figures, characters.
 const LONGEST_LIST: usize = 300;
 
-/// A mass of any size in a unit: its legal range is the core's to check.
-const fn any(unit: &'static str) -> LegalRange {
-    LegalRange { min: -1e6, max: 1e6, unit }
+/// A weight of any size: its legal range is the core's to check.
+const fn any(unit: MassUnit) -> LegalRange {
+    LegalRange { min: -1e6, max: 1e6, unit: unit.symbol() }
+}
+
+/// Millimetres of a metre, rounded to what is typed.
+fn in_millimetres(metres: f64) -> f64 {
+    (metres * 1e5).round() / 100.0
 }
 
 /// What was typed, with what is wrong.
 #[derive(Debug, Clone, Default)]
 pub(super) struct KitForm {
     pub(super) typed: Typed,
-    /// Readings of a scale, which the form does not show but keeps.
-    measured: Option<Vec<bavrek_core::kit::MeasuredPoint>>,
 }
 
 impl KitForm {
@@ -120,225 +50,93 @@ impl KitForm {
 
     /// The form of a piece that is there.
     pub(super) fn of(item: &KitItem) -> Self {
-        let list = |values: &[f64]| {
-            // A blank after each comma keeps decimal points and separators apart.
-            values.iter().map(|v| trim_number(*v, 3)).collect::<Vec<_>>().join(", ")
-        };
-        let text = |value: f64| trim_number(value, 3);
-        let mm = |m: Option<Metres>| m.map_or_else(String::new, |m| text(m.value() * 1000.0));
-        let rated = |r: Option<[f64; 2]>, i: usize| r.map_or_else(String::new, |r| text(r[i]));
-        let mut values = vec![("kind", item.kind().to_owned())];
-        values.extend(match item {
-            KitItem::Dumbbells(d) => {
-                vec![
-                    ("unit", d.unit.symbol().to_owned()),
-                    ("pairs", list(&d.pairs)),
-                    ("singles", list(&d.singles)),
-                    ("heads", d.heads.map_or_else(String::new, |h| h.id().to_owned())),
-                ]
-            }
-            KitItem::Kettlebells(k) => {
-                vec![("unit", k.unit.symbol().to_owned()), ("pairs", list(&k.pairs)), ("singles", list(&k.singles))]
-            }
-            KitItem::Barbell(b) => {
-                vec![("unit", b.unit.symbol().to_owned()), ("bar", text(b.bar)), ("plates", plates_text(&b.plates))]
-            }
-            KitItem::PlateDumbbell(d) => vec![
-                ("unit", d.unit.symbol().to_owned()),
-                ("count", d.count.to_string()),
-                ("handle", text(d.handle)),
-                ("plates", plates_text(&d.plates)),
-            ],
-            KitItem::AdjustableDumbbell(a) => vec![
-                ("unit", a.unit.symbol().to_owned()),
-                ("count", a.count.to_string()),
-                ("min", text(a.min)),
-                ("max", text(a.max)),
-                ("step", text(a.step)),
-            ],
-            KitItem::LoopBand(b) => vec![
-                ("label", b.label.clone().unwrap_or_default()),
-                ("count", b.count.to_string()),
-                ("length_m", text(b.flat_length_m.value())),
-                ("width_mm", mm(b.width_m)),
-                ("thickness_mm", mm(b.thickness_m)),
-                ("rated_min", rated(b.rated_kg, 0)),
-                ("rated_max", rated(b.rated_kg, 1)),
-            ],
-            KitItem::TubeBand(b) => vec![
-                ("label", b.label.clone().unwrap_or_default()),
-                ("count", b.count.to_string()),
-                ("length_m", text(b.rest_length_m.value())),
-                ("rated_min", rated(b.rated_kg, 0)),
-                ("rated_max", rated(b.rated_kg, 1)),
-            ],
-            KitItem::Rings(r) => vec![("height_m", text(r.max_height_m.value()))],
-            KitItem::PullUpBar(b) => vec![("height_m", text(b.height_m.value()))],
-            KitItem::Bench(b) => {
-                vec![("angles", list(&b.angles_deg)), ("count", b.count.unwrap_or(1).to_string())]
-            }
-            KitItem::Box(b) => vec![("height_m", text(b.height_m.value())), ("count", b.count.to_string())],
-            KitItem::Step(s) => vec![("height_m", text(s.height_m.value()))],
-            KitItem::Table(t) => vec![("height_m", text(t.height_m.value()))],
-            KitItem::Anchor(a) => {
-                let weight = a.weight_kg.map_or_else(String::new, |kg| text(kg.value()));
-                vec![
-                    ("heights", list(&a.heights_m)),
-                    ("door", if a.is_in_door() { "on" } else { "" }.to_owned()),
-                    ("on", a.on.map_or_else(String::new, |on| on.id().to_owned())),
-                    ("weight_kg", weight),
-                ]
-            }
-            KitItem::Backpack(b) => vec![("max_kg", text(b.max_kg.value()))],
-            _ => Vec::new(),
-        });
-        Self { typed: Typed::usual(values), measured: readings(item) }
+        let told = serde_json::to_value(item).unwrap_or_default();
+        let values =
+            item.described().measures.iter().map(|m| (m.name, written(m, told.get(m.path).unwrap_or(&Value::Null))));
+        Self { typed: Typed::usual([("kind", item.kind().to_owned())].into_iter().chain(values)) }
     }
 
     /// The item, or the form as it was typed with the errors beside their fields. What the form does not show of the
     /// piece that is changed is kept.
-    pub(super) fn read(fields: &Fields, changed: Option<&KitItem>) -> Result<KitItem, Self> {
-        let mut form = Self { typed: Typed::of(fields), measured: changed.and_then(readings) };
-        for field in FIELDS {
-            form.typed.text(field.name, LONGEST_LIST);
+    pub(super) fn read(typed: Typed, changed: Option<&KitItem>) -> Result<KitItem, Self> {
+        let mut form = Self { typed };
+        for measure in ASKED {
+            form.typed.text(measure.name, LONGEST_LIST);
         }
-        let item = form.item();
-        if let (Some(item), false) = (item, form.wrong()) {
-            let item = with_hidden(item, changed);
+        let Some(kind) = Kind::of(form.value("kind")) else {
+            form.typed.refuse("kind", "choose what to add");
+            return Err(form);
+        };
+        let told = form.told(kind, changed);
+        if form.wrong() {
+            return Err(form);
+        }
+        let read = serde_json::from_value::<KitItem>(told).map(tidied);
+        let item = read.map_err(|error| form.typed.refuse("kind", error.to_string()));
+        if let Ok(item) = item {
             match item.validate() {
                 Ok(()) => return Ok(item),
-                Err(error) => form.typed.refuse(form_field(&error.path), error.message),
+                Err(error) => form.typed.refuse(form_field(kind, &error.path), error.message),
             }
         }
         Err(form)
     }
 
-    fn item(&mut self) -> Option<KitItem> {
-        let unit = if self.value("unit") == "lb" { MassUnit::Lb } else { MassUnit::Kg };
-        let door = self.value("door") == "on";
-        let kind = self.value("kind").to_owned();
-        Some(match kind.as_str() {
-            "dumbbells" => {
-                let heads = Heads::from_id(self.value("heads"));
-                KitItem::Dumbbells(Dumbbells { unit, pairs: self.list("pairs"), singles: self.list("singles"), heads })
+    /// The piece as files tell it.
+    fn told(&mut self, kind: &Kind, changed: Option<&KitItem>) -> Value {
+        let mut told = changed.filter(|old| old.kind() == kind.id).map_or_else(Map::new, hidden);
+        told.insert("kind".into(), kind.id.into());
+        for measure in kind.measures {
+            if let Some(value) = self.measured(measure, told.get(measure.path)) {
+                told.insert(measure.path.into(), value);
             }
-            "kettlebells" => {
-                KitItem::Kettlebells(Kettlebells { unit, pairs: self.list("pairs"), singles: self.list("singles") })
-            }
-            "barbell" => {
-                KitItem::Barbell(Barbell { unit, bar: self.number("bar", any(unit.symbol())), plates: self.plates() })
-            }
-            "plate_dumbbell" => KitItem::PlateDumbbell(PlateDumbbell {
-                unit,
-                count: self.count(),
-                handle: self.number("handle", any(unit.symbol())),
-                plates: self.plates(),
-            }),
-            "rack" => KitItem::Rack(Plain {}),
-            "adjustable_dumbbell" => KitItem::AdjustableDumbbell(AdjustableDumbbell {
-                unit,
-                count: self.count(),
-                min: self.number("min", any(unit.symbol())),
-                max: self.number("max", any(unit.symbol())),
-                step: self.number("step", any(unit.symbol())),
-            }),
-            "loop_band" => KitItem::LoopBand(LoopBand {
-                label: self.label(),
-                count: self.count(),
-                flat_length_m: Metres(self.number("length_m", ranges::BAND_LENGTH)),
-                width_m: self.millimetres("width_mm", ranges::BAND_WIDTH),
-                thickness_m: self.millimetres("thickness_mm", ranges::BAND_THICKNESS),
-                rated_kg: self.rated(),
-                measured: self.measured.clone(),
-                piece: None,
-            }),
-            "tube_band" => KitItem::TubeBand(TubeBand {
-                label: self.label(),
-                count: self.count(),
-                rest_length_m: Metres(self.number("length_m", ranges::BAND_LENGTH)),
-                rated_kg: self.rated(),
-                measured: self.measured.clone(),
-                piece: None,
-            }),
-            "rings" => KitItem::Rings(Rings { max_height_m: Metres(self.number("height_m", ranges::HANGING_HEIGHT)) }),
-            "pull_up_bar" => {
-                KitItem::PullUpBar(PullUpBar { height_m: Metres(self.number("height_m", ranges::HANGING_HEIGHT)) })
-            }
-            "dip_bars" => KitItem::DipBars(Plain {}),
-            "bench" => {
-                let count = Some(self.count()).filter(|n| *n > 1);
-                KitItem::Bench(Bench {
-                    angles_deg: self.measures("angles", ranges::BENCH_ANGLE),
-                    height_m: None,
-                    count,
-                })
-            }
-            "box" => KitItem::Box(Boxes {
-                height_m: Metres(self.number("height_m", ranges::SUPPORT_HEIGHT)),
-                count: self.count(),
-            }),
-            "step" => KitItem::Step(Step { height_m: Metres(self.number("height_m", ranges::SUPPORT_HEIGHT)) }),
-            "chair" => KitItem::Chair(Plain {}),
-            "sofa" => KitItem::Sofa(Plain {}),
-            "anchor" => {
-                let on = AnchorOn::from_id(self.value("on")).filter(|_| !door);
-                let weight = self
-                    .optional("weight_kg", ranges::DUMBBELL)
-                    .map(Kilograms)
-                    .filter(|_| on == Some(AnchorOn::Dumbbell));
-                KitItem::Anchor(Anchor {
-                    heights_m: self.measures("heights", ranges::HANGING_HEIGHT),
-                    door: door.then_some(true),
-                    on,
-                    weight_kg: weight,
-                })
-            }
-            "backpack" => KitItem::Backpack(Backpack { max_kg: Kilograms(self.number("max_kg", ranges::ADDED_LOAD)) }),
-            "parallettes" => KitItem::Parallettes(Plain {}),
-            "ab_wheel" => KitItem::AbWheel(Plain {}),
-            "wedge" => KitItem::Wedge(Plain {}),
-            "helper" => KitItem::Helper(Plain {}),
-            "towel" => KitItem::Towel(Plain {}),
-            "table" => KitItem::Table(Table { height_m: Metres(self.number("height_m", ranges::SUPPORT_HEIGHT)) }),
-            _ => {
-                self.typed.refuse("kind", "choose what to add");
-                return None;
-            }
-        })
+        }
+        Value::Object(told)
     }
 
-    fn label(&self) -> Option<String> {
-        Some(self.value("label").to_owned()).filter(|l| !l.is_empty())
+    /// What was typed of one measure; none where it may be left out and was. `begun` is what another field told of it.
+    fn measured(&mut self, measure: &Measure, begun: Option<&Value>) -> Option<Value> {
+        let name = measure.name;
+        let text = self.value(name).to_owned();
+        match measure.told {
+            Told::Unit => Some(self.unit().symbol().into()),
+            Told::Whether => (text == "on").then_some(true.into()),
+            Told::Name => (!text.is_empty()).then(|| text.into()),
+            // What is none of the words is none at all: a form sends only those.
+            Told::Word(words, _) => words().iter().any(|(id, _)| *id == text).then(|| text.into()),
+            Told::Stamped(_) => self.number(measure, any(self.unit())).map(Value::from),
+            Told::Figure(range) => self.number(measure, range).map(Value::from),
+            Told::Millimetres(range) => {
+                let [min, max] = [range.min, range.max].map(in_millimetres);
+                self.number(measure, LegalRange { min, max, unit: "mm" }).map(|mm| (mm / 1000.0).into())
+            }
+            Told::AllStamped => Some(self.list(name).into()),
+            Told::Figures(range) => Some(self.measures(name, range).into()),
+            Told::Plates => Some(json!(self.plates())),
+            Told::Count(_) => Some(self.count()).filter(|n| measure.is_needed || *n > 1).map(Value::from),
+            Told::From(range) => self.number(measure, range).map(|from| json!([from])),
+            Told::To(range) => {
+                let from = begun.and_then(|ends| ends.get(0)).cloned();
+                let to = self.number(measure, range).map(Value::from);
+                if self.value("rated_min").is_empty() != text.is_empty() {
+                    self.typed.refuse("rated_min", "give both ends of the printed range");
+                }
+                from.zip(to).map(|(from, to)| json!([from, to]))
+            }
+        }
+    }
+
+    /// The unit that weights are stamped in.
+    fn unit(&self) -> MassUnit {
+        if self.value("unit") == MassUnit::Lb.symbol() { MassUnit::Lb } else { MassUnit::Kg }
     }
 
     /// A figure with its unit or without.
-    fn number(&mut self, name: &'static str, range: LegalRange) -> f64 {
-        if self.value(name).is_empty() {
-            self.typed.refuse(name, "is needed");
+    fn number(&mut self, measure: &Measure, range: LegalRange) -> Option<f64> {
+        if measure.is_needed && self.value(measure.name).is_empty() {
+            self.typed.refuse(measure.name, "is needed");
         }
-        self.typed.number(name, range).unwrap_or(f64::NAN)
-    }
-
-    fn optional(&mut self, name: &'static str, range: LegalRange) -> Option<f64> {
-        if self.value(name).is_empty() { None } else { Some(self.number(name, range)) }
-    }
-
-    /// A length that is typed in millimetres, and said to be out of range in them.
-    fn millimetres(&mut self, name: &'static str, range: LegalRange) -> Option<Metres> {
-        let [min, max] = [range.min, range.max].map(|metres| (metres * 1e5).round() / 100.0);
-        let millimetres = self.typed.number(name, LegalRange { min, max, unit: "mm" });
-        millimetres.map(|mm| Metres(mm / 1000.0))
-    }
-
-    fn rated(&mut self) -> Option<[f64; 2]> {
-        match (self.optional("rated_min", ranges::BAND_FORCE), self.optional("rated_max", ranges::BAND_FORCE)) {
-            (None, None) => None,
-            (Some(min), Some(max)) => Some([min, max]),
-            _ => {
-                self.typed.refuse("rated_min", "give both ends of the printed range");
-                None
-            }
-        }
+        self.typed.number(measure.name, range)
     }
 
     fn count(&mut self) -> u8 {
@@ -367,36 +165,99 @@ impl KitForm {
     }
 }
 
-/// The readings of a band that was measured.
-fn readings(item: &KitItem) -> Option<Vec<bavrek_core::kit::MeasuredPoint>> {
+/// What the form does not ask for, of the piece that is changed.
+fn hidden(item: &KitItem) -> Map<String, Value> {
+    let Value::Object(mut told) = serde_json::to_value(item).unwrap_or_default() else { return Map::new() };
+    for measure in item.described().measures {
+        told.remove(measure.path);
+    }
+    told
+}
+
+fn tidied(item: KitItem) -> KitItem {
     match item {
-        KitItem::LoopBand(b) => b.measured.clone(),
-        KitItem::TubeBand(b) => b.measured.clone(),
-        _ => None,
+        KitItem::Anchor(anchor) => KitItem::Anchor(anchor.tidied()),
+        other => other,
     }
 }
 
-/// What the form does not ask for is taken over from the piece that is changed.
-fn with_hidden(item: KitItem, changed: Option<&KitItem>) -> KitItem {
-    match (item, changed) {
-        (KitItem::Bench(bench), Some(KitItem::Bench(old))) => {
-            KitItem::Bench(Bench { height_m: bench.height_m.or(old.height_m), ..bench })
+/// A measure as it is typed.
+fn written(measure: &Measure, told: &Value) -> String {
+    let figure = |value: &Value| value.as_f64().map_or_else(String::new, |v| trim_number(v, 3));
+    match measure.told {
+        Told::Unit | Told::Name | Told::Word(..) => told.as_str().unwrap_or_default().to_owned(),
+        Told::Whether => if told.as_bool() == Some(true) { "on" } else { "" }.to_owned(),
+        Told::Stamped(_) | Told::Figure(_) => figure(told),
+        Told::Millimetres(_) => told.as_f64().map_or_else(String::new, |m| trim_number(m * 1000.0, 3)),
+        Told::AllStamped | Told::Figures(_) => {
+            // A blank after each comma keeps decimal points and separators apart.
+            told.as_array().into_iter().flatten().map(figure).collect::<Vec<_>>().join(", ")
         }
-        (item, _) => item,
+        Told::Plates => plates_text(&serde_json::from_value::<Vec<Plates>>(told.clone()).unwrap_or_default()),
+        Told::Count(_) => told.as_u64().unwrap_or(1).to_string(),
+        Told::From(_) => figure(&told[0]),
+        Told::To(_) => figure(&told[1]),
     }
 }
 
 /// The form's field for a path of the core, for example `heights_m[1]` -> `heights`.
-fn form_field(path: &str) -> &'static str {
+fn form_field(kind: &Kind, path: &str) -> &'static str {
     let stem = path.split(['[', '.']).next().unwrap_or(path);
-    match stem {
-        "flat_length_m" | "rest_length_m" => "length_m",
-        "width_m" => "width_mm",
-        "thickness_m" => "thickness_mm",
-        "rated_kg" => "rated_min",
-        "angles_deg" => "angles",
-        "heights_m" => "heights",
-        "max_height_m" => "height_m",
-        other => FIELDS.iter().map(|f| f.name).find(|name| *name == other).unwrap_or("kind"),
+    kind.measures.iter().find(|m| m.path == stem).map_or("kind", |m| m.name)
+}
+
+#[cfg(test)]
+mod tests {
+    use bavrek_core::kit::{AdjustableDumbbell, Bench, LoopBand, MeasuredPoint, full_room};
+    use bavrek_core::units::{Kilograms, Metres};
+
+    use rstest::rstest;
+
+    use super::*;
+
+    #[rstest]
+    #[case::nothing(&[("kind", "piano")], "kind")]
+    #[case::a_bench_as_high_as_a_door(&[("kind", "bench"), ("angles", "0"), ("height_m", "2")], "height_m")]
+    #[case::no_angle(&[("kind", "bench"), ("height_m", "0.5")], "angles")]
+    #[case::as_wide_as_a_mat(&[("kind", "loop_band"), ("length_m", "1"), ("width_mm", "600")], "width_mm")]
+    #[case::one_end(&[("kind", "tube_band"), ("length_m", "1"), ("rated_max", "12")], "rated_min")]
+    #[case::no_length(&[("kind", "tube_band"), ("rated_min", "5"), ("rated_max", "12")], "length_m")]
+    #[case::falling(&[("kind", "tube_band"), ("length_m", "1"), ("rated_min", "12"), ("rated_max", "5")], "rated_min")]
+    #[case::no_weight(&[("kind", "anchor"), ("heights", "0.1"), ("on", "dumbbell")], "weight_kg")]
+    #[case::three(&[("kind", "plate_dumbbell"), ("handle", "2"), ("plates", "4x2"), ("count", "3")], "count")]
+    #[case::in_pounds(&[("kind", "barbell"), ("unit", "lb"), ("bar", "70")], "bar")]
+    fn what_is_wrong_stands_beside_its_field(#[case] typed: &[(&'static str, &str)], #[case] field: &str) {
+        let typed = Typed::usual(typed.iter().map(|(name, value)| (*name, (*value).to_owned())));
+        let form = KitForm::read(typed, None).unwrap_err();
+        let errors = form.typed.into_errors();
+        assert_eq!(errors.iter().map(|(name, _)| name.as_str()).collect::<Vec<_>>(), [field], "{errors:?}");
+    }
+
+    #[test]
+    fn every_piece_comes_back_from_its_form_as_it_was() {
+        let mut pieces = full_room();
+        pieces.push(KitItem::Anchor(bavrek_core::kit::Anchor::in_door()));
+        pieces.push(KitItem::AdjustableDumbbell(AdjustableDumbbell {
+            unit: MassUnit::Lb,
+            count: 1,
+            min: 5.0,
+            max: 52.5,
+            step: 2.5,
+        }));
+        // Readings of a scale are not asked for: they stay.
+        let reading = MeasuredPoint { length_m: Metres(1.5), kg: Kilograms(9.0), simulated: false };
+        pieces.push(KitItem::LoopBand(LoopBand {
+            label: Some("green".into()),
+            count: 3,
+            flat_length_m: Metres(1.04),
+            rated_kg: Some([11.0, 29.0]),
+            measured: Some(vec![reading, MeasuredPoint { length_m: Metres(2.0), kg: Kilograms(20.0), ..reading }]),
+            ..LoopBand::default()
+        }));
+        pieces.push(KitItem::Bench(Bench { angles_deg: vec![0.0], height_m: Some(Metres(0.5)), count: Some(2) }));
+        for item in pieces {
+            let read = KitForm::read(KitForm::of(&item).typed, Some(&item));
+            assert_eq!(read.map_err(|form| form.typed.into_errors()).unwrap(), item);
+        }
     }
 }

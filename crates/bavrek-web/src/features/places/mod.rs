@@ -11,11 +11,9 @@ use axum::http::StatusCode;
 use axum::response::{IntoResponse, Redirect, Response};
 use axum::routing::{get, post};
 use bavrek_core::kit::improvised::StabilityCheck;
-use bavrek_core::kit::{
-    Anchor, Backpack, Bench, Boxes, KitItem, Plain, PullUpBar, Rings, Step as StepItem, Table, line, mistaken,
-};
+use bavrek_core::kit::{Anchor, Kind, KitItem, line, mistaken};
 use bavrek_core::ranges;
-use bavrek_core::units::{Kilograms, Metres, trim_number};
+use bavrek_core::units::trim_number;
 use bavrek_store::kit::{DatedPiece, Piece};
 use bavrek_store::places::PlaceHead;
 use bavrek_store::{StoreError, TrainerId, kit, places};
@@ -149,7 +147,7 @@ async fn save_piece(
     let id = fields.id("id")?;
     let edit = if fields.text("replaces").is_empty() { None } else { Some(fields.id("replaces")?) };
     let old = edit.and_then(|edit| desk.history.iter().find(|p| p.piece.id == edit));
-    match KitForm::read(&fields, old.map(|p| &p.piece.item)) {
+    match KitForm::read(Typed::of(&fields), old.map(|p| &p.piece.item)) {
         Err(form) => refused(&app, trainer, &desk, chrome, View { form, edit, ..View::default() }).await,
         Ok(item) if desk.pieces.iter().any(|p| Some(p.id) != edit && mistaken(&p.item, &item)) => {
             let form = KitForm::of(&item).mistaken(&item.name());
@@ -241,33 +239,15 @@ async fn add_start(
     Ok(to_kit(client, place))
 }
 
-/// What the palette under the picture offers: kind, words, and the measures it starts with.
+/// A door anchor is an anchor that is put up in another way.
+pub(super) const DOOR_ANCHOR: &str = "door_anchor";
+
+/// What the palette under the picture offers: one of a usual size, or at the height that was pointed at.
 fn quick(kind: &str, height: Option<f64>) -> Option<KitItem> {
-    Some(match kind {
-        "anchor" => {
-            KitItem::Anchor(Anchor { heights_m: vec![height.unwrap_or(1.2)], door: None, on: None, weight_kg: None })
-        }
-        "door_anchor" => KitItem::Anchor(match height {
-            Some(height) => Anchor { heights_m: vec![height], ..Anchor::in_door() },
-            None => Anchor::in_door(),
-        }),
-        "rings" => KitItem::Rings(Rings { max_height_m: Metres(2.0) }),
-        "pull_up_bar" => KitItem::PullUpBar(PullUpBar { height_m: Metres(2.2) }),
-        "dip_bars" => KitItem::DipBars(Plain {}),
-        "bench" => KitItem::Bench(Bench { angles_deg: vec![0.0, 30.0, 45.0], height_m: None, count: None }),
-        "box" => KitItem::Box(Boxes { height_m: Metres(0.45), count: 1 }),
-        "step" => KitItem::Step(StepItem { height_m: Metres(0.2) }),
-        "chair" => KitItem::Chair(Plain {}),
-        "sofa" => KitItem::Sofa(Plain {}),
-        "table" => KitItem::Table(Table { height_m: Metres(0.74) }),
-        "towel" => KitItem::Towel(Plain {}),
-        "backpack" => KitItem::Backpack(Backpack { max_kg: Kilograms(15.0) }),
-        "parallettes" => KitItem::Parallettes(Plain {}),
-        "ab_wheel" => KitItem::AbWheel(Plain {}),
-        "wedge" => KitItem::Wedge(Plain {}),
-        "rack" => KitItem::Rack(Plain {}),
-        "helper" => KitItem::Helper(Plain {}),
-        _ => return None,
+    let item = if kind == DOOR_ANCHOR { KitItem::Anchor(Anchor::in_door()) } else { (Kind::of(kind)?.usual?.piece)() };
+    Some(match (item, height) {
+        (KitItem::Anchor(anchor), Some(height)) => KitItem::Anchor(Anchor { heights_m: vec![height], ..anchor }),
+        (item, _) => item,
     })
 }
 

@@ -3,7 +3,7 @@
 use askama::Template;
 use askama_web::WebTemplate;
 use bavrek_core::kit::improvised::BandKnowledge;
-use bavrek_core::kit::{AnchorOn, Heads, KitItem, Setting};
+use bavrek_core::kit::{ASKED, Kind, KitItem, Measure, Setting, Told};
 use bavrek_core::ladder::{MOST_BANDS, bands_left_out};
 use bavrek_core::units::MassUnit;
 use bavrek_store::kit::{self, DatedPiece, Piece};
@@ -12,38 +12,25 @@ use bavrek_store::{TrainerId, new_id};
 use chrono::NaiveDate;
 use uuid::Uuid;
 
-use super::Desk;
 use super::followed::{Followed, followed};
-use super::forms::{FIELDS, KINDS, KitForm};
+use super::forms::KitForm;
+use super::{DOOR_ANCHOR, Desk};
 use crate::chrome::Chrome;
 use crate::error::WebError;
 use crate::features::clients::steps::{Step, StepView, steps};
 use crate::features::dates::written;
-use crate::features::typed::Typed;
+use crate::features::typed::{Input, Typed};
 use crate::pictures::shelf::{self, Shelf};
 use crate::state::App;
 
 /// Kinds on the palette under the picture, and their words.
-const PALETTE: &[(&str, &str)] = &[
-    ("anchor", "anchor"),
-    ("door_anchor", "door anchor"),
-    ("rings", "rings"),
-    ("pull_up_bar", "bar"),
-    ("dip_bars", "dip bars"),
-    ("bench", "bench"),
-    ("box", "box"),
-    ("step", "step"),
-    ("chair", "chair"),
-    ("sofa", "sofa"),
-    ("table", "table"),
-    ("towel", "towel"),
-    ("backpack", "backpack"),
-    ("parallettes", "handles"),
-    ("ab_wheel", "wheel"),
-    ("wedge", "wedge"),
-    ("rack", "rack for a bar"),
-    ("helper", "helper"),
-];
+fn palette() -> Vec<(&'static str, &'static str)> {
+    let mut all: Vec<_> = Kind::ALL.iter().filter_map(|kind| Some((kind.id, kind.usual?.short))).collect();
+    let anchor = all.iter().position(|(id, _)| *id == "anchor").map_or(0, |at| at + 1);
+    all.insert(anchor, (DOOR_ANCHOR, "door anchor"));
+    all
+}
+
 /// Changes of the kit that are listed.
 const CHANGES_SHOWN: usize = 12;
 
@@ -114,7 +101,7 @@ struct PlaceView {
     line: (String, Option<String>),
     unit: &'static str,
     form: FormView,
-    palette: &'static [(&'static str, &'static str)],
+    palette: Vec<(&'static str, &'static str)>,
     picture_error: Option<String>,
     renaming: (String, Option<String>),
     copying: (String, Option<String>),
@@ -166,24 +153,9 @@ struct FormView {
     id: Uuid,
     edit: Option<Uuid>,
     kinds: Vec<(&'static str, &'static str, bool)>,
-    fields: Vec<FieldView>,
-    pounds: bool,
-    /// The heads that dumbbells can have: identifier, words, whether it is chosen.
-    heads: Vec<(&'static str, &'static str, bool)>,
-    door: bool,
-    /// What can serve as an anchor: identifier, words, whether it is chosen.
-    anchors: Vec<(&'static str, &'static str, bool)>,
+    inputs: Vec<Input>,
     open: bool,
     kind_error: Option<String>,
-}
-
-struct FieldView {
-    name: &'static str,
-    label: &'static str,
-    kinds: &'static str,
-    example: &'static str,
-    value: String,
-    error: Option<String>,
 }
 
 pub(super) async fn page(
@@ -244,7 +216,7 @@ fn place_view(app: &App, desk: &Desk, head: &PlaceHead, view: &View, followed: O
         line: typed(&view.line, "line"),
         unit: desk.who.client.mass_unit.symbol(),
         form: FormView::new(view),
-        palette: PALETTE,
+        palette: palette(),
         picture_error: view.picture_error.clone(),
         renaming: match view.renaming.value("new_name") {
             "" => (head.name.clone(), view.renaming.error("new_name").map(str::to_owned)),
@@ -326,6 +298,19 @@ fn then(name: &str, history: &[DatedPiece], on: NaiveDate) -> Then {
     Then { on: on.to_string(), shelf: shelf::draw(name, &items), list: items.iter().map(KitItem::text).collect() }
 }
 
+/// The field for what is told of a piece.
+fn input(measure: &Measure, form: &KitForm) -> Input {
+    let kinds = Kind::ALL.iter().filter(|kind| kind.measure(measure.name).is_some());
+    let input =
+        Input::text(&form.typed, measure.name, measure.label, measure.example).of_kinds(kinds.map(|kind| kind.id));
+    match measure.told {
+        Told::Unit => input.select(None, [MassUnit::Kg, MassUnit::Lb].map(|unit| (unit.symbol(), unit.symbol()))),
+        Told::Word(words, none) => input.select(Some(none), words()),
+        Told::Whether => input.kind("check").wide(),
+        _ => input,
+    }
+}
+
 impl FormView {
     fn new(view: &View) -> Self {
         let form = &view.form;
@@ -333,22 +318,8 @@ impl FormView {
         Self {
             id: new_id(),
             edit: view.edit,
-            kinds: KINDS.iter().map(|k| (k.id, k.label, k.id == kind)).collect(),
-            fields: FIELDS
-                .iter()
-                .map(|f| FieldView {
-                    name: f.name,
-                    label: f.label,
-                    kinds: f.kinds,
-                    example: f.example,
-                    value: form.value(f.name).to_owned(),
-                    error: form.error(f.name).map(str::to_owned),
-                })
-                .collect(),
-            pounds: form.value("unit") == MassUnit::Lb.symbol(),
-            heads: Heads::ALL.iter().map(|h| (h.id(), h.label(), form.value("heads") == h.id())).collect(),
-            door: form.value("door") == "on",
-            anchors: AnchorOn::ALL.iter().map(|a| (a.id(), a.label(), form.value("on") == a.id())).collect(),
+            kinds: Kind::ALL.iter().map(|k| (k.id, k.label, k.id == kind)).collect(),
+            inputs: ASKED.iter().map(|measure| input(measure, form)).collect(),
             open: form.wrong() || view.edit.is_some() || !kind.is_empty(),
             kind_error: form.error("kind").map(str::to_owned),
         }

@@ -1,7 +1,7 @@
 //! A written line on the desk: what it means, what does its job here, its dose, and what is open.
 
-use bavrek_core::dose::Prescription;
 use bavrek_core::dose::notation;
+use bavrek_core::dose::{Dose, Prescription};
 use bavrek_core::fit::{AsWritten, Candidate, ExclusionCode, FitAnswer, Fitter, Verdict, Worked};
 use bavrek_core::kit::KitItem;
 use bavrek_core::ladder::{LadderStep, in_words, lacking};
@@ -171,7 +171,7 @@ impl Seen {
             dose_error: dose.as_ref().err().map(|e| refusal(&row.dose, &e.message)),
             open: open(&row.dose, dose.as_ref().ok()),
             intent: named.map(|named| {
-                let base = named.intent(desk.person, &Intent::usual_dose());
+                let base = named.intent(desk.person, &Dose::USUAL);
                 let dosed = dose.map_or(base.clone(), |dose| base.dosed(dose));
                 Intent { optional: row.optional, ..dosed }
             }),
@@ -208,7 +208,7 @@ impl Seen {
             self.notes.extend(hidden);
         }
         // Nobody asked for what is too heavy here; what was written, or chosen, is the trainer's word.
-        let Some(picked) = of(by).or(meant).or(answer.first_that_suits(intent.counted().reps)) else {
+        let Some(picked) = of(by).or(meant).or(answer.first_that_suits(intent.counted().dose.reps)) else {
             self.notes.push("nothing here does this job with this dose: the slot stays open".to_owned());
             return;
         };

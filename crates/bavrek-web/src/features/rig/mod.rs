@@ -129,7 +129,7 @@ async fn take(
     let form = RigForm::read(&app, movement, &setting, &asked);
     let Some(placed) = &setting.slot else { return Err(WebError::NotFound) };
     if let Some(step) = form.step(movement, &setting.person) {
-        let prescription = placed.slot.intent.prescription().loaded(step.load);
+        let prescription = placed.slot.intent.dose.prescription().loaded(step.load);
         let new = NewFit {
             slot_id: slot,
             place_id: placed.session.place_id,

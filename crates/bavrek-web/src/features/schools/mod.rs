@@ -215,7 +215,7 @@ struct Asking {
 /// the reasons.
 fn unmet(intent: &Intent, candidate: &Candidate<'_>, why: &mut Vec<String>) -> Option<String> {
     let start = &candidate.start;
-    let miss = start.misses(intent.prescription().zone().unwrap_or(intent.reps))?;
+    let miss = start.misses(intent.dose.prescription().zone().unwrap_or(intent.dose.reps))?;
     if candidate.is_at_its_end(miss) {
         let end = if miss == Miss::TooLight { "heaviest" } else { "lightest" };
         return Some(format!("{miss} even on the {end} step here: {} expected", start.reps_text()));
@@ -355,7 +355,7 @@ impl Desk {
             let counted = intent.counted();
             let start = movement.zip(fit).and_then(|(m, fit)| fitter.kept_or_started(m, &fit.step, &counted));
             let start = start.map(|c| c.after(&before, false));
-            before.extend(movement.map(|movement| Worked { movement, sets: intent.prescription().sets.len() }));
+            before.extend(movement.map(|movement| Worked { movement, sets: intent.dose.prescription().sets.len() }));
             let doubt = match (&start, fit) {
                 (_, None) => None,
                 (None, Some(_)) => Some("ruled out here as things are: only the dose would change".to_owned()),
@@ -371,7 +371,7 @@ impl Desk {
         let found = self.movement(app, slot);
         let style = found.as_ref().map_or(Style::Reps, |(_, style)| *style);
         let fit = self.fits.get(&slot.id);
-        let now = fit.map_or_else(|| slot.intent.prescription(), |f| f.prescription.clone());
+        let now = fit.map_or_else(|| slot.intent.dose.prescription(), |f| f.prescription.clone());
         let then = asking.intent.prescription_for(style);
         let other = asking.step.as_ref().filter(|(step, _)| fit.is_some_and(|f| f.step.label != step.label));
         let counted = then.zone().is_some();

@@ -143,7 +143,7 @@ impl Desk {
                 Some(fit) if own => dosing::in_force(app, fit, &slot.intent),
                 _ => slot.intent.clone(),
             };
-            let eased = if own { None } else { taken_over(&asked.prescription(), scene.client.experience) };
+            let eased = if own { None } else { taken_over(&asked.dose.prescription(), scene.client.experience) };
             let is_eased = eased.is_some();
             let intent = eased.map_or_else(|| asked.clone(), |dose| asked.clone().dosed(dose));
             // A pin is a wish for this client alone.
@@ -154,7 +154,7 @@ impl Desk {
             before.extend(
                 candidate
                     .as_ref()
-                    .map(|(c, _)| Worked { movement: c.movement, sets: intent.prescription().sets.len() }),
+                    .map(|(c, _)| Worked { movement: c.movement, sets: intent.dose.prescription().sets.len() }),
             );
             all.push(Copied { intent, eased: is_eased, candidate, kept });
         }
@@ -184,7 +184,7 @@ fn view(app: &App, desk: &Desk, slot: &Slot, copied: &Copied<'_>) -> LineView {
         then,
         why,
         doubt: doubt.and_then(|(c, _)| dosing::doubt(c, &copied.intent)),
-        dose: copied.intent.prescription().text(),
+        dose: copied.intent.dose.prescription().text(),
         eased: copied.eased,
     }
 }

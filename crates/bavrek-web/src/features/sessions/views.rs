@@ -247,7 +247,7 @@ fn told(table: &Table<'_>, fit: &Fit) -> String {
 
 /// What the intent asks for: `fly, hardest lengthened, 3 × 8–12, 2 in reserve`.
 fn asked(intent: &Intent) -> String {
-    let dose: Prescription = intent.prescription();
+    let dose: Prescription = intent.dose.prescription();
     format!("{}: {}", intent.pattern, dose.text())
 }
 
@@ -317,7 +317,7 @@ pub(super) fn picked<'a>(app: &'a App, table: &Table<'a>, slot: Uuid, typed: &Ty
     let (block, piece) = table.find(slot)?;
     let stored = match &piece.done {
         Some(done) => done.fit.prescription.text(),
-        None => piece.slot.intent.prescription().text(),
+        None => piece.slot.intent.dose.prescription().text(),
     };
     let error = typed.error("line").map(str::to_owned);
     let line = if error.is_some() { typed.value("line").to_owned() } else { stored };

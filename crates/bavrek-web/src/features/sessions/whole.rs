@@ -131,7 +131,7 @@ impl Station<'_, '_> {
             candidates: &self.candidates,
             today: self.today,
             stays: pinned || begun,
-            zone: self.intent.prescription().zone(),
+            zone: self.intent.dose.prescription().zone(),
         }
     }
 

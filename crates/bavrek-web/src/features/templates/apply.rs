@@ -105,7 +105,7 @@ fn day_view(desk: &Desk, typed: &Typed, at: usize, day: &TemplateDay) -> DayView
     DayView {
         at,
         name: day.name.clone().unwrap_or_else(|| format!("Day {}", at + 1)),
-        lines: lines.map(|l| format!("{}: {}", purpose(l), l.prescription().text())).collect(),
+        lines: lines.map(|l| format!("{}: {}", purpose(l), l.dose.prescription().text())).collect(),
         places: options.collect(),
         weekdays: days.collect(),
         minutes: typed.value(&minutes).to_owned(),
@@ -174,12 +174,12 @@ fn draft(template: &Template, desk: &Desk, days: Vec<AskedDay>) -> Draft {
     let mut eased = Vec::new();
     let experience = desk.who.client.experience;
     let mut line = |intent: &bavrek_core::plan::Intent| {
-        let dose = taken_over(&intent.prescription(), experience);
+        let dose = taken_over(&intent.dose.prescription(), experience);
         if let Some(dose) = &dose {
             eased.push(format!("{}: {}", purpose(intent), dose.text()));
         }
         let intent = dose.map_or_else(|| intent.clone(), |dose| intent.clone().dosed(dose));
-        let dose = intent.prescription();
+        let dose = intent.dose.prescription();
         DraftLine { slot: new_id(), dose, intent, done: None, expected: None, pinned: false, kept: false }
     };
     let laid = template.days.iter().map(|day| DraftDay {
@@ -236,11 +236,11 @@ async fn lay(
     let asked: Vec<_> = draft.lines().map(|l| (l.slot, l.dose.loaded(None))).collect();
     reread(&app, &scenes, &desk.aims_or_kept(), &mut draft, (&all, &every));
     let bent = draft.lines().filter(|l| {
-        let same = asked.iter().any(|(slot, dose)| *slot == l.slot && *dose == l.intent.prescription());
+        let same = asked.iter().any(|(slot, dose)| *slot == l.slot && *dose == l.intent.dose.prescription());
         l.done.is_some() && !same
     });
     let bent: Vec<String> =
-        bent.map(|l| format!("{}: {}", purpose(&l.intent), l.intent.prescription().text())).collect();
+        bent.map(|l| format!("{}: {}", purpose(&l.intent), l.intent.dose.prescription().text())).collect();
     if !bent.is_empty() {
         draft.notes.push(format!("No step there suits the dose of these, so it is another: {}.", bent.join("; ")));
     }

@@ -64,7 +64,7 @@ fn counted(n: usize, word: &str) -> String {
 
 pub(super) fn view(kept: &Kept) -> View {
     let template = &kept.template;
-    let sets: usize = template.lines().map(|l| l.prescription().sets.len()).sum();
+    let sets: usize = template.lines().map(|l| l.dose.prescription().sets.len()).sum();
     let mut holds =
         vec![counted(template.days.len(), "day"), counted(template.lines().count(), "line"), counted(sets, "set")];
     holds.extend(template.weeks.as_ref().map(|w| counted(usize::from(w.weeks), "week")));

@@ -4,12 +4,12 @@ use askama::Template;
 use askama_web::WebTemplate;
 use bavrek_core::anatomy::{Joint, Region};
 use bavrek_core::between::{goes_on, held_back, observable};
-use bavrek_core::dose::{Count, Part, SetKind, Tempo};
+use bavrek_core::dose::{Count, Part, SetKind, StopRule, Tempo};
 use bavrek_core::ladder::LadderStep;
 use bavrek_core::log::{LoggedSet, Observation};
 use bavrek_core::movement::Movement;
 use bavrek_core::person::Side;
-use bavrek_core::plan::{BlockKind, StopRule};
+use bavrek_core::plan::BlockKind;
 use bavrek_core::safety::cautions;
 use bavrek_core::script::{Script, Turn};
 use bavrek_core::spot::{PAIN_THAT_EXCLUDES, Pain};
@@ -317,7 +317,7 @@ fn now(app: &App, floor: &Floor, (turn, post): (&Turn<Uuid>, &Post), movement: &
         },
         None => Asked::from_turn(turn),
     };
-    let wanted = turn.work.rir.unwrap_or(post.slot.intent.reserve());
+    let wanted = turn.work.rir.unwrap_or(post.slot.intent.dose.reserve());
     let kept = form.is_some();
     let form = form.or_else(|| correcting.map(|r| SetForm::of(&r.set))).unwrap_or_default();
     Now {
@@ -533,7 +533,7 @@ fn rest_until(app: &App, floor: &Floor, turn: &Turn<Uuid>) -> Option<i64> {
 
 /// When to stop a set, after what is asked.
 pub(super) fn stop_text(floor: &Floor, post: &Post, movement: &Movement, (turn, reserve): (&Turn<Uuid>, u8)) -> String {
-    let (scene, rule) = (&floor.scene, post.slot.intent.stop);
+    let (scene, rule) = (&floor.scene, post.slot.intent.dose.stop);
     let rises = held_back(movement, &scene.person, (scene.stopped, scene.light)).is_none();
     let unit = match turn.work.kind {
         SetKind::Hold => return "held".into(),

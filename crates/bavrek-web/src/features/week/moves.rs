@@ -122,7 +122,7 @@ fn change(draft: &mut Draft, act: Act, line: Uuid, other: Option<Uuid>) -> Optio
             let asked = line.intent.clone().dosed(line.dose.loaded(None));
             line.intent = if act == Act::More { asked.one_set_more()? } else { asked.one_set_fewer()? };
             let load = line.dose.sets.first().and_then(|s| s.load);
-            line.dose = line.intent.prescription().loaded(load);
+            line.dose = line.intent.dose.prescription().loaded(load);
             line.kept = false;
             before.clone()
         }

@@ -190,7 +190,7 @@ pub(super) async fn standing(app: &App, trainer: TrainerId, desk: &Desk) -> Resu
             let intent = fit.as_ref().map_or_else(|| slot.intent.clone(), |f| dosing::in_force(app, f, &slot.intent));
             DraftLine {
                 slot: slot.id,
-                dose: fit.as_ref().map_or_else(|| intent.prescription(), |f| f.prescription.clone()),
+                dose: fit.as_ref().map_or_else(|| intent.dose.prescription(), |f| f.prescription.clone()),
                 pinned: fit.as_ref().is_some_and(|f| f.pinned),
                 kept: fit.is_some(),
                 done: fit.map(|f| DraftFit { exercise: f.exercise, step: f.step }),

@@ -136,11 +136,18 @@ fn facts(draft: &Draft) -> Vec<String> {
         facts.push("laid by hand: nothing is proven about it".to_owned());
     } else {
         let share = if draft.bound > 0.0 { 100.0 * (1.0 - draft.objective / draft.bound) } else { 0.0 };
-        let share = trim_number(share.ceil(), 0);
-        facts
-            .push(format!("within {share} % of the most that these minutes can hold, as proven by the times reckoned"));
+        facts.push(proven(share));
     }
     facts
+}
+
+/// How near to its bound a week is, of which it lacks so many percent.
+fn proven(lacks: f64) -> String {
+    let most = match lacks.ceil() {
+        share if share > 0.0 => format!("within {} % of the most that these minutes can hold", trim_number(share, 0)),
+        _ => "these minutes can hold no more".to_owned(),
+    };
+    format!("{most}, as proven by the times reckoned")
 }
 
 fn day_view(app: &App, desk: &Desk, draft: &Draft, at: usize, pick: Option<Uuid>) -> DayView {
@@ -274,5 +281,18 @@ fn line_view(app: &App, line: &DraftLine, pick: Option<Uuid>) -> LineView {
         expected: line.dose.zone().and(line.expected).map(|reps| {
             if reps > 40 { "more than 40 reps expected".to_owned() } else { format!("about {reps} reps expected") }
         }),
+    }
+}
+
+#[cfg(test)]
+mod tests {
+    use rstest::rstest;
+
+    #[rstest]
+    #[case(0.0, "these minutes can hold no more,")]
+    #[case(0.2, "within 1 % of the most")]
+    #[case(2.01, "within 3 % of the most")]
+    fn what_is_proven_is_never_said_too_well(#[case] lacks: f64, #[case] words: &str) {
+        assert!(super::proven(lacks).starts_with(words), "{}", super::proven(lacks));
     }
 }

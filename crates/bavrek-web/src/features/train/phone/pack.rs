@@ -406,7 +406,7 @@ impl<'a> Way<'a> {
         let advice = |turn: &Turn<Uuid>| {
             let after = self.dose.sets.get(turn.round + 1).unwrap_or(&turn.work);
             let doing = self.doing(floor, post, self.landing(floor, after).0);
-            between(&doing, &turn.work, post.slot.intent.reserve())
+            between(&doing, &turn.work, post.slot.intent.dose.reserve())
         };
         let view = |turn: &Turn<Uuid>| {
             let rung = self.landing(floor, &turn.work).0 as i32 - self.at as i32;
@@ -464,7 +464,7 @@ fn order(floor: &Floor, turn: &Turn<Uuid>) -> [usize; 4] {
 fn turn_view(floor: &Floor, (post, movement): (&Post, &Movement), turn: &Turn<Uuid>, advice: Vec<Advice>) -> TurnView {
     let work = &turn.work;
     let asked = Asked::from_turn(turn);
-    let reserve = work.rir.unwrap_or(post.slot.intent.reserve());
+    let reserve = work.rir.unwrap_or(post.slot.intent.dose.reserve());
     TurnView {
         slot: turn.key,
         order: order(floor, turn),
