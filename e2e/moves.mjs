@@ -64,7 +64,7 @@ for (const client of clients) {
   if (week.to === undefined) continue;
   times.weeks.push(week.ms);
   const shown = await visitor.page(week.to);
-  const proof = /objective[^<]*<|within[^<]*%[^<]*/.exec(shown)?.[0] ?? "";
+  const proof = /these minutes can hold no more[^<]*|within[^<]*%[^<]*/.exec(shown)?.[0] ?? "";
   const lines = [...shown.matchAll(/id="line-([0-9a-f-]{36})"/g)].map((m) => m[1]);
   console.log(
     `   ${/class="back"[^>]*>([^<]*)/.exec(shown)[1]}: ${lines.length} lines, ${week.ms.toFixed(0)} ms ${proof}`,
