@@ -27,7 +27,8 @@ function write(kept) {
 // Who is signed in: what one typed is not for another.
 const who = () => document.querySelector('header a[href="/account"]')?.textContent ?? "";
 const door = () => location.pathname.startsWith("/sign-in");
-const action = (form) => new URL(form.getAttribute("action") ?? location.href, location.href).pathname;
+const path = (address) => new URL(address, location.href).pathname;
+const action = (form) => path(form.getAttribute("hx-post") ?? form.getAttribute("action") ?? location.href);
 
 // The visible fields of a form: what the page put into it itself, it puts into it again.
 function fields(form) {
@@ -65,11 +66,14 @@ document.addEventListener(
   true,
 );
 
-// An answer that is no refusal by the door, the network or the server itself: it arrived, whatever it said.
+// An answer to what was sent that is no refusal by the door, the network or the server itself: it arrived, whatever it said. Parts of
+// the page that are asked for meanwhile say nothing of it.
 document.addEventListener("htmx:after:request", (event) => {
-  const status = event.detail?.ctx?.response?.status ?? 0;
+  const { request, response } = event.detail?.ctx ?? {};
+  const status = response?.status ?? 0;
   const kept = read();
-  if (status === 401 && kept) write({ ...kept, state: "again" });
+  if (!kept || request?.method !== "POST" || path(request.action) !== kept.action) return;
+  if (status === 401) write({ ...kept, state: "again" });
   else if (status !== 0 && status !== 403 && status < 500) forget();
 });
 

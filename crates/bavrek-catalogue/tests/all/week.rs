@@ -316,6 +316,45 @@ fn where_both_can_be_done_pushing_and_pulling_are_even(#[case] aims: &[(&str, Ai
     });
 }
 
+/// Regions that have direct sets on two days or more.
+fn trained_twice(week: &Week<'_>) -> usize {
+    let days = |region: Region| week.days.iter().filter(|day| direct(day, region) > 0.0).count();
+    Region::ALL.iter().filter(|region| days(**region) > 1).count()
+}
+
+/// Half as many were, where sets counted alone.
+#[rstest]
+#[case::circuit("circuit")]
+#[case::days_running("days running")]
+fn regions_are_trained_twice_a_week_where_days_allow(#[case] name: &str) {
+    let (_, asked) = twelve().into_iter().find(|(known, _)| *known == name).unwrap();
+    asked.ask(|question, _| {
+        let twice = trained_twice(&propose(&CATALOGUE, question).unwrap());
+        assert!(twice >= 8, "{twice}");
+    });
+}
+
+/// The same sets are worth more on two days than on one, and no more on three than on two: another line costs its set-up.
+#[test]
+fn a_second_day_of_a_region_counts_and_a_third_does_not() {
+    let days: &[(usize, u16, u8)] = &[(0, 60, 1), (0, 60, 3), (0, 60, 5)];
+    Asked::of(person(), &[GYM], days, &[("lats", Aim::Focus)], Method::ReserveBased).ask(|question, _| {
+        let pool = choices(&CATALOGUE, question).unwrap();
+        let model = Model::of(question, &pool);
+        let of_lats = |c: &bavrek_core::week::Choice<'_>| {
+            c.sets[0] <= 2 && c.sets[1] >= 4 && c.gives.iter().any(|g| g.0 == Region::Lats && g.1 >= 1.0)
+        };
+        let choice = pool.iter().position(of_lats).unwrap();
+        let worth = |sets: &[usize]| {
+            let picks: Vec<Pick> = (0..).zip(sets).map(|(day, sets)| Pick { day, choice, sets: *sets }).collect();
+            assert!(model.allows_but_time(&picks), "{sets:?}");
+            model.value(&picks)
+        };
+        assert!(worth(&[2, 2]) > worth(&[4]), "{} {}", worth(&[2, 2]), worth(&[4]));
+        assert!(worth(&[3, 3]) > worth(&[2, 2, 2]), "{} {}", worth(&[3, 3]), worth(&[2, 2, 2]));
+    });
+}
+
 /// Nothing is taken from one side for want of the other.
 #[test]
 fn where_nothing_pulls_pushing_stands_for_itself() {

@@ -1,4 +1,4 @@
-//! Picks improved one move at a time: a movement more or less, another one, another day, a set more or less.
+//! Picks improved one move at a time: a movement more or less, another one, another day, two days' exchanged, a set more or less.
 
 use rand::{Rng, SeedableRng};
 use rand_chacha::ChaCha8Rng;
@@ -126,7 +126,8 @@ fn others(question: &WeekQuestion<'_>, picks: &[Pick], trial: &mut Trial<'_, '_,
     }
 }
 
-/// Tries every pick left out, with a set more or fewer, with one of its sets given to another, and on another day.
+/// Tries every pick left out, with a set more or fewer, with one of its sets given to another, on another day, and in exchange for one
+/// of another day: full days leave no other way.
 fn changed(question: &WeekQuestion<'_>, picks: &[Pick], trial: &mut Trial<'_, '_, '_>) {
     let choices = trial.model.choices();
     let sets = |at: usize| (picks[at].sets, choices[picks[at].choice].sets);
@@ -163,6 +164,16 @@ fn changed(question: &WeekQuestion<'_>, picks: &[Pick], trial: &mut Trial<'_, '_
             trial.of(&moved, Some(&one), Some(&Pick { day, ..one }));
         }
         moved[at] = one;
+        let trades = |other: &usize| choices[picks[*other].choice].pin.is_none() && elsewhere(&picks[*other].day);
+        for other in (at + 1..picks.len()).filter(trades) {
+            let theirs = picks[other];
+            let [mine, yours] = [Pick { day: theirs.day, ..one }, Pick { day: one.day, ..theirs }];
+            (moved[at], moved[other]) = (mine, yours);
+            trial.exchange(Some(&theirs), Some(&yours));
+            trial.of(&moved, Some(&one), Some(&mine));
+            trial.exchange(Some(&yours), Some(&theirs));
+            (moved[at], moved[other]) = (one, theirs);
+        }
     }
 }
 

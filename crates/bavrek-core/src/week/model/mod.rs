@@ -25,6 +25,10 @@ const BALANCED: f64 = 1.2;
 const HALF_A_SET: f64 = 0.5;
 const UNBALANCED: f64 = 1.4;
 const UNBALANCED_DAY: f64 = 0.6;
+/// What direct work for a region on a first and on a second day of the week is worth, each in its own sets: the same sets on two days
+/// are held to do more than on one, by all schools, but a day more is no reason to leave out work. Assumed.
+const A_DAY_OF_IT: f64 = 0.3;
+pub(super) const DAYS_OF_IT: u8 = 2;
 /// Share of a region's most that one day may hold where there are several, and the fewest that it may in any case.
 const OF_A_DAY: f64 = 0.6;
 const A_DAY: f64 = 4.0;
@@ -95,6 +99,9 @@ pub(super) struct Tally {
     all: [f64; REGIONS],
     /// What they are worth, region by region.
     covered: f64,
+    /// Days on which each is trained directly, and what that is worth.
+    days_of: [u8; REGIONS],
+    often: f64,
     /// By day.
     seconds: [f64; MOST_DAYS],
     push: f64,
@@ -113,6 +120,8 @@ impl Tally {
         direct_in_all: [0.0; REGIONS],
         all: [0.0; REGIONS],
         covered: 0.0,
+        days_of: [0; REGIONS],
+        often: 0.0,
         seconds: [0.0; MOST_DAYS],
         push: 0.0,
         pull: 0.0,
@@ -260,7 +269,7 @@ impl<'q, 'a> Model<'q, 'a> {
 
     const fn costs(&self) -> (f64, f64) {
         match self.question.wish {
-            Wish::FewerMovements => (4.0 * A_LINE, 3.0 * A_MOVEMENT),
+            Wish::FewerMovements => (2.0 * A_LINE, 6.0 * A_MOVEMENT),
             Wish::MoreVariety => (A_LINE, -A_MOVEMENT),
             _ => (A_LINE, A_MOVEMENT),
         }
@@ -300,6 +309,7 @@ impl<'q, 'a> Model<'q, 'a> {
         for (region, own, total) in &choice.gives {
             let r = *region as usize;
             let before = self.covers[r].value(tally.all[r], tally.direct_in_all[r]);
+            self.count_day(tally, pick.day, r, own * sets);
             tally.direct[pick.day][r] += own * sets;
             tally.direct_in_all[r] += own * sets;
             tally.all[r] += total * sets;
@@ -323,6 +333,24 @@ impl<'q, 'a> Model<'q, 'a> {
         }
     }
 
+    /// Counts a day of a region in that is about to get direct sets, or one out that loses its last.
+    fn count_day(&self, tally: &mut Tally, day: usize, r: usize, change: f64) {
+        let trained = |sets: f64| sets > 1e-6;
+        let (had, has) = (trained(tally.direct[day][r]), trained(tally.direct[day][r] + change));
+        if had == has {
+            return;
+        }
+        let worth = |days: u8| self.a_day_of_it(r) * f64::from(days.min(DAYS_OF_IT));
+        let before = worth(tally.days_of[r]);
+        tally.days_of[r] = if has { tally.days_of[r] + 1 } else { tally.days_of[r] - 1 };
+        tally.often += worth(tally.days_of[r]) - before;
+    }
+
+    /// What each of a region's first two days is worth. With a single day there is nothing to choose.
+    fn a_day_of_it(&self, r: usize) -> f64 {
+        if self.question.days.len() > 1 { A_DAY_OF_IT * self.regions[r].1 } else { 0.0 }
+    }
+
     /// The value of picks, in weighted sets.
     pub fn value(&self, picks: &[Pick]) -> f64 {
         self.worth(&self.tally(picks))
@@ -334,7 +362,7 @@ impl<'q, 'a> Model<'q, 'a> {
         let (push, pull) = (tally.push, tally.pull);
         let unbalanced = ((push - BALANCED * pull).max(pull - BALANCED * push) - HALF_A_SET).max(0.0);
         let lines = |lines: &f64| FIRST_LINES * lines.min(FIRST) - a_line * lines;
-        tally.covered + tally.well + tally.lines.iter().map(lines).sum::<f64>()
+        tally.covered + tally.often + tally.well + tally.lines.iter().map(lines).sum::<f64>()
             - a_movement * tally.movements as f64
             - self.unbalanced * unbalanced
     }
@@ -346,7 +374,8 @@ impl<'q, 'a> Model<'q, 'a> {
             .iter()
             .map(|([least, most], w)| w * (least + BEYOND_LEAST * (most - least).max(0.0) + DIRECT * 0.5 * least));
         let sets = usize::from(self.question.school.movements[1]) * self.question.days.len() * 12;
-        aims.sum::<f64>() + (WELL_DONE + A_MOVEMENT) * sets as f64
+        let days: f64 = (0..REGIONS).map(|r| self.a_day_of_it(r) * f64::from(DAYS_OF_IT)).sum();
+        aims.sum::<f64>() + days + (WELL_DONE + A_MOVEMENT) * sets as f64
     }
 
     /// Whether picks keep to the minutes as reckoned, the room of each day, and the limits of a day and of days that follow

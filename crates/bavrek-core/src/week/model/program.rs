@@ -5,7 +5,7 @@ use std::collections::{BTreeMap, BTreeSet};
 use good_lp::solvers::WithInitialSolution;
 use good_lp::{Expression, ProblemVariables, Solution, SolverModel, Variable, coin_cbc, constraint, variable};
 
-use super::{BALANCED, FIRST, FIRST_LINES, HALF_A_SET, Model, Pick, Proposal, WELL_DONE};
+use super::{BALANCED, DAYS_OF_IT, FIRST, FIRST_LINES, HALF_A_SET, Model, Pick, Proposal, WELL_DONE};
 use crate::anatomy::{Pattern, Region};
 use crate::week::cover::{BELOW_LEAST, BEYOND_LEAST, BEYOND_MOST, DIRECT};
 use crate::week::pool::Choice;
@@ -47,6 +47,7 @@ impl Model<'_, '_> {
         }
         let mut rows = Vec::new();
         self.cover(&columns, &mut vars, &mut objective, &mut rows);
+        self.often(&columns, &mut vars, &mut objective, &mut rows);
         self.limit(&columns, &mut rows);
         // Each movement of the week once, whatever the days.
         let ids: BTreeSet<&str> = columns.iter().map(|c| self.choices[c.1].candidate.movement.id.as_str()).collect();
@@ -134,6 +135,33 @@ impl Model<'_, '_> {
             *objective += w * BEYOND_LEAST * more - w * BEYOND_MOST * beyond + w * DIRECT * own;
             rows.push(constraint!(few + within + more + beyond == all));
             rows.push(constraint!(own <= direct));
+        }
+    }
+
+    /// Days on which each region is trained directly. Such a day is whole as soon as a movement is, so it needs no choice of its own.
+    fn often(
+        &self,
+        columns: &[Column],
+        vars: &mut ProblemVariables,
+        objective: &mut Expression,
+        rows: &mut Vec<good_lp::Constraint>,
+    ) {
+        let worth = |region: Region| self.a_day_of_it(region as usize);
+        for region in Region::ALL.iter().filter(|r| worth(**r) > 0.0) {
+            let mut trained = Expression::from(0.0);
+            for day in 0..self.question.days.len() {
+                let gives = |i: usize| self.choices[i].gives.iter().any(|g| g.0 == *region && g.1 > 0.0);
+                let own: Vec<Variable> =
+                    columns.iter().filter(|c| c.0 == day && gives(c.1)).map(|(_, _, used, _)| *used).collect();
+                if !own.is_empty() {
+                    let this = vars.add(variable().min(0.0).max(1.0));
+                    rows.push(constraint!(this <= own.iter().sum::<Expression>()));
+                    trained += this;
+                }
+            }
+            let counted = vars.add(variable().min(0.0).max(f64::from(DAYS_OF_IT)));
+            rows.push(constraint!(counted <= trained));
+            *objective += worth(*region) * counted;
         }
     }
 
