@@ -59,6 +59,7 @@ test("a form that the server could not take is there when one goes back", async 
   await page.goto("/clients/new");
   await page.getByLabel("Name", { exact: true }).fill("Odo Farrow");
   await page.getByLabel("Height", { exact: true }).fill("1.81");
+  await expect(page.getByLabel("Name", { exact: true })).toHaveValue("Odo Farrow");
   await page.route("**/clients", (route) =>
     route.fulfill({ status: 503, contentType: "text/html", body: "<h1>The database does not answer</h1>" }),
   );

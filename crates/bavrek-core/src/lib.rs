@@ -102,3 +102,4 @@ pub mod units;
 pub mod volume;
 pub mod warm_up;
 pub mod week;
+pub mod wording;

@@ -121,7 +121,7 @@ fn a_chosen_half_is_no_range_cut_short_and_is_compared_with_itself_alone() {
     assert!((kg(&half) - 10.0).abs() < 1e-6, "{}", kg(&half));
     // The same sets say nothing of a line that goes through the whole.
     let other = Asked::of(CURL, history).call();
-    assert!(other.reasons.iter().any(|r| r == "no set is logged yet in this part of the range"), "{:?}", other.reasons);
+    assert!(other.told().iter().any(|r| r == "no set is logged yet in this part of the range"), "{:?}", other.reasons);
 }
 
 #[test]

@@ -49,9 +49,9 @@ fn double_progression(
     #[case] load: Option<f64>,
 ) {
     let call = call(items, &session("2026-03-02", kg, reps, rir));
-    assert_eq!(call.call, expected, "{:?}", call.reasons);
-    assert_eq!(call.step.map(|s| s.effective_kg.value()), load);
-    assert!(!call.reasons.is_empty());
+    assert_eq!(call.call, expected, "{:?}", call.told());
+    assert_eq!(call.step.as_ref().map(|s| s.effective_kg.value()), load);
+    assert!(!call.told().is_empty());
 }
 
 /// The reserve that is asked for is the prescription's, set by set: a last set to failure is as it should be, and so is
@@ -71,7 +71,7 @@ fn a_stop_rule_says_what_reserve_is_kept(
     wanted.dose.stop = stop;
     let sets = reserves.map(|rir| dumbbell_set("dumbbell_curl", "2026-03-02", 10.0, 12, rir));
     let call = call_for(&wanted, FINE, &sets);
-    assert_eq!(call.call, expected, "{:?}", call.reasons);
+    assert_eq!(call.call, expected, "{:?}", call.told());
 }
 
 #[test]
@@ -175,7 +175,7 @@ fn a_heavier_step_ends_the_bridge_that_led_to_it() {
         missed: &[],
     };
     let call = next(&CATALOGUE, &question);
-    assert_eq!(call.call, CallKind::AddLoad, "{:?}", call.reasons);
+    assert_eq!(call.call, CallKind::AddLoad, "{:?}", call.told());
     let set = &call.prescription.sets[0];
     assert_eq!((set.reps, set.tempo.to_string()), (Some([8, 12]), "2-0-1-0".to_owned()));
     assert_eq!(set.load.unwrap().value, 10.0);

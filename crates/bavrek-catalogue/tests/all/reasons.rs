@@ -293,7 +293,7 @@ impl Case<'_> {
             let other = self.call.exercise.as_deref().and_then(|id| CATALOGUE.movement(id));
             return Some(
                 other.is_some_and(|m| text.contains(&m.name))
-                    || self.call.alternatives.iter().any(|a| text.contains(&a.text)),
+                    || self.call.alternatives.iter().any(|a| text.contains(&a.to_string())),
             );
         }
         let rest = self.told(text)?;
@@ -365,7 +365,7 @@ proptest! {
         let last: Vec<&LoggedSet> = history.iter().filter(|s| s.date == last_day).collect();
         let case = Case { question: &question, call: &call, ladder: &ladder, last };
         prop_assert!(!call.reasons.is_empty());
-        for text in call.reasons.iter().filter(|t| has_figure(t)) {
+        for text in call.told().iter().filter(|t| has_figure(t)) {
             match case.is_true(text) {
                 Some(verdict) => prop_assert!(verdict, "{text}: {:?} {:?} {:?}", call.call, call.reasons, case.last),
                 None => prop_assert!(false, "nobody checks this: {text} {:?}", case.last),

@@ -220,7 +220,7 @@ fn a_refused_rise_comes_back_after_two_sessions(
 ) {
     let (plain, heeded) = after_refusal(sessions, |_| {});
     assert_eq!((plain.call, heeded.call), (CallKind::AddLoad, call));
-    assert_eq!(heeded.reasons.last().map(String::as_str).filter(|r| r.contains("refused")), reason);
+    assert_eq!(heeded.told().last().map(String::as_str).filter(|r| r.contains("refused")), reason);
     let still_there = heeded.alternatives.iter().any(|a| a.call == CallKind::AddLoad);
     assert_eq!(still_there, call == CallKind::Hold, "{:?}", heeded.alternatives);
 }
@@ -243,7 +243,7 @@ fn nothing_is_added_after_workouts_that_were_missed(#[case] missed: &[i64], #[ca
     let missed: Vec<NaiveDate> = missed.iter().map(|d| day(START) + chrono::TimeDelta::days(*d)).collect();
     let question = the_day_after("dumbbell_curl", (&who, &room), (&wanted, &prescription), &history);
     let found = next(&CATALOGUE, &NextQuestion { missed: &missed, today: day(START) + Days::new(9), ..question });
-    let told = found.reasons.iter().find(|r| r.contains("in a row were missed"));
+    let told = found.told().into_iter().find(|r| r.contains("in a row were missed"));
     assert_eq!((found.call, told.is_some()), (call, call == CallKind::Hold), "{:?}", found.reasons);
     if let Some(told) = told {
         let step = found.step.as_ref().and_then(|s| s.load).unwrap();
@@ -310,9 +310,9 @@ fn a_reduced_dose_comes_back(#[case] reps: u16, #[case] rir: u8, #[case] back: O
     assert_eq!(whole, back.is_some(), "{:?} {:?}", call.call, call.reasons);
     if let Some(kind) = back {
         assert_eq!(call.call, kind);
-        assert_eq!(call.step.unwrap().effective_kg.value(), 14.0, "the same load");
+        assert_eq!(call.step.as_ref().unwrap().effective_kg.value(), 14.0, "the same load");
         assert_eq!(
-            call.reasons[0],
+            call.told()[0],
             format!("went well with {}: back to {}", reduced.text(), wanted.dose.prescription().text())
         );
     }

@@ -324,7 +324,7 @@ impl<'a> Training<'a> {
     /// The movement that a call leads to, on the step that it names.
     fn other(&self, line: &Line<'a>, call: &Call) -> Option<Line<'a>> {
         let to = call.step.as_ref().zip(call.exercise.as_deref());
-        let swap = || call.alternatives.iter().find_map(|a| a.step.as_ref().zip(a.exercise.as_deref()));
+        let swap = || call.alternatives.iter().find_map(|a| a.step.as_ref().zip(a.exercise()));
         let (step, id) = to.filter(|(_, id)| *id != line.movement.id).or_else(swap)?;
         let movement = self.catalogue.movement(id)?;
         let ladder = Ladder::of_line(movement, &self.client.person, &self.rooms[self.room], &line.intent);

@@ -39,7 +39,7 @@ pub use leanings::{DISPUTES, Dispute, FlyEnd, Leanings, Squeeze};
 pub use parts::Parts;
 pub use question::{FitQuestion, Room};
 pub use refit::{Because, Known, Refit};
-pub use start::{Basis, FEELER_REPS, FEELER_RESERVE, Miss, Start};
+pub use start::{Basis, FEELER_REPS, FEELER_RESERVE, Likely, Miss, Start};
 pub use tired::{Worked, tired};
 pub use together::{BlockConflict, Repair, block_conflicts, may_replace, repair, shared};
 pub use weights::Weights;

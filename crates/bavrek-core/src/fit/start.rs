@@ -94,6 +94,17 @@ pub const FEELER_RESERVE: u16 = 5;
 /// Repetitions beyond which a load is said to be too light rather than counted.
 const MOST_EXPECTED: f64 = 40.0;
 
+/// Repetitions that are likely on a step, as far as they are worth telling.
+#[derive(Debug, Clone, Copy, PartialEq)]
+pub enum Likely {
+    /// More than are ever asked.
+    TooLight,
+    /// Hardly any.
+    NearlyNone,
+    /// About so many.
+    About(f64),
+}
+
 impl Start {
     /// Whole repetitions expected on the step with the reserve kept, 0 to 41; 41 stands for more than 40.
     pub fn expected_reps(&self) -> u16 {
@@ -166,10 +177,15 @@ impl Start {
 
     /// The expectation in words: `about 12 reps`.
     pub fn reps_text(&self) -> String {
+        self.likely().to_string()
+    }
+
+    /// The same as it is worth telling.
+    pub fn likely(&self) -> Likely {
         match self.reps {
-            _ if self.is_too_light() => "too light: over 40 reps".into(),
-            reps if reps < 2.0 => "fewer than 2 reps".into(),
-            reps => format!("about {reps:.0} reps"),
+            _ if self.is_too_light() => Likely::TooLight,
+            reps if reps < 2.0 => Likely::NearlyNone,
+            reps => Likely::About(reps),
         }
     }
 }

@@ -3,9 +3,11 @@
 use chrono::NaiveDate;
 use serde::{Deserialize, Serialize};
 
+use super::reason::Reason;
+
 use crate::anatomy::vocabulary;
 use crate::dose::Prescription;
-use crate::fit::PutAside;
+use crate::fit::{Likely, PutAside};
 use crate::kit::KitItem;
 use crate::ladder::LadderStep;
 use crate::log::LoggedSet;
@@ -81,19 +83,32 @@ pub struct Maximum {
 }
 
 /// Another step that could be taken instead.
-#[derive(Debug, Clone, PartialEq, Serialize, Deserialize)]
-#[cfg_attr(feature = "schema", derive(schemars::JsonSchema))]
+#[derive(Debug, Clone, PartialEq)]
 pub struct Alternative {
     /// What it is.
     pub call: CallKind,
-    /// A sentence.
-    pub text: String,
     /// The step it leads to.
-    #[serde(default, skip_serializing_if = "Option::is_none")]
     pub step: Option<LadderStep>,
     /// The movement, where it is another one.
-    #[serde(default, skip_serializing_if = "Option::is_none")]
-    pub exercise: Option<String>,
+    pub other: Option<Other>,
+}
+
+/// Another movement for the job.
+#[derive(Debug, Clone, PartialEq)]
+pub struct Other {
+    /// Its identifier.
+    pub exercise: String,
+    /// Its name.
+    pub name: String,
+    /// What is expected on its step.
+    pub likely: Likely,
+}
+
+impl Alternative {
+    /// The identifier of the movement, where it is another one.
+    pub fn exercise(&self) -> Option<&str> {
+        self.other.as_ref().map(|other| other.exercise.as_str())
+    }
 }
 
 /// A proposed next step with its reasons.
@@ -108,7 +123,7 @@ pub struct Call {
     /// The next prescription.
     pub prescription: Prescription,
     /// Why.
-    pub reasons: Vec<String>,
+    pub reasons: Vec<Reason>,
     /// What else could be done.
     pub alternatives: Vec<Alternative>,
     /// Estimated maximum; absent where every set was too long to tell (over 12 repetitions to failure).

@@ -1,7 +1,8 @@
 //! Calls that lead to another movement: what else does the job, and what is harder or easier here and now.
 
 use super::Caller;
-use super::call::{Alternative, Call, CallKind};
+use super::call::{Alternative, Call, CallKind, Other};
+use super::reason::{Difference, Reason, Target};
 use crate::anatomy::{Joint, Region};
 use crate::fit::Candidate;
 use crate::log::LoggedSet;
@@ -23,25 +24,23 @@ const EASED_ZONE: u16 = 3;
 
 impl Caller<'_> {
     /// Another movement for the job, with the best three named.
-    pub(super) fn swap(&self, reasons: Vec<String>) -> Call {
+    pub(super) fn swap(&self, reasons: Vec<Reason>) -> Call {
         self.swap_for(self.question.person, None, reasons)
     }
 
     /// The same for the person as a pain leaves them: what hurt is spared in what is named, and what asks least of the
     /// joint comes first.
-    pub(super) fn swap_sparing(&self, hurt: &LoggedSet, reasons: Vec<String>) -> Call {
+    pub(super) fn swap_sparing(&self, hurt: &LoggedSet, reasons: Vec<Reason>) -> Call {
         let Some(joint) = hurt.pain_at else { return self.swap(reasons) };
         let spared = sparing(self.question.person, joint, hurt.pain_side, hurt.pain);
         let mut call = self.swap_for(&spared, Some(joint), reasons);
-        if call.alternatives.iter().all(|a| a.exercise.is_none()) {
-            call.reasons.push(format!(
-                "nothing here does this job without asking something of the {joint}: leave it out for now"
-            ));
+        if call.alternatives.iter().all(|a| a.other.is_none()) {
+            call.reasons.push(Reason::NothingSpares(joint));
         }
         call
     }
 
-    fn swap_for(&self, person: &Person, hurt: Option<Joint>, reasons: Vec<String>) -> Call {
+    fn swap_for(&self, person: &Person, hurt: Option<Joint>, reasons: Vec<Reason>) -> Call {
         let mut call = self.call(CallKind::Swap, None, reasons);
         let mut found = self.fitter_for(person).fit(self.question.intent).candidates;
         if let Some(joint) = hurt {
@@ -61,7 +60,7 @@ impl Caller<'_> {
     }
 
     /// A movement for the same job that is harder in this room: it gives fewer repetitions, but some.
-    pub(super) fn harder(&self, mut reasons: Vec<String>) -> Option<Call> {
+    pub(super) fn harder(&self, mut reasons: Vec<Reason>) -> Option<Call> {
         let here = self.expected_here()?;
         let found = self.related();
         // The lightest step that gives fewer repetitions than here, but some.
@@ -74,21 +73,18 @@ impl Caller<'_> {
         // The catalogue's neighbour is tried first; then what does the job best.
         fitting.sort_by(|(a, _), (b, _)| first(b).cmp(&first(a)).then(b.score.total_cmp(&a.score)));
         let (chosen, step) = *fitting.first()?;
-        reasons.push(format!("harder here: {}", self.expected_on(chosen, step)));
+        reasons.push(Reason::Harder(self.expected_on(chosen, step)));
         Some(self.to(CallKind::HarderVariation, chosen, step, reasons))
     }
 
     /// A movement on a step with what is expected of it.
-    fn expected_on(&self, chosen: &Candidate<'_>, step: usize) -> String {
-        let label = &chosen.ladder.steps[step].label;
-        match chosen.reps_on(step).filter(|_| self.movement.style != Style::Hold) {
-            Some(reps) => format!("{} on {label}, about {:.0} reps expected", chosen.movement.name, reps.max(0.0)),
-            None => format!("{} on {label}", chosen.movement.name),
-        }
+    fn expected_on(&self, chosen: &Candidate<'_>, step: usize) -> Target {
+        let reps = chosen.reps_on(step).filter(|_| self.movement.style != Style::Hold).map(|reps| reps.max(0.0));
+        Target { movement: chosen.movement.name.clone(), step: chosen.ladder.steps[step].label.clone(), reps }
     }
 
     /// A movement for the same job that is easier in this room; the lightest step again where there is none.
-    pub(super) fn easier(&self, mut reasons: Vec<String>) -> Call {
+    pub(super) fn easier(&self, mut reasons: Vec<Reason>) -> Call {
         let found = self.related();
         let here = self.expected_here().unwrap_or(0.0);
         let low = f64::from(self.question.intent.dose.reps[0]);
@@ -105,12 +101,12 @@ impl Caller<'_> {
         let Some((chosen, step)) = fitting.first().copied() else {
             return self.eased_here(reasons);
         };
-        reasons.push(format!("no lighter step here; easier: {}", self.expected_on(chosen, step)));
+        reasons.push(Reason::Easier(self.expected_on(chosen, step)));
         self.to(CallKind::Ease, chosen, step, reasons)
     }
 
     /// Nothing lighter and nothing easier here: the repetitions come down to what was done, and grow from there.
-    fn eased_here(&self, mut reasons: Vec<String>) -> Call {
+    fn eased_here(&self, mut reasons: Vec<Reason>) -> Call {
         let mut call = self.call(CallKind::Ease, self.at, Vec::new());
         let done = self.sessions.last().map_or(0, super::sessions::Session::least_reps);
         let zone = [done.max(1), (done + EASED_ZONE).max(1)];
@@ -119,17 +115,14 @@ impl Caller<'_> {
             set.reps = set.reps.map(|_| zone);
         }
         if counted {
-            reasons.push(format!(
-                "nothing lighter here: {} to {} reps, and from there back into the zone",
-                zone[0], zone[1]
-            ));
+            reasons.push(Reason::RepsDown(zone));
         }
-        reasons.push("a lighter weight or band would help".into());
+        reasons.push(Reason::LighterWouldHelp);
         Call { reasons, ..call }
     }
 
     /// A variant of the movement that does the job here and asks less of a region, with what is different about it.
-    pub(super) fn variant_without(&self, felt: Option<Region>) -> Option<(Alternative, &'static str)> {
+    pub(super) fn variant_without(&self, felt: Option<Region>) -> Option<(Alternative, Difference)> {
         let root = |m: &Movement| m.variant_of.clone().unwrap_or_else(|| m.id.clone());
         let asks = |m: &Movement| felt.map_or(0.0, |region| m.region_weight(region));
         let mine = self.movement;
@@ -137,11 +130,11 @@ impl Caller<'_> {
             let other = candidate.movement;
             let kin = root(other) == root(mine) && !are_twins(mine, other) && asks(other) <= asks(mine);
             let differs = if other.grip != mine.grip {
-                "another handle angle"
+                Difference::Handle
             } else if other.arm_position != mine.arm_position {
-                "another elbow path"
+                Difference::Elbow
             } else if other.rig.hands_apart() != mine.rig.hands_apart() {
-                "another width of the hands"
+                Difference::Hands
             } else {
                 continue;
             };
@@ -172,7 +165,7 @@ impl Caller<'_> {
         Some(last.least_to_failure() - f64::from(self.question.intent.dose.reserve()))
     }
 
-    fn to(&self, call: CallKind, chosen: &Candidate<'_>, step: usize, reasons: Vec<String>) -> Call {
+    fn to(&self, call: CallKind, chosen: &Candidate<'_>, step: usize, reasons: Vec<Reason>) -> Call {
         let mut made = self.call(call, None, reasons);
         let step = &chosen.ladder.steps[step];
         made.exercise = Some(chosen.movement.id.clone());
@@ -188,8 +181,11 @@ impl Caller<'_> {
 fn alternative(call: CallKind, candidate: &Candidate<'_>) -> Alternative {
     Alternative {
         call,
-        text: format!("{}: {}, {}", candidate.movement.name, candidate.step().label, candidate.start.reps_text()),
         step: Some(candidate.step().clone()),
-        exercise: Some(candidate.movement.id.clone()),
+        other: Some(Other {
+            exercise: candidate.movement.id.clone(),
+            name: candidate.movement.name.clone(),
+            likely: candidate.start.likely(),
+        }),
     }
 }

@@ -2,10 +2,11 @@
 
 use super::Caller;
 use super::call::{Call, CallKind};
+use super::reason::{OtherKind, Reason};
 use super::sessions::Session;
 use crate::dose::{Count, SetKind, Tempo};
 use crate::reps;
-use crate::units::trim_number;
+use crate::units::Kilograms;
 
 /// Sessions below what was asked in which strength does not move: fatigue, half the sets.
 const WORN_SESSIONS: usize = 3;
@@ -61,32 +62,26 @@ impl Caller<'_> {
             let right = self.load_for_middle(load, last.least_to_failure(), reserve);
             let down = self.at_most(SAME * right, 0.0).or((!self.ladder.steps.is_empty()).then_some(0));
             let down = down.filter(|d| self.at.is_none_or(|at| *d < at)).or_else(|| self.below());
-            let why = format!("{}: half of {} or less with nothing left", last.told(), worst.zone[0]);
+            let why = Reason::FarBelow { done: last.told(), bottom: worst.zone[0] };
             return Some(match down {
-                Some(down) => {
-                    let to = format!("about {} kg is right now", trim_number(two_figures(right), 1));
-                    self.call(CallKind::Ease, Some(down), vec![why, to])
-                }
+                Some(down) => self.call(CallKind::Ease, Some(down), vec![why, Reason::RightNow(Kilograms(right))]),
                 None => self.easier(vec![why]),
             });
         }
         let beyond = last.counted.iter().all(|c| c.reserve() >= c.rir + FAR_ABOVE && c.reps() >= c.zone[0]);
         let far_over = last.counted.iter().all(|c| c.reps() >= c.zone[1] + 5) && last.reserve_kept();
-        (beyond || far_over).then(|| self.risen_by_estimate(last, "far above what was asked")).flatten()
+        (beyond || far_over).then(|| self.risen_by_estimate(last, Reason::FarAbove(last.told()))).flatten()
     }
 
     /// Up to the step that the sets themselves say, where that is above today's.
-    pub(super) fn risen_by_estimate(&self, last: &Session<'_>, why: &str) -> Option<Call> {
+    pub(super) fn risen_by_estimate(&self, last: &Session<'_>, why: Reason) -> Option<Call> {
         let at = self.at?;
         let right = self.load_for_middle(last.load?.value(), last.least_to_failure(), last.asked_reserve());
         let estimated = self.at_most(SAME * right, 0.0).filter(|up| *up > at);
         // The next step, where the estimate lies between two.
         let up = estimated.or_else(|| self.above().filter(|up| self.lands(last, at, *up, 1.0)))?;
         let jump = self.load(up) / self.load(at) - 1.0;
-        let reasons = vec![
-            format!("{}: {why}", last.told()),
-            format!("by the estimate {} ({:+.0} %)", self.ladder.steps[up].label, jump * 100.0),
-        ];
+        let reasons = vec![why, Reason::ByEstimate { step: self.label(up), jump }];
         Some(self.call(CallKind::AddLoad, Some(up), reasons))
     }
 
@@ -97,7 +92,7 @@ impl Caller<'_> {
         if !last.at_top() || !last.reserve_kept() || !enough_sets {
             return None;
         }
-        let done = format!("{}: the top of the zone in every set", last.told());
+        let done = Reason::AtTop(last.told());
         let Some(up) = self.above() else { return Some(self.beyond_the_ladder(done)) };
         let at = self.at?;
         let ratio = self.ratio(self.load(at), self.load(up));
@@ -108,11 +103,10 @@ impl Caller<'_> {
         let usual = self.question.intent.dose.tempo.unwrap_or(Tempo::USUAL).seconds();
         let slower = reps::effective_reps(1.0, done_at) / reps::effective_reps(1.0, usual);
         let capacity = (f64::from(last.least_reps()) + last.reserve()) * slower;
-        let size = format!("the next step is {} ({:+.0} %)", self.ladder.steps[up].label, jump * 100.0);
+        let size = Reason::NextStep { step: self.label(up), jump };
         if self.lands(last, at, up, slower) {
-            let left = (reps::reps_after_jump(ratio, capacity) - reserve).max(0.0);
-            let expected =
-                format!("about {left:.0} reps are expected on it with {} in reserve", trim_number(reserve, 1));
+            let reps = (reps::reps_after_jump(ratio, capacity) - reserve).max(0.0);
+            let expected = Reason::Expected { reps, reserve };
             return Some(self.call(CallKind::AddLoad, Some(up), vec![done, size, expected]));
         }
         Some(self.bridge(done, size, (ratio, slower), last))
@@ -132,7 +126,7 @@ impl Caller<'_> {
 
     /// The next step is too far to land on: more reps first, then slower lowering, then more reps as slow as that. `slower` is
     /// how many repetitions at the slot's tempo one counts for as it is done now.
-    fn bridge(&self, done: String, size: String, (ratio, slower): (f64, f64), last: &Session<'_>) -> Call {
+    fn bridge(&self, done: Reason, size: Reason, (ratio, slower): (f64, f64), last: &Session<'_>) -> Call {
         let (low, high) = (self.low(), last.counted.iter().map(|c| c.zone[1]).max().unwrap_or(0));
         let reserve = last.asked_reserve();
         let landing = f64::from(low) - 1.0 + (reserve - 1.0).max(0.0);
@@ -140,7 +134,7 @@ impl Caller<'_> {
         if needed <= MOST_BEFORE_JUMP {
             // Counted as they are counted in a set: with the reserve kept.
             let reps = ((needed - reserve).ceil() as u16).max(high);
-            let why = format!("too large a jump at once: first {reps} reps here with the same reserve");
+            let why = Reason::RepsFirst(reps);
             let mut call = self.call(CallKind::AddReps, self.at, vec![done, size, why]);
             for set in &mut call.prescription.sets {
                 set.reps = set.reps.map(|_| [high.min(reps), reps]);
@@ -150,23 +144,17 @@ impl Caller<'_> {
         if let Some(call) = self.slower(done.clone(), vec![size.clone()]) {
             return call;
         }
-        let why = "the gap is too big for reps or tempo: a weight in between would halve it".to_owned();
-        self.call(CallKind::Hold, self.at, vec![done, size, why])
+        self.call(CallKind::Hold, self.at, vec![done, size, Reason::GapTooBig])
     }
 
-    fn slower(&self, done: String, more: Vec<String>) -> Option<Call> {
+    fn slower(&self, done: Reason, more: Vec<Reason>) -> Option<Call> {
         let tempo = self.question.prescription.sets.first()?.tempo;
         if tempo.lowering >= SLOWEST_LOWERING {
             return None;
         }
         let slower = Tempo { lowering: tempo.lowering.longer(2).min(SLOWEST_LOWERING), ..tempo };
         let gain = reps::tempo_gain(10.0, tempo.seconds(), slower.seconds()).exp() - 1.0;
-        let why = format!(
-            "lower in {} s instead of {}: like {:.0} % more load",
-            slower.lowering,
-            tempo.lowering,
-            gain * 100.0
-        );
+        let why = Reason::Slower { from: tempo.lowering, to: slower.lowering, gain };
         let mut reasons = vec![done];
         reasons.extend(more);
         reasons.push(why);
@@ -177,8 +165,8 @@ impl Caller<'_> {
         Some(call)
     }
 
-    fn beyond_the_ladder(&self, done: String) -> Call {
-        let top = "this is the hardest step here".to_owned();
+    fn beyond_the_ladder(&self, done: Reason) -> Call {
+        let top = Reason::HardestStep;
         // The body gets a longer lever; a weight that is all there is gets a slower way down first.
         let harder = || self.harder(vec![done.clone(), top.clone()]);
         let slower = || self.slower(done.clone(), vec![top.clone()]);
@@ -186,7 +174,7 @@ impl Caller<'_> {
         if let Some(call) = more {
             return call;
         }
-        let mut call = self.call(CallKind::AddReps, self.at, vec![done, top, format!("more reps, up to {MOST_REPS}")]);
+        let mut call = self.call(CallKind::AddReps, self.at, vec![done, top, Reason::MoreReps(MOST_REPS)]);
         for set in &mut call.prescription.sets {
             set.reps = set.reps.map(|[_, high]| [high, (high + 4).min(MOST_REPS).max(high)]);
         }
@@ -200,10 +188,10 @@ impl Caller<'_> {
         let low = last.counted.iter().map(|c| c.zone[0]).max().unwrap_or(0);
         let before = self.sessions.iter().rev().nth(1).is_some_and(Session::below_bottom);
         if !before {
-            let reason = format!("{}: below {low} for the first time, once more before going down", last.told());
+            let reason = Reason::Below { done: last.told(), bottom: low, again: false };
             return Some(self.call(CallKind::Hold, self.at, vec![reason]));
         }
-        let reason = format!("{}: below {low} in two sessions running", last.told());
+        let reason = Reason::Below { done: last.told(), bottom: low, again: true };
         if let Some(call) = self.between_steps(last, low, &reason) {
             return Some(call);
         }
@@ -214,7 +202,7 @@ impl Caller<'_> {
     }
 
     /// Where this step is a little too heavy and the one below it far too light: on it stays, with fewer repetitions that grow.
-    fn between_steps(&self, last: &Session<'_>, low: u16, reason: &str) -> Option<Call> {
+    fn between_steps(&self, last: &Session<'_>, low: u16, reason: &Reason) -> Option<Call> {
         let (at, below) = (self.at?, self.below()?);
         let least = last.least_reps();
         let ratio = self.ratio(self.load(at), self.load(below));
@@ -222,11 +210,8 @@ impl Caller<'_> {
         if least < (low / 2).max(FEWEST_REPS) || there <= TOO_LIGHT * f64::from(self.question.intent.dose.reps[1]) {
             return None;
         }
-        let why = format!(
-            "{} would give about {there:.0}: on here, from {least} up to {low}",
-            self.ladder.steps[below].label
-        );
-        let mut call = self.call(CallKind::Hold, self.at, vec![reason.to_owned(), why]);
+        let why = Reason::TooLightBelow { step: self.label(below), reps: there, grow: [least, low] };
+        let mut call = self.call(CallKind::Hold, self.at, vec![reason.clone(), why]);
         for set in &mut call.prescription.sets {
             set.reps = set.reps.map(|_| [least, low]);
         }
@@ -241,13 +226,10 @@ impl Caller<'_> {
         if recent.len() < WORN_SESSIONS || !no_gain || !hard || last.counted.is_empty() {
             return None;
         }
-        let reason = format!(
-            "{WORN_SESSIONS} sessions without progress and less in reserve than asked: half the sets for a week"
-        );
-        Some(self.deload(vec![reason]))
+        Some(self.deload(vec![Reason::Worn(WORN_SESSIONS)]))
     }
 
-    fn deload(&self, reasons: Vec<String>) -> Call {
+    fn deload(&self, reasons: Vec<Reason>) -> Call {
         let mut call = self.call(CallKind::Deload, self.below().or(self.at), reasons);
         let kept = call.prescription.sets.len().div_ceil(2);
         call.prescription.sets.truncate(kept);
@@ -270,10 +252,10 @@ impl Caller<'_> {
         if mean(&levels[..half]) - mean(&levels[half..]) > NOISE {
             return None;
         }
-        let why = format!("{STALL_SESSIONS} sessions without credible change");
+        let why = Reason::Stalled(STALL_SESSIONS);
         let tempo_now = self.question.prescription.sets.first().map(|s| s.tempo);
         let usual = self.question.intent.dose.tempo.unwrap_or(Tempo::USUAL);
-        let loads: Vec<f64> = recent.iter().filter_map(|s| s.load).map(super::super::units::Kilograms::value).collect();
+        let loads: Vec<f64> = recent.iter().filter_map(|s| s.load).map(Kilograms::value).collect();
         let one_step = loads.iter().all(|kg| (kg / loads[0] - 1.0).abs() < 1.0 - 1.0 / SAME);
         if tempo_now == Some(usual)
             && let Some(call) = self.slower(why.clone(), vec![])
@@ -281,98 +263,74 @@ impl Caller<'_> {
             return Some(call);
         }
         if one_step && let Some(below) = self.below() {
-            let to = format!("another step: {}, back up over its repetitions", self.ladder.steps[below].label);
-            return Some(self.call(CallKind::Ease, Some(below), vec![why, to]));
+            return Some(self.call(CallKind::Ease, Some(below), vec![why, Reason::AnotherStep(self.label(below))]));
         }
-        let swap = self.swap(vec![why.clone(), "another movement for the same job".into()]);
-        if swap.alternatives.iter().any(|a| a.exercise.is_some()) {
+        let swap = self.swap(vec![why.clone(), Reason::AnotherMovement]);
+        if swap.alternatives.iter().any(|a| a.other.is_some()) {
             return Some(swap);
         }
-        Some(self.deload(vec![why, "nothing else does the job here: half the sets for a week".into()]))
+        Some(self.deload(vec![why, Reason::NothingElse]))
     }
 
     pub(super) fn within(&self, last: &Session<'_>) -> Call {
-        let inside = format!("{}: inside the zone", last.told());
+        let inside = Reason::Inside(last.told());
         if last.reserve_kept() {
             let top = last.counted.iter().map(|c| c.zone[1]).max().unwrap_or(self.question.intent.dose.reps[1]);
             let at_top = last.counted.iter().any(|c| c.reps() >= c.zone[1]);
-            let why = if at_top {
-                format!("one more rep in each set that was below {top}, the same load")
-            } else {
-                "one more rep in each set, the same load".to_owned()
-            };
-            return self.call(CallKind::AddReps, self.at, vec![inside, why]);
+            let more = Reason::OneMore { below: at_top.then_some(top) };
+            return self.call(CallKind::AddReps, self.at, vec![inside, more]);
         }
-        let asked = trim_number(last.asked_reserve(), 1);
-        self.call(CallKind::Hold, self.at, vec![inside, format!("less than the {asked} in reserve that were asked")])
+        self.call(CallKind::Hold, self.at, vec![inside, Reason::LessReserve(last.asked_reserve())])
     }
 
-    /// Holds grow by seconds, then by the step, then by a harder position.
     /// Sets that no zone of repetitions judges: to a total, mixed, against the clock.
     pub(super) fn of_other_kinds(&self, last: &Session<'_>) -> Call {
         let kind = last.sets.iter().rev().find_map(|s| s.kind);
         let reps: u16 = last.sets.iter().filter(|s| s.kind == kind).filter_map(|s| s.reps).sum();
         let sets = last.count(|s| s.kind == kind);
-        let sets = if sets == 1 { "1 set".to_owned() } else { format!("{sets} sets") };
         let total = self.question.prescription.sets.iter().find_map(|s| s.total);
-        match (kind, total) {
+        let why = match (kind, total) {
             (Some(SetKind::ToTotal), Some(total)) if reps >= total => {
-                let done = format!("{reps} reps in {sets}");
-                if sets == "1 set"
-                    && let Some(up) = self.above()
-                {
-                    let next = format!("all in one: the next step is {}", self.ladder.steps[up].label);
-                    return self.call(CallKind::AddLoad, Some(up), vec![done, next]);
+                if let Some(up) = self.above().filter(|_| sets == 1) {
+                    let done = Reason::OtherKind(OtherKind::Total { reps, sets, fewer_first: false });
+                    return self.call(CallKind::AddLoad, Some(up), vec![done, Reason::AllInOne(self.label(up))]);
                 }
-                self.call(CallKind::Hold, self.at, vec![format!("{done}: the same total in fewer sets comes first")])
+                OtherKind::Total { reps, sets, fewer_first: true }
             }
-            (Some(SetKind::ToTotal), Some(total)) => {
-                let why = format!("{reps} of {total} reps in {sets}: the same once more");
-                self.call(CallKind::Hold, self.at, vec![why])
-            }
-            (Some(SetKind::Mixed), _) => {
-                let why = "a mixed set is judged by eye: up when every part was clean to its end";
-                self.call(CallKind::Hold, self.at, vec![why.into()])
-            }
+            (Some(SetKind::ToTotal), Some(total)) => OtherKind::ShortOfTotal { reps, total, sets },
+            (Some(SetKind::Mixed), _) => OtherKind::Mixed,
             (Some(SetKind::Station), _) if last.count(|s| s.kind == kind && s.reps.is_none()) > 0 => {
-                let why =
-                    format!("{sets} against the clock, not all of them counted: count one, then a step can follow");
-                self.call(CallKind::Hold, self.at, vec![why])
+                OtherKind::ClockUncounted { sets }
             }
-            (Some(SetKind::Station), _) => {
-                let why = format!("{reps} reps in {sets} against the clock: more in the same time comes first");
-                self.call(CallKind::Hold, self.at, vec![why])
-            }
-            _ => self.call(CallKind::Hold, self.at, vec!["nothing was counted that a step could follow from".into()]),
-        }
+            (Some(SetKind::Station), _) => OtherKind::Clock { reps, sets },
+            _ => OtherKind::Uncounted,
+        };
+        self.call(CallKind::Hold, self.at, vec![Reason::OtherKind(why)])
     }
 
+    /// Holds grow by seconds, then by the step, then by a harder position.
     pub(super) fn held(&self, last: &Session<'_>) -> Call {
         let seconds: Vec<u16> = last.counted.iter().filter_map(|c| c.set.seconds).collect();
         let asked = last.counted.iter().filter_map(|c| c.seconds).max().unwrap_or(self.question.intent.hold_seconds());
         let Some(least) = seconds.iter().copied().min() else {
-            return self.call(CallKind::Hold, self.at, vec!["held, but without its seconds".into()]);
+            return self.call(CallKind::Hold, self.at, vec![Reason::HeldUncounted]);
         };
-        let done = format!("held for {least} s or more in every set");
         if least < asked {
-            let reason = format!("held for {least} s of {asked}: the same once more");
-            return self.call(CallKind::Hold, self.at, vec![reason]);
+            return self.call(CallKind::Hold, self.at, vec![Reason::HeldShort { seconds: least, asked }]);
         }
+        let done = Reason::Held(least);
         if asked < LONGEST_HOLD {
             let more = (asked + MORE_SECONDS).min(LONGEST_HOLD);
-            let mut call = self.call(CallKind::AddReps, self.at, vec![done, format!("{more} s in each set")]);
+            let mut call = self.call(CallKind::AddReps, self.at, vec![done, Reason::HoldLonger(more)]);
             for set in &mut call.prescription.sets {
                 set.seconds = Some(more);
             }
             return call;
         }
         match self.above() {
-            Some(up) => {
-                let reasons = vec![done, format!("a harder position: {}", self.ladder.steps[up].label)];
-                self.call(CallKind::AddLoad, Some(up), reasons)
-            }
+            Some(up) => self.call(CallKind::AddLoad, Some(up), vec![done, Reason::HarderPosition(self.label(up))]),
             None => self
-                .harder(vec![done.clone(), "this is the hardest step here".into()])
+                .harder(vec![done.clone(), Reason::HardestStep])
                 .unwrap_or_else(|| self.call(CallKind::Hold, self.at, vec![done])),
         }
     }
@@ -386,8 +344,4 @@ fn level(session: &Session<'_>) -> f64 {
         load + reps::read(f64::from(c.reps()), Some(c.reserve()), per_rep).shift
     };
     session.counted.iter().map(shown).fold(f64::MIN, f64::max)
-}
-
-fn two_figures(kg: f64) -> f64 {
-    crate::units::Kilograms(kg).two_figures().value()
 }

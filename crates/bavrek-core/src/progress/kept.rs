@@ -7,6 +7,7 @@ use chrono::{Days, NaiveDate};
 use super::Caller;
 use super::call::{Call, CallKind};
 use super::dose::way_back;
+use super::reason::Reason;
 use super::sessions::Session;
 use crate::dose::SetPlan;
 use crate::fit::{Bearing, bearing};
@@ -29,8 +30,8 @@ impl Caller<'_> {
     /// A movement that this place cannot carry, or that the client is not ready for.
     pub(super) fn impossible(&self) -> Option<Call> {
         let missing = self.ladder.missing.first().filter(|_| self.ladder.steps.is_empty())?;
-        let why = format!("{} cannot be done here: {}", self.movement.name, missing.text);
-        Some(self.swap(vec![why]))
+        let (movement, missing) = (self.movement.name.clone(), missing.text.clone());
+        Some(self.swap(vec![Reason::NotHere { movement, missing }]))
     }
 
     /// A limit in force that excludes the movement, or eases it where that has not been done.
@@ -38,7 +39,8 @@ impl Caller<'_> {
         let limits = &self.question.person.limits;
         let of = |wanted: fn(&Bearing) -> bool| limits.iter().find(|l| wanted(&bearing(self.movement, l)));
         if let Some(limit) = of(|b| *b == Bearing::Excludes) {
-            return Some(self.swap(vec![format!("{}: it rules {} out", limit.text(), self.movement.name)]));
+            let movement = self.movement.name.clone();
+            return Some(self.swap(vec![Reason::RulesOut { limit: *limit, movement }]));
         }
         let eased = self.easing_limit()?;
         (!self.is_eased()).then(|| self.eased_for(eased))
@@ -64,7 +66,7 @@ impl Caller<'_> {
         if self.question.planned.is_none() || !well || !(fewer || shorter) || self.easing_limit().is_some() {
             return None;
         }
-        let why = format!("went well with {}: back to {}", self.question.prescription.text(), own.text());
+        let why = Reason::WentWell { with: self.question.prescription.clone(), own: own.clone() };
         let mut call = self.call(CallKind::AddReps, self.at, vec![why]);
         if let Some(step) = &call.step {
             call.prescription = own.loaded(step.load);
@@ -73,11 +75,10 @@ impl Caller<'_> {
     }
 
     fn eased_for(&self, limit: Limit) -> Call {
-        let mut call = self.call(CallKind::Ease, self.below().or(self.at), vec![format!("{}: go easy", limit.text())]);
+        let mut call = self.call(CallKind::Ease, self.below().or(self.at), vec![Reason::GoEasy(limit)]);
         if self.below().is_none() {
             way_back(&mut call.prescription, self.question.intent);
-            call.reasons
-                .push("no lighter step here: the bottom of the zone, one more in reserve, one set fewer".into());
+            call.reasons.push(Reason::NoLighterStep { a_little: false });
         }
         call
     }
@@ -131,37 +132,28 @@ impl Caller<'_> {
     pub(super) fn pain(&self, last: &Session<'_>) -> Option<Call> {
         let days = self.painful_days();
         if days.len() >= 2 {
-            let reason = format!(
-                "joint pain on {} days within two weeks: stop, and have it looked at by a doctor or physiotherapist",
-                days.len()
-            );
-            return Some(self.call(CallKind::Refer, None, vec![reason]));
+            return Some(self.call(CallKind::Refer, None, vec![Reason::PainOnDays(days.len())]));
         }
         let hurting = |s: &&LoggedSet| s.hurt();
         if let Some(set) = last.sets.iter().copied().filter(hurting).max_by_key(|s| s.pain) {
-            let pain = set.pain.unwrap_or(0);
-            let place = set.pain_at.map_or_else(String::new, |joint| format!(", {joint}"));
-            return Some(
-                self.swap_sparing(set, vec![format!("pain {pain} of 10{place}: swap within what does not hurt")]),
-            );
+            let why = Reason::Pain { of_ten: set.pain.unwrap_or(0), at: set.pain_at };
+            return Some(self.swap_sparing(set, vec![why]));
         }
         if let Some(day) = days.first() {
             let other =
                 self.question.history.iter().find(|s| s.date == *day && s.hurt()).and_then(|s| self.concerns(s));
-            let name = other.map_or("another movement", |m| m.name.as_str());
-            let reason = format!("it hurt in {name} within two weeks: the same step, nothing is added");
-            return Some(self.call(CallKind::Hold, self.at, vec![reason]));
+            let why = Reason::PainElsewhere { movement: other.map(|m| m.name.clone()) };
+            return Some(self.call(CallKind::Hold, self.at, vec![why]));
         }
         let mild = self.mild_pain()?;
-        let reason = format!("pain {mild} of 10: the same step once more, and watch it");
-        Some(self.call(CallKind::Hold, self.at, vec![reason]))
+        Some(self.call(CallKind::Hold, self.at, vec![Reason::MildPain(mild)]))
     }
 
     pub(super) fn away(&self) -> Option<Call> {
         let days = self.ledger.long_away(self.movement)?;
-        let away = format!("{days} days since this was last trained");
+        let away = Reason::Away { days, same_step: days <= LIGHTER.0 };
         if days <= LIGHTER.0 {
-            return Some(self.call(CallKind::Hold, self.at, vec![format!("{away}: the same step first")]));
+            return Some(self.call(CallKind::Hold, self.at, vec![away]));
         }
         let (_, most, least) = if days > MUCH_LIGHTER.0 { MUCH_LIGHTER } else { LIGHTER };
         let last = self.sessions.last().and_then(|s| s.load).map_or(0.0, super::super::units::Kilograms::value);
@@ -169,12 +161,10 @@ impl Caller<'_> {
         let lighter = self.at_most(most * last, least * last);
         let step = [lighter, own.filter(|i| self.load(*i) < most * last)].into_iter().flatten().min();
         if let Some(step) = step {
-            let reasons = vec![away, format!("a lighter step first: {}", self.ladder.steps[step].label)];
+            let reasons = vec![away, Reason::LighterFirst(self.label(step))];
             return Some(self.call(CallKind::Ease, Some(step), reasons));
         }
-        let why =
-            "no step is a little lighter here: the bottom of the zone, one more in reserve, one set fewer".to_owned();
-        let mut call = self.call(CallKind::Ease, self.at, vec![away, why]);
+        let mut call = self.call(CallKind::Ease, self.at, vec![away, Reason::NoLighterStep { a_little: true }]);
         way_back(&mut call.prescription, self.question.intent);
         Some(call)
     }

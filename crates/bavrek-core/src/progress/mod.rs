@@ -8,13 +8,15 @@ mod dose;
 mod elsewhere;
 mod grown;
 mod kept;
+mod reason;
 mod refusal;
 mod related;
 mod sessions;
 mod watched;
 
-pub use call::{Alternative, Call, CallKind, Maximum, NextQuestion};
+pub use call::{Alternative, Call, CallKind, Maximum, NextQuestion, Other};
 pub use dose::dose_for;
+pub use reason::{Asks, Beside, Difference, Done, DoneSet, OtherKind, Reason, Seen, Target, Then, Toward};
 pub use refusal::Refused;
 
 use std::collections::BTreeSet;
@@ -52,7 +54,7 @@ pub fn next_by<'a>(catalogue: &'a Catalogue, question: &NextQuestion<'a>, ledger
             exercise: None,
             step: None,
             prescription: question.prescription.clone(),
-            reasons: vec!["no set is logged yet: the first session is the test".into()],
+            reasons: vec![Reason::FirstSession],
             alternatives: vec![],
             e1rm: None,
         },
@@ -89,9 +91,8 @@ impl<'a> Caller<'a> {
 
     fn decide(&self) -> Call {
         let Some(last) = self.sessions.last() else {
-            let elsewhere = self.question.history.iter().any(|s| s.exercise == self.movement.id);
-            let part = if elsewhere { " in this part of the range" } else { "" };
-            return self.call(CallKind::Hold, self.at, vec![format!("no set is logged yet{part}")]);
+            let in_part = self.question.history.iter().any(|s| s.exercise == self.movement.id);
+            return self.call(CallKind::Hold, self.at, vec![Reason::NoSetYet { in_part }]);
         };
         let mut call = self
             .impossible()
@@ -109,7 +110,7 @@ impl<'a> Caller<'a> {
         }
         if call.call.rises() && self.nothing_is_added() {
             let mut reasons = call.reasons;
-            reasons.push("nothing is added for now: the same step".into());
+            reasons.push(Reason::NothingAdded);
             call = self.call(CallKind::Hold, self.at, reasons);
         }
         if self.nothing_is_added() {
@@ -124,14 +125,11 @@ impl<'a> Caller<'a> {
 
     /// Why neither more nor a lighter week comes next where several workouts in a row were missed: the way back is the same
     /// step, and rest there was. A step that was far too light is no way back: it is put right all the same.
-    fn missed_since(&self, last: &Session<'_>) -> Option<String> {
+    fn missed_since(&self, last: &Session<'_>) -> Option<Reason> {
         let since = |day: &NaiveDate| *day > last.date && *day < self.question.today;
         let days: BTreeSet<NaiveDate> = self.question.missed.iter().copied().filter(since).collect();
-        let told: Vec<String> = days.iter().map(|d| d.format("%a %-d %b").to_string()).collect();
         let far_off = self.question.intent.dose.compared().is_none() && self.far_off(last).is_some();
-        (told.len() >= MISSED_IN_A_ROW && !far_off).then(|| {
-            format!("but {} workouts in a row were missed ({}): the same once more first", told.len(), told.join(", "))
-        })
+        (days.len() >= MISSED_IN_A_ROW && !far_off).then(|| Reason::Missed(days.into_iter().collect()))
     }
 
     /// What the figures say, once nothing else stands in the way: seconds of what is held, repetitions of what is counted,
@@ -163,6 +161,10 @@ impl<'a> Caller<'a> {
 
     fn step(&self, index: Option<usize>) -> Option<LadderStep> {
         index.and_then(|i| self.ladder.steps.get(i)).cloned()
+    }
+
+    fn label(&self, index: usize) -> String {
+        self.ladder.steps[index].label.clone()
     }
 
     fn load(&self, index: usize) -> f64 {
@@ -198,7 +200,7 @@ impl<'a> Caller<'a> {
         (to + arm) / (from + arm)
     }
 
-    fn call(&self, call: CallKind, index: Option<usize>, reasons: Vec<String>) -> Call {
+    fn call(&self, call: CallKind, index: Option<usize>, reasons: Vec<Reason>) -> Call {
         let step = self.step(index);
         let prescription = match &step {
             Some(step) => dose_for(call, self.question.intent, self.question.prescription, step),
@@ -210,15 +212,11 @@ impl<'a> Caller<'a> {
     }
 
     fn alternatives(&self, taken: CallKind) -> Vec<Alternative> {
-        let to = |call, text: String, step| Alternative { call, text, step, exercise: None };
-        let mut all = vec![to(CallKind::Hold, "the same step once more".into(), self.step(self.at))];
-        if let Some(up) = self.step(self.above()) {
-            all.push(to(CallKind::AddLoad, format!("up to {}", up.label), Some(up)));
-        }
-        if let Some(down) = self.step(self.below()) {
-            all.push(to(CallKind::Ease, format!("down to {}", down.label), Some(down)));
-        }
-        all.push(to(CallKind::Swap, "another movement for the same job".into(), None));
+        let to = |call, step| Alternative { call, step, other: None };
+        let mut all = vec![to(CallKind::Hold, self.step(self.at))];
+        all.extend(self.step(self.above()).map(|up| to(CallKind::AddLoad, Some(up))));
+        all.extend(self.step(self.below()).map(|down| to(CallKind::Ease, Some(down))));
+        all.push(to(CallKind::Swap, None));
         all.retain(|a| a.call != taken);
         all
     }

@@ -5,6 +5,7 @@ use std::collections::BTreeSet;
 use chrono::NaiveDate;
 
 use super::call::{Alternative, Call, CallKind, NextQuestion};
+use super::reason::Reason;
 
 /// Sessions of the line's movement after which what was refused is proposed again, where it is still due. Assumed.
 const AGAIN_AFTER: usize = 2;
@@ -47,17 +48,12 @@ impl Call {
 
     /// The same step and dose once more, with what was due as another choice.
     fn held(self, question: &NextQuestion<'_>, left: usize) -> Self {
-        let sessions = if left == 1 { "1 more session".to_owned() } else { format!("{left} more sessions") };
         let mut reasons = self.reasons;
-        reasons.push(format!("{} was refused: proposed again after {sessions}", self.call.label()));
+        reasons.push(Reason::Refused { call: self.call, sessions: left });
         let step = self.alternatives.iter().find(|a| a.call == CallKind::Hold).and_then(|a| a.step.clone());
         // A step can be taken all the same; other doses come back with the proposal.
-        let due = self.step.filter(|_| self.call == CallKind::AddLoad).map(|step| Alternative {
-            call: self.call,
-            text: format!("up to {}", step.label),
-            step: Some(step),
-            exercise: None,
-        });
+        let due = self.step.filter(|_| self.call == CallKind::AddLoad);
+        let due = due.map(|step| Alternative { call: self.call, step: Some(step), other: None });
         let others = self.alternatives.into_iter().filter(|a| a.call != CallKind::Hold && a.call != self.call);
         Self {
             call: CallKind::Hold,

@@ -2,9 +2,10 @@
 
 use super::Caller;
 use super::call::{Call, CallKind};
+use super::reason::{Asks, Reason, Toward};
 use super::sessions::Session;
 use crate::dose::Relation;
-use crate::fit::{Related, asked_in_figures, compared, landing, nothing_to_compare};
+use crate::fit::{Related, compared, landing};
 use crate::reps;
 use crate::strength::{bounds, told_sd};
 use crate::units::Kilograms;
@@ -31,39 +32,32 @@ impl Caller<'_> {
         let found = landing(asked, of.load, &self.ladder, &steps);
         // Where even the lightest step is heavier, it is that.
         let to = found.step.or(steps.first().copied()).unwrap_or(at);
-        let says = match asked {
+        let asks = match asked {
             Relation::OfMaximum { .. } => {
-                let [low, high] = bounds(maximum, told_sd(known.sd)).map(Kilograms::two_figures);
-                format!(
-                    "{} of a maximum of about {:.1} ({low:.1} to {high:.1})",
-                    asked.share_text(),
-                    maximum.two_figures()
-                )
+                Asks::OfMaximum { asked: asked.clone(), maximum, within: bounds(maximum, told_sd(known.sd)) }
             }
-            _ => asked_in_figures(asked, of, found.wanted),
+            _ => Asks::OfOther { asked: asked.clone(), of, wanted: found.wanted },
         };
         if self.is_too_few_on(to, known.mean, arm) {
             let mut call = self.by_repetitions(last);
-            call.reasons.push(format!(
-                "{says} would be {}, on which {} reps cannot be done: the reps decide",
-                self.ladder.steps[to].label, self.question.intent.dose.reps[0]
-            ));
+            let (step, reps) = (self.label(to), self.question.intent.dose.reps[0]);
+            call.reasons.push(Reason::TooHeavyForReps { asks, step, reps });
             return call;
         }
         let short = last.below_bottom() || !last.reserve_kept();
         let (kind, step, to) = match self.above().filter(|_| to > at) {
-            Some(_) if short => (CallKind::Hold, at, "not before the sets keep what is asked on this step".to_owned()),
-            Some(up) => (CallKind::AddLoad, up, format!("up to {}", self.ladder.steps[up].label)),
-            None if to < at => (CallKind::Ease, to, format!("down to {}", self.ladder.steps[to].label)),
-            None => (CallKind::Hold, at, "the same step".to_owned()),
+            Some(_) if short => (CallKind::Hold, at, Toward::NotYet),
+            Some(up) => (CallKind::AddLoad, up, Toward::Up(self.label(up))),
+            None if to < at => (CallKind::Ease, to, Toward::Down(self.label(to))),
+            None => (CallKind::Hold, at, Toward::Same),
         };
-        self.call(kind, Some(step), vec![last.told(), format!("{says}: {to}")])
+        self.call(kind, Some(step), vec![Reason::Done(last.told()), Reason::InRelation { asks, to }])
     }
 
     /// The call of the repetitions, where a relation has nothing to go by.
     fn without(&self, last: &Session<'_>, asked: &Relation, why: Related) -> Call {
         let mut call = self.by_repetitions(last);
-        call.reasons.push(format!("{} was asked, {}: the reps decide", asked.text(), nothing_to_compare(why, asked)));
+        call.reasons.push(Reason::NothingToCompare { asked: asked.clone(), why });
         call
     }
 

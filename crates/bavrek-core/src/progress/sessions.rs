@@ -5,11 +5,11 @@ use std::collections::{BTreeMap, BTreeSet};
 use chrono::NaiveDate;
 
 use super::call::NextQuestion;
+use super::reason::{Done, DoneSet};
 use crate::dose::{SetKind, SetPlan};
 use crate::log::{LoggedSet, Observation};
 use crate::movement::{Catalogue, Movement, Style};
 use crate::person::Side;
-use crate::reps;
 use crate::strength::ledger::effective_load;
 use crate::units::Kilograms;
 
@@ -48,11 +48,9 @@ impl Counted<'_> {
         self.reps
     }
 
-    /// What was done: `12`, or `5 + 10 (as good as 13 on the first step)` where something was changed within it.
-    fn told(&self) -> String {
-        let told = self.set.reps_told().unwrap_or_else(|| "0".into());
-        let worth = self.set.changed.as_ref().map(|_| format!(" (as good as {} on the first step)", self.reps));
-        told + &worth.unwrap_or_default()
+    fn told(&self) -> DoneSet {
+        let reps = self.set.reps_told().unwrap_or_else(|| "0".into());
+        DoneSet { reps, as_good_as: self.set.changed.as_ref().map(|_| self.reps), rir: self.set.rir }
     }
 
     /// Reserve left; a set logged without it counts as asked.
@@ -108,34 +106,9 @@ impl Session<'_> {
         self.count(|s| s.seen.contains(&observation))
     }
 
-    /// What was done, for a reason: `12, 12 and 11 reps with 2, 2 and 1 in reserve`, or `3 sets of 12 with 2 in reserve`.
-    pub(super) fn told(&self) -> String {
-        let alike = |a: &Counted<'_>, b: &Counted<'_>| a.told() == b.told() && a.set.rir == b.set.rir;
-        if let [first, rest @ ..] = &self.counted[..]
-            && !rest.is_empty()
-            && rest.iter().all(|c| alike(first, c))
-        {
-            let reserve =
-                first.set.rir.map_or_else(String::new, |rir| format!(" with {} in reserve", reps::reserve_text(rir)));
-            return format!("{} sets of {}{reserve}", self.counted.len(), first.told());
-        }
-        let stated = self.counted.iter().all(|c| c.set.rir.is_some());
-        let reps = list(&self.counted.iter().map(Counted::told).collect::<Vec<_>>());
-        if stated {
-            let rir = list(&self.counted.iter().map(|c| c.set.rir.unwrap_or(0).to_string()).collect::<Vec<_>>());
-            format!("{reps} reps with {rir} in reserve")
-        } else {
-            format!("{reps} reps")
-        }
-    }
-}
-
-/// `12, 11 and 10`.
-fn list(figures: &[String]) -> String {
-    match figures {
-        [] => "no".into(),
-        [one] => one.clone(),
-        [head @ .., last] => format!("{} and {last}", head.join(", ")),
+    /// What was done, for a reason.
+    pub(super) fn told(&self) -> Done {
+        Done(self.counted.iter().map(Counted::told).collect())
     }
 }
 

@@ -2,6 +2,7 @@
 
 use super::Caller;
 use super::call::{Call, CallKind};
+use super::reason::{Beside, Reason, Seen, Then};
 use super::sessions::Session;
 use crate::log::LoggedSet;
 use crate::log::Observation::{
@@ -25,13 +26,13 @@ impl Caller<'_> {
     /// The call that an observation of the last session leads to; none where it leaves the repetitions to decide.
     pub(super) fn watched(&self, last: &Session<'_>) -> Option<Call> {
         if last.saw(AnchorMoved) > 0 {
-            return Some(self.hold("the anchor or furniture moved: change the set-up first"));
+            return Some(self.hold(Seen::AnchorMoved));
         }
         if let Some(seen) = ENDS_THE_SET.into_iter().find(|o| last.saw(*o) > 0) {
-            return Some(self.ease(&format!("{seen}: the set ends there, and the next is easier")));
+            return Some(self.ease(Seen::EndsTheSet(seen)));
         }
         if last.saw(FlyBecamePress) > 0 {
-            return Some(self.ease("elbows open and close: it has become a press, so lighter"));
+            return Some(self.ease(Seen::BecamePress));
         }
         self.form(last)
             .or_else(|| self.felt(last))
@@ -40,12 +41,12 @@ impl Caller<'_> {
             .or_else(|| self.pace(last))
     }
 
-    fn hold(&self, reason: &str) -> Call {
-        self.call(CallKind::Hold, self.at, vec![reason.to_owned()])
+    fn hold(&self, seen: Seen) -> Call {
+        self.call(CallKind::Hold, self.at, vec![Reason::Seen(seen)])
     }
 
-    fn ease(&self, reason: &str) -> Call {
-        self.call(CallKind::Ease, self.below().or(self.at), vec![reason.to_owned()])
+    fn ease(&self, seen: Seen) -> Call {
+        self.call(CallKind::Ease, self.below().or(self.at), vec![Reason::Seen(seen)])
     }
 
     /// Range and form: once the same load again, clean; twice the load is too heavy. The range comes first.
@@ -54,16 +55,12 @@ impl Caller<'_> {
         let chosen = self.question.intent.part_for(self.movement).is_some();
         let heavy = |o: &Observation| TOO_HEAVY.contains(o) && !(chosen && *o == RangeShort);
         let broken = last.count(|s: &LoggedSet| s.form_kept == Some(false) || s.seen.iter().any(heavy));
-        let seen: Vec<_> = TOO_HEAVY
-            .into_iter()
-            .filter(|o| heavy(o) && last.saw(*o) > 0)
-            .map(super::super::log::Observation::label)
-            .collect();
-        let what = if seen.is_empty() { "form was lost".to_owned() } else { seen.join(", ") };
+        let signs = TOO_HEAVY.into_iter().filter(|o| heavy(o) && last.saw(*o) > 0).collect();
+        let seen = Seen::FormBroken { signs, sets: broken };
         match broken {
             0 => None,
-            1 => Some(self.hold(&format!("{what} in one set: the same load once more, clean"))),
-            sets => Some(self.ease(&format!("{what} in {sets} sets: the load is too heavy, the range comes first"))),
+            1 => Some(self.hold(seen)),
+            _ => Some(self.ease(seen)),
         }
     }
 
@@ -74,18 +71,16 @@ impl Caller<'_> {
             Some(told.felt_at)
         };
         let place = elsewhere(last)?.filter(|region| !self.question.intent.regions.contains_key(region));
-        let what = place.map_or_else(|| "felt somewhere else".to_owned(), |region| format!("felt in the {region}"));
         let again = self.sessions.iter().rev().nth(1).and_then(elsewhere);
         if again.is_none_or(|before| before != place && place.is_some() && before.is_some()) {
-            let advice = "lighter and slower, the cue first; twice, and another variant is better";
-            return Some(self.hold(&format!("{what}: {advice}")));
+            return Some(self.hold(Seen::FeltElsewhere { place, then: Then::Advice }));
         }
-        let on_two = format!("{what} on two days running");
+        let swap = |then| self.swap(vec![Reason::Seen(Seen::FeltElsewhere { place, then })]);
         let Some((variant, differs)) = self.variant_without(place) else {
-            return Some(self.swap(vec![format!("{on_two}: another movement for the job")]));
+            return Some(swap(Then::AnotherMovement));
         };
-        let mut call = self.swap(vec![format!("{on_two}: {}, with {differs}", variant.text)]);
-        call.alternatives.retain(|a| a.exercise != variant.exercise);
+        let mut call = swap(Then::Variant { variant: Box::new(variant.clone()), differs });
+        call.alternatives.retain(|a| a.exercise() != variant.exercise());
         call.alternatives.insert(0, variant);
         Some(call)
     }
@@ -95,33 +90,18 @@ impl Caller<'_> {
         if let Some(call) = self.felt_elsewhere(last) {
             return Some(call);
         }
-        let cases = [
-            (FeltInTriceps, "felt in the triceps before the chest", "wider hands, or tire the chest first"),
-            (
-                FeltInFrontShoulder,
-                "felt in the front shoulder",
-                "tuck the elbows a little, a lower incline, or the floor",
-            ),
-        ];
-        for (seen, what, advice) in cases {
-            if last.saw(seen) == 0 {
-                continue;
-            }
-            let days = self.sessions.iter().rev().take(2).filter(|s| s.saw(seen) > 0).count();
-            return Some(if days >= 2 {
-                self.swap(vec![format!("{what} on two days running: another movement for the job")])
-            } else {
-                self.hold(&format!("{what}: {advice}"))
-            });
+        if let Some(sign) = [FeltInTriceps, FeltInFrontShoulder].into_iter().find(|sign| last.saw(*sign) > 0) {
+            let again = self.sessions.iter().rev().take(2).filter(|s| s.saw(sign) > 0).count() >= 2;
+            let seen = Seen::FeltFirst { sign, again };
+            return Some(if again { self.swap(vec![Reason::Seen(seen)]) } else { self.hold(seen) });
         }
-        (last.saw(ForearmTips) > 0)
-            .then(|| self.hold("the forearms tip: hands nearer or a shorter range until they stay upright"))
+        (last.saw(ForearmTips) > 0).then(|| self.hold(Seen::ForearmsTip))
     }
 
     /// A band that is too easy early is stretched further; one that is slack is brought to pull from the first degree.
     fn band(&self, last: &Session<'_>) -> Option<Call> {
         if last.saw(BandSlack) > 0 {
-            return Some(self.hold("the band is slack at the start: step away or grip nearer until it pulls at once"));
+            return Some(self.hold(Seen::BandSlack));
         }
         if last.saw(BandTooEasy) == 0 || last.below_bottom() {
             return None;
@@ -134,30 +114,24 @@ impl Caller<'_> {
         }
         let stretched = (at + 1..self.ladder.steps.len()).find(|i| self.ladder.steps[*i].bands == *bands);
         let up = stretched.or_else(|| self.above())?;
-        let reason = format!("the band was too easy by about the fifth repetition: {}", self.ladder.steps[up].label);
-        Some(self.call(CallKind::AddLoad, Some(up), vec![reason]))
+        Some(self.call(CallKind::AddLoad, Some(up), vec![Reason::Seen(Seen::BandTooEasy(self.label(up)))]))
     }
 
     /// How the last repetitions went, where it says more than their number.
     fn effort(&self, last: &Session<'_>) -> Option<Call> {
         let most = |seen| last.saw(seen) * 2 > last.sets.len();
         if last.saw(Impossible) > 0 {
-            return Some(if last.below_bottom() {
-                self.ease("the last repetitions were impossible, below the zone: a lighter step")
-            } else {
-                self.hold("the last repetitions were impossible inside the zone: enough for size, the same step")
-            });
+            let below = last.below_bottom();
+            let seen = Seen::Impossible { below };
+            return Some(if below { self.ease(seen) } else { self.hold(seen) });
         }
         if most(Hard) && !last.below_bottom() {
-            return Some(self.hold("the last repetitions were hard: the same step once more"));
+            return Some(self.hold(Seen::Hard));
         }
         if most(Easy) && !last.below_bottom() && !last.at_top() {
-            let easy = "the last repetitions were easy";
-            return self.risen_by_estimate(last, easy).or_else(|| {
-                let reasons =
-                    vec![format!("{}: {easy}", last.told()), "two more reps in each set, the same load".into()];
-                Some(self.call(CallKind::AddReps, self.at, reasons))
-            });
+            let easy = || Reason::Easy(last.told());
+            let more = || Some(self.call(CallKind::AddReps, self.at, vec![easy(), Reason::TwoMore]));
+            return self.risen_by_estimate(last, easy()).or_else(more);
         }
         None
     }
@@ -165,17 +139,16 @@ impl Caller<'_> {
     /// Lowering speed and shaking straps.
     fn pace(&self, last: &Session<'_>) -> Option<Call> {
         if last.saw(SpeedLost) > 0 {
-            return Some(self.hold("the lowering speed was lost: the set ends there; the same step until it is held"));
+            return Some(self.hold(Seen::SpeedLost));
         }
         if last.saw(RingsShook) > 0 && self.sessions.len() >= USED_TO_RINGS {
-            return Some(self.hold("the straps still shake: higher rings until the path is kept"));
+            return Some(self.hold(Seen::StrapsShake));
         }
         None
     }
 
     /// What is said beside whatever is called: sides that differ, a variant that fits.
-    pub(super) fn beside(last: &Session<'_>) -> Option<String> {
-        let policy = "the weaker side first, the stronger matches it";
+    pub(super) fn beside(last: &Session<'_>) -> Option<Reason> {
         let of = |side: Side| {
             let sets: Vec<f64> = last
                 .counted
@@ -188,13 +161,13 @@ impl Caller<'_> {
         if let (Some(left), Some(right)) = (of(Side::Left), of(Side::Right)) {
             let gap = (left - right).abs() / left.max(right).max(1.0);
             if gap >= GAP {
-                let weaker = if left < right { "left" } else { "right" };
-                return Some(format!("the {weaker} side does {:.0} % less: {policy}", gap * 100.0));
+                let weaker = if left < right { Side::Left } else { Side::Right };
+                return Some(Reason::Beside(Beside::SideGap { weaker: Some((weaker, gap)) }));
             }
         }
         if last.saw(SideGap) > 0 {
-            return Some(format!("left and right differ: {policy}"));
+            return Some(Reason::Beside(Beside::SideGap { weaker: None }));
         }
-        (last.saw(FeltOnTarget) > 0).then(|| "felt where it should be: this variant fits, keep it".to_owned())
+        (last.saw(FeltOnTarget) > 0).then_some(Reason::Beside(Beside::OnTarget))
     }
 }

@@ -35,6 +35,7 @@ const LAYERS: &[(&str, &[&str])] = &[
     ("performing", &["between", "stepped", "set_ups", "script", "warm_up", "clock", "shorten"]),
     ("deciding", &["progress", "week", "calendar", "template", "reminding"]),
     ("judging", &["evaluate"]),
+    ("wording", &["wording"]),
 ];
 
 /// What a module uses of others, read off its files.

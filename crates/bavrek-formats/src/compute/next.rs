@@ -107,17 +107,17 @@ pub(super) fn answer(catalogue: &Catalogue, request: &NextRequest) -> Result<Nex
     let call = progress::next(catalogue, &question).heeding(&question, &refused);
     let alternatives = call.alternatives.iter().map(|a| AlternativeAnswer {
         call: a.call,
-        text: a.text.clone(),
+        text: a.to_string(),
         step: a.step.as_ref().map(StepAnswer::from),
-        exercise: a.exercise.clone(),
+        exercise: a.exercise().map(str::to_owned),
     });
     Ok(NextAnswer {
         alternatives: alternatives.collect(),
+        reasons: call.told(),
         call: call.call,
         exercise: call.exercise,
         step: call.step.as_ref().map(StepAnswer::from),
         prescription: call.prescription,
-        reasons: call.reasons,
         e1rm: call.e1rm,
     })
 }

@@ -302,7 +302,7 @@ impl Story<'_> {
                 decided,
                 refused: false,
                 note: String::new(),
-                reasons: call.reasons,
+                reasons: call.told(),
                 after_set,
                 decided_at: date.and_hms_opt(20, 0, 0).unwrap_or_default().and_utc(),
             };

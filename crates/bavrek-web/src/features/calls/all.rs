@@ -230,7 +230,7 @@ fn line(
         plain: usual && !trouble && !scene.stopped && decided.is_none(),
         refusable: !matches!(call.call, CallKind::Hold | CallKind::Swap | CallKind::Refer),
         rank: rank(call.call, trouble),
-        reasons: call.reasons.iter().map(|r| capital(r)).collect(),
+        reasons: call.told().iter().map(|r| capital(r)).collect(),
         decided,
     }
 }

@@ -107,7 +107,7 @@ async fn show(Mine(app): Mine, Me(trainer): Me, Ids(slot): Ids, chrome: Chrome) 
             format!("{:.1} ({:.1} to {:.1})", m.kg.two_figures(), m.low_kg.two_figures(), m.high_kg.two_figures())
         });
         page.ways = ways(&app, &fit, &call);
-        page.reasons = call.reasons;
+        page.reasons = call.told();
         page.after_set = Some(after);
     }
     Ok(page)
@@ -135,7 +135,7 @@ fn ways(app: &App, fit: &Fit, call: &Call) -> Vec<Way> {
     let others = call.alternatives.iter().map(|a| Way {
         id: a.call.id(),
         label: capital(a.call.label()),
-        text: a.text.clone(),
+        text: a.to_string(),
         proposed: false,
     });
     std::iter::once(proposed).chain(others).collect()
@@ -267,7 +267,7 @@ async fn carry_out(
         decided: word.decided,
         refused: word.refused,
         note: word.note.clone(),
-        reasons: call.reasons.clone(),
+        reasons: call.told(),
         after_set: after,
         decided_at: app.clock.now(),
     };

@@ -1,0 +1,24 @@
+//! Facts in words. What is decided is a fact, told by its type; the sentence that a trainer reads of it is made here, and only where it
+//! is shown.
+
+mod calls;
+mod likely;
+
+/// `1 set`, `3 sets`.
+fn counted(count: usize, one: &str) -> String {
+    if count == 1 { format!("1 {one}") } else { format!("{count} {one}s") }
+}
+
+/// `12, 11 and 10`.
+fn list(figures: &[String]) -> String {
+    match figures {
+        [] => "no".into(),
+        [one] => one.clone(),
+        [head @ .., last] => format!("{} and {last}", head.join(", ")),
+    }
+}
+
+/// A share as a change of load: `+8 %`.
+fn change(share: f64) -> String {
+    format!("{:+.0} %", 100.0 * share)
+}
