@@ -7,7 +7,7 @@ use crate::anatomy::Region;
 use crate::fit::{asked_in_figures, nothing_to_compare};
 use crate::log::Observation;
 use crate::progress::{
-    Alternative, Asks, Beside, Call, CallKind, Difference, Done, OtherKind, Reason, Seen, Target, Then, Toward,
+    Alternative, Asks, Beside, Call, CallKind, Difference, Done, DoneSet, OtherKind, Reason, Seen, Target, Then, Toward,
 };
 use crate::reps::reserve_text;
 use crate::units::{Kilograms, trim_number};
@@ -224,10 +224,10 @@ fn felt_first(f: &mut Formatter<'_>, sign: Observation, again: bool) -> fmt::Res
         Observation::FeltInTriceps => ("felt in the triceps before the chest", "wider hands, or tire the chest first"),
         _ => ("felt in the front shoulder", "tuck the elbows a little, a lower incline, or the floor"),
     };
-    match again {
-        true => write!(f, "{what} on two days running: another movement for the job"),
-        false => write!(f, "{what}: {advice}"),
+    if again {
+        return write!(f, "{what} on two days running: another movement for the job");
     }
+    write!(f, "{what}: {advice}")
 }
 
 impl Display for Difference {
@@ -312,7 +312,7 @@ impl Display for Target {
 /// something was changed within a set.
 impl Display for Done {
     fn fmt(&self, f: &mut Formatter<'_>) -> fmt::Result {
-        let told = |set: &crate::progress::DoneSet| {
+        let told = |set: &DoneSet| {
             let worth = set.as_good_as.map(|reps| format!(" (as good as {reps} on the first step)"));
             format!("{}{}", set.reps, worth.unwrap_or_default())
         };
