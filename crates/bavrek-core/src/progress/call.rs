@@ -3,11 +3,11 @@
 use chrono::NaiveDate;
 use serde::{Deserialize, Serialize};
 
+use super::kind::{Alternative, CallKind};
 use super::reason::Reason;
 
-use crate::anatomy::vocabulary;
 use crate::dose::Prescription;
-use crate::fit::{Likely, PutAside};
+use crate::fit::PutAside;
 use crate::kit::KitItem;
 use crate::ladder::LadderStep;
 use crate::log::LoggedSet;
@@ -15,33 +15,6 @@ use crate::method::Method;
 use crate::person::Person;
 use crate::plan::Intent;
 use crate::units::Kilograms;
-
-vocabulary!(
-    /// A proposed next step.
-    CallKind {
-        AddLoad => "add_load", "add load";
-        AddReps => "add_reps", "add reps";
-        AddTempo => "add_tempo", "slow the lowering";
-        HarderVariation => "harder_variation", "harder variation";
-        Hold => "hold", "hold";
-        Ease => "ease", "ease";
-        Swap => "swap", "swap";
-        Deload => "deload", "deload";
-        Refer => "refer", "refer";
-    }
-);
-
-impl CallKind {
-    /// Whether it changes the plan otherwise than by holding or easing: what waits for a clearance.
-    pub const fn hardens(self) -> bool {
-        !matches!(self, Self::Hold | Self::Ease | Self::Deload | Self::Refer)
-    }
-
-    /// Whether it asks more of the client than before.
-    pub const fn rises(self) -> bool {
-        matches!(self, Self::AddLoad | Self::AddReps | Self::AddTempo | Self::HarderVariation)
-    }
-}
 
 /// What a call is asked for.
 #[derive(Debug, Clone, Copy)]
@@ -80,35 +53,6 @@ pub struct Maximum {
     pub low_kg: Kilograms,
     /// Upper end.
     pub high_kg: Kilograms,
-}
-
-/// Another step that could be taken instead.
-#[derive(Debug, Clone, PartialEq)]
-pub struct Alternative {
-    /// What it is.
-    pub call: CallKind,
-    /// The step it leads to.
-    pub step: Option<LadderStep>,
-    /// The movement, where it is another one.
-    pub other: Option<Other>,
-}
-
-/// Another movement for the job.
-#[derive(Debug, Clone, PartialEq)]
-pub struct Other {
-    /// Its identifier.
-    pub exercise: String,
-    /// Its name.
-    pub name: String,
-    /// What is expected on its step.
-    pub likely: Likely,
-}
-
-impl Alternative {
-    /// The identifier of the movement, where it is another one.
-    pub fn exercise(&self) -> Option<&str> {
-        self.other.as_ref().map(|other| other.exercise.as_str())
-    }
 }
 
 /// A proposed next step with its reasons.

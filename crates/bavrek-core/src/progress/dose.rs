@@ -1,6 +1,6 @@
 //! How a call changes the dose.
 
-use super::call::CallKind;
+use super::kind::CallKind;
 use crate::dose::{Prescription, SetKind, Tempo};
 use crate::ladder::LadderStep;
 use crate::plan::Intent;

@@ -1,7 +1,8 @@
 //! Calls that lead to another movement: what else does the job, and what is harder or easier here and now.
 
 use super::Caller;
-use super::call::{Alternative, Call, CallKind, Other};
+use super::call::Call;
+use super::kind::{Alternative, CallKind, Other};
 use super::reason::{Difference, Reason, Target};
 use crate::anatomy::{Joint, Region};
 use crate::fit::Candidate;

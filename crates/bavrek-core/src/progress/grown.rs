@@ -1,7 +1,8 @@
 //! Up, down, or on: what the repetitions say.
 
 use super::Caller;
-use super::call::{Call, CallKind};
+use super::call::Call;
+use super::kind::CallKind;
 use super::reason::{OtherKind, Reason};
 use super::sessions::Session;
 use crate::dose::{Count, SetKind, Tempo};

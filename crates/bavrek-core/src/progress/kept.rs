@@ -5,8 +5,9 @@ use std::collections::BTreeSet;
 use chrono::{Days, NaiveDate};
 
 use super::Caller;
-use super::call::{Call, CallKind};
+use super::call::Call;
 use super::dose::way_back;
+use super::kind::CallKind;
 use super::reason::Reason;
 use super::sessions::Session;
 use crate::dose::SetPlan;

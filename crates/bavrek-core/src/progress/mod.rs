@@ -8,14 +8,16 @@ mod dose;
 mod elsewhere;
 mod grown;
 mod kept;
+mod kind;
 mod reason;
 mod refusal;
 mod related;
 mod sessions;
 mod watched;
 
-pub use call::{Alternative, Call, CallKind, Maximum, NextQuestion, Other};
+pub use call::{Call, Maximum, NextQuestion};
 pub use dose::dose_for;
+pub use kind::{Alternative, CallKind, Other};
 pub use reason::{Asks, Beside, Difference, Done, DoneSet, OtherKind, Reason, Seen, Target, Then, Toward};
 pub use refusal::Refused;
 

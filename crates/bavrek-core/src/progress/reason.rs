@@ -2,7 +2,7 @@
 
 use chrono::NaiveDate;
 
-use super::call::{Alternative, CallKind};
+use super::kind::{Alternative, CallKind};
 use crate::anatomy::{Joint, Region};
 use crate::dose::{Count, Prescription, Relation};
 use crate::fit::{Compared, Related};

@@ -4,7 +4,8 @@ use std::collections::BTreeSet;
 
 use chrono::NaiveDate;
 
-use super::call::{Alternative, Call, CallKind, NextQuestion};
+use super::call::{Call, NextQuestion};
+use super::kind::{Alternative, CallKind};
 use super::reason::Reason;
 
 /// Sessions of the line's movement after which what was refused is proposed again, where it is still due. Assumed.

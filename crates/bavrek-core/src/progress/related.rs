@@ -1,7 +1,8 @@
 //! The next step of a load that is asked by what it is compared with: it goes where the maximum goes, or the other movement.
 
 use super::Caller;
-use super::call::{Call, CallKind};
+use super::call::Call;
+use super::kind::CallKind;
 use super::reason::{Asks, Reason, Toward};
 use super::sessions::Session;
 use crate::dose::Relation;

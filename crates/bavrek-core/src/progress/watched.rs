@@ -1,7 +1,8 @@
 //! What was seen or felt: each observation decides something.
 
 use super::Caller;
-use super::call::{Call, CallKind};
+use super::call::Call;
+use super::kind::CallKind;
 use super::reason::{Beside, Reason, Seen, Then};
 use super::sessions::Session;
 use crate::log::LoggedSet;
