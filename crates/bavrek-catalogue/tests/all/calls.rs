@@ -268,6 +268,7 @@ fn what_no_zone_judges_is_compared_by_what_it_is(
 #[rstest]
 #[case::short(20, CallKind::Hold, "held for 20 s of 30")]
 #[case::done(32, CallKind::AddReps, "35 s in each set")]
+#[case::much_longer(48, CallKind::AddReps, "45 s in each set")]
 fn a_hold_of_any_movement_is_judged_by_its_seconds(#[case] held: u16, #[case] expected: CallKind, #[case] says: &str) {
     let dose = read("2 x 30 s").unwrap().filled(Usual { tempo: Tempo::USUAL, rir: 2, rest_s: 90 });
     let one = LoggedSet {

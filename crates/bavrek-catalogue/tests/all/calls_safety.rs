@@ -1,11 +1,17 @@
 //! Calls that protect: time away, limits and pain are read before anything else.
 
 use crate::common::asked::{Asked, CATALOGUE, CURL, FLY, PRESS, RACK, curls, kg, session};
-use crate::common::{kit, person};
-use bavrek_core::anatomy::Joint;
-use bavrek_core::log::LoggedSet;
+use crate::common::{day, dumbbell_set, kit, person};
+use bavrek_core::anatomy::{Joint, Region};
+use bavrek_core::fit::Bearing;
+use bavrek_core::kit::full_room;
+use bavrek_core::ladder::Ladder;
+use bavrek_core::log::{LoggedSet, Observation};
+use bavrek_core::movement::{Movement, Style};
 use bavrek_core::person::{Limit, LimitKind, Person, Severity, Side};
-use bavrek_core::progress::CallKind;
+use bavrek_core::plan::Intent;
+use bavrek_core::progress::{Call, CallKind, NextQuestion, next};
+use chrono::{Days, NaiveDate};
 use rstest::rstest;
 
 // Time away.
@@ -177,4 +183,131 @@ fn what_is_named_after_pain_spares_the_joint(#[case] joint: Joint, #[case] pain:
         assert!(why.is_empty(), "{named}: {why:?}");
     }
     assert!(call.alternatives.iter().all(|a| !a.call.rises()));
+}
+
+// Over all movements.
+
+/// What is called for a movement on a day after a log, in a room that holds everything, for a line that is for what it does.
+fn called(movement: &Movement, person: &Person, history: &[LoggedSet], today: NaiveDate) -> Call {
+    let regions = movement.direct.keys().map(|region| (*region, 1.0)).collect();
+    let wanted = Intent::of(movement.pattern, regions);
+    let question = NextQuestion {
+        person,
+        kit: &full_room(),
+        intent: &wanted,
+        prescription: &wanted.dose.prescription(),
+        history,
+        today,
+        limits_since: None,
+        planned: Some(&movement.id),
+        put_aside: &[],
+        method: None,
+        missed: &[],
+    };
+    next(&CATALOGUE, &question)
+}
+
+/// All movements but those that load their target nowhere: a lesson, not a line.
+fn doable() -> Vec<&'static Movement> {
+    let (who, room) = (person(), full_room());
+    let all = CATALOGUE.movements.iter().map(AsRef::as_ref);
+    let all: Vec<&Movement> = all.filter(|m| !Ladder::of(m, &who, &room).steps.is_empty()).collect();
+    assert!(all.len() >= CATALOGUE.movements.len() - 3, "{} of {}", all.len(), CATALOGUE.movements.len());
+    all
+}
+
+const DONE: &str = "2026-03-02";
+
+/// Three good sets as somebody writes them down who leaves out the load.
+fn without_load(movement: &Movement) -> Vec<LoggedSet> {
+    let set = LoggedSet { load: None, ..dumbbell_set(&movement.id, DONE, 10.0, 15, 2) };
+    let set = match movement.style {
+        Style::Hold => LoggedSet { reps: None, rir: None, seconds: Some(90), ..set },
+        Style::Reps | Style::LoweringOnly => set,
+    };
+    vec![set; 3]
+}
+
+#[rstest]
+#[case::fifteen_days(15)]
+#[case::a_month(30)]
+#[case::two_months(60)]
+fn nothing_rises_after_time_away_whatever_was_written_down(#[case] days: u64) {
+    for movement in doable() {
+        let call = called(movement, &person(), &without_load(movement), day(DONE) + Days::new(days));
+        assert!(!call.call.rises(), "{}: {:?} {:?}", movement.id, call.call, call.told());
+        assert!(call.told()[0].contains(&format!("{days} days since")), "{}: {:?}", movement.id, call.told());
+        assert!(call.alternatives.iter().all(|a| !a.call.rises()), "{}: {:?}", movement.id, call.alternatives);
+    }
+}
+
+/// Of sets whose load nobody wrote down it is not said that nothing heavier or lighter is there, and no step follows.
+#[test]
+fn a_step_that_was_not_logged_has_none_above_it() {
+    let mut unknown = 0;
+    for movement in doable() {
+        let call = called(movement, &person(), &without_load(movement), day(DONE) + Days::new(3));
+        let told = call.told();
+        if told.iter().any(|reason| reason.contains("was not logged")) {
+            unknown += 1;
+            assert_eq!(call.call, CallKind::Hold, "{}: {told:?}", movement.id);
+            let said = told.iter().any(|reason| reason.contains("hardest step") || reason.contains("no lighter"));
+            assert!(!said, "{}: {told:?}", movement.id);
+        } else {
+            assert!(
+                call.step.is_some() || call.exercise.as_deref() != Some(&*movement.id),
+                "{}: {told:?}",
+                movement.id
+            );
+        }
+    }
+    assert!(unknown > 80, "{unknown}");
+}
+
+/// Joint pain stops a movement that a limit would have eased, and on a second day sends to a doctor, whatever the limit.
+#[test]
+fn pain_comes_before_what_a_limit_asks() {
+    let mut eased = 0;
+    for movement in doable() {
+        for joint in Joint::ALL {
+            let sore = limited(*joint, LimitKind::PainLoaded, Severity::Moderate);
+            let mut log = without_load(movement);
+            (log[2].pain, log[2].pain_at) = (Some(5), Some(*joint));
+            let bears = bavrek_core::fit::bearing(movement, &sore.limits[0]);
+            if matches!(bears, Bearing::Eases(_)) {
+                eased += 1;
+                let call = called(movement, &sore, &log, day(DONE) + Days::new(3));
+                assert_eq!(call.call, CallKind::Swap, "{} {joint}: {:?}", movement.id, call.told());
+            }
+            if movement.loads_joint(*joint) {
+                let before = log.clone().into_iter().map(|set| LoggedSet { date: day("2026-02-27"), ..set });
+                let twice: Vec<LoggedSet> = before.chain(log).collect();
+                let call = called(movement, &sore, &twice, day(DONE) + Days::new(3));
+                assert_eq!(call.call, CallKind::Refer, "{} {joint}: {:?}", movement.id, call.told());
+            }
+        }
+    }
+    assert!(eased > 100, "{eased}");
+}
+
+/// Felt in the muscle that it is for, a movement fits.
+#[rstest]
+#[case::triceps(Observation::FeltInTriceps, &[Region::TricepsLong, Region::TricepsLateral, Region::TricepsMedial])]
+#[case::front_shoulder(Observation::FeltInFrontShoulder, &[Region::DeltFront])]
+fn felt_where_it_is_meant_is_no_reason_to_leave(#[case] sign: Observation, #[case] meant: &[Region]) {
+    let (mut fitting, mut others) = (0, 0);
+    for movement in doable() {
+        let plain = without_load(movement);
+        let mut felt = plain.clone();
+        felt[0].seen.push(sign);
+        let [plain, felt] = [plain, felt].map(|log| called(movement, &person(), &log, day(DONE) + Days::new(3)));
+        if movement.direct.keys().any(|region| meant.contains(region)) {
+            fitting += 1;
+            assert_eq!(felt, plain, "{}", movement.id);
+        } else {
+            others += 1;
+            assert_ne!(felt.reasons, plain.reasons, "{}", movement.id);
+        }
+    }
+    assert!(fitting > 10 && others > 100, "{fitting} {others}");
 }

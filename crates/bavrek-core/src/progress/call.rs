@@ -5,7 +5,6 @@ use serde::{Deserialize, Serialize};
 
 use super::kind::{Alternative, CallKind};
 use super::reason::Reason;
-
 use crate::dose::Prescription;
 use crate::fit::PutAside;
 use crate::kit::KitItem;

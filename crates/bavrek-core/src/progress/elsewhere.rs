@@ -3,7 +3,7 @@
 use super::Caller;
 use super::call::Call;
 use super::kind::{Alternative, CallKind, Other};
-use super::reason::{Difference, Reason, Target};
+use super::reason::{Difference, Next, Pain, Reason, Target};
 use crate::anatomy::{Joint, Region};
 use crate::fit::Candidate;
 use crate::log::LoggedSet;
@@ -36,7 +36,7 @@ impl Caller<'_> {
         let spared = sparing(self.question.person, joint, hurt.pain_side, hurt.pain);
         let mut call = self.swap_for(&spared, Some(joint), reasons);
         if call.alternatives.iter().all(|a| a.other.is_none()) {
-            call.reasons.push(Reason::NothingSpares(joint));
+            call.reasons.push(Reason::Pain(Pain::NothingSpares(joint)));
         }
         call
     }
@@ -74,7 +74,7 @@ impl Caller<'_> {
         // The catalogue's neighbour is tried first; then what does the job best.
         fitting.sort_by(|(a, _), (b, _)| first(b).cmp(&first(a)).then(b.score.total_cmp(&a.score)));
         let (chosen, step) = *fitting.first()?;
-        reasons.push(Reason::Harder(self.expected_on(chosen, step)));
+        reasons.push(Reason::Next(Next::Harder(self.expected_on(chosen, step))));
         Some(self.to(CallKind::HarderVariation, chosen, step, reasons))
     }
 
@@ -102,7 +102,7 @@ impl Caller<'_> {
         let Some((chosen, step)) = fitting.first().copied() else {
             return self.eased_here(reasons);
         };
-        reasons.push(Reason::Easier(self.expected_on(chosen, step)));
+        reasons.push(Reason::Next(Next::Easier(self.expected_on(chosen, step))));
         self.to(CallKind::Ease, chosen, step, reasons)
     }
 
@@ -116,9 +116,9 @@ impl Caller<'_> {
             set.reps = set.reps.map(|_| zone);
         }
         if counted {
-            reasons.push(Reason::RepsDown(zone));
+            reasons.push(Reason::Next(Next::RepsDown(zone)));
         }
-        reasons.push(Reason::LighterWouldHelp);
+        reasons.push(Reason::Next(Next::LighterWouldHelp));
         Call { reasons, ..call }
     }
 

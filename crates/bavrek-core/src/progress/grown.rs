@@ -2,8 +2,9 @@
 
 use super::Caller;
 use super::call::Call;
+use super::dose::way_back;
 use super::kind::CallKind;
-use super::reason::{OtherKind, Reason};
+use super::reason::{Held, Next, OtherKind, Reason, Went};
 use super::sessions::Session;
 use crate::dose::{Count, SetKind, Tempo};
 use crate::reps;
@@ -63,15 +64,17 @@ impl Caller<'_> {
             let right = self.load_for_middle(load, last.least_to_failure(), reserve);
             let down = self.at_most(SAME * right, 0.0).or((!self.ladder.steps.is_empty()).then_some(0));
             let down = down.filter(|d| self.at.is_none_or(|at| *d < at)).or_else(|| self.below());
-            let why = Reason::FarBelow { done: last.told(), bottom: worst.zone[0] };
+            let why = Reason::Went(Went::FarBelow { done: last.told(), bottom: worst.zone[0] });
             return Some(match down {
-                Some(down) => self.call(CallKind::Ease, Some(down), vec![why, Reason::RightNow(Kilograms(right))]),
+                Some(down) => {
+                    self.call(CallKind::Ease, Some(down), vec![why, Reason::Next(Next::RightNow(Kilograms(right)))])
+                }
                 None => self.easier(vec![why]),
             });
         }
         let beyond = last.counted.iter().all(|c| c.reserve() >= c.rir + FAR_ABOVE && c.reps() >= c.zone[0]);
         let far_over = last.counted.iter().all(|c| c.reps() >= c.zone[1] + 5) && last.reserve_kept();
-        (beyond || far_over).then(|| self.risen_by_estimate(last, Reason::FarAbove(last.told()))).flatten()
+        (beyond || far_over).then(|| self.risen_by_estimate(last, Reason::Went(Went::FarAbove(last.told())))).flatten()
     }
 
     /// Up to the step that the sets themselves say, where that is above today's.
@@ -82,8 +85,31 @@ impl Caller<'_> {
         // The next step, where the estimate lies between two.
         let up = estimated.or_else(|| self.above().filter(|up| self.lands(last, at, *up, 1.0)))?;
         let jump = self.load(up) / self.load(at) - 1.0;
-        let reasons = vec![why, Reason::ByEstimate { step: self.label(up), jump }];
+        let reasons = vec![why, Reason::Next(Next::ByEstimate { step: self.label(up), jump })];
         Some(self.call(CallKind::AddLoad, Some(up), reasons))
+    }
+
+    /// Whether the step of the last sets was not logged, so that no step lies above or below it.
+    pub(super) fn is_step_unknown(&self) -> bool {
+        self.at.is_none() && !self.ladder.steps.is_empty()
+    }
+
+    /// What the repetitions say of sets whose step was not logged: no step follows from them.
+    pub(super) fn on_unknown_step(&self, last: &Session<'_>) -> Option<Call> {
+        let unknown = Reason::Next(Next::StepUnknown);
+        if last.below_bottom() {
+            let bottom = last.counted.iter().map(|c| c.zone[0]).max().unwrap_or_else(|| self.low());
+            let again = self.was_below_before();
+            let kind = if again { CallKind::Ease } else { CallKind::Hold };
+            let below = Reason::Went(Went::Below { done: last.told(), bottom, again });
+            let mut call = self.call(kind, None, vec![below, unknown]);
+            if again {
+                way_back(&mut call.prescription, self.question.intent);
+            }
+            return Some(call);
+        }
+        let top = last.at_top().then(|| Reason::Went(Went::AtTop(last.told())))?;
+        Some(self.call(CallKind::Hold, None, vec![top, unknown]))
     }
 
     pub(super) fn upwards(&self, last: &Session<'_>) -> Option<Call> {
@@ -93,7 +119,7 @@ impl Caller<'_> {
         if !last.at_top() || !last.reserve_kept() || !enough_sets {
             return None;
         }
-        let done = Reason::AtTop(last.told());
+        let done = Reason::Went(Went::AtTop(last.told()));
         let Some(up) = self.above() else { return Some(self.beyond_the_ladder(done)) };
         let at = self.at?;
         let ratio = self.ratio(self.load(at), self.load(up));
@@ -104,10 +130,10 @@ impl Caller<'_> {
         let usual = self.question.intent.dose.tempo.unwrap_or(Tempo::USUAL).seconds();
         let slower = reps::effective_reps(1.0, done_at) / reps::effective_reps(1.0, usual);
         let capacity = (f64::from(last.least_reps()) + last.reserve()) * slower;
-        let size = Reason::NextStep { step: self.label(up), jump };
+        let size = Reason::Next(Next::NextStep { step: self.label(up), jump });
         if self.lands(last, at, up, slower) {
             let reps = (reps::reps_after_jump(ratio, capacity) - reserve).max(0.0);
-            let expected = Reason::Expected { reps, reserve };
+            let expected = Reason::Next(Next::Expected { reps, reserve });
             return Some(self.call(CallKind::AddLoad, Some(up), vec![done, size, expected]));
         }
         Some(self.bridge(done, size, (ratio, slower), last))
@@ -135,7 +161,7 @@ impl Caller<'_> {
         if needed <= MOST_BEFORE_JUMP {
             // Counted as they are counted in a set: with the reserve kept.
             let reps = ((needed - reserve).ceil() as u16).max(high);
-            let why = Reason::RepsFirst(reps);
+            let why = Reason::Next(Next::RepsFirst(reps));
             let mut call = self.call(CallKind::AddReps, self.at, vec![done, size, why]);
             for set in &mut call.prescription.sets {
                 set.reps = set.reps.map(|_| [high.min(reps), reps]);
@@ -145,7 +171,7 @@ impl Caller<'_> {
         if let Some(call) = self.slower(done.clone(), vec![size.clone()]) {
             return call;
         }
-        self.call(CallKind::Hold, self.at, vec![done, size, Reason::GapTooBig])
+        self.call(CallKind::Hold, self.at, vec![done, size, Reason::Next(Next::GapTooBig)])
     }
 
     fn slower(&self, done: Reason, more: Vec<Reason>) -> Option<Call> {
@@ -155,7 +181,7 @@ impl Caller<'_> {
         }
         let slower = Tempo { lowering: tempo.lowering.longer(2).min(SLOWEST_LOWERING), ..tempo };
         let gain = reps::tempo_gain(10.0, tempo.seconds(), slower.seconds()).exp() - 1.0;
-        let why = Reason::Slower { from: tempo.lowering, to: slower.lowering, gain };
+        let why = Reason::Next(Next::Slower { from: tempo.lowering, to: slower.lowering, gain });
         let mut reasons = vec![done];
         reasons.extend(more);
         reasons.push(why);
@@ -167,7 +193,7 @@ impl Caller<'_> {
     }
 
     fn beyond_the_ladder(&self, done: Reason) -> Call {
-        let top = Reason::HardestStep;
+        let top = Reason::Next(Next::HardestStep);
         // The body gets a longer lever; a weight that is all there is gets a slower way down first.
         let harder = || self.harder(vec![done.clone(), top.clone()]);
         let slower = || self.slower(done.clone(), vec![top.clone()]);
@@ -175,7 +201,7 @@ impl Caller<'_> {
         if let Some(call) = more {
             return call;
         }
-        let mut call = self.call(CallKind::AddReps, self.at, vec![done, top, Reason::MoreReps(MOST_REPS)]);
+        let mut call = self.call(CallKind::AddReps, self.at, vec![done, top, Reason::Next(Next::MoreReps(MOST_REPS))]);
         for set in &mut call.prescription.sets {
             set.reps = set.reps.map(|[_, high]| [high, (high + 4).min(MOST_REPS).max(high)]);
         }
@@ -187,12 +213,11 @@ impl Caller<'_> {
             return None;
         }
         let low = last.counted.iter().map(|c| c.zone[0]).max().unwrap_or(0);
-        let before = self.sessions.iter().rev().nth(1).is_some_and(Session::below_bottom);
-        if !before {
-            let reason = Reason::Below { done: last.told(), bottom: low, again: false };
+        if !self.was_below_before() {
+            let reason = Reason::Went(Went::Below { done: last.told(), bottom: low, again: false });
             return Some(self.call(CallKind::Hold, self.at, vec![reason]));
         }
-        let reason = Reason::Below { done: last.told(), bottom: low, again: true };
+        let reason = Reason::Went(Went::Below { done: last.told(), bottom: low, again: true });
         if let Some(call) = self.between_steps(last, low, &reason) {
             return Some(call);
         }
@@ -200,6 +225,11 @@ impl Caller<'_> {
             Some(below) => self.call(CallKind::Ease, Some(below), vec![reason]),
             None => self.easier(vec![reason]),
         })
+    }
+
+    /// Whether the session before the last was below its zone as well.
+    fn was_below_before(&self) -> bool {
+        self.sessions.iter().rev().nth(1).is_some_and(Session::below_bottom)
     }
 
     /// Where this step is a little too heavy and the one below it far too light: on it stays, with fewer repetitions that grow.
@@ -211,7 +241,7 @@ impl Caller<'_> {
         if least < (low / 2).max(FEWEST_REPS) || there <= TOO_LIGHT * f64::from(self.question.intent.dose.reps[1]) {
             return None;
         }
-        let why = Reason::TooLightBelow { step: self.label(below), reps: there, grow: [least, low] };
+        let why = Reason::Next(Next::TooLightBelow { step: self.label(below), reps: there, grow: [least, low] });
         let mut call = self.call(CallKind::Hold, self.at, vec![reason.clone(), why]);
         for set in &mut call.prescription.sets {
             set.reps = set.reps.map(|_| [least, low]);
@@ -227,7 +257,7 @@ impl Caller<'_> {
         if recent.len() < WORN_SESSIONS || !no_gain || !hard || last.counted.is_empty() {
             return None;
         }
-        Some(self.deload(vec![Reason::Worn(WORN_SESSIONS)]))
+        Some(self.deload(vec![Reason::Went(Went::Worn(WORN_SESSIONS))]))
     }
 
     fn deload(&self, reasons: Vec<Reason>) -> Call {
@@ -253,7 +283,7 @@ impl Caller<'_> {
         if mean(&levels[..half]) - mean(&levels[half..]) > NOISE {
             return None;
         }
-        let why = Reason::Stalled(STALL_SESSIONS);
+        let why = Reason::Went(Went::Stalled(STALL_SESSIONS));
         let tempo_now = self.question.prescription.sets.first().map(|s| s.tempo);
         let usual = self.question.intent.dose.tempo.unwrap_or(Tempo::USUAL);
         let loads: Vec<f64> = recent.iter().filter_map(|s| s.load).map(Kilograms::value).collect();
@@ -264,24 +294,28 @@ impl Caller<'_> {
             return Some(call);
         }
         if one_step && let Some(below) = self.below() {
-            return Some(self.call(CallKind::Ease, Some(below), vec![why, Reason::AnotherStep(self.label(below))]));
+            return Some(self.call(
+                CallKind::Ease,
+                Some(below),
+                vec![why, Reason::Next(Next::AnotherStep(self.label(below)))],
+            ));
         }
-        let swap = self.swap(vec![why.clone(), Reason::AnotherMovement]);
+        let swap = self.swap(vec![why.clone(), Reason::Next(Next::AnotherMovement)]);
         if swap.alternatives.iter().any(|a| a.other.is_some()) {
             return Some(swap);
         }
-        Some(self.deload(vec![why, Reason::NothingElse]))
+        Some(self.deload(vec![why, Reason::Next(Next::NothingElse)]))
     }
 
     pub(super) fn within(&self, last: &Session<'_>) -> Call {
-        let inside = Reason::Inside(last.told());
+        let inside = Reason::Went(Went::Inside(last.told()));
         if last.reserve_kept() {
             let top = last.counted.iter().map(|c| c.zone[1]).max().unwrap_or(self.question.intent.dose.reps[1]);
             let at_top = last.counted.iter().any(|c| c.reps() >= c.zone[1]);
-            let more = Reason::OneMore { below: at_top.then_some(top) };
+            let more = Reason::Next(Next::OneMore { below: at_top.then_some(top) });
             return self.call(CallKind::AddReps, self.at, vec![inside, more]);
         }
-        self.call(CallKind::Hold, self.at, vec![inside, Reason::LessReserve(last.asked_reserve())])
+        self.call(CallKind::Hold, self.at, vec![inside, Reason::Went(Went::LessReserve(last.asked_reserve()))])
     }
 
     /// Sets that no zone of repetitions judges: to a total, mixed, against the clock.
@@ -294,7 +328,11 @@ impl Caller<'_> {
             (Some(SetKind::ToTotal), Some(total)) if reps >= total => {
                 if let Some(up) = self.above().filter(|_| sets == 1) {
                     let done = Reason::OtherKind(OtherKind::Total { reps, sets, fewer_first: false });
-                    return self.call(CallKind::AddLoad, Some(up), vec![done, Reason::AllInOne(self.label(up))]);
+                    return self.call(
+                        CallKind::AddLoad,
+                        Some(up),
+                        vec![done, Reason::Next(Next::AllInOne(self.label(up)))],
+                    );
                 }
                 OtherKind::Total { reps, sets, fewer_first: true }
             }
@@ -314,24 +352,31 @@ impl Caller<'_> {
         let seconds: Vec<u16> = last.counted.iter().filter_map(|c| c.set.seconds).collect();
         let asked = last.counted.iter().filter_map(|c| c.seconds).max().unwrap_or(self.question.intent.hold_seconds());
         let Some(least) = seconds.iter().copied().min() else {
-            return self.call(CallKind::Hold, self.at, vec![Reason::HeldUncounted]);
+            return self.call(CallKind::Hold, self.at, vec![Reason::Held(Held::Uncounted)]);
         };
         if least < asked {
-            return self.call(CallKind::Hold, self.at, vec![Reason::HeldShort { seconds: least, asked }]);
+            return self.call(CallKind::Hold, self.at, vec![Reason::Held(Held::Short { seconds: least, asked })]);
         }
-        let done = Reason::Held(least);
-        if asked < LONGEST_HOLD {
-            let more = (asked + MORE_SECONDS).min(LONGEST_HOLD);
-            let mut call = self.call(CallKind::AddReps, self.at, vec![done, Reason::HoldLonger(more)]);
+        let done = Reason::Held(Held::Lasted(least));
+        // Who held for much longer than asked goes on from there.
+        if asked.max(least) < LONGEST_HOLD {
+            let reached = least / MORE_SECONDS * MORE_SECONDS;
+            let more = (asked + MORE_SECONDS).max(reached).min(LONGEST_HOLD);
+            let mut call = self.call(CallKind::AddReps, self.at, vec![done, Reason::Held(Held::Longer(more))]);
             for set in &mut call.prescription.sets {
                 set.seconds = Some(more);
             }
             return call;
         }
         match self.above() {
-            Some(up) => self.call(CallKind::AddLoad, Some(up), vec![done, Reason::HarderPosition(self.label(up))]),
+            Some(up) => {
+                self.call(CallKind::AddLoad, Some(up), vec![done, Reason::Next(Next::HarderPosition(self.label(up)))])
+            }
+            None if self.is_step_unknown() => {
+                self.call(CallKind::Hold, self.at, vec![done, Reason::Next(Next::StepUnknown)])
+            }
             None => self
-                .harder(vec![done.clone(), Reason::HardestStep])
+                .harder(vec![done.clone(), Reason::Next(Next::HardestStep)])
                 .unwrap_or_else(|| self.call(CallKind::Hold, self.at, vec![done])),
         }
     }

@@ -8,13 +8,14 @@ use super::Caller;
 use super::call::Call;
 use super::dose::way_back;
 use super::kind::CallKind;
-use super::reason::Reason;
+use super::reason::{Lighter, Next, Pain, Reason};
 use super::sessions::Session;
 use crate::dose::SetPlan;
 use crate::fit::{Bearing, bearing};
 use crate::log::LoggedSet;
 use crate::movement::Movement;
 use crate::person::{Limit, Severity};
+use crate::strength::ledger::NO_RISE;
 
 /// Days within which pain twice is referred on.
 const PAIN_DAYS: u64 = 14;
@@ -35,14 +36,15 @@ impl Caller<'_> {
         Some(self.swap(vec![Reason::NotHere { movement, missing }]))
     }
 
-    /// A limit in force that excludes the movement, or eases it where that has not been done.
-    pub(super) fn limited(&self) -> Option<Call> {
+    /// A limit in force that excludes the movement.
+    pub(super) fn ruled_out(&self) -> Option<Call> {
         let limits = &self.question.person.limits;
-        let of = |wanted: fn(&Bearing) -> bool| limits.iter().find(|l| wanted(&bearing(self.movement, l)));
-        if let Some(limit) = of(|b| *b == Bearing::Excludes) {
-            let movement = self.movement.name.clone();
-            return Some(self.swap(vec![Reason::RulesOut { limit: *limit, movement }]));
-        }
+        let limit = *limits.iter().find(|l| bearing(self.movement, l) == Bearing::Excludes)?;
+        Some(self.swap(vec![Reason::RulesOut { limit, movement: self.movement.name.clone() }]))
+    }
+
+    /// A limit in force that eases the movement, where that has not been done.
+    pub(super) fn eased_by_limit(&self) -> Option<Call> {
         let eased = self.easing_limit()?;
         (!self.is_eased()).then(|| self.eased_for(eased))
     }
@@ -79,9 +81,14 @@ impl Caller<'_> {
         let mut call = self.call(CallKind::Ease, self.below().or(self.at), vec![Reason::GoEasy(limit)]);
         if self.below().is_none() {
             way_back(&mut call.prescription, self.question.intent);
-            call.reasons.push(Reason::NoLighterStep { a_little: false });
+            call.reasons.push(self.cut(Lighter::Nothing));
         }
         call
+    }
+
+    /// That the dose is cut, for want of a step like this.
+    fn cut(&self, why: Lighter) -> Reason {
+        Reason::Next(Next::Cut(if self.is_step_unknown() { Lighter::Unknown } else { why }))
     }
 
     /// Whether the movement has been eased: it was trained since the limit counts, or, where that day is not known, the
@@ -127,31 +134,44 @@ impl Caller<'_> {
 
     /// Whether pain or time away forbids that anything is added.
     pub(super) fn nothing_is_added(&self) -> bool {
-        !self.painful_days().is_empty() || self.mild_pain().is_some() || self.ledger.long_away(self.movement).is_some()
+        !self.painful_days().is_empty() || self.mild_pain().is_some() || self.long_away().is_some()
     }
 
-    pub(super) fn pain(&self, last: &Session<'_>) -> Option<Call> {
-        let days = self.painful_days();
-        if days.len() >= 2 {
-            return Some(self.call(CallKind::Refer, None, vec![Reason::PainOnDays(days.len())]));
-        }
-        let hurting = |s: &&LoggedSet| s.hurt();
-        if let Some(set) = last.sets.iter().copied().filter(hurting).max_by_key(|s| s.pain) {
-            let why = Reason::Pain { of_ten: set.pain.unwrap_or(0), at: set.pain_at };
-            return Some(self.swap_sparing(set, vec![why]));
-        }
-        if let Some(day) = days.first() {
+    /// Days since the movement, or what says as much of it, was last trained, where they are so many that nothing may rise. Sets whose
+    /// load nobody wrote down say nothing of strength, and yet that it was trained.
+    fn long_away(&self) -> Option<i64> {
+        let days = self.ledger.days_away(self.movement);
+        let days = days.or_else(|| Some((self.question.today - self.sessions.last()?.date).num_days()))?;
+        (days > NO_RISE).then_some(days)
+    }
+
+    /// Pain on several days: before all else, whatever a limit asks.
+    pub(super) fn referred(&self) -> Option<Call> {
+        let days = self.painful_days().len();
+        (days >= 2).then(|| self.call(CallKind::Refer, None, vec![Reason::Pain(Pain::OnDays(days))]))
+    }
+
+    /// Pain in the last session: going easy is not enough.
+    pub(super) fn hurt(&self, last: &Session<'_>) -> Option<Call> {
+        let set = last.sets.iter().copied().filter(|s| s.hurt()).max_by_key(|s| s.pain)?;
+        let why = Reason::Pain(Pain::Here { of_ten: set.pain.unwrap_or(0), at: set.pain_at });
+        Some(self.swap_sparing(set, vec![why]))
+    }
+
+    /// Pain that holds: lately in another movement of the same joints, or a little in this one.
+    pub(super) fn sore(&self) -> Option<Call> {
+        if let Some(day) = self.painful_days().first() {
             let other =
                 self.question.history.iter().find(|s| s.date == *day && s.hurt()).and_then(|s| self.concerns(s));
-            let why = Reason::PainElsewhere { movement: other.map(|m| m.name.clone()) };
+            let why = Reason::Pain(Pain::Elsewhere { movement: other.map(|m| m.name.clone()) });
             return Some(self.call(CallKind::Hold, self.at, vec![why]));
         }
         let mild = self.mild_pain()?;
-        Some(self.call(CallKind::Hold, self.at, vec![Reason::MildPain(mild)]))
+        Some(self.call(CallKind::Hold, self.at, vec![Reason::Pain(Pain::Mild(mild))]))
     }
 
     pub(super) fn away(&self) -> Option<Call> {
-        let days = self.ledger.long_away(self.movement)?;
+        let days = self.long_away()?;
         let away = Reason::Away { days, same_step: days <= LIGHTER.0 };
         if days <= LIGHTER.0 {
             return Some(self.call(CallKind::Hold, self.at, vec![away]));
@@ -162,10 +182,10 @@ impl Caller<'_> {
         let lighter = self.at_most(most * last, least * last);
         let step = [lighter, own.filter(|i| self.load(*i) < most * last)].into_iter().flatten().min();
         if let Some(step) = step {
-            let reasons = vec![away, Reason::LighterFirst(self.label(step))];
+            let reasons = vec![away, Reason::Next(Next::LighterFirst(self.label(step)))];
             return Some(self.call(CallKind::Ease, Some(step), reasons));
         }
-        let mut call = self.call(CallKind::Ease, self.at, vec![away, Reason::NoLighterStep { a_little: true }]);
+        let mut call = self.call(CallKind::Ease, self.at, vec![away, self.cut(Lighter::NothingLittle)]);
         way_back(&mut call.prescription, self.question.intent);
         Some(call)
     }

@@ -18,7 +18,10 @@ mod watched;
 pub use call::{Call, Maximum, NextQuestion};
 pub use dose::dose_for;
 pub use kind::{Alternative, CallKind, Other};
-pub use reason::{Asks, Beside, Difference, Done, DoneSet, OtherKind, Reason, Seen, Target, Then, Toward};
+pub use reason::{
+    Asks, Beside, Difference, Done, DoneSet, Held, Lighter, Next, OtherKind, Pain, Reason, Seen, Target, Then, Toward,
+    Went,
+};
 pub use refusal::Refused;
 
 use std::collections::BTreeSet;
@@ -97,9 +100,12 @@ impl<'a> Caller<'a> {
             return self.call(CallKind::Hold, self.at, vec![Reason::NoSetYet { in_part }]);
         };
         let mut call = self
-            .impossible()
-            .or_else(|| self.limited())
-            .or_else(|| self.pain(last))
+            .referred()
+            .or_else(|| self.impossible())
+            .or_else(|| self.ruled_out())
+            .or_else(|| self.hurt(last))
+            .or_else(|| self.eased_by_limit())
+            .or_else(|| self.sore())
             .or_else(|| self.away())
             .or_else(|| self.watched(last))
             .unwrap_or_else(|| self.grown(last));
@@ -140,7 +146,11 @@ impl<'a> Caller<'a> {
         if last.counted.is_empty() {
             return self.of_other_kinds(last);
         }
-        if self.movement.style == Style::Hold || last.is_held() { self.held(last) } else { self.counted(last) }
+        if self.movement.style == Style::Hold || last.is_held() {
+            return self.held(last);
+        }
+        let unknown = if self.is_step_unknown() { self.on_unknown_step(last) } else { None };
+        unknown.unwrap_or_else(|| self.counted(last))
     }
 
     /// What the repetitions say.

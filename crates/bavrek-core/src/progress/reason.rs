@@ -36,11 +36,6 @@ pub enum Reason {
     },
     /// A limit in force asks for care.
     GoEasy(Limit),
-    /// Nothing lighter is there: the dose is cut instead. `a_little` where only what is a little lighter is missing.
-    NoLighterStep {
-        /// Whether there are steps that are lighter by more.
-        a_little: bool,
-    },
     /// What was cut went well, and the line's own sets come back.
     WentWell {
         /// The sets that went well.
@@ -48,24 +43,6 @@ pub enum Reason {
         /// Those that come back.
         own: Prescription,
     },
-    /// It hurt on several days.
-    PainOnDays(usize),
-    /// It hurt in this movement the last time.
-    Pain {
-        /// How much, 4 to 10.
-        of_ten: u8,
-        /// Where, if it was told.
-        at: Option<Joint>,
-    },
-    /// It hurt lately in another movement of the same joints.
-    PainElsewhere {
-        /// The movement, where it is known.
-        movement: Option<String>,
-    },
-    /// It hurt a little, 1 to 3 of ten.
-    MildPain(u8),
-    /// Nothing here does the job and spares the joint.
-    NothingSpares(Joint),
     /// Some weeks without it.
     Away {
         /// Days since it was last trained.
@@ -73,8 +50,6 @@ pub enum Reason {
         /// Whether the same step is tried first, rather than a lighter one.
         same_step: bool,
     },
-    /// The lighter step to come back on.
-    LighterFirst(String),
     /// Days on which the line was planned and missed, since it was last done.
     Missed(Vec<NaiveDate>),
     /// Pain or time away forbids that anything is added.
@@ -90,6 +65,67 @@ pub enum Reason {
     Seen(Seen),
     /// What is said beside whatever is called.
     Beside(Beside),
+    /// Of repetitions to a total, against the clock, or of a kind that no zone judges.
+    OtherKind(OtherKind),
+    /// What a relation asks, and where that leads.
+    InRelation {
+        /// What it comes to.
+        asks: Asks,
+        /// Where it leads.
+        to: Toward,
+    },
+    /// A relation asks a step on which the fewest repetitions cannot be done.
+    TooHeavyForReps {
+        /// What it comes to.
+        asks: Asks,
+        /// The step.
+        step: String,
+        /// Those repetitions.
+        reps: u16,
+    },
+    /// A relation has nothing to go by.
+    NothingToCompare {
+        /// The relation.
+        asked: Relation,
+        /// Why.
+        why: Related,
+    },
+    /// It hurt.
+    Pain(Pain),
+    /// How the sets went.
+    Went(Went),
+    /// How the holds went.
+    Held(Held),
+    /// What follows.
+    Next(Next),
+}
+
+/// How it hurt.
+#[derive(Debug, Clone, PartialEq, Eq)]
+pub enum Pain {
+    /// It hurt on several days.
+    OnDays(usize),
+    /// It hurt in this movement the last time.
+    Here {
+        /// How much, 4 to 10.
+        of_ten: u8,
+        /// Where, if it was told.
+        at: Option<Joint>,
+    },
+    /// It hurt lately in another movement of the same joints.
+    Elsewhere {
+        /// The movement, where it is known.
+        movement: Option<String>,
+    },
+    /// It hurt a little, 1 to 3 of ten.
+    Mild(u8),
+    /// Nothing here does the job and spares the joint.
+    NothingSpares(Joint),
+}
+
+/// How sets went that are counted in repetitions.
+#[derive(Debug, Clone, PartialEq)]
+pub enum Went {
     /// What was done, and nothing else of it.
     Done(Done),
     /// Half of the zone's bottom or less, with nothing left.
@@ -99,14 +135,60 @@ pub enum Reason {
         /// The bottom of the zone.
         bottom: u16,
     },
-    /// The load that would be right now.
-    RightNow(Kilograms),
     /// Far above what was asked.
     FarAbove(Done),
     /// The last repetitions were easy.
     Easy(Done),
+    /// The top of the zone in every set.
+    AtTop(Done),
+    /// Below the bottom of a zone.
+    Below {
+        /// What was done.
+        done: Done,
+        /// The bottom.
+        bottom: u16,
+        /// Whether the session before was below as well.
+        again: bool,
+    },
+    /// So many sessions without progress and with less in reserve than asked.
+    Worn(usize),
+    /// So many sessions without credible change.
+    Stalled(usize),
+    /// Inside the zone.
+    Inside(Done),
+    /// Less in reserve than was asked.
+    LessReserve(f64),
+}
+
+/// How sets went that are held.
+#[derive(Debug, Clone, Copy, PartialEq, Eq)]
+pub enum Held {
+    /// Held, without its seconds.
+    Uncounted,
+    /// Held for so many seconds or more in every set.
+    Lasted(u16),
+    /// Held for less than asked.
+    Short {
+        /// Seconds.
+        seconds: u16,
+        /// Seconds that were asked.
+        asked: u16,
+    },
+    /// Held longer.
+    Longer(u16),
+}
+
+/// What follows, and why that.
+#[derive(Debug, Clone, PartialEq)]
+pub enum Next {
+    /// The dose is cut, for want of a lighter step.
+    Cut(Lighter),
+    /// The lighter step to come back on.
+    LighterFirst(String),
     /// Two more repetitions in each set.
     TwoMore,
+    /// The load that would be right now.
+    RightNow(Kilograms),
     /// The step that the estimate takes.
     ByEstimate {
         /// The step.
@@ -114,8 +196,6 @@ pub enum Reason {
         /// How much heavier it is, as a share.
         jump: f64,
     },
-    /// The top of the zone in every set.
-    AtTop(Done),
     /// The next step.
     NextStep {
         /// The step.
@@ -147,15 +227,6 @@ pub enum Reason {
     HardestStep,
     /// More repetitions, up to so many.
     MoreReps(u16),
-    /// Below the bottom of a zone.
-    Below {
-        /// What was done.
-        done: Done,
-        /// The bottom.
-        bottom: u16,
-        /// Whether the session before was below as well.
-        again: bool,
-    },
     /// The step below is far too light, so repetitions grow on this one.
     TooLightBelow {
         /// The step below.
@@ -165,42 +236,19 @@ pub enum Reason {
         /// Where the repetitions begin on this step, and where they go.
         grow: [u16; 2],
     },
-    /// So many sessions without progress and with less in reserve than asked.
-    Worn(usize),
-    /// So many sessions without credible change.
-    Stalled(usize),
     /// Another step, over whose repetitions it goes back up.
     AnotherStep(String),
     /// Another movement for the same job.
     AnotherMovement,
     /// Nothing else does the job.
     NothingElse,
-    /// Inside the zone.
-    Inside(Done),
     /// One repetition more in each set; in those below the top of the zone, where one has reached it.
     OneMore {
         /// That top.
         below: Option<u16>,
     },
-    /// Less in reserve than was asked.
-    LessReserve(f64),
-    /// Of repetitions to a total, against the clock, or of a kind that no zone judges.
-    OtherKind(OtherKind),
     /// A total was done in one set: the next step.
     AllInOne(String),
-    /// Held, without its seconds.
-    HeldUncounted,
-    /// Held for so many seconds or more in every set.
-    Held(u16),
-    /// Held for less than asked.
-    HeldShort {
-        /// Seconds.
-        seconds: u16,
-        /// Seconds that were asked.
-        asked: u16,
-    },
-    /// Held longer.
-    HoldLonger(u16),
     /// A harder position.
     HarderPosition(String),
     /// A movement that is harder here.
@@ -211,29 +259,19 @@ pub enum Reason {
     RepsDown([u16; 2]),
     /// What would help.
     LighterWouldHelp,
-    /// What a relation asks, and where that leads.
-    InRelation {
-        /// What it comes to.
-        asks: Asks,
-        /// Where it leads.
-        to: Toward,
-    },
-    /// A relation asks a step on which the fewest repetitions cannot be done.
-    TooHeavyForReps {
-        /// What it comes to.
-        asks: Asks,
-        /// The step.
-        step: String,
-        /// Those repetitions.
-        reps: u16,
-    },
-    /// A relation has nothing to go by.
-    NothingToCompare {
-        /// The relation.
-        asked: Relation,
-        /// Why.
-        why: Related,
-    },
+    /// The step of the last sets was not logged.
+    StepUnknown,
+}
+
+/// Why no lighter step is taken.
+#[derive(Debug, Clone, Copy, PartialEq, Eq)]
+pub enum Lighter {
+    /// Nothing is lighter.
+    Nothing,
+    /// Nothing is a little lighter.
+    NothingLittle,
+    /// The step of the last sets was not logged.
+    Unknown,
 }
 
 /// What was seen or felt, with what follows from it.

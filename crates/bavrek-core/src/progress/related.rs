@@ -3,7 +3,7 @@
 use super::Caller;
 use super::call::Call;
 use super::kind::CallKind;
-use super::reason::{Asks, Reason, Toward};
+use super::reason::{Asks, Reason, Toward, Went};
 use super::sessions::Session;
 use crate::dose::Relation;
 use crate::fit::{Related, compared, landing};
@@ -52,7 +52,7 @@ impl Caller<'_> {
             None if to < at => (CallKind::Ease, to, Toward::Down(self.label(to))),
             None => (CallKind::Hold, at, Toward::Same),
         };
-        self.call(kind, Some(step), vec![Reason::Done(last.told()), Reason::InRelation { asks, to }])
+        self.call(kind, Some(step), vec![Reason::Went(Went::Done(last.told())), Reason::InRelation { asks, to }])
     }
 
     /// The call of the repetitions, where a relation has nothing to go by.

@@ -3,8 +3,9 @@
 use super::Caller;
 use super::call::Call;
 use super::kind::CallKind;
-use super::reason::{Beside, Reason, Seen, Then};
+use super::reason::{Beside, Next, Reason, Seen, Then, Went};
 use super::sessions::Session;
+use crate::anatomy::Region;
 use crate::log::LoggedSet;
 use crate::log::Observation::{
     self, AnchorMoved, BackLifted, BandSlack, BandTooEasy, Easy, ElbowDrift, FeltElsewhere, FeltInFrontShoulder,
@@ -91,7 +92,10 @@ impl Caller<'_> {
         if let Some(call) = self.felt_elsewhere(last) {
             return Some(call);
         }
-        if let Some(sign) = [FeltInTriceps, FeltInFrontShoulder].into_iter().find(|sign| last.saw(*sign) > 0) {
+        // Where it is for that very muscle, it was felt where it should be.
+        let meant = |sign: Observation| self.question.intent.regions.keys().any(|region| is_of(sign, *region));
+        let first = |sign: &Observation| last.saw(*sign) > 0 && !meant(*sign);
+        if let Some(sign) = [FeltInTriceps, FeltInFrontShoulder].into_iter().find(first) {
             let again = self.sessions.iter().rev().take(2).filter(|s| s.saw(sign) > 0).count() >= 2;
             let seen = Seen::FeltFirst { sign, again };
             return Some(if again { self.swap(vec![Reason::Seen(seen)]) } else { self.hold(seen) });
@@ -130,8 +134,8 @@ impl Caller<'_> {
             return Some(self.hold(Seen::Hard));
         }
         if most(Easy) && !last.below_bottom() && !last.at_top() {
-            let easy = || Reason::Easy(last.told());
-            let more = || Some(self.call(CallKind::AddReps, self.at, vec![easy(), Reason::TwoMore]));
+            let easy = || Reason::Went(Went::Easy(last.told()));
+            let more = || Some(self.call(CallKind::AddReps, self.at, vec![easy(), Reason::Next(Next::TwoMore)]));
             return self.risen_by_estimate(last, easy()).or_else(more);
         }
         None
@@ -170,5 +174,14 @@ impl Caller<'_> {
             return Some(Reason::Beside(Beside::SideGap { weaker: None }));
         }
         (last.saw(FeltOnTarget) > 0).then_some(Reason::Beside(Beside::OnTarget))
+    }
+}
+
+/// Whether a sign tells of a region.
+const fn is_of(sign: Observation, region: Region) -> bool {
+    match sign {
+        FeltInTriceps => matches!(region, Region::TricepsLong | Region::TricepsLateral | Region::TricepsMedial),
+        FeltInFrontShoulder => matches!(region, Region::DeltFront),
+        _ => false,
     }
 }

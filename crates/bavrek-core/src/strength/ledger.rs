@@ -38,7 +38,7 @@ vocabulary!(
 const CHANGED_SD: f64 = 0.05;
 
 /// Days since a pattern was last trained after which nothing rises.
-const NO_RISE: i64 = 14;
+pub(crate) const NO_RISE: i64 = 14;
 
 /// Days before the last one from which the replay can go on when something arrives late; beyond, all of it is replayed.
 const REMEMBERED_DAYS: usize = 6;

@@ -7,7 +7,8 @@ use crate::anatomy::Region;
 use crate::fit::{asked_in_figures, nothing_to_compare};
 use crate::log::Observation;
 use crate::progress::{
-    Alternative, Asks, Beside, Call, CallKind, Difference, Done, DoneSet, OtherKind, Reason, Seen, Target, Then, Toward,
+    Alternative, Asks, Beside, Call, CallKind, Difference, Done, DoneSet, Held, Lighter, Next, OtherKind, Pain, Reason,
+    Seen, Target, Then, Toward, Went,
 };
 use crate::reps::reserve_text;
 use crate::units::{Kilograms, trim_number};
@@ -25,23 +26,17 @@ impl Call {
 impl Display for Reason {
     fn fmt(&self, f: &mut Formatter<'_>) -> fmt::Result {
         match self {
-            Self::FirstSession | Self::NoSetYet { .. } | Self::Done(_) => self.done(f),
+            Self::FirstSession => f.write_str("no set is logged yet: the first session is the test"),
+            Self::NoSetYet { in_part: true } => f.write_str("no set is logged yet in this part of the range"),
+            Self::NoSetYet { in_part: false } => f.write_str("no set is logged yet"),
             Self::NotHere { movement, missing } => write!(f, "{movement} cannot be done here: {missing}"),
             Self::RulesOut { limit, movement } => write!(f, "{}: it rules {movement} out", limit.text()),
             Self::GoEasy(limit) => write!(f, "{}: go easy", limit.text()),
-            Self::NoLighterStep { a_little: true } => write!(f, "no step is a little lighter here: {CUT}"),
-            Self::NoLighterStep { a_little: false } => write!(f, "no lighter step here: {CUT}"),
             Self::WentWell { with, own } => write!(f, "went well with {}: back to {}", with.text(), own.text()),
-            Self::PainOnDays(_)
-            | Self::Pain { .. }
-            | Self::PainElsewhere { .. }
-            | Self::MildPain(_)
-            | Self::NothingSpares(_) => self.pain(f),
             Self::Away { days, same_step } => {
                 let then = if *same_step { ": the same step first" } else { "" };
                 write!(f, "{days} days since this was last trained{then}")
             }
-            Self::LighterFirst(step) => write!(f, "a lighter step first: {step}"),
             Self::Missed(days) => {
                 let told: Vec<String> = days.iter().map(|d| d.format("%a %-d %b").to_string()).collect();
                 let count = days.len();
@@ -54,8 +49,11 @@ impl Display for Reason {
             }
             Self::Seen(seen) => seen.fmt(f),
             Self::Beside(beside) => beside.fmt(f),
+            Self::Pain(pain) => pain.fmt(f),
+            Self::Went(went) => went.fmt(f),
+            Self::Held(held) => held.fmt(f),
             Self::OtherKind(kind) => kind.fmt(f),
-            Self::HeldUncounted | Self::Held(_) | Self::HeldShort { .. } | Self::HoldLonger(_) => self.held(f),
+            Self::Next(next) => next.fmt(f),
             Self::InRelation { asks, to } => write!(f, "{asks}: {to}"),
             Self::TooHeavyForReps { asks, step, reps } => {
                 write!(f, "{asks} would be {step}, on which {reps} reps cannot be done: the reps decide")
@@ -63,63 +61,82 @@ impl Display for Reason {
             Self::NothingToCompare { asked, why } => {
                 write!(f, "{} was asked, {}: the reps decide", asked.text(), nothing_to_compare(*why, asked))
             }
-            _ => self.of_repetitions(f),
         }
     }
 }
 
-impl Reason {
-    /// Where nothing more is said than what was done.
-    fn done(&self, f: &mut Formatter<'_>) -> fmt::Result {
+impl Display for Pain {
+    fn fmt(&self, f: &mut Formatter<'_>) -> fmt::Result {
         match self {
-            Self::FirstSession => f.write_str("no set is logged yet: the first session is the test"),
-            Self::NoSetYet { in_part: true } => f.write_str("no set is logged yet in this part of the range"),
-            Self::Done(done) => done.fmt(f),
-            _ => f.write_str("no set is logged yet"),
-        }
-    }
-
-    fn pain(&self, f: &mut Formatter<'_>) -> fmt::Result {
-        match self {
-            Self::PainOnDays(days) => write!(
+            Self::OnDays(days) => write!(
                 f,
                 "joint pain on {days} days within two weeks: stop, and have it looked at by a doctor or physiotherapist"
             ),
-            Self::Pain { of_ten, at } => {
+            Self::Here { of_ten, at } => {
                 let place = at.map_or_else(String::new, |joint| format!(", {joint}"));
                 write!(f, "pain {of_ten} of 10{place}: swap within what does not hurt")
             }
-            Self::PainElsewhere { movement } => {
+            Self::Elsewhere { movement } => {
                 let name = movement.as_deref().unwrap_or("another movement");
                 write!(f, "it hurt in {name} within two weeks: the same step, nothing is added")
             }
+            Self::Mild(of_ten) => write!(f, "pain {of_ten} of 10: the same step once more, and watch it"),
             Self::NothingSpares(joint) => {
                 write!(f, "nothing here does this job without asking something of the {joint}: leave it out for now")
             }
-            Self::MildPain(of_ten) => write!(f, "pain {of_ten} of 10: the same step once more, and watch it"),
-            _ => Ok(()),
         }
     }
+}
 
-    fn held(&self, f: &mut Formatter<'_>) -> fmt::Result {
+impl Display for Held {
+    fn fmt(&self, f: &mut Formatter<'_>) -> fmt::Result {
         match self {
-            Self::Held(seconds) => write!(f, "held for {seconds} s or more in every set"),
-            Self::HeldShort { seconds, asked } => write!(f, "held for {seconds} s of {asked}: the same once more"),
-            Self::HoldLonger(seconds) => write!(f, "{seconds} s in each set"),
-            _ => f.write_str("held, but without its seconds"),
+            Self::Uncounted => f.write_str("held, but without its seconds"),
+            Self::Lasted(seconds) => write!(f, "held for {seconds} s or more in every set"),
+            Self::Short { seconds, asked } => write!(f, "held for {seconds} s of {asked}: the same once more"),
+            Self::Longer(seconds) => write!(f, "{seconds} s in each set"),
         }
     }
+}
 
-    /// What the repetitions say, and where that leads.
-    fn of_repetitions(&self, f: &mut Formatter<'_>) -> fmt::Result {
+impl Display for Went {
+    fn fmt(&self, f: &mut Formatter<'_>) -> fmt::Result {
         match self {
+            Self::Done(done) => done.fmt(f),
             Self::FarBelow { done, bottom } => write!(f, "{done}: half of {bottom} or less with nothing left"),
-            Self::RightNow(kg) => write!(f, "about {} kg is right now", trim_number(kg.two_figures().value(), 1)),
             Self::FarAbove(done) => write!(f, "{done}: far above what was asked"),
             Self::Easy(done) => write!(f, "{done}: the last repetitions were easy"),
-            Self::TwoMore => f.write_str("two more reps in each set, the same load"),
-            Self::ByEstimate { step, jump } => write!(f, "by the estimate {step} ({})", change(*jump)),
             Self::AtTop(done) => write!(f, "{done}: the top of the zone in every set"),
+            Self::Below { done, bottom, again: false } => {
+                write!(f, "{done}: below {bottom} for the first time, once more before going down")
+            }
+            Self::Below { done, bottom, again: true } => write!(f, "{done}: below {bottom} in two sessions running"),
+            Self::Worn(sessions) => write!(
+                f,
+                "{sessions} sessions without progress and less in reserve than asked: half the sets for a week"
+            ),
+            Self::Stalled(sessions) => write!(f, "{sessions} sessions without credible change"),
+            Self::Inside(done) => write!(f, "{done}: inside the zone"),
+            Self::LessReserve(asked) => {
+                write!(f, "less than the {} in reserve that were asked", trim_number(*asked, 1))
+            }
+        }
+    }
+}
+
+impl Display for Next {
+    fn fmt(&self, f: &mut Formatter<'_>) -> fmt::Result {
+        match self {
+            Self::Cut(Lighter::Nothing) => write!(f, "no lighter step here: {CUT}"),
+            Self::Cut(Lighter::NothingLittle) => write!(f, "no step is a little lighter here: {CUT}"),
+            Self::Cut(Lighter::Unknown) => write!(f, "the load of the last sets was not logged: {CUT}"),
+            Self::StepUnknown => {
+                f.write_str("the load of these sets was not logged: with it, a lighter or heavier step can follow")
+            }
+            Self::LighterFirst(step) => write!(f, "a lighter step first: {step}"),
+            Self::TwoMore => f.write_str("two more reps in each set, the same load"),
+            Self::RightNow(kg) => write!(f, "about {} kg is right now", trim_number(kg.two_figures().value(), 1)),
+            Self::ByEstimate { step, jump } => write!(f, "by the estimate {step} ({})", change(*jump)),
             Self::NextStep { step, jump } => write!(f, "the next step is {step} ({})", change(*jump)),
             Self::Expected { reps, reserve } => {
                 let reserve = trim_number(*reserve, 1);
@@ -132,30 +149,18 @@ impl Reason {
             Self::Slower { from, to, gain } => {
                 write!(f, "lower in {to} s instead of {from}: like {:.0} % more load", 100.0 * gain)
             }
+            Self::HardestStep => f.write_str("this is the hardest step here"),
             Self::MoreReps(most) => write!(f, "more reps, up to {most}"),
-            Self::Below { done, bottom, again: false } => {
-                write!(f, "{done}: below {bottom} for the first time, once more before going down")
-            }
-            Self::Below { done, bottom, again: true } => write!(f, "{done}: below {bottom} in two sessions running"),
             Self::TooLightBelow { step, reps, grow: [from, to] } => {
                 write!(f, "{step} would give about {reps:.0}: on here, from {from} up to {to}")
             }
-            Self::Worn(sessions) => write!(
-                f,
-                "{sessions} sessions without progress and less in reserve than asked: half the sets for a week"
-            ),
-            Self::Stalled(sessions) => write!(f, "{sessions} sessions without credible change"),
             Self::AnotherStep(step) => write!(f, "another step: {step}, back up over its repetitions"),
             Self::AnotherMovement => f.write_str("another movement for the same job"),
             Self::NothingElse => f.write_str("nothing else does the job here: half the sets for a week"),
-            Self::Inside(done) => write!(f, "{done}: inside the zone"),
             Self::OneMore { below: Some(top) } => {
                 write!(f, "one more rep in each set that was below {top}, the same load")
             }
             Self::OneMore { below: None } => f.write_str("one more rep in each set, the same load"),
-            Self::LessReserve(asked) => {
-                write!(f, "less than the {} in reserve that were asked", trim_number(*asked, 1))
-            }
             Self::AllInOne(step) => write!(f, "all in one: the next step is {step}"),
             Self::HarderPosition(step) => write!(f, "a harder position: {step}"),
             Self::Harder(target) => write!(f, "harder here: {target}"),
@@ -164,7 +169,6 @@ impl Reason {
                 write!(f, "nothing lighter here: {least} to {most} reps, and from there back into the zone")
             }
             Self::LighterWouldHelp => f.write_str("a lighter weight or band would help"),
-            _ => f.write_str("this is the hardest step here"),
         }
     }
 }
