@@ -166,7 +166,7 @@ impl IntoResponse for WebError {
                 "As much is being worked out as there is room for. Nothing was changed: try again in a few seconds.",
             ),
             Self::TooLong => {
-                later("This took too long", "It was ended after 15 seconds. Nothing was changed: try again, or ask for less.")
+                later("This took too long", "It was ended before it was done. Nothing was changed: try again, or ask for less.")
             }
             Self::Away => later(
                 "The database does not answer",

@@ -33,6 +33,7 @@ pub use features::account::{invite, new_secret};
 pub use features::api::{new_token, openapi};
 pub use hashing::{Hashing, hash_password};
 pub use library::Library;
+pub use limits::LONGEST_REQUEST;
 pub use server::listen;
 pub use state::{App, Clock, Replica};
 
@@ -98,7 +99,7 @@ pub fn router(app: App) -> Router {
         .merge(features::linked_routes(&app))
         .fallback(error::nothing_here)
         .layer(CatchPanicLayer::custom(error::panicked))
-        .layer(middleware::from_fn(limits::in_time))
+        .layer(middleware::from_fn_with_state(app.clone(), limits::in_time))
         .layer(middleware::from_fn(limits::in_words));
     // A promise to come back by HTTPS alone is for whoever came by it.
     let pages = if app.secure_cookies {

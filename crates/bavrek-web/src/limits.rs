@@ -12,15 +12,15 @@ use crate::error::{self, WebError};
 use crate::problem::Problem;
 use crate::state::App;
 
-/// How long a request may take, with all that is sent.
-const LONGEST: Duration = Duration::from_secs(15);
+/// How long a request may take where it is served, with all that is sent.
+pub const LONGEST_REQUEST: Duration = Duration::from_secs(15);
 /// How long the database may take to say that it is there.
 const READY: Duration = Duration::from_secs(1);
 
 /// Ends what takes too long.
-pub(crate) async fn in_time(request: Request, next: Next) -> Response {
+pub(crate) async fn in_time(State(app): State<App>, request: Request, next: Next) -> Response {
     let machine = is_machine(&request);
-    match timeout(LONGEST, next.run(request)).await {
+    match timeout(app.longest, next.run(request)).await {
         Ok(response) => response,
         Err(_) if machine => WebError::TooLong.into_json(),
         Err(_) => WebError::TooLong.into_response(),

@@ -1,6 +1,7 @@
 //! What every handler may use.
 
 use std::sync::Arc;
+use std::time::Duration;
 
 use bavrek_catalogue::{GeneralCautions, Intake};
 use bavrek_core::movement::Catalogue;
@@ -74,6 +75,8 @@ pub struct App {
     pub logs: Arc<Logs>,
     /// What phones were given of late.
     pub handed: Arc<Recent>,
+    /// How long a request may take.
+    pub longest: Duration,
     /// How much may compute at once.
     pub budget: Arc<Budget>,
     /// What happens in sessions, as it happens.

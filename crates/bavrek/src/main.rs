@@ -228,6 +228,7 @@ async fn serve(serving: Serving, with_demo: bool) -> anyhow::Result<()> {
         intake: Arc::new(bavrek_catalogue::intake()?),
         logs: Arc::default(),
         handed: Arc::default(),
+        longest: bavrek_web::LONGEST_REQUEST,
         budget: Arc::default(),
         live: Arc::default(),
         outbox: Arc::new(delivery),

@@ -148,6 +148,29 @@ async fn who_dawdles_is_let_go_and_keeps_nobody_waiting(pool: Pool) {
     }
 }
 
+/// Whoever waits for what somebody else holds is told so, in words and with when to come back, and what is free is served meanwhile.
+#[sqlx::test(migrator = "bavrek_store::MIGRATOR")]
+async fn what_takes_too_long_is_ended_and_said(pool: Pool) {
+    let longest = Duration::from_millis(400);
+    let base = serve(App { longest, ..app_at(pool.clone(), now()) }).await;
+    let mut holds = pool.begin().await.unwrap();
+    sqlx::query("lock table links, api_tokens in access exclusive mode").execute(&mut *holds).await.unwrap();
+    let program = reqwest::Client::new().get(format!("{base}/api/v1/clients")).bearer_auth("bvk_none");
+    let asked = Instant::now();
+    let (phone, program) = (reqwest::get(format!("{base}/go/none")).await.unwrap(), program.send().await.unwrap());
+    assert!(asked.elapsed() >= 2 * longest, "both were waited for");
+    for (answer, kind) in [(phone, "text/html; charset=utf-8"), (program, "application/problem+json")] {
+        assert_eq!(answer.status(), StatusCode::SERVICE_UNAVAILABLE, "{kind}");
+        assert_eq!(answer.headers()[header::CONTENT_TYPE], kind);
+        assert!(answer.headers().contains_key(header::RETRY_AFTER), "{kind}");
+        let text = answer.text().await.unwrap().to_lowercase();
+        assert!(text.contains("took too long") && text.contains("nothing was changed"), "{text}");
+    }
+    assert_eq!(reqwest::get(format!("{base}/sign-in")).await.unwrap().status(), StatusCode::OK);
+    holds.rollback().await.unwrap();
+    assert_eq!(reqwest::get(format!("{base}/go/none")).await.unwrap().status(), StatusCode::NOT_FOUND);
+}
+
 /// A connection that the system could not keep stays open for its client alone, which waits for ever.
 #[tokio::test]
 async fn a_crowd_that_comes_at_once_is_kept_until_it_is_taken() {

@@ -5,6 +5,7 @@ pub(crate) mod phones;
 pub(crate) mod programs;
 
 use std::sync::Arc;
+use std::time::Duration;
 
 use bavrek_core::kit::KitItem;
 use bavrek_core::person::Experience;
@@ -105,6 +106,8 @@ pub(crate) fn app_at(pool: Pool, now: DateTime<Utc>) -> App {
         intake: Arc::new(bavrek_catalogue::intake().unwrap()),
         logs: Arc::default(),
         handed: Arc::default(),
+        // A machine on which much else is done may stand still for some seconds.
+        longest: Duration::from_secs(90),
         budget: Arc::default(),
         live: Arc::default(),
         outbox: Arc::default(),
