@@ -43,7 +43,7 @@ fn main() {
                 } else {
                     c.start.reps_text()
                 },
-                c.lost.iter().take(2).cloned().collect::<Vec<_>>().join("; ")
+                c.lost.iter().take(2).map(ToString::to_string).collect::<Vec<_>>().join("; ")
             );
         }
     }

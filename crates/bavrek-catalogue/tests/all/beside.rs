@@ -9,6 +9,7 @@ use bavrek_core::kit::KitItem;
 use bavrek_core::ladder::{Ladder, LadderStep};
 use bavrek_core::method::Method;
 use bavrek_core::movement::{Catalogue, Movement};
+use bavrek_core::wording::told;
 use rstest::rstest;
 
 static CATALOGUE: LazyLock<Catalogue> = LazyLock::new(|| load().unwrap());
@@ -87,11 +88,11 @@ fn the_partner_of_a_superset_is_dosed_to_fit() {
     assert!(before.conflicts.is_empty() && after.conflicts.len() == 1);
     assert!(after.parts.setup < before.parts.setup && after.score < before.score);
     assert!(
-        after.lost.iter().any(|l| l.contains("not there at once") && l.contains("40 s a round")),
+        told(&after.lost).iter().any(|l| l.contains("not there at once") && l.contains("40 s a round")),
         "{:?}",
         after.lost
     );
-    let around = after.reasons.iter().find(|r| r.starts_with("without changing over")).unwrap();
+    let around = told(&after.reasons).into_iter().find(|r| r.starts_with("without changing over")).unwrap();
     assert!(around.contains("pair of 10 kg"), "{around}");
     // A school of pairs minds more.
     let score = |question: FitQuestion<'_>, method| of(&FitQuestion { method, ..question }).score;

@@ -15,6 +15,7 @@ use bavrek_core::progress::{Call, CallKind};
 use bavrek_core::reading::resolve;
 use bavrek_core::strength::Ledger;
 use bavrek_core::units::Kilograms;
+use bavrek_core::wording;
 use rstest::rstest;
 
 const ROOM: &str = r#"[{"kind":"dumbbells","unit":"kg","pairs":[8,10,12,14,16,18,20,22,24,26,28,30]},{"kind":"bench","angles_deg":[0,30]}]"#;
@@ -117,7 +118,7 @@ fn the_step_follows_what_the_other_was_done_with_last(#[case] line: &str, #[case
         (18.0, "2026-03-02", Met::Nearest)
     );
     assert!((found.step().effective_kg.value() - expected).abs() < 1e-6, "{}", found.step().label);
-    let says = &found.reasons[0];
+    let says = &wording::told(&found.reasons)[0];
     assert!(says.contains("the 18 kg that dumbbell press on an inclined bench was done with on 2 Mar is"), "{says}");
     assert!(says.ends_with(&format!("this step is {expected} kg")), "{says}");
 }
@@ -130,7 +131,7 @@ fn with_nothing_to_compare_with_the_repetitions_decide(#[case] line: &str, #[cas
     let history = inclined(&[("2026-03-02", 18.0)]);
     let (plain, asked) = (press("3 x 8", &history), press(line, &history));
     assert_eq!((asked.start.related, asked.start.step), (Some(why), plain.start.step));
-    assert!(asked.reasons[0].contains(says), "{:?}", asked.reasons);
+    assert!(wording::told(&asked.reasons)[0].contains(says), "{:?}", asked.reasons);
     let call = call(line, history);
     assert!(call.told().iter().any(|r| r.contains(says)), "{:?}", call.reasons);
 }
@@ -256,7 +257,7 @@ fn what_both_hands_hold_is_halved(
     let room = full_room();
     let answer = fit(&CATALOGUE, &FitQuestion { history: &history, ..FitQuestion::plain(&person(), &room, &wanted) });
     let found = answer.candidates.into_iter().find(|c| c.movement.id == own).unwrap();
-    let says = &found.reasons[0];
+    let says = &wording::told(&found.reasons)[0];
     assert!(says.contains(as_done) && says.contains(as_here), "{says}");
     let step = found.step().effective_kg.value();
     assert!((step / expected - 1.0).abs() < 0.07, "{step}: {says}");
@@ -273,7 +274,12 @@ fn where_there_are_not_so_many_steps_it_is_the_last(#[case] line: &str, #[case] 
     let found = press(line, &history);
     assert!((found.step().effective_kg.value() - expected).abs() < 1e-6, "{}: {:?}", found.step().label, found.reasons);
     let is_there = line.contains("a step");
-    assert_eq!(found.reasons[0].contains("there are not so many here"), !is_there, "{:?}", found.reasons);
+    assert_eq!(
+        wording::told(&found.reasons)[0].contains("there are not so many here"),
+        !is_there,
+        "{:?}",
+        found.reasons
+    );
 }
 
 /// Over all movements, with each relation: long after a movement was last done, or while any joint is spared in it, no step is heavier

@@ -14,6 +14,7 @@ use bavrek_core::plan::Intent;
 use bavrek_core::progress::CallKind;
 use bavrek_core::rigging::{Rigged, Setup};
 use bavrek_core::strength::Ledger;
+use bavrek_core::wording::told;
 use rstest::rstest;
 use std::collections::BTreeMap;
 
@@ -135,7 +136,7 @@ fn the_choice_stands_in_the_fit_and_survives_the_movement() {
     for candidate in counted.into_iter().filter(|c| !c.movement.rig.is_resisted()) {
         let name = &candidate.movement.name;
         assert_eq!(candidate.step().setup.range, Some(RangePart::ShortenedHalf), "{name}");
-        assert!(candidate.reasons.iter().any(|r| r.starts_with("the shortened half: ")), "{name}");
+        assert!(told(&candidate.reasons).iter().any(|r| r.starts_with("the shortened half: ")), "{name}");
     }
     assert!(fitter.fit(&intent(CURL)).candidates.iter().all(|c| c.step().setup.range.is_none()));
 }

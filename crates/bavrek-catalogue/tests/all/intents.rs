@@ -11,6 +11,7 @@ use bavrek_core::kit::KitItem;
 use bavrek_core::method::Method;
 use bavrek_core::movement::Catalogue;
 use bavrek_core::plan::{Intent, Sides};
+use bavrek_core::wording::told;
 use proptest::prelude::*;
 use rstest::rstest;
 
@@ -103,8 +104,8 @@ fn one_side_at_a_time_is_kept_where_it_is_asked_for() {
     let both = Intent { sides: Some(Sides::Both), ..intent(PRESS) };
     let answer = ask(&room, &one);
     assert!(answer.candidates[0].movement.unilateral(), "{:?}", order(&answer));
-    assert!(answer.candidates[0].kept.iter().any(|k| k == "one side at a time"));
-    assert!(find(&answer, "dumbbell_bench_press").lost.iter().any(|l| l.starts_with("both sides together")));
+    assert!(told(&answer.candidates[0].kept).iter().any(|k| k == "one side at a time"));
+    assert!(told(&find(&answer, "dumbbell_bench_press").lost).iter().any(|l| l.starts_with("both sides together")));
     assert!(!ask(&room, &both).candidates[0].movement.unilateral());
     // It costs no set-up where it is what is asked for.
     let cost = |wanted: &Intent| find(&ask(&room, wanted), "one_arm_bench_press").parts.setup;
@@ -134,7 +135,7 @@ fn what_is_unsteady_ranks_lower_to_failure() {
         find(answer, "ring_push_up").parts.stability / find(answer, "dumbbell_bench_press").parts.stability
     };
     assert!(ratio(&failure) < ratio(&reserve));
-    assert!(find(&failure, "ring_push_up").lost.iter().any(|l| l.contains("balance ends them first")));
+    assert!(told(&find(&failure, "ring_push_up").lost).iter().any(|l| l.contains("balance ends them first")));
     // To failure the same load gives more repetitions than with some in reserve: the start is heavier or the same.
     let start = |answer: &FitAnswer<'static>| find(answer, "dumbbell_bench_press").start.expected.value();
     assert!(start(&failure) > start(&reserve));

@@ -9,6 +9,7 @@ use bavrek_core::fit::{ExclusionCode, FitAnswer, FitQuestion, Weights, fit};
 use bavrek_core::method::Method;
 use bavrek_core::movement::Catalogue;
 use bavrek_core::person::{Experience, Limit, Person};
+use bavrek_core::wording::told;
 use rstest::rstest;
 
 static CATALOGUE: LazyLock<Catalogue> = LazyLock::new(|| load().unwrap());
@@ -116,7 +117,7 @@ fn check(answer: &FitAnswer<'_>, judged: Judged) {
         Never(id) => CATALOGUE.movement(id).is_some() && place(answer, id).is_none(),
         Says(id, text) => at(id).is_some_and(|c| {
             let cautions = c.cautions.iter().map(|c| &c.text);
-            c.kept.iter().chain(&c.lost).chain(&c.reasons).chain(cautions).any(|t| t.contains(text))
+            [told(&c.kept), told(&c.lost), told(&c.reasons)].concat().iter().chain(cautions).any(|t| t.contains(text))
         }),
         Climbs(id) => at(id).is_some_and(|c| c.ladder.headroom(c.start.step) > 0),
         Starts(id, label) => at(id).is_some_and(|c| c.step().label == label),

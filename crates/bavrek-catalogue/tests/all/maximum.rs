@@ -9,6 +9,7 @@ use bavrek_core::kit::full_room;
 use bavrek_core::log::LoggedSet;
 use bavrek_core::plan::Intent;
 use bavrek_core::progress::CallKind;
+use bavrek_core::wording::told;
 use rstest::rstest;
 
 const ROOM: &str = r#"[{"kind":"dumbbells","unit":"kg","pairs":[10,12,14,16,18,20,22,24,26,28,30,32,34,36]},{"kind":"bench","angles_deg":[0,30]}]"#;
@@ -65,7 +66,7 @@ fn the_step_is_the_nearest_to_the_share_of_what_is_known(#[case] line: &str, #[c
     let asked = share * related.of.load.value();
     assert!((related.wanted.unwrap()[0].value() - asked).abs() < 1e-9);
     assert!((candidate.step().effective_kg.value() - asked).abs() <= 1.1, "{asked} {}", candidate.step().label);
-    let said = candidate.reasons.iter().find(|r| r.contains("of a maximum of about")).unwrap();
+    let said = told(&candidate.reasons).into_iter().find(|r| r.contains("of a maximum of about")).unwrap();
     assert!(said.ends_with(&format!("this step is {:.1}", candidate.step().effective_kg)), "{said}");
 }
 
@@ -81,7 +82,7 @@ fn where_sets_disagree_a_share_makes_nothing_heavier() {
     let (plain, asked) = (of("3 x 5"), of("3 x 5 at 95 %"));
     assert!(plain.start.torn, "the sets disagree");
     assert!(asked.start.step <= plain.start.step, "{} {}", asked.step().label, plain.step().label);
-    assert!(asked.reasons[0].contains("its sets disagree"), "{:?}", asked.reasons);
+    assert!(told(&asked.reasons)[0].contains("its sets disagree"), "{:?}", asked.reasons);
 }
 
 /// The repetitions have the last word: what cannot be done so often is not given, and it says so.
@@ -95,7 +96,7 @@ fn a_share_that_is_too_heavy_for_the_repetitions_gives_way_to_them() {
         (
             found.step().label.clone(),
             found.start.related.and_then(Related::found).map(|f| f.met),
-            found.reasons.join("; "),
+            told(&found.reasons).join("; "),
         )
     };
     assert_eq!(of(&plain).0, of(&asked).0);
@@ -150,7 +151,11 @@ fn of_what_has_no_maximum_no_share_is_taken(
     let answer = fit(&CATALOGUE, &FitQuestion::plain(&person(), &full_room(), &asked));
     let candidate = answer.candidates.iter().find(|c| c.movement.id == exercise).unwrap();
     assert_eq!(candidate.start.related, None);
-    assert!(candidate.reasons.iter().any(|r| r.contains(&format!("of what is {why}"))), "{:?}", candidate.reasons);
+    assert!(
+        told(&candidate.reasons).iter().any(|r| r.contains(&format!("of what is {why}"))),
+        "{:?}",
+        candidate.reasons
+    );
 }
 
 // The next step.

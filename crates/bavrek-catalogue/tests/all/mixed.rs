@@ -12,6 +12,7 @@ use bavrek_core::person::Person;
 use bavrek_core::plan::Intent;
 use bavrek_core::progress::CallKind;
 use bavrek_core::units::Kilograms;
+use bavrek_core::wording::told;
 use rstest::rstest;
 
 const ROOM: &str = r#"[{"kind":"dumbbells","unit":"kg","pairs":[6,8,10,12,14,16,18,20,22,24,26,28,30]},{"kind":"bench","angles_deg":[0,30]},
@@ -104,7 +105,7 @@ fn the_repetitions_decide_how_heavy_both_are_together() {
         "what is asked so comes first: {}",
         answer.candidates[0].movement.id
     );
-    let reason = press.reasons.first().unwrap();
+    let reason = &told(&press.reasons)[0];
     let share = format!("25–35 % from a band was asked: of this step it is {:.0} %", 100.0 * step.band_share);
     assert_eq!(*reason, share);
     // All of the zone done: the next of these steps, in two parts as well.
@@ -146,7 +147,7 @@ fn a_first_day_is_no_heavier_for_it(
     assert_eq!(both.start.related, Some(expected), "{}", both.step().label);
     let says =
         if expected == Related::Parts { "of this step it is" } else { "less than the lightest step of both here" };
-    assert!(both.reasons.iter().any(|r| r.contains(says)), "{:?}", both.reasons);
+    assert!(told(&both.reasons).iter().any(|r| r.contains(says)), "{:?}", both.reasons);
 }
 
 #[rstest]
@@ -158,5 +159,5 @@ fn without_a_band_the_usual_steps_say_so(#[case] room: &str) {
     let press = answer.candidates.iter().find(|c| c.movement.id == "dumbbell_bench_press").unwrap();
     assert_eq!(press.start.related, Some(Related::NoMix));
     let says = "33 % from a band was asked, and nothing here adds a band to a weight in it: the usual steps";
-    assert!(press.reasons.iter().any(|r| r == says), "{:?}", press.reasons);
+    assert!(told(&press.reasons).iter().any(|r| r == says), "{:?}", press.reasons);
 }

@@ -8,6 +8,7 @@ use bavrek_core::fit::{FitAnswer, FitQuestion, Leanings, fit};
 use bavrek_core::method::Method;
 use bavrek_core::movement::Catalogue;
 use bavrek_core::person::{Limit, Person};
+use bavrek_core::wording::told;
 use rstest::rstest;
 
 static CATALOGUE: LazyLock<Catalogue> = LazyLock::new(|| load().unwrap());
@@ -130,8 +131,8 @@ fn words_do_not_contradict() {
             let answer = ask(&person(), pattern, regions, &format!(r#","length_emphasis":"{emphasis}""#));
             for candidate in &answer.candidates {
                 read += 1;
-                let kept = candidate.kept.iter().any(|k| k.starts_with("hard in"));
-                let lost = candidate.lost.iter().any(|l| l.starts_with("less work"));
+                let kept = told(&candidate.kept).iter().any(|k| k.starts_with("hard in"));
+                let lost = told(&candidate.lost).iter().any(|l| l.starts_with("less work"));
                 assert!(!(kept && lost), "{}: {:?} {:?}", candidate.movement.id, candidate.kept, candidate.lost);
             }
         }
@@ -147,7 +148,7 @@ fn words_do_not_contradict() {
 fn a_floor_press_loses_the_stretch(#[case] id: &str, #[case] loses: bool) {
     let answer = ask(&person(), "horizontal_press", r#""chest_sternal":1"#, r#","length_emphasis":"lengthened""#);
     let found = answer.candidates.iter().find(|c| c.movement.id == id).unwrap();
-    assert_eq!(found.lost.iter().any(|l| l.starts_with("less work lengthened")), loses, "{:?}", found.lost);
+    assert_eq!(told(&found.lost).iter().any(|l| l.starts_with("less work lengthened")), loses, "{:?}", found.lost);
 }
 
 /// Every school gives full reach to what gives the wanted repetitions, and less to what does not.

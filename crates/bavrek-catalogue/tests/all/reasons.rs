@@ -15,6 +15,7 @@ use bavrek_core::person::{Person, Side};
 use bavrek_core::plan::Intent;
 use bavrek_core::progress::{Call, CallKind, NextQuestion, next};
 use bavrek_core::units::Kilograms;
+use bavrek_core::wording::told;
 use chrono::{Days, NaiveDate};
 use proptest::prelude::*;
 
@@ -122,8 +123,8 @@ fn every_figure_of_a_fit_is_true() {
                 let answer = fit(&CATALOGUE, &FitQuestion::plain(&person, &kit, &intent));
                 for candidate in &answer.candidates {
                     candidates += 1;
-                    let said = candidate.reasons.iter().chain(&candidate.kept).chain(&candidate.lost);
-                    for text in said.filter(|t| has_figure(t)) {
+                    let said = [told(&candidate.reasons), told(&candidate.kept), told(&candidate.lost)].concat();
+                    for text in said.iter().filter(|t| has_figure(t)) {
                         let at = || format!("{who}, {room}, {pattern}, {}: {text}", candidate.movement.id);
                         let Some(verdict) = is_true(text, candidate, &intent, &person) else {
                             panic!("nobody checks this: {}", at())

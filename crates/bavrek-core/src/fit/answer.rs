@@ -4,12 +4,13 @@ use std::sync::Arc;
 
 use super::beside::Conflict;
 use super::exclude::{Excluded, Why};
-use super::in_relation::in_relation;
 use super::joint_shares::JointShares;
+use super::kept::{Kept, Lost};
 use super::parts::Parts;
+use super::reason::{self, Comparison, Lasts, Reason};
 use super::start::{Miss, Start, eligible};
 use super::weights::Weights;
-use super::words;
+use crate::anatomy::{Pattern, Region};
 use crate::dose::Prescription;
 use crate::ladder::{Ladder, LadderStep};
 use crate::movement::Movement;
@@ -34,17 +35,17 @@ pub struct Candidate<'a> {
     /// By which share of it the score was leaned by how the movement went with the trainer's clients; 0 where it was not.
     pub tilt: f64,
     /// What of the intent is kept.
-    pub kept: Vec<String>,
+    pub kept: Vec<Kept>,
     /// What of it is lost.
-    pub lost: Vec<String>,
+    pub lost: Vec<Lost>,
     /// Sets, reps and the starting load.
     pub prescription: Prescription,
     /// How it gets in the way of the block's other slots.
     pub conflicts: Vec<Conflict>,
     /// Cautions that apply.
     pub cautions: Vec<Caution>,
-    /// How the score and the load came about.
-    pub reasons: Vec<String>,
+    /// What the score and the load rest on.
+    pub reasons: Vec<Reason>,
 }
 
 impl Candidate<'_> {
@@ -60,14 +61,14 @@ impl Candidate<'_> {
         Some(self.start.reps_on(load))
     }
 
-    /// How likely the last hold of a mixed set lasts on its step, in words; none where no such set is asked.
-    pub fn lasts(&self, intent: &Intent) -> Option<String> {
-        words::mixed(self.movement, intent).map(|set| words::lasts(intent, set, &self.start))
+    /// How far a mixed set is expected to go on its step; none where no such set is asked.
+    pub fn lasts(&self, intent: &Intent) -> Option<Lasts> {
+        reason::mixed(self.movement, intent).map(|set| Lasts::of(intent, set, &self.start))
     }
 
-    /// What a load that is asked by what it is compared with came to on this step, in words; none where none is asked so.
-    pub fn in_relation(&self, intent: &Intent) -> Option<String> {
-        in_relation(intent, self.movement, &self.ladder, &self.start)
+    /// What a load that is asked by what it is compared with came to on this step; none where none is asked so.
+    pub fn in_relation(&self, intent: &Intent) -> Option<Comparison> {
+        Comparison::of(intent, self.movement, &self.ladder, &self.start)
     }
 
     /// What the first set asks of both joints of a press, push-up or row.
@@ -130,7 +131,7 @@ impl<'a> FitAnswer<'a> {
         }
         match self.excluded.iter().find(|e| e.movement.id == movement.id) {
             Some(excluded) => Verdict::Excluded(excluded.why.clone()),
-            None => Verdict::OffTarget(words::off_target(movement, intent)),
+            None => Verdict::OffTarget(OffTarget::of(movement, intent)),
         }
     }
 
@@ -152,6 +153,30 @@ pub enum Verdict {
     Ranked(usize, Vec<String>),
     /// Ruled out, with the reasons.
     Excluded(Vec<Why>),
-    /// It does another job: what it does instead.
-    OffTarget(String),
+    /// It does another job.
+    OffTarget(OffTarget),
+}
+
+/// What a movement does instead of the job that is asked for.
+#[derive(Debug, Clone, PartialEq, Eq)]
+pub struct OffTarget {
+    /// Its pattern.
+    pub pattern: Pattern,
+    /// What it trains directly.
+    pub direct: Vec<Region>,
+    /// What was asked for.
+    pub asked: Vec<Region>,
+    /// Whether it works a little of that; nothing of it otherwise.
+    pub hardly: bool,
+}
+
+impl OffTarget {
+    fn of(movement: &Movement, intent: &Intent) -> Self {
+        Self {
+            pattern: movement.pattern,
+            direct: movement.direct.keys().copied().collect(),
+            asked: intent.regions.keys().copied().collect(),
+            hardly: intent.regions.keys().any(|r| movement.region_weight(*r) > 0.0),
+        }
+    }
 }

@@ -1,6 +1,7 @@
 //! Lines that go elsewhere: to another day's room, on a trip, to another client.
 
 use super::answer::Candidate;
+use super::reason::Reason;
 use super::refit::{Because, Known};
 use super::{Fitter, Worked};
 use crate::plan::Intent;
@@ -19,8 +20,7 @@ pub fn bent<'a>(intent: &Intent, mut candidate: Candidate<'a>) -> Option<(Intent
     for set in candidate.prescription.sets.iter_mut().filter(|s| s.reps.is_some()) {
         set.reps = Some(zone);
     }
-    let way = if zone[1] > intent.dose.reps[1] { "heavier" } else { "lighter" };
-    candidate.reasons.push(format!("nothing {way} here: {} to {} reps instead", zone[0], zone[1]));
+    candidate.reasons.push(Reason::Bent { heavier: zone[1] > intent.dose.reps[1], zone });
     let intent = intent.clone().dosed(candidate.prescription.loaded(None));
     Some((intent, candidate))
 }

@@ -5,27 +5,18 @@ use super::leanings::Leanings;
 use super::order::{self, BEHIND, SOUND};
 use super::parts::Parts;
 use super::weights::Weights;
-use crate::across::TrackRecord;
+use crate::across::{TrackRecord, Went};
 use crate::movement::Movement;
 use crate::plan::Intent;
 
 /// Most rounds in which what goes back takes others with it: more than movements lead each other in a chain.
 const MOST_ROUNDS: usize = 16;
 
-/// By which share a score is leaned, and why.
-#[derive(Debug, Clone, PartialEq)]
-pub(super) struct Lean {
-    pub(super) tilt: f64,
-    pub(super) words: String,
-}
-
-/// How a movement is leaned here. None where nothing is known, and where it would be lifted although a joint is not all sound in it.
-pub(super) fn lean(record: &TrackRecord, movement: &Movement, parts: &Parts) -> Option<Lean> {
+/// How a movement went and by which share its score is leaned here. None where nothing is known, and where it would be lifted although a
+/// joint is not all sound in it.
+pub(super) fn lean(record: &TrackRecord, movement: &Movement, parts: &Parts) -> Option<(Went, f64)> {
     let tilt = record.tilt(&movement.id).filter(|tilt| *tilt < 0.0 || parts.joints >= SOUND)?;
-    let way = if tilt > 0.0 { "for" } else { "against" };
-    let went = record.went(&movement.id)?.text();
-    let words = format!("{went}: that counts {:.1} % {way} it", tilt.abs() * 100.0);
-    Some(Lean { tilt, words })
+    Some((record.went(&movement.id)?, tilt))
 }
 
 /// Puts candidates in their order, then leans it by the record. What would stand behind something kinder to the joints without the

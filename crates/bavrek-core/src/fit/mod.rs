@@ -7,14 +7,15 @@ mod carry;
 mod case;
 mod compared;
 mod exclude;
-mod in_relation;
 mod joint_shares;
 mod joints;
+mod kept;
 mod lean;
 mod leanings;
 mod order;
 mod parts;
 mod question;
+mod reason;
 mod refit;
 mod related;
 mod score;
@@ -23,21 +24,21 @@ mod tired;
 mod together;
 mod weights;
 mod whole;
-mod words;
 
-pub use answer::{Candidate, FitAnswer, Verdict};
+pub use answer::{Candidate, FitAnswer, OffTarget, Verdict};
 pub use as_written::AsWritten;
 pub use beside::{Conflict, ConflictCode, Mate, conflicts};
 pub use carry::{Carried, bent};
 pub use compared::{Compared, Found, Met, Related};
 pub(crate) use compared::{compared, landing};
 pub use exclude::{Excluded, ExclusionCode, PutAside, Why};
-pub(crate) use in_relation::{asked_in_figures, nothing_to_compare};
 pub use joint_shares::{JointCurves, JointShares};
 pub use joints::{Bearing, bearing, kindness};
+pub use kept::{Kept, Lost};
 pub use leanings::{DISPUTES, Dispute, FlyEnd, Leanings, Squeeze};
 pub use parts::Parts;
 pub use question::{FitQuestion, Room};
+pub use reason::{Asked, Care, Comparison, Lasts, Reason};
 pub use refit::{Because, Known, Refit};
 pub use start::{Basis, FEELER_REPS, FEELER_RESERVE, Likely, Miss, Start};
 pub use tired::{Worked, tired};
@@ -280,29 +281,27 @@ impl<'a, 'r> Fitter<'a, 'r> {
         let case = Case { movement, person, intent, yardstick: &job.yardstick, ladder: &ladder, start: &start };
         let parts = score::parts(&case, targeting, added);
         let prescription = intent.prescription_for(movement.style).loaded(step.load);
-        let (kept, mut lost) = words::kept_and_lost(&case);
-        let mut reasons = words::reasons(&case);
-        reasons.extend(self.room.method.map(|method| format!("{method}: {}", method.says())));
+        let (kept, mut lost) = kept::kept_and_lost(&case);
+        let mut reasons = reason::reasons(&case);
+        reasons.extend(self.room.method.map(Reason::School));
         if !conflicts.is_empty() {
-            lost.extend(conflicts.iter().map(|c| format!("{}: {:.0} s a round", c.text, c.added_s.value())));
+            lost.extend(conflicts.iter().cloned().map(Lost::InTheWay));
             let around = beside::way_round(&case, job.beside, self.room.kit);
-            reasons.extend(
-                around.map(|(step, reps)| format!("without changing over: {}, about {reps:.0} reps", step.label)),
-            );
+            reasons.extend(around.map(|(step, reps)| Reason::WithoutChanging { on: step.label.clone(), reps }));
         }
         let cautions = cautions(self.catalogue, movement, step, self.room.kit);
         let lean = lean::lean(self.room.record, movement, &parts);
-        let tilt = lean.as_ref().map_or(0.0, |l| l.tilt);
-        reasons.extend(lean.map(|l| l.words));
+        let tilt = lean.map_or(0.0, |(_, tilt)| tilt);
+        reasons.extend(lean.map(|(went, tilt)| Reason::Leaned { went, tilt }));
         let mut score = lean::leaned(&parts, &job.weights, tilt);
         let apart = match start.related {
-            Some(Related::NoMix) => Some("no band beside a weight"),
-            Some(Related::MixTooHeavy) => Some("too heavy with a band to begin with"),
+            Some(Related::NoMix) => Some(Lost::NoBandBeside),
+            Some(Related::MixTooHeavy) => Some(Lost::TooHeavyWithBand),
             _ => None,
         };
-        if let Some(text) = apart {
+        if let Some(apart) = apart {
             score *= NOT_IN_TWO;
-            lost.push(text.to_owned());
+            lost.push(apart);
         }
         Ok(Candidate {
             movement,

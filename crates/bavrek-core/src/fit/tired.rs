@@ -1,6 +1,7 @@
 //! What was done before in the same session tires the regions it worked: what comes after starts lighter.
 
 use super::answer::{Candidate, FitAnswer};
+use super::reason::Reason;
 use super::start::{Basis, FEW, Miss, eligible};
 use crate::anatomy::Region;
 use crate::movement::Movement;
@@ -53,10 +54,7 @@ impl Candidate<'_> {
         if let Some(zone) = self.prescription.zone().filter(|_| !keep_step) {
             self.lighten(zone);
         }
-        self.reasons.push(format!(
-            "{:.0} % less than fresh: the {region} is worked before it in this session",
-            100.0 * (1.0 - (-less).exp())
-        ));
+        self.reasons.push(Reason::Tired { less: 1.0 - (-less).exp(), region });
         self
     }
 }

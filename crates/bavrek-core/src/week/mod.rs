@@ -4,6 +4,7 @@
 //! better any could be, a search, and sessions as the school lays them, read by the session's own clock.
 
 mod cover;
+mod found;
 mod helps;
 mod lay;
 mod model;

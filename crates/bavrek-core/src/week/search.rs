@@ -22,44 +22,80 @@ pub(super) enum Greed {
 struct Trial<'m, 'q, 'a> {
     model: &'m Model<'q, 'a>,
     greed: Greed,
-    /// Value and time of where it is tried from, and what that adds up to; while a move is tried, what that does.
-    value: f64,
-    seconds: f64,
+    /// Value and time of where it is tried from.
+    from: Worth,
+    /// What that adds up to and comes to; while a move is tried, what that does.
     tally: Tally,
+    now: Worth,
     /// Seconds of each day that are left.
     left: Vec<f64>,
-    /// Rank, value and picks.
-    best: Option<(f64, f64, Vec<Pick>)>,
+    /// Rank and picks.
+    best: Option<(f64, Vec<Pick>)>,
 }
 
-impl Trial<'_, '_, '_> {
-    /// Tries picks in which one is in the place of another, or less, or more.
-    fn of(&mut self, moved: &[Pick], out: Option<&Pick>, new: Option<&Pick>) {
-        self.exchange(out, new);
-        self.weigh(moved);
-        self.exchange(new, out);
+/// What picks are worth, and the seconds that they take.
+#[derive(Debug, Clone, Copy)]
+struct Worth {
+    value: f64,
+    seconds: f64,
+}
+
+impl<'m, 'q, 'a> Trial<'m, 'q, 'a> {
+    fn from(model: &'m Model<'q, 'a>, greed: Greed, picks: &[Pick]) -> Self {
+        let tally = model.tally(picks);
+        let from = Worth { value: model.worth(&tally), seconds: tally.time() };
+        Self { model, greed, from, tally, now: from, left: model.left(picks), best: None }
+    }
+
+    /// Tries picks in which one is in the place of another, or less.
+    fn of(&mut self, moved: &[Pick], out: &Pick, new: Option<&Pick>) {
+        self.exchange(Some(out), new);
+        if let Some(rank) = self.leads(self.now) {
+            self.keep(rank, moved);
+        }
+        self.exchange(new, Some(out));
+    }
+
+    /// Tries picks with one more than what adds up now.
+    fn with(&mut self, moved: &[Pick], new: &Pick) {
+        let (gain, seconds) = self.model.gain(&self.tally, new);
+        let worth = Worth { value: self.now.value + gain, seconds: self.now.seconds + seconds };
+        if let Some(rank) = self.leads(worth) {
+            self.exchange(None, Some(new));
+            debug_assert!(
+                (self.now.value - worth.value).abs() < 1e-6,
+                "{} is counted as {}",
+                worth.value,
+                self.now.value
+            );
+            self.keep(rank, moved);
+            self.exchange(Some(new), None);
+        }
     }
 
     /// Counts one pick out and another in.
     fn exchange(&mut self, out: Option<&Pick>, new: Option<&Pick>) {
         self.model.exchange(&mut self.tally, out, new);
+        self.now = Worth { value: self.model.worth(&self.tally), seconds: self.tally.time() };
     }
 
-    /// Keeps picks that are allowed and rank before all that were tried. Whether they are allowed takes longest to tell, so
-    /// it is asked last.
-    fn weigh(&mut self, moved: &[Pick]) {
-        let worth = self.model.worth(&self.tally);
-        let gain = worth - self.value;
+    /// The rank of what is worth so much, where that is before all that were tried.
+    fn leads(&self, worth: Worth) -> Option<f64> {
+        let gain = worth.value - self.from.value;
         if gain <= 1e-9 {
-            return;
+            return None;
         }
         let rank = match self.greed {
             Greed::Gain => gain,
-            Greed::PerSecond => gain / (self.tally.time() - self.seconds).max(1.0),
+            Greed::PerSecond => gain / (worth.seconds - self.from.seconds).max(1.0),
         };
-        let leads = self.best.as_ref().is_none_or(|(known, ..)| rank > *known);
-        if leads && self.model.is_allowed(moved, &self.tally) {
-            self.best = Some((rank, worth, moved.to_vec()));
+        self.best.as_ref().is_none_or(|(known, ..)| rank > *known).then_some(rank)
+    }
+
+    /// Keeps the picks that add up now where they are allowed. That takes longest to tell, so it is asked last.
+    fn keep(&mut self, rank: f64, moved: &[Pick]) {
+        if self.model.is_allowed(moved, &self.tally) {
+            self.best = Some((rank, moved.to_vec()));
         }
     }
 }
@@ -71,14 +107,12 @@ pub(super) fn improve(
     mut picks: Vec<Pick>,
     greed: Greed,
 ) -> Vec<Pick> {
-    let mut value = model.value(&picks);
     for _ in 0..MOST_MOVES {
-        let (left, tally) = (model.left(&picks), model.tally(&picks));
-        let mut trial = Trial { model, greed, value, seconds: tally.time(), tally, left, best: None };
+        let mut trial = Trial::from(model, greed, &picks);
         others(question, &picks, &mut trial);
         changed(question, &picks, &mut trial);
-        let Some((_, worth, moved)) = trial.best else { break };
-        (value, picks) = (worth, moved);
+        let Some((.., moved)) = trial.best else { break };
+        picks = moved;
     }
     picks.sort_unstable();
     picks
@@ -102,7 +136,7 @@ fn others(question: &WeekQuestion<'_>, picks: &[Pick], trial: &mut Trial<'_, '_,
                 let pick = Pick { day, choice: *choice, sets };
                 if trial.model.seconds(&pick) <= trial.left[day] {
                     more.push(pick);
-                    trial.of(&more, None, Some(&pick));
+                    trial.with(&more, &pick);
                     more.pop();
                 }
             }
@@ -117,7 +151,7 @@ fn others(question: &WeekQuestion<'_>, picks: &[Pick], trial: &mut Trial<'_, '_,
                 let pick = Pick { day, choice: *choice, sets: out.sets.clamp(fewest, most) };
                 if trial.model.seconds(&pick) <= left {
                     instead[at] = pick;
-                    trial.of(&instead, None, Some(&pick));
+                    trial.with(&instead, &pick);
                 }
             }
             instead[at] = out;
@@ -135,23 +169,23 @@ fn changed(question: &WeekQuestion<'_>, picks: &[Pick], trial: &mut Trial<'_, '_
     for at in (0..picks.len()).filter(|at| choices[picks[*at].choice].pin.is_none()) {
         let one = picks[at];
         moved.remove(at);
-        trial.of(&moved, Some(&one), None);
+        trial.of(&moved, &one, None);
         moved.insert(at, one);
         let (own, [fewest, most]) = sets(at);
         if own < most {
             moved[at].sets = own + 1;
-            trial.of(&moved, Some(&one), Some(&Pick { sets: own + 1, ..one }));
+            trial.of(&moved, &one, Some(&Pick { sets: own + 1, ..one }));
         }
         if own > fewest {
             let fewer = Pick { sets: own - 1, ..one };
             moved[at] = fewer;
+            trial.of(&moved, &one, Some(&fewer));
             trial.exchange(Some(&one), Some(&fewer));
-            trial.weigh(&moved);
             let takes = |other: &usize| *other != at && sets(*other).0 < sets(*other).1[1];
             for other in (0..picks.len()).filter(takes) {
                 moved[other].sets += 1;
                 let more = moved[other];
-                trial.of(&moved, Some(&picks[other]), Some(&more));
+                trial.of(&moved, &picks[other], Some(&more));
                 moved[other].sets -= 1;
             }
             trial.exchange(Some(&fewer), Some(&one));
@@ -161,7 +195,7 @@ fn changed(question: &WeekQuestion<'_>, picks: &[Pick], trial: &mut Trial<'_, '_
         let elsewhere = |day: &usize| *day != one.day && question.days[*day].room == room;
         for day in (0..question.days.len()).filter(elsewhere) {
             moved[at].day = day;
-            trial.of(&moved, Some(&one), Some(&Pick { day, ..one }));
+            trial.of(&moved, &one, Some(&Pick { day, ..one }));
         }
         moved[at] = one;
         let trades = |other: &usize| choices[picks[*other].choice].pin.is_none() && elsewhere(&picks[*other].day);
@@ -170,7 +204,7 @@ fn changed(question: &WeekQuestion<'_>, picks: &[Pick], trial: &mut Trial<'_, '_
             let [mine, yours] = [Pick { day: theirs.day, ..one }, Pick { day: one.day, ..theirs }];
             (moved[at], moved[other]) = (mine, yours);
             trial.exchange(Some(&theirs), Some(&yours));
-            trial.of(&moved, Some(&one), Some(&mine));
+            trial.of(&moved, &one, Some(&mine));
             trial.exchange(Some(&yours), Some(&theirs));
             (moved[at], moved[other]) = (one, theirs);
         }

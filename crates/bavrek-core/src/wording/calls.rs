@@ -2,9 +2,9 @@
 
 use std::fmt::{self, Display, Formatter};
 
-use super::{change, counted, list};
+use super::relations::{asked_in_figures, nothing_to_compare};
+use super::{change, counted, list, told};
 use crate::anatomy::Region;
-use crate::fit::{asked_in_figures, nothing_to_compare};
 use crate::log::Observation;
 use crate::progress::{
     Alternative, Asks, Beside, Call, CallKind, Difference, Done, DoneSet, Held, Lighter, Next, OtherKind, Pain, Reason,
@@ -19,7 +19,7 @@ const CUT: &str = "the bottom of the zone, one more in reserve, one set fewer";
 impl Call {
     /// Its reasons in words, in the order in which they count.
     pub fn told(&self) -> Vec<String> {
-        self.reasons.iter().map(Reason::to_string).collect()
+        told(&self.reasons)
     }
 }
 

@@ -2,7 +2,16 @@
 //! is shown.
 
 mod calls;
+mod fits;
 mod likely;
+mod relations;
+
+use std::fmt::Display;
+
+/// Facts in words, in their order.
+pub fn told<T: Display>(facts: &[T]) -> Vec<String> {
+    facts.iter().map(ToString::to_string).collect()
+}
 
 /// `1 set`, `3 sets`.
 fn counted(count: usize, one: &str) -> String {

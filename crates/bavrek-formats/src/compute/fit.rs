@@ -14,6 +14,7 @@ use bavrek_core::person::Person;
 use bavrek_core::plan::Intent;
 use bavrek_core::rigging::Setup;
 use bavrek_core::safety::Caution;
+use bavrek_core::wording::told;
 use schemars::JsonSchema;
 use serde::{Deserialize, Serialize};
 
@@ -176,8 +177,8 @@ pub(super) fn candidate(found: &Candidate<'_>, person: &Person) -> CandidateAnsw
         setup_text: step.setup.text(),
         score: found.score,
         parts: found.parts,
-        kept: found.kept.clone(),
-        lost: found.lost.clone(),
+        kept: told(&found.kept),
+        lost: told(&found.lost),
         start: StartAnswer {
             label: step.label.clone(),
             effective_kg: step.effective_kg.value(),
@@ -194,7 +195,7 @@ pub(super) fn candidate(found: &Candidate<'_>, person: &Person) -> CandidateAnsw
         easier: movement.easier.clone(),
         harder: movement.harder.clone(),
         cautions: found.cautions.clone(),
-        reasons: found.reasons.clone(),
+        reasons: told(&found.reasons),
         disputed: movement.disputed.iter().chain(&movement.views).cloned().collect(),
     }
 }

@@ -6,6 +6,7 @@ use bavrek_core::kit::KitItem;
 use bavrek_core::movement::{Catalogue, Style};
 use bavrek_core::person::Person;
 use bavrek_core::plan::Intent;
+use bavrek_core::wording::told;
 
 const PEOPLE: [(&str, &str); 8] = [
     (
@@ -103,7 +104,7 @@ impl Answer<'_> {
 
     /// Whether it says that the load is too light, or nearly out of reach.
     pub(crate) fn says(&self, words: &str) -> bool {
-        self.candidate.lost.iter().any(|lost| lost.contains(words))
+        told(&self.candidate.lost).iter().any(|lost| lost.contains(words))
     }
 }
 

@@ -63,8 +63,8 @@ pub struct Proposal {
 pub struct Model<'q, 'a> {
     question: &'q WeekQuestion<'q>,
     choices: &'q [Choice<'a>],
-    /// What the clock said a day takes over what was reckoned.
-    scale: Vec<f64>,
+    /// By day and choice, what the clock said it takes over what was reckoned.
+    scale: Vec<Vec<f64>>,
     /// Least and most of each region, and what a set of it counts.
     regions: Vec<([f64; 2], f64)>,
     covers: Vec<Cover>,
@@ -97,7 +97,8 @@ pub(super) struct Tally {
     direct: [[f64; REGIONS]; MOST_DAYS],
     direct_in_all: [f64; REGIONS],
     all: [f64; REGIONS],
-    /// What they are worth, region by region.
+    /// What they are worth, region by region, and in all.
+    covers: [f64; REGIONS],
     covered: f64,
     /// Days on which each is trained directly, and what that is worth.
     days_of: [u8; REGIONS],
@@ -119,6 +120,7 @@ impl Tally {
         direct: [[0.0; REGIONS]; MOST_DAYS],
         direct_in_all: [0.0; REGIONS],
         all: [0.0; REGIONS],
+        covers: [0.0; REGIONS],
         covered: 0.0,
         days_of: [0; REGIONS],
         often: 0.0,
@@ -165,7 +167,7 @@ impl<'q, 'a> Model<'q, 'a> {
             budgets: Vec::new(),
             bearable: Vec::new(),
             bearable_with_next: Vec::new(),
-            scale: vec![1.0; days],
+            scale: vec![vec![1.0; choices.len()]; days],
             regions: Region::ALL.iter().map(|r| (question.ranges(*r), question.weight(*r))).collect(),
             covers: Region::ALL.iter().map(|r| Cover::of(question.ranges(*r), question.weight(*r))).collect(),
             movements: ids.iter().map(number).collect(),
@@ -236,7 +238,7 @@ impl<'q, 'a> Model<'q, 'a> {
     /// Seconds of a pick, as reckoned.
     pub(super) fn seconds(&self, pick: &Pick) -> f64 {
         let choice = &self.choices[pick.choice];
-        self.scale[pick.day] * (choice.once.value() + pick.sets as f64 * choice.a_set.value())
+        self.scale[pick.day][pick.choice] * (choice.once.value() + pick.sets as f64 * choice.a_set.value())
     }
 
     /// Most seconds of a day, or what its pins take.
@@ -308,12 +310,13 @@ impl<'q, 'a> Model<'q, 'a> {
         let (choice, sets) = (&self.choices[pick.choice], sign * pick.sets as f64);
         for (region, own, total) in &choice.gives {
             let r = *region as usize;
-            let before = self.covers[r].value(tally.all[r], tally.direct_in_all[r]);
             self.count_day(tally, pick.day, r, own * sets);
             tally.direct[pick.day][r] += own * sets;
             tally.direct_in_all[r] += own * sets;
             tally.all[r] += total * sets;
-            tally.covered += self.covers[r].value(tally.all[r], tally.direct_in_all[r]) - before;
+            let now = self.covers[r].value(tally.all[r], tally.direct_in_all[r]);
+            tally.covered += now - tally.covers[r];
+            tally.covers[r] = now;
         }
         match self.sides[pick.choice] {
             1 => tally.push += sets,
@@ -333,10 +336,37 @@ impl<'q, 'a> Model<'q, 'a> {
         }
     }
 
+    /// What a pick would add to the value of what a tally has, and the seconds that it would take. Most of what a search tries is
+    /// worth less than the best so far: it need not be counted in and out again.
+    pub(super) fn gain(&self, tally: &Tally, new: &Pick) -> (f64, f64) {
+        let (choice, sets) = (&self.choices[new.choice], new.sets as f64);
+        let mut gain = WELL_DONE * choice.candidate.score * sets;
+        for (region, own, total) in &choice.gives {
+            let r = *region as usize;
+            let value = self.covers[r].value(tally.all[r] + total * sets, tally.direct_in_all[r] + own * sets);
+            gain += value - tally.covers[r];
+            let had = tally.direct[new.day][r];
+            if !is_trained(had) && is_trained(had + own * sets) && tally.days_of[r] < DAYS_OF_IT {
+                gain += self.a_day_of_it(r);
+            }
+        }
+        let side = self.sides[new.choice];
+        if side != 0 {
+            let (push, pull) = if side > 0 { (sets, 0.0) } else { (0.0, sets) };
+            let [before, after] = [(0.0, 0.0), (push, pull)].map(|(a, b)| unbalance(tally.push + a, tally.pull + b));
+            gain += self.unbalanced * (before - after);
+        }
+        let (a_line, a_movement) = self.costs();
+        gain += lines_worth(tally.lines[new.day] + 1.0, a_line) - lines_worth(tally.lines[new.day], a_line);
+        if tally.times[self.movements[new.choice].min(MOST_MOVEMENTS - 1)] == 0 {
+            gain -= a_movement;
+        }
+        (gain, self.seconds(new))
+    }
+
     /// Counts a day of a region in that is about to get direct sets, or one out that loses its last.
     fn count_day(&self, tally: &mut Tally, day: usize, r: usize, change: f64) {
-        let trained = |sets: f64| sets > 1e-6;
-        let (had, has) = (trained(tally.direct[day][r]), trained(tally.direct[day][r] + change));
+        let (had, has) = (is_trained(tally.direct[day][r]), is_trained(tally.direct[day][r] + change));
         if had == has {
             return;
         }
@@ -359,12 +389,10 @@ impl<'q, 'a> Model<'q, 'a> {
     /// The value of what picks add up to, whether they are allowed or not.
     pub(super) fn worth(&self, tally: &Tally) -> f64 {
         let (a_line, a_movement) = self.costs();
-        let (push, pull) = (tally.push, tally.pull);
-        let unbalanced = ((push - BALANCED * pull).max(pull - BALANCED * push) - HALF_A_SET).max(0.0);
-        let lines = |lines: &f64| FIRST_LINES * lines.min(FIRST) - a_line * lines;
-        tally.covered + tally.often + tally.well + tally.lines.iter().map(lines).sum::<f64>()
+        let lines: f64 = tally.lines.iter().map(|lines| lines_worth(*lines, a_line)).sum();
+        tally.covered + tally.often + tally.well + lines
             - a_movement * tally.movements as f64
-            - self.unbalanced * unbalanced
+            - self.unbalanced * unbalance(tally.push, tally.pull)
     }
 
     /// More than any week can be worth: every aim met in full, every set done as well as can be.
@@ -427,18 +455,48 @@ impl<'q, 'a> Model<'q, 'a> {
         })
     }
 
-    /// Reckons the next time as the clock read this one.
+    /// Reckons every choice the next time as the clock read these.
     pub(super) fn correct(&mut self, totals: &[Seconds], picks: &[Pick]) {
-        for (day, total) in totals.iter().enumerate() {
+        for (day, over) in self.read_over(totals, picks) {
+            self.scale[day].iter_mut().for_each(|scale| *scale *= over);
+        }
+    }
+
+    /// The same of these alone: what another week takes is not told by one that pairs well, or warms up one joint for all.
+    pub(super) fn correct_picked(&mut self, totals: &[Seconds], picks: &[Pick]) {
+        for (day, over) in self.read_over(totals, picks) {
+            for pick in picks.iter().filter(|p| p.day == day) {
+                self.scale[day][pick.choice] *= over;
+            }
+        }
+    }
+
+    /// What the clock read over what was reckoned, by day.
+    fn read_over(&self, totals: &[Seconds], picks: &[Pick]) -> Vec<(usize, f64)> {
+        let over = |(day, total): (usize, &Seconds)| {
             let reckoned: f64 = picks.iter().filter(|p| p.day == day).map(|p| self.seconds(p)).sum();
             let one = &self.question.days[day];
             let before = 60.0 * f64::from(self.question.rooms[one.room].person.warm_up_minutes()[0]) + 120.0;
             let real = total.value() - before - cool_down().value();
-            if reckoned > 60.0 && real > 60.0 {
-                self.scale[day] *= (real / reckoned).clamp(0.6, 1.6);
-            }
-        }
+            (reckoned > 60.0 && real > 60.0).then(|| (day, (real / reckoned).clamp(0.6, 1.6)))
+        };
+        totals.iter().enumerate().filter_map(over).collect()
     }
+}
+
+/// Whether so many direct sets of a day train a region on it: what was counted in and out may leave a hair.
+fn is_trained(sets: f64) -> bool {
+    sets > 1e-6
+}
+
+/// By how many sets pushing and pulling lie further apart than is balanced.
+fn unbalance(push: f64, pull: f64) -> f64 {
+    ((push - BALANCED * pull).max(pull - BALANCED * push) - HALF_A_SET).max(0.0)
+}
+
+/// What the number of a day's lines is worth, of which one costs so much.
+fn lines_worth(lines: f64, a_line: f64) -> f64 {
+    FIRST_LINES * lines.min(FIRST) - a_line * lines
 }
 
 /// What of a movement is not done twice on a day.

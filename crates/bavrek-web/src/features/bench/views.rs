@@ -9,6 +9,7 @@ use bavrek_core::plan::Intent;
 use bavrek_core::reference::{Named, Reference};
 use bavrek_core::units::trim_number;
 use bavrek_core::volume::RegionSets;
+use bavrek_core::wording::told;
 use bavrek_store::fits::Fit;
 use bavrek_store::new_id;
 use bavrek_store::slots::{PlacedSlot, Slot};
@@ -230,7 +231,7 @@ fn compare(a: &Candidate<'_>, b: &Candidate<'_>, alone: String) -> Beside {
     rows.extend(Parts::NAMES.into_iter().enumerate().map(|(i, name)| both(name, &|c| percent(c.parts.values()[i]))));
     rows.push(both("start", &|c| c.step().label.clone()));
     rows.push(both("set up", &|c| format!("{:.0} s", c.step().set_up_s.value())));
-    rows.push(both("lost", &|c| c.lost.join("; ")));
+    rows.push(both("lost", &|c| told(&c.lost).join("; ")));
     Beside { names: [a, b].map(|c| c.movement.name.clone()), rows, alone }
 }
 
@@ -263,7 +264,7 @@ fn because(app: &App, intent: &Intent, answer: &FitAnswer<'_>, why: &str) -> Vec
             let texts: Vec<_> = why.into_iter().map(|w| w.text).collect();
             format!("{name} is ruled out here: {}.", texts.join("; "))
         }
-        Verdict::OffTarget(text) => format!("{name} does another job: {text}."),
+        Verdict::OffTarget(instead) => format!("{name} does another job: {instead}."),
     }]
 }
 
@@ -320,7 +321,7 @@ fn row(rank: usize, candidate: &Candidate<'_>, on: bool, current: bool) -> Row {
         rank,
         name: candidate.movement.name.clone(),
         how: format!("{}{surface}", step.label),
-        warning: candidate.lost.first().cloned(),
+        warning: candidate.lost.first().map(ToString::to_string),
         glyph: glyph::path(&step.implements),
         words: glyph::words(&step.implements),
         bars: [
@@ -391,10 +392,10 @@ fn picked(
         ladder: ladder::draw(&candidate.ladder, candidate.start.step),
         load: format!("{:.1}", step.effective_kg.two_figures()),
         start: step.label.clone(),
-        kept: candidate.kept.clone(),
-        lost: candidate.lost.clone(),
+        kept: told(&candidate.kept),
+        lost: told(&candidate.lost),
         cautions: candidate.cautions.iter().map(|c| c.text.clone()).collect(),
-        reasons: candidate.reasons.clone(),
+        reasons: told(&candidate.reasons),
         parts: Parts::NAMES.into_iter().zip(candidate.parts.values().map(percent)).collect(),
         cues: [
             ("Set up", movement.cues.set_up.clone()),

@@ -9,6 +9,7 @@ use bavrek_core::fit::{Candidate, Fitter, Mate};
 use bavrek_core::plan::{BlockKind, Intent};
 use bavrek_core::reference::Reference;
 use bavrek_core::units::trim_number;
+use bavrek_core::wording::told;
 use bavrek_store::new_id;
 use bavrek_store::sessions::{Block, SessionHead};
 use bavrek_store::slots::Slot;
@@ -223,7 +224,7 @@ fn answer(app: &App, scene: &Scene, intent: &Intent, beside: &[Mate<'_>]) -> Ans
             n => format!("{n} movements do this at {}.", scene.place.name),
         },
         best: found.candidates.iter().take(NAMED).map(named).collect(),
-        nearest: nearest.map(|c| format!("The nearest is {}: {}.", c.movement.name, c.lost.join("; "))),
+        nearest: nearest.map(|c| format!("The nearest is {}: {}.", c.movement.name, told(&c.lost).join("; "))),
         notes: found.notes.clone(),
         reference: found.reference.as_ref().map(curve),
     }

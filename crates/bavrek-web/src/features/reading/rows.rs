@@ -333,7 +333,7 @@ fn why_not(app: &App, named: Named<'_>, hidden: bool, intent: &Intent, answer: &
             let other = why.into_iter().filter(|w| !hidden || w.code != ExclusionCode::Kit);
             other.map(|w| format!("not here: {}", w.text)).collect()
         }
-        Verdict::OffTarget(text) => vec![text],
+        Verdict::OffTarget(instead) => vec![instead.to_string()],
         Verdict::Ranked(..) => Vec::new(),
     }
 }

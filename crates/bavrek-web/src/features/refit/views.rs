@@ -4,6 +4,7 @@ use askama::Template;
 use askama_web::WebTemplate;
 use bavrek_core::fit::{Because, Candidate, Refit};
 use bavrek_core::ladder::LadderStep;
+use bavrek_core::wording::told;
 use uuid::Uuid;
 
 use super::plan::{Move, MovedSlot, choice, choices};
@@ -110,8 +111,8 @@ fn slot_view(app: &App, moved: &MovedSlot, there: &Refit<'_>) -> SlotView {
             bar("tension kept", "f", parts.map(|p| p.tension)),
             bar("room to grow", "r", parts.map(|p| p.steps)),
         ],
-        kept: proposed.map_or_else(Vec::new, |(c, _)| c.kept.clone()),
-        lost: proposed.map_or_else(Vec::new, |(c, _)| c.lost.clone()),
+        kept: proposed.map_or_else(Vec::new, |(c, _)| told(&c.kept)),
+        lost: proposed.map_or_else(Vec::new, |(c, _)| told(&c.lost)),
         warning,
         open: nearest || proposed.is_none(),
     }

@@ -11,6 +11,7 @@ use bavrek_core::school::mirror;
 use bavrek_core::units::{Seconds, trim_number};
 use bavrek_core::volume::{self, share_of_set};
 use bavrek_core::warm_up::drill;
+use bavrek_core::wording;
 use bavrek_store::fits::Fit;
 use uuid::Uuid;
 
@@ -388,10 +389,10 @@ fn judged(app: &App, table: &Table<'_>, block: &Together<'_>, piece: &Piece<'_>,
             format!("about {:.0} repetitions expected with {reserve} in reserve", start.reps)
         }
     });
-    picked.expected = picked.expected.take().or_else(|| candidate.lasts(&intent));
-    picked.compared = candidate.in_relation(&intent);
-    picked.kept = candidate.kept.join(", ");
-    picked.lost = candidate.lost.join(", ");
+    picked.expected = picked.expected.take().or_else(|| candidate.lasts(&intent).map(|lasts| lasts.to_string()));
+    picked.compared = candidate.in_relation(&intent).map(|comparison| comparison.to_string());
+    picked.kept = wording::told(&candidate.kept).join(", ");
+    picked.lost = wording::told(&candidate.lost).join(", ");
     picked.cautions = candidate.cautions.iter().map(|c| c.text.clone()).collect();
 }
 

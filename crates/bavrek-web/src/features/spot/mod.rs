@@ -166,7 +166,7 @@ fn best(candidate: &Candidate<'_>) -> Best {
         name: candidate.movement.name.clone(),
         load: step.label.clone(),
         how: step.setup.surface.map_or_else(String::new, |s| s.label().to_owned()),
-        lost: candidate.lost.first().cloned(),
+        lost: candidate.lost.first().map(ToString::to_string),
         eased: candidate.parts.joints < 1.0,
     }
 }

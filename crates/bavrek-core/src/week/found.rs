@@ -1,0 +1,198 @@
+//! A week that was found: its picks and the days that they make, brought right by the clock.
+
+use std::collections::BTreeSet;
+
+use super::lay::{self, DayPlan};
+use super::model::{Model, Pick};
+use super::pool::Choice;
+use super::question::{WeekQuestion, limit};
+use super::search::Kicks;
+use crate::units::Seconds;
+
+/// Picks with their value and the days that they make.
+pub(super) struct Found<'a> {
+    pub(super) picks: Vec<Pick>,
+    /// In weighted sets.
+    pub(super) objective: f64,
+    pub(super) days: Vec<DayPlan<'a>>,
+}
+
+/// Most changes that a day is polished by.
+const MOST_CHANGES: usize = 40;
+/// How often a better week is looked for by the clock, laid and polished.
+const KICKS_BY_CLOCK: usize = 40;
+/// Share of the best so far below which a week is not read by the clock: what is reckoned is up to so far from what is read.
+const NEARLY: f64 = 0.98;
+
+impl<'a> Found<'a> {
+    /// Picks made to fit the clock.
+    pub(super) fn laid(question: &WeekQuestion<'_>, model: &Model<'_, 'a>, picks: Vec<Pick>) -> Self {
+        let days = lay::days(question, model.choices(), &picks);
+        let mut found = Self { objective: model.value(&picks), picks, days };
+        for day in 0..found.days.len() {
+            found.cut(question, model, day);
+        }
+        found.objective = model.value(&found.picks);
+        for day in 0..found.days.len() {
+            found.polish(question, model, day);
+        }
+        found
+    }
+
+    /// The better of two.
+    pub(super) fn or(self, other: Self) -> Self {
+        if other.objective > self.objective + 1e-9 { other } else { self }
+    }
+
+    /// How long each day takes.
+    pub(super) fn totals(&self) -> Vec<Seconds> {
+        self.days.iter().map(|d| d.total).collect()
+    }
+
+    /// Takes away what comes too tired on a day, and sets where it runs over its minutes, the one that costs least first; a line below
+    /// its fewest goes.
+    fn cut(&mut self, question: &WeekQuestion<'_>, model: &Model<'_, 'a>, day: usize) {
+        let choices = model.choices();
+        while self.days[day].too_tired.is_some() || self.days[day].total.value() > limit(question, day) {
+            let tired = self.days[day].too_tired.and_then(|pick| self.picks.iter().position(|p| *p == pick));
+            let without = |at: usize| {
+                let mut picks = self.picks.clone();
+                picks.remove(at);
+                picks
+            };
+            let fewer = |at: usize| {
+                let mut picks = self.picks.clone();
+                if picks[at].sets <= choices[picks[at].choice].sets[0] {
+                    return without(at);
+                }
+                picks[at].sets -= 1;
+                picks
+            };
+            let free = |i: &usize| self.picks[*i].day == day && choices[self.picks[*i].choice].pin.is_none();
+            let own = (0..self.picks.len()).filter(free);
+            let best = match tired {
+                Some(at) => Some(without(at)),
+                None => own.map(fewer).max_by(|a, b| model.value(a).total_cmp(&model.value(b))),
+            };
+            let Some(picks) = best else { break };
+            self.days[day] = lay::day(question, choices, day, &of_day(&picks, day));
+            self.picks = picks;
+        }
+    }
+
+    /// Makes of a day what the clock leaves room for: a set more, a line more, one line in place of another, whatever gains most
+    /// first. What was reckoned a little too long or too short comes right here.
+    fn polish(&mut self, question: &WeekQuestion<'_>, model: &Model<'_, 'a>, day: usize) {
+        for _ in 0..MOST_CHANGES {
+            let taken = self.days[day].total.value();
+            let better = better(question, model, (&self.picks, self.objective), (day, taken));
+            let fits = better.into_iter().find_map(|change| {
+                let picks = change.made(&self.picks);
+                if !model.allows_but_time(&picks) {
+                    return None;
+                }
+                let changed = lay::day(question, model.choices(), day, &of_day(&picks, day));
+                let stands = changed.too_tired.is_none() && changed.total.value() <= limit(question, day);
+                stands.then_some((picks, changed))
+            });
+            let Some((picks, changed)) = fits else { break };
+            self.objective = model.value(&picks);
+            (self.picks, self.days[day]) = (picks, changed);
+        }
+    }
+
+    /// Looks for a better one from here, each read by the clock: what is worth most as times are reckoned may lose most where they are
+    /// read.
+    pub(super) fn shake(&mut self, question: &WeekQuestion<'_>, model: &Model<'_, 'a>) {
+        let mut draw = Kicks::new();
+        let mut seen = BTreeSet::from([self.picks.clone()]);
+        for _ in 0..KICKS_BY_CLOCK {
+            let picks = draw.kicked(question, model, &self.picks);
+            if model.value(&picks) < NEARLY * self.objective || !seen.insert(picks.clone()) {
+                continue;
+            }
+            let other = Self::laid(question, model, picks);
+            if other.objective > self.objective + 1e-9 {
+                *self = other;
+            }
+        }
+    }
+}
+
+fn of_day(picks: &[Pick], day: usize) -> Vec<Pick> {
+    picks.iter().copied().filter(|p| p.day == day).collect()
+}
+
+/// Share of what a change adds to a day as times are reckoned that it takes of the clock at least: within a pair it fills rests.
+const REALLY: f64 = 0.5;
+
+/// The changes of a day that gain and may go into its minutes, of which so much is taken; what gains most comes first.
+fn better(
+    question: &WeekQuestion<'_>,
+    model: &Model<'_, '_>,
+    (picks, value): (&[Pick], f64),
+    (day, taken): (usize, f64),
+) -> Vec<Change> {
+    let mut tally = model.tally(picks);
+    let left = (limit(question, day) - taken).max(0.0);
+    let mut better: Vec<(f64, Change)> = Vec::new();
+    for (at, news) in changes(question, model, picks, day) {
+        let out = at.map(|at| &picks[at]);
+        model.exchange(&mut tally, out, None);
+        let (without, freed) = (model.worth(&tally), out.map_or(0.0, |pick| model.seconds(pick)));
+        for new in news {
+            let (gain, seconds) = model.gain(&tally, &new);
+            if without + gain > value + 1e-9 && REALLY * (seconds - freed) <= left {
+                better.push((without + gain, Change { at, new }));
+            }
+        }
+        model.exchange(&mut tally, None, out);
+    }
+    better.sort_by(|a, b| b.0.total_cmp(&a.0));
+    better.into_iter().map(|(_, change)| change).collect()
+}
+
+/// A pick more, or one in the place of another.
+#[derive(Debug, Clone, Copy)]
+struct Change {
+    at: Option<usize>,
+    new: Pick,
+}
+
+impl Change {
+    fn made(&self, picks: &[Pick]) -> Vec<Pick> {
+        let mut picks = picks.to_vec();
+        match self.at {
+            Some(at) => picks[at] = self.new,
+            None => picks.push(self.new),
+        }
+        picks
+    }
+}
+
+/// What can be changed of the picks of a day at once: what may come besides the others, and in the place of each.
+fn changes(
+    question: &WeekQuestion<'_>,
+    model: &Model<'_, '_>,
+    picks: &[Pick],
+    day: usize,
+) -> Vec<(Option<usize>, Vec<Pick>)> {
+    let free = |at: &usize| picks[*at].day == day && model.choices()[picks[*at].choice].pin.is_none();
+    let own: Vec<usize> = (0..picks.len()).filter(free).collect();
+    let there = |choice: usize| own.iter().any(|at| picks[*at].choice == choice);
+    let open = |(choice, one): &(usize, &Choice<'_>)| {
+        one.room == question.days[day].room && one.pin.is_none() && !there(*choice)
+    };
+    let others: Vec<Pick> = model
+        .choices()
+        .iter()
+        .enumerate()
+        .filter(open)
+        .flat_map(|(choice, one)| (one.sets[0]..=one.sets[1]).map(move |sets| Pick { day, choice, sets }))
+        .collect();
+    let instead = own.iter().map(|at| {
+        let more = Pick { sets: picks[*at].sets + 1, ..picks[*at] };
+        (Some(*at), std::iter::once(more).chain(others.iter().copied()).collect())
+    });
+    std::iter::once((None, others.clone())).chain(instead).collect()
+}
