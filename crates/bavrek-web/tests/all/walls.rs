@@ -3,9 +3,9 @@
 
 use std::time::{Duration, Instant};
 
-use crate::common::{DESK, PASSWORD, Visitor, app_at, desk, now, serve, start, world};
+use crate::common::{DESK, PASSWORD, Visitor, app_at, desk, now, serve, world};
 use bavrek_store::Pool;
-use bavrek_web::App;
+use bavrek_web::{App, LONGEST_REQUEST};
 use reqwest::{Method, StatusCode, header};
 use tokio::io::{AsyncReadExt, AsyncWriteExt};
 use tokio::net::TcpStream;
@@ -124,7 +124,7 @@ async fn closed_within(stream: &mut TcpStream, limit: Duration) -> bool {
 #[sqlx::test(migrator = "bavrek_store::MIGRATOR")]
 async fn who_dawdles_is_let_go_and_keeps_nobody_waiting(pool: Pool) {
     world(&pool, DESK).await;
-    let base = start(pool.clone()).await;
+    let base = serve(App { longest: LONGEST_REQUEST, ..app_at(pool.clone(), now()) }).await;
     let address = base.strip_prefix("http://").unwrap();
     let mut slow = Vec::new();
     for i in 0..200 {
