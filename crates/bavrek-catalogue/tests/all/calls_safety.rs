@@ -3,14 +3,15 @@
 use crate::common::asked::{Asked, CATALOGUE, CURL, FLY, PRESS, RACK, curls, kg, session};
 use crate::common::{day, dumbbell_set, kit, person};
 use bavrek_core::anatomy::{Joint, Region};
-use bavrek_core::fit::Bearing;
-use bavrek_core::kit::full_room;
+use bavrek_core::fit::{Bearing, Likely};
+use bavrek_core::kit::{KitItem, full_room};
 use bavrek_core::ladder::Ladder;
 use bavrek_core::log::{LoggedSet, Observation};
 use bavrek_core::movement::{Movement, Style};
-use bavrek_core::person::{Limit, LimitKind, Person, Severity, Side};
+use bavrek_core::person::{Experience, Limit, LimitKind, Person, Severity, Side};
 use bavrek_core::plan::Intent;
 use bavrek_core::progress::{Call, CallKind, NextQuestion, next};
+use bavrek_core::units::Kilograms;
 use chrono::{Days, NaiveDate};
 use rstest::rstest;
 
@@ -189,11 +190,16 @@ fn what_is_named_after_pain_spares_the_joint(#[case] joint: Joint, #[case] pain:
 
 /// What is called for a movement on a day after a log, in a room that holds everything, for a line that is for what it does.
 fn called(movement: &Movement, person: &Person, history: &[LoggedSet], today: NaiveDate) -> Call {
+    called_in(&full_room(), movement, person, history, today)
+}
+
+/// The same in a room.
+fn called_in(room: &[KitItem], movement: &Movement, person: &Person, history: &[LoggedSet], today: NaiveDate) -> Call {
     let regions = movement.direct.keys().map(|region| (*region, 1.0)).collect();
     let wanted = Intent::of(movement.pattern, regions);
     let question = NextQuestion {
         person,
-        kit: &full_room(),
+        kit: room,
         intent: &wanted,
         prescription: &wanted.dose.prescription(),
         history,
@@ -288,6 +294,36 @@ fn pain_comes_before_what_a_limit_asks() {
         }
     }
     assert!(eased > 100, "{eased}");
+}
+
+/// Who is hurt is sent to nothing that is too heavy: what is named can be done for more than half of the fewest repetitions.
+#[rstest]
+#[case::shoulder(Joint::Shoulder)]
+#[case::elbow(Joint::Elbow)]
+#[case::wrist(Joint::Wrist)]
+fn nothing_too_heavy_is_named_after_pain(#[case] joint: Joint) {
+    let room = kit(
+        r#"[{"kind":"dumbbells","unit":"kg","pairs":[20,25]},{"kind":"loop_band","count":1,"flat_length_m":1.04,"width_m":0.045,"thickness_m":0.0045},{"kind":"rings","max_height_m":2.4},{"kind":"pull_up_bar","height_m":2.3},{"kind":"dip_bars"}]"#,
+    );
+    let who = Person { body_mass_kg: Kilograms(58.0), experience: Experience::Novice, ..person() };
+    let mut named = 0;
+    for movement in doable() {
+        let mut sets = without_load(movement);
+        (sets[2].pain, sets[2].pain_at) = (Some(5), Some(joint));
+        let call = called_in(&room, movement, &who, &sets, day(DONE) + Days::new(3));
+        for other in call.alternatives.iter().filter_map(|a| a.other.as_ref()) {
+            let held = CATALOGUE.movement(&other.exercise).unwrap().style == Style::Hold;
+            let fine = match other.likely {
+                Some(Likely::About(reps)) => reps >= 4.0,
+                Some(Likely::TooLight) => true,
+                Some(Likely::NearlyNone) => false,
+                None => held,
+            };
+            assert!(fine, "{}: {} {:?}", movement.id, other.exercise, other.likely);
+            named += 1;
+        }
+    }
+    assert!(named > 100, "{named}");
 }
 
 /// Felt in the muscle that it is for, a movement fits.

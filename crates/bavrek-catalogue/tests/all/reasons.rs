@@ -93,7 +93,8 @@ fn is_true(text: &str, candidate: &Candidate<'_>, intent: &Intent, person: &Pers
         return Some(near(figures[0], (step.thirds[third] * 100.0).round()) && figures[1] > figures[0]);
     }
     if text.starts_with("too light: over 40") {
-        return Some(start.reps > 40.0);
+        let kept = !text.ends_with("in reserve") || near(*figures.last()?, reserve);
+        return Some(start.reps > 40.0 && kept);
     }
     if text.starts_with("nearly out of reach: fewer than 2") {
         return Some(start.reps < 2.0);
@@ -156,7 +157,7 @@ impl Case<'_> {
     fn told<'t>(&self, text: &'t str) -> Option<&'t str> {
         let reps: Vec<f64> = self.last.iter().map(|s| f64::from(s.reps.unwrap_or(0))).collect();
         let rirs: Vec<f64> = self.last.iter().filter_map(|s| s.rir).map(f64::from).collect();
-        let (head, rest) = text.split_once(": ")?;
+        let (head, rest) = text.split_once(": ").unwrap_or((text, ""));
         let found = numbers(head);
         let alike = reps.iter().all(|r| *r == reps[0]) && rirs.iter().all(|r| *r == rirs[0]);
         let expected =
@@ -297,15 +298,25 @@ impl Case<'_> {
                     || self.call.alternatives.iter().any(|a| text.contains(&a.to_string())),
             );
         }
+        self.says_of_the_last(text)
+    }
+
+    /// Whether what is said of the last session is true of it.
+    fn says_of_the_last(&self, text: &str) -> Option<bool> {
         let rest = self.told(text)?;
-        let low = f64::from(intent.dose.reps[0]);
+        let [low, high] = self.question.intent.dose.reps.map(f64::from);
         let reps = |s: &&&LoggedSet| f64::from(s.reps.unwrap_or(0));
         let worst = self.last.iter().map(|s| reps(&s)).fold(f64::MAX, f64::min);
         Some(match rest {
             _ if rest.starts_with("half of ") => 2.0 * worst <= low && near(numbers(rest)[0], low),
             _ if rest.starts_with("below ") => worst < low && near(numbers(rest)[0], low),
-            "the top of the zone in every set" => worst >= f64::from(intent.dose.reps[1]),
-            "inside the zone" | "far above what was asked" | "the last repetitions were easy" => worst >= low,
+            "the top of the zone in every set" => worst >= high,
+            "" => true,
+            "inside the zone" => {
+                let best = self.last.iter().map(|s| reps(&s)).fold(0.0, f64::max);
+                worst >= low && best <= high
+            }
+            "far above what was asked" | "the last repetitions were easy" => worst >= low,
             _ => return None,
         })
     }

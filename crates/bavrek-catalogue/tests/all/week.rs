@@ -13,10 +13,11 @@ use bavrek_core::method::Method;
 use bavrek_core::movement::Catalogue;
 use bavrek_core::person::{Experience, Person};
 use bavrek_core::school::School;
+use bavrek_core::units::Seconds;
 use bavrek_core::volume::Volume;
 use bavrek_core::week::{
-    Day, DayPlan, Help, Lately, Model, Pick, Pin, Week, WeekQuestion, Why, Wish, balance, choices, helps, lay_days,
-    propose,
+    Day, DayPlan, Help, Lately, Model, Pick, Pin, Proposal, Week, WeekQuestion, Why, Wish, balance, choices, helps,
+    lay_days, propose,
 };
 use chrono::Days;
 use rstest::rstest;
@@ -210,6 +211,29 @@ fn twelve_weeks_keep_their_rules_and_are_worth_more_than_greedy_ones() {
     }
     // Where a second day of a region counts for nothing these are 56.
     assert!(twice >= 66, "{twice} regions are trained on two days");
+}
+
+/// The program and the search reckon alike: from nothing the solver comes to a week that is worth what it proves, within the share at
+/// which it stops, and to more than a greedy one. A program that left a cost out would prove too much, one that allowed less too little.
+#[rstest]
+#[case::a_day("one short day")]
+#[case::two_days("past failure")]
+#[case::a_bare_room("bare")]
+fn what_is_proven_is_reached_and_nothing_is_above_it(#[case] name: &str) {
+    let (_, asked) = twelve().into_iter().find(|(known, _)| *known == name).unwrap();
+    asked.ask(|question, _| {
+        let pool = choices(&CATALOGUE, question).unwrap();
+        let model = Model::of(question, &pool);
+        let Proposal { picks, objective, bound } = model.solve(&[], Seconds(30.0));
+        assert!(model.allows(&picks) && (model.value(&picks) - objective).abs() < 1e-6, "{objective}");
+        assert!(objective > 0.98 * bound, "{objective} of {bound}");
+        let mut by_hand = greedy(question, &pool, &model);
+        // By the clock a day may hold more than is reckoned.
+        while !model.allows(&by_hand) {
+            by_hand.pop().expect("nothing at all is allowed");
+        }
+        assert!(model.value(&by_hand) <= bound + 1e-6, "{} is above {bound}", model.value(&by_hand));
+    });
 }
 
 #[rstest]

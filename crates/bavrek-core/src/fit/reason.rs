@@ -174,27 +174,23 @@ pub struct Comparison {
     pub step: Kilograms,
     /// Which share of it a band gives.
     pub band_share: f64,
-    /// The lightest step of a weight and a band.
-    pub lightest_of_both: Kilograms,
+    /// The lightest step of a weight and a band, where there is one.
+    pub lightest_of_both: Option<Kilograms>,
     /// The fewest repetitions of a set.
     pub fewest: u16,
 }
 
 impl Comparison {
-    /// What a load that is asked as a relation came to; none where none is, or where there is nothing to say of it.
+    /// What a load that is asked as a relation came to; none where none is.
     pub(super) fn of(intent: &Intent, movement: &Movement, ladder: &Ladder, start: &Start) -> Option<Self> {
         let asked = intent.dose.relation()?.clone();
-        let mixed = ladder.steps.iter().find(|step| step.is_mixed()).map(|step| step.effective_kg);
-        if start.related == Some(Related::MixTooHeavy) && mixed.is_none() {
-            return None;
-        }
         Some(Self {
             asked,
             related: start.related,
             held: movement.style == Style::Hold,
             step: ladder.steps[start.step].effective_kg,
             band_share: ladder.steps[start.step].band_share,
-            lightest_of_both: mixed.unwrap_or(Kilograms(0.0)),
+            lightest_of_both: ladder.steps.iter().find(|step| step.is_mixed()).map(|step| step.effective_kg),
             fewest: intent.dose.reps[0],
         })
     }

@@ -51,6 +51,8 @@ impl Caller<'_> {
             .iter()
             .filter(|c| c.movement.id != self.movement.id)
             .filter(|c| !are_twins(self.movement, c.movement))
+            // What is too heavy on its lightest step is no way out, least of all for who is hurt.
+            .filter(|c| c.movement.style == Style::Hold || c.is_bearable(self.question.intent.dose.reps))
             .take(NAMED);
         let named: Vec<Alternative> = others.map(|c| alternative(CallKind::Swap, c)).collect();
         call.alternatives.retain(|a| !a.call.rises());
@@ -186,7 +188,7 @@ fn alternative(call: CallKind, candidate: &Candidate<'_>) -> Alternative {
         other: Some(Other {
             exercise: candidate.movement.id.clone(),
             name: candidate.movement.name.clone(),
-            likely: candidate.start.likely(),
+            likely: (candidate.movement.style != Style::Hold).then(|| candidate.start.likely()),
         }),
     }
 }

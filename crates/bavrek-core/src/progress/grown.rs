@@ -308,14 +308,20 @@ impl Caller<'_> {
     }
 
     pub(super) fn within(&self, last: &Session<'_>) -> Call {
-        let inside = Reason::Went(Went::Inside(last.told()));
+        let went = Reason::Went(if last.at_top() {
+            Went::AtTop(last.told())
+        } else if last.counted.iter().all(|c| (c.zone[0]..=c.zone[1]).contains(&c.reps())) {
+            Went::Inside(last.told())
+        } else {
+            Went::Done(last.told())
+        });
         if last.reserve_kept() {
             let top = last.counted.iter().map(|c| c.zone[1]).max().unwrap_or(self.question.intent.dose.reps[1]);
             let at_top = last.counted.iter().any(|c| c.reps() >= c.zone[1]);
             let more = Reason::Next(Next::OneMore { below: at_top.then_some(top) });
-            return self.call(CallKind::AddReps, self.at, vec![inside, more]);
+            return self.call(CallKind::AddReps, self.at, vec![went, more]);
         }
-        self.call(CallKind::Hold, self.at, vec![inside, Reason::Went(Went::LessReserve(last.asked_reserve()))])
+        self.call(CallKind::Hold, self.at, vec![went, Reason::Went(Went::LessReserve(last.asked_reserve()))])
     }
 
     /// Sets that no zone of repetitions judges: to a total, mixed, against the clock.

@@ -49,8 +49,8 @@ pub struct Other {
     pub exercise: String,
     /// Its name.
     pub name: String,
-    /// What is expected on its step.
-    pub likely: Likely,
+    /// Repetitions that are expected on its step; none of what is held.
+    pub likely: Option<Likely>,
 }
 
 impl Alternative {

@@ -75,7 +75,7 @@ impl<'a> Found<'a> {
                 None => own.map(fewer).max_by(|a, b| model.value(a).total_cmp(&model.value(b))),
             };
             let Some(picks) = best else { break };
-            self.days[day] = lay::day(question, choices, day, &of_day(&picks, day));
+            self.days[day] = lay::day(question, choices, day, &picks);
             self.picks = picks;
         }
     }
@@ -91,7 +91,7 @@ impl<'a> Found<'a> {
                 if !model.allows_but_time(&picks) {
                     return None;
                 }
-                let changed = lay::day(question, model.choices(), day, &of_day(&picks, day));
+                let changed = lay::day(question, model.choices(), day, &picks);
                 let stands = changed.too_tired.is_none() && changed.total.value() <= limit(question, day);
                 stands.then_some((picks, changed))
             });
@@ -117,10 +117,6 @@ impl<'a> Found<'a> {
             }
         }
     }
-}
-
-fn of_day(picks: &[Pick], day: usize) -> Vec<Pick> {
-    picks.iter().copied().filter(|p| p.day == day).collect()
 }
 
 /// Share of what a change adds to a day as times are reckoned that it takes of the clock at least: within a pair it fills rests.

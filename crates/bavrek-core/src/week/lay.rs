@@ -57,16 +57,12 @@ const TIRED_OUT: f64 = 0.6;
 
 /// The days of picks.
 pub(super) fn days<'a>(question: &WeekQuestion<'_>, choices: &[Choice<'a>], picks: &[Pick]) -> Vec<DayPlan<'a>> {
-    (0..question.days.len())
-        .map(|day| {
-            let own: Vec<Pick> = picks.iter().copied().filter(|p| p.day == day).collect();
-            self::day(question, choices, day, &own)
-        })
-        .collect()
+    (0..question.days.len()).map(|day| self::day(question, choices, day, picks)).collect()
 }
 
-/// One day of picks that are all its own.
+/// One of them.
 pub(super) fn day<'a>(question: &WeekQuestion<'_>, choices: &[Choice<'a>], day: usize, picks: &[Pick]) -> DayPlan<'a> {
+    let picks: Vec<Pick> = picks.iter().copied().filter(|p| p.day == day).collect();
     let laid: Vec<Laid<usize>> = picks
         .iter()
         .enumerate()

@@ -7,8 +7,8 @@ use super::{change, counted, list, told};
 use crate::anatomy::Region;
 use crate::log::Observation;
 use crate::progress::{
-    Alternative, Asks, Beside, Call, CallKind, Difference, Done, DoneSet, Held, Lighter, Next, OtherKind, Pain, Reason,
-    Seen, Target, Then, Toward, Went,
+    Alternative, Asks, Beside, Call, CallKind, Difference, Done, DoneSet, Held, Lighter, Next, Other, OtherKind, Pain,
+    Reason, Seen, Target, Then, Toward, Went,
 };
 use crate::reps::reserve_text;
 use crate::units::{Kilograms, trim_number};
@@ -82,7 +82,7 @@ impl Display for Pain {
             }
             Self::Mild(of_ten) => write!(f, "pain {of_ten} of 10: the same step once more, and watch it"),
             Self::NothingSpares(joint) => {
-                write!(f, "nothing here does this job without asking something of the {joint}: leave it out for now")
+                write!(f, "nothing here does this job as it is asked and spares the {joint}: leave it out for now")
             }
         }
     }
@@ -337,7 +337,8 @@ impl Display for Alternative {
     fn fmt(&self, f: &mut Formatter<'_>) -> fmt::Result {
         let step = self.step.as_ref().map_or("", |step| step.label.as_str());
         match (&self.other, self.call) {
-            (Some(other), _) => write!(f, "{}: {step}, {}", other.name, other.likely),
+            (Some(Other { name, likely: Some(likely), .. }), _) => write!(f, "{name}: {step}, {likely}"),
+            (Some(Other { name, likely: None, .. }), _) => write!(f, "{name}: {step}, held"),
             (None, CallKind::AddLoad) => write!(f, "up to {step}"),
             (None, CallKind::Ease) => write!(f, "down to {step}"),
             (None, CallKind::Swap) => f.write_str("another movement for the same job"),

@@ -161,7 +161,10 @@ fn as_hard_as(set: &SetPlan, reps: f64) -> String {
 }
 
 fn expected(f: &mut Formatter<'_>, likely: Likely, reserve: u8) -> fmt::Result {
-    write!(f, "on a step that exists: {likely} expected with {reserve} in reserve")
+    if likely != Likely::TooLight {
+        f.write_str("on a step that exists: ")?;
+    }
+    write!(f, "{likely} expected with {reserve} in reserve")
 }
 
 fn limited(f: &mut Formatter<'_>, care: Care, limit: Limit) -> fmt::Result {

@@ -17,8 +17,8 @@ impl Display for Comparison {
             }
             Some(Related::Parts) => write!(f, "{what} was asked: of this step it is {:.0} %", 100.0 * self.band_share),
             Some(Related::MixTooHeavy) => {
-                let lightest = self.lightest_of_both;
-                write!(f, "{what} was asked: it begins with less than the lightest step of both here, {lightest:.1}")
+                write!(f, "{what} was asked: it begins with less than the lightest step of both here")?;
+                self.lightest_of_both.map_or(Ok(()), |lightest| write!(f, ", {lightest:.1}"))
             }
             Some(Related::NoMix) => {
                 write!(f, "{what} was asked, and nothing here adds a band to a weight in it: the usual steps")
