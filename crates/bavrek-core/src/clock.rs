@@ -153,7 +153,7 @@ pub fn of_session<K: Copy + PartialEq>(
     let mut clock = Clock::of(&Script::of(&written), Some(&WarmUp::of(person, &ahead)), cool_down());
     for (place, (kind, stations)) in blocks.iter().enumerate().filter(|(_, (kind, _))| *kind != BlockKind::Straight) {
         for conflict in block_conflicts(*kind, &mates(stations), kit) {
-            clock = clock.slowed(place, conflict.added_s);
+            clock = clock.slowed(place, conflict.added());
         }
     }
     clock

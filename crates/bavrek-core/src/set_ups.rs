@@ -104,7 +104,7 @@ pub fn turns(stations: &[Mate<'_>], kit: &[KitItem]) -> Option<Turns> {
     }
     let in_order = |order: &[usize]| -> Vec<Mate<'_>> { order.iter().map(|i| stations[*i]).collect() };
     let cost = |mates: &[Mate<'_>]| -> f64 {
-        block_conflicts(BlockKind::Circuit, mates, kit).iter().map(|c| c.added_s.value()).sum()
+        block_conflicts(BlockKind::Circuit, mates, kit).iter().map(|c| c.added().value()).sum()
     };
     let tired = |mates: &[Mate<'_>]| {
         let next = mates.iter().cycle().skip(1);

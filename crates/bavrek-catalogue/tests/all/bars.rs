@@ -111,10 +111,10 @@ fn nobody_lies_under_a_bar_that_nothing_catches() {
             // Nor by a set-up of the trainer's own: each step says what is not there.
             for step in &Ladder::whole(movement, &person(), &full_room()).steps {
                 let lacks = absent(movement, &person(), &bare, step);
-                assert!(lacks.iter().any(|a| a.text.contains("rack that catches the bar")), "{lacks:?}");
+                assert!(lacks.iter().any(|a| a.to_string().contains("rack that catches the bar")), "{lacks:?}");
             }
             let why = Ladder::of(movement, &person(), &bare).missing;
-            assert!(why.iter().any(|m| m.text.contains("rack that catches the bar")), "{why:?}");
+            assert!(why.iter().any(|m| m.to_string().contains("rack that catches the bar")), "{why:?}");
         }
     }
     assert!(asked >= 5, "{asked}");
@@ -139,7 +139,7 @@ fn one_bar_carries_one_load(
     };
     let ((a, step), (b, mates)) = (at(own), at(other));
     let found = conflicts(a, &step, &Mate { movement: b, step: &mates }, &room(pieces));
-    assert_eq!(found.iter().any(|c| c.code == ConflictCode::OnePairTwoLoads), conflict, "{found:?}");
+    assert_eq!(found.iter().any(|c| c.clash.code() == ConflictCode::OnePairTwoLoads), conflict, "{found:?}");
 }
 
 /// A straight bar turns no wrist: with one that hurts under load the curls on it are out, those with dumbbells eased.

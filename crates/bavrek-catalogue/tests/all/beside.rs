@@ -63,8 +63,8 @@ fn what_is_needed_twice(
     let (a, b) = (step(own, &room, own_kg), step(other, &room, other_kg));
     let codes = |own: &str, a: &LadderStep, other: &str, b: &LadderStep| {
         let found = conflicts(movement(own), a, &Mate { movement: movement(other), step: b }, &room);
-        assert!(found.iter().all(|c| c.added_s.value() > 0.0 && !c.text.is_empty()));
-        found.iter().map(|c| c.code).collect::<Vec<_>>()
+        assert!(found.iter().all(|c| c.added_s.value() > 0.0 && !c.to_string().is_empty()));
+        found.iter().map(|c| c.clash.code()).collect::<Vec<_>>()
     };
     assert_eq!(codes(own, &a, other, &b), expected);
     assert_eq!(codes(other, &b, own, &a), expected, "it works both ways");

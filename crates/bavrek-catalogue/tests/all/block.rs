@@ -6,7 +6,7 @@ use std::sync::LazyLock;
 use crate::common::{kit, person};
 use bavrek_catalogue::load;
 use bavrek_core::dose::{Prescription, Tempo};
-use bavrek_core::fit::{ConflictCode, Mate, block_conflicts, may_replace, repair};
+use bavrek_core::fit::{BlockConflict, ConflictCode, Mate, block_conflicts, may_replace, repair};
 use bavrek_core::kit::KitItem;
 use bavrek_core::ladder::{Ladder, LadderStep};
 use bavrek_core::movement::{Catalogue, Movement};
@@ -70,7 +70,7 @@ fn a_block_costs_what_its_changes_cost(
         .map(|((id, kg), ladder)| Mate { movement: movement(id), step: on(ladder, *kg) })
         .collect();
     let found = block_conflicts(BlockKind::Superset, &mates, &room);
-    let found: Vec<_> = found.iter().map(|c| (c.code, c.added_s.value())).collect();
+    let found: Vec<_> = found.iter().map(|c| (c.code(), c.added().value())).collect();
     assert_eq!(found, expected);
 }
 
@@ -87,9 +87,9 @@ fn what_fills_a_rest_lets_it_be_one(#[case] room: &str, #[case] filler: &str, #[
     let ladders = ids.map(|id| Ladder::of(movement(id), &person(), &room));
     let mates = [0, 1].map(|i| Mate { movement: movement(ids[i]), step: on(&ladders[i], [16.0, 8.0][i]) });
     let found = block_conflicts(BlockKind::FilledRest, &mates, &room);
-    assert_eq!(found.iter().map(|c| c.code).collect::<Vec<_>>(), expected.into_iter().collect::<Vec<_>>());
+    assert_eq!(found.iter().map(BlockConflict::code).collect::<Vec<_>>(), expected.into_iter().collect::<Vec<_>>());
     let in_turns = block_conflicts(BlockKind::Superset, &mates, &room);
-    assert!(in_turns.iter().all(|c| c.code != ConflictCode::NoRest));
+    assert!(in_turns.iter().all(|c| c.code() != ConflictCode::NoRest));
     let movements = ids.map(movement);
     let may = may_replace(movement("side_raise"), movements[1], BlockKind::FilledRest, &movements);
     assert_eq!(may, filler == "dumbbell_curl", "{filler}");

@@ -5,7 +5,7 @@ use std::collections::BTreeSet;
 use bavrek_catalogue::{load, load_from};
 use bavrek_core::anatomy::{Implement, Pattern, Region};
 use bavrek_core::kit::full_room;
-use bavrek_core::ladder::{Ladder, MissingKind};
+use bavrek_core::ladder::{Ladder, Missing};
 use bavrek_core::movement::{Catalogue, Movement};
 use bavrek_core::person::{Experience, Person};
 use bavrek_core::safety::cautions;
@@ -73,7 +73,7 @@ fn every_movement_computes_on_a_default_figure_and_its_ladder_rises() {
     for_every_movement(|_, movement| {
         let ladder = Ladder::of(movement, &person, &full_room());
         if WITHOUT_LOAD.contains(&movement.id.as_str()) {
-            return ensure(ladder.missing[0].kind == MissingKind::NoLoad, || "is not flagged".into());
+            return ensure(ladder.missing[0] == Missing::NoLoad, || "is not flagged".into());
         }
         ensure(!ladder.steps.is_empty(), || format!("{:?}", ladder.missing))?;
         ensure(ladder.steps.windows(2).all(|p| p[0].effective_kg < p[1].effective_kg), || "does not rise".into())?;

@@ -10,6 +10,7 @@ use bavrek_core::log::LoggedSet;
 use bavrek_core::movement::Catalogue;
 use bavrek_core::review::{Done, HeldLine, Told, held_lines, story};
 use bavrek_core::units::Kilograms;
+use bavrek_core::wording::sentence;
 use chrono::Days;
 use rstest::rstest;
 
@@ -81,6 +82,7 @@ fn what_is_held(#[case] change: fn(&mut LoggedSet), #[case] expected: usize) {
 fn the_story_tells_of_holds(#[case] seconds: &[u16], #[case] expected: &str) {
     let sets: Vec<LoggedSet> = seconds.iter().zip(0..).map(|(s, week)| hold(week, *s, 80.0)).collect();
     let held = lines(&sets);
-    let told = story(&Told { lines: &[], held: &held, left_out: &[], pain: None }, |on| on.to_string());
+    let told = story(&Told { lines: &[], held: &held, left_out: &[], pain: None });
+    let told: Vec<String> = told.iter().map(|fact| sentence(fact, |on| on.to_string())).collect();
     assert_eq!(told, [expected]);
 }

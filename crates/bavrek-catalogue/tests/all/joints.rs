@@ -475,7 +475,7 @@ fn age_counts(#[case] years: u8, #[case] angle: f64, #[case] said: bool) {
     let answer = fit(&CATALOGUE, &FitQuestion::plain(&old, &room, &wanted));
     let press = answer.candidates.iter().find(|c| c.movement.id == "incline_dumbbell_press").unwrap();
     assert_eq!(told(&press.reasons).iter().any(|r| r.contains("from 50 on")), said, "{:?}", press.reasons);
-    assert_eq!(answer.notes.iter().any(|n| n.contains("warm up for 10 to 15 minutes")), said);
+    assert_eq!(told(&answer.notes).iter().any(|n| n.contains("warm up for 10 to 15 minutes")), said);
     let answer = fit(&CATALOGUE, &FitQuestion::plain(&old, &steep, &wanted));
     let press = answer.candidates.iter().find(|c| c.movement.id == "incline_dumbbell_press").unwrap();
     let chosen = press.step().setup.bench_deg.unwrap().value();

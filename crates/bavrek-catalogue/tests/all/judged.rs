@@ -105,7 +105,7 @@ fn place(answer: &FitAnswer<'_>, id: &str) -> Option<usize> {
 fn check(answer: &FitAnswer<'_>, judged: Judged) {
     let order: Vec<_> = answer.candidates.iter().take(6).map(|c| format!("{} {:.3}", c.movement.id, c.score)).collect();
     let at = |id: &str| answer.candidates.iter().find(|c| c.movement.id == id);
-    let code = |id: &str| answer.excluded.iter().find(|e| e.movement.id == id).map(|e| e.why[0].code);
+    let code = |id: &str| answer.excluded.iter().find(|e| e.movement.id == id).map(|e| e.why[0].code());
     let holds = match judged {
         First(id) => place(answer, id) == Some(0),
         Three(id) => place(answer, id).is_some_and(|p| p < 3),
@@ -253,7 +253,7 @@ fn limits_that_leave_nothing_are_answered_with_both() {
     let answer = fit(&CATALOGUE, &FitQuestion::plain(&sore, &kit, &dips));
     let why = |answer: &FitAnswer<'_>, id: &str| {
         let out = answer.excluded.iter().find(|e| e.movement.id == id).unwrap();
-        out.why.iter().map(|w| w.text.clone()).collect::<Vec<_>>().join("; ")
+        told(&out.why).join("; ")
     };
     assert!(why(&answer, "bar_dip").contains("pain in deep stretch"));
     let wanted = intent(OVERHEAD);

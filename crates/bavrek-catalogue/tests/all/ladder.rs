@@ -4,7 +4,7 @@ use crate::common::{kit, person};
 use bavrek_catalogue::load;
 use bavrek_core::kit::{KitItem, NamedBand};
 use bavrek_core::ladder::{
-    BridgeCode, Familied, Ground, Ladder, Landing, Openings, Rung, bands_left_out, bridges, distinct, join,
+    BridgeCode, Familied, Ground, Ladder, Landing, Openings, Rung, Way, bands_left_out, bridges, distinct, join,
 };
 use bavrek_core::mechanics::lever::{PushUp, Support};
 use bavrek_core::movement::Catalogue;
@@ -70,7 +70,7 @@ fn a_missing_bench_is_named() {
         "incline_dumbbell_press",
         r#"[{"kind":"dumbbells","unit":"kg","pairs":[8]},{"kind":"bench","angles_deg":[0]}]"#,
     );
-    assert_eq!(ladder.missing[0].text, "needs a bench at 15 to 50°");
+    assert_eq!(ladder.missing[0].to_string(), "needs a bench at 15 to 50°");
 }
 
 const BAND: &str = r#"{"kind":"loop_band","count":1,"flat_length_m":1.04,"width_m":0.013,"thickness_m":0.0045}"#;
@@ -332,9 +332,9 @@ fn a_band_is_promised_only_where_one_is(#[case] items: &str, #[case] banded: boo
     let ground = Ground { movement, person: &person, kit: &room };
     let gaps = bridges(&plain, &ground, None, Landing { reps: 8, rir: 2 });
     assert_eq!(gaps.len(), 1);
-    let band = gaps[0].ways.iter().find(|w| w.code == BridgeCode::AddBand);
+    let band = gaps[0].ways.iter().find(|w| w.code() == BridgeCode::AddBand);
     assert_eq!(band.is_some(), banded, "{:?}", gaps[0].ways);
-    assert!(band.is_none_or(|w| w.text.contains("loop 13 mm")));
+    assert!(band.is_none_or(|w| w.to_string().contains("loop 13 mm")));
 }
 
 /// Repetitions before a jump are counted as they are done: with the reserve kept.
@@ -345,8 +345,8 @@ fn repetitions_of_a_bridge_keep_the_reserve() {
     let ladder = Ladder::of(movement, &person, &room);
     let ground = Ground { movement, person: &person, kit: &room };
     let gaps = bridges(&ladder, &ground, None, Landing { reps: 8, rir: 2 });
-    let more = gaps[0].ways.iter().find(|w| w.code == BridgeCode::MoreReps).unwrap();
-    assert!(more.text.starts_with("first 17 clean reps here with 2 in reserve"), "{}", more.text);
+    let more = gaps[0].ways.iter().find(|w| w.code() == BridgeCode::MoreReps).unwrap();
+    assert_eq!(more, &Way::MoreReps { reps: 17, reserve: 2 });
 }
 
 #[test]

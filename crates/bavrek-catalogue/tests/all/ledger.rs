@@ -10,6 +10,7 @@ use bavrek_core::movement::Catalogue;
 use bavrek_core::person::Side;
 use bavrek_core::strength::ledger::{LeftOut, effective_load};
 use bavrek_core::strength::{Ledger, Prediction};
+use bavrek_core::wording::told;
 use chrono::{DateTime, Days, NaiveDate, Utc};
 use proptest::prelude::*;
 use rand::seq::SliceRandom;
@@ -287,5 +288,5 @@ fn what_was_set_aside_says_nothing_and_is_said() {
     let ledger = Ledger::replay(&CATALOGUE, &person(), std::slice::from_ref(&set), None);
     assert_eq!(all(&ledger), all(&replayed(&[])));
     assert_eq!(ledger.why_left_out(&set), Some(LeftOut::SetAside));
-    assert_eq!(ledger.notes(), ["1 set left out: set aside by the trainer"]);
+    assert_eq!(told(&ledger.notes()), ["1 set left out: set aside by the trainer"]);
 }

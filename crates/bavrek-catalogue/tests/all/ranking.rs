@@ -177,7 +177,7 @@ fn reach_is_full_where_a_step_fits() {
 fn what_is_missing_is_named() {
     let answer = ask(&person(), "decline_press", r#""chest_costal":1"#, "");
     let out = answer.excluded.iter().find(|e| e.movement.id == "decline_bench_press").unwrap();
-    assert_eq!(out.why[0].text, "needs a bench that declines");
+    assert_eq!(out.why[0].to_string(), "needs a bench that declines");
 }
 
 /// Where schools differ the plain bench version leads; what the trainer has decided leads in its place, where the shoulder

@@ -14,9 +14,10 @@ use bavrek_core::person::{Person, Side};
 use bavrek_core::plan::Intent;
 use bavrek_core::progress::{Call, CallKind, NextQuestion, Refused, next};
 use bavrek_core::review::{
-    Done, Line, PainfulDay, SideGap, Told, Verdict, left_out, lines, painful_days, side_gaps, story, weeks,
+    Done, Fact, Line, PainfulDay, SideGap, Told, Verdict, left_out, lines, painful_days, side_gaps, story, weeks,
 };
 use bavrek_core::strength::Ledger;
+use bavrek_core::wording::sentence;
 use chrono::{Days, NaiveDate};
 use rstest::rstest;
 
@@ -87,8 +88,8 @@ fn a_swap_that_costs_strength_is_called_so() {
     assert!(verdicts.len() == 2 && verdicts.contains(&Verdict::Lost), "{verdicts:?}");
     let change = lines[0].change.unwrap();
     assert!((change.mean - (16.5f64 / 20.0).ln()).abs() < 0.06, "{change:?}");
-    let sentences = story(&Told { lines: &lines, held: &[], left_out: &[], pain: None }, |d| d.to_string());
-    assert!(sentences[0].starts_with("Weaker: horizontal press by "), "{sentences:?}");
+    let facts = story(&Told { lines: &lines, held: &[], left_out: &[], pain: None });
+    assert!(in_words(&facts)[0].starts_with("Weaker: horizontal press by "), "{facts:?}");
 }
 
 #[rstest]
@@ -105,24 +106,27 @@ fn standing_still_is_told_from_never_trying(
     let sets = weekly("dumbbell_bench_press", &loads, 0, rir);
     let line = of(&sets, &["flat"]).remove(0);
     assert_eq!((line.still_weeks.is_some(), line.too_light_days.is_some()), (still, light), "{line:?}");
-    let told = story(&Told { lines: &[line], held: &[], left_out: &[], pain: None }, |d| d.to_string()).join(" ");
-    assert_eq!(told.contains("Stands still"), still, "{told}");
-    assert_eq!(told.contains("Too light to tell"), light, "{told}");
+    let told = story(&Told { lines: &[line], held: &[], left_out: &[], pain: None });
+    assert_eq!(told.iter().any(|fact| matches!(fact, Fact::StandsStill(_))), still, "{told:?}");
+    assert_eq!(told.iter().any(|fact| matches!(fact, Fact::TooLight(_))), light, "{told:?}");
+}
+
+fn in_words(facts: &[Fact]) -> Vec<String> {
+    facts.iter().map(|fact| sentence(fact, |d| d.to_string())).collect()
 }
 
 /// What was given, what was left out, what hurt: each in its sentence, and only where there is something to say.
 #[test]
 fn the_story_names_what_is_there() {
     let nothing = Told { lines: &[], held: &[], left_out: &[], pain: None };
-    let say = |d: NaiveDate| d.to_string();
-    assert_eq!(story(&nothing, say), ["Nothing was logged often enough here to see a change."]);
+    assert_eq!(in_words(&story(&nothing)), ["Nothing was logged often enough here to see a change."]);
     let left_out = [(Region::DeltSide, Some(day("2026-02-02"))), (Region::Lats, None)];
     let told = Told {
         left_out: &left_out,
         pain: Some(PainfulDay { on: day("2026-02-10"), pain: 5, joint: Some(Joint::Elbow) }),
         ..nothing
     };
-    let sentences = story(&told, say);
+    let sentences = in_words(&story(&told));
     let nothing = "Nothing was logged often enough here to see a change.";
     let neglected = "Got nothing: side shoulder since the week of 2026-02-02 and lats.";
     assert_eq!(sentences, [nothing, neglected, "It hurt (elbow, 5 of 10), last 2026-02-10."]);

@@ -16,7 +16,7 @@ use bavrek_core::school::School;
 use bavrek_core::units::Seconds;
 use bavrek_core::volume::Volume;
 use bavrek_core::week::{
-    Day, DayPlan, Help, Lately, Model, Pick, Pin, Proposal, Week, WeekQuestion, Why, Wish, balance, choices, helps,
+    Binds, Day, DayPlan, Help, Lately, Model, Pick, Pin, Proposal, Week, WeekQuestion, Wish, balance, choices, helps,
     lay_days, propose,
 };
 use chrono::Days;
@@ -150,7 +150,7 @@ fn assert_kept(name: &str, question: &WeekQuestion<'_>, school: &School, week: &
     for unmet in &week.unmet {
         let sets = week.volume.of(unmet.region).total();
         assert!((sets - unmet.sets).abs() < 1e-9 && sets < unmet.least, "{name}: {unmet:?}");
-        assert!(!unmet.text.is_empty(), "{name}: {unmet:?}");
+        assert!(!unmet.to_string().is_empty(), "{name}: {unmet:?}");
     }
 }
 
@@ -413,27 +413,27 @@ fn wishes_differ_in_what_they_say() {
 
 #[test]
 fn what_is_not_met_says_what_stands_in_the_way() {
-    let unmet = |asked: &Asked| -> BTreeMap<Region, (Why, String)> {
+    let unmet = |asked: &Asked| -> BTreeMap<Region, (Binds, String)> {
         asked.ask(|question, _| {
             let week = propose(&CATALOGUE, question).unwrap();
-            week.unmet.into_iter().map(|u| (u.region, (u.why, u.text))).collect()
+            week.unmet.into_iter().map(|u| (u.region, (u.why.binds(), u.to_string()))).collect()
         })
     };
     let day: &[(usize, u16, u8)] = &[(0, 60, 1), (0, 60, 4)];
     let bare = unmet(&Asked::of(person(), &[BARE], day, &[("lats", Aim::Grow)], Method::ReserveBased));
     let (why, text) = &bare[&Region::Lats];
-    assert_eq!(*why, Why::Kit);
+    assert_eq!(*why, Binds::Kit);
     assert!(text.starts_with("nothing here trains the lats directly") && text.contains("needs"), "{text}");
     let sore = limited(r#"{"joint":"elbow","what":"pain_loaded","side":"both","severity":"severe"}"#);
     let sore = unmet(&Asked::of(sore, &[GYM], day, &[("triceps_long", Aim::Grow)], Method::ReserveBased));
     assert!(sore[&Region::TricepsLong].1.contains("elbow"), "{:?}", sore[&Region::TricepsLong]);
     let short = unmet(&Asked::of(person(), &[GYM], &[(0, 20, 1)], &[("lats", Aim::Focus)], Method::ReserveBased));
     let (why, text) = &short[&Region::Lats];
-    assert_eq!(*why, Why::Minutes);
+    assert_eq!(*why, Binds::Minutes);
     assert!(text.starts_with("the days are full: about "), "{text}");
     let days: &[(usize, u16, u8)] = &[(0, 240, 1), (0, 240, 2)];
     let running = unmet(&Asked::of(person(), &[GYM], days, &[("lats", Aim::Focus)], Method::ReserveBased));
-    assert_eq!(running[&Region::Lats].0, Why::Days, "six sets on two days running: {}", running[&Region::Lats].1);
+    assert_eq!(running[&Region::Lats].0, Binds::Days, "six sets on two days running: {}", running[&Region::Lats].1);
     let shorter = Asked {
         wish: Wish::Shorter,
         ..Asked::of(person(), &[GYM], &[(0, 25, 1)], &[("lats", Aim::Focus)], Method::ReserveBased)

@@ -79,7 +79,7 @@ fn seats<'c>(found: &'c [Vec<Candidate<'static>>]) -> Vec<Seat<'c, 'static>> {
 fn costs(kind: BlockKind, seats: &[Seat<'_, '_>], picks: &[usize], kit: &[KitItem]) -> f64 {
     let picked = seats.iter().zip(picks).map(|(seat, i)| &seat.candidates[*i]);
     let mates: Vec<Mate<'_>> = picked.map(|c| Mate { movement: c.movement, step: c.step() }).collect();
-    block_conflicts(kind, &mates, kit).iter().map(|c| c.added_s.value()).sum()
+    block_conflicts(kind, &mates, kit).iter().map(|c| c.added().value()).sum()
 }
 
 fn names(seats: &[Seat<'_, '_>], picks: &[usize]) -> Vec<String> {

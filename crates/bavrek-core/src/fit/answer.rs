@@ -3,9 +3,10 @@
 use std::sync::Arc;
 
 use super::beside::Conflict;
-use super::exclude::{Excluded, Why};
+use super::exclude::{Excluded, ExclusionCode, Why};
 use super::joint_shares::JointShares;
 use super::kept::{Kept, Lost};
+use super::note::{Note, Untrained};
 use super::parts::Parts;
 use super::reason::{self, Comparison, Lasts, Reason};
 use super::start::{Miss, Start, eligible};
@@ -116,7 +117,7 @@ pub struct FitAnswer<'a> {
     /// Movements that would do the job elsewhere.
     pub excluded: Vec<Excluded<'a>>,
     /// What of the log was left out, and what else is to be said.
-    pub notes: Vec<String>,
+    pub notes: Vec<Note>,
     /// How the parts were weighed.
     pub weights: Weights,
     /// What the candidates were measured against, where the intent names it.
@@ -133,6 +134,18 @@ impl<'a> FitAnswer<'a> {
             Some(excluded) => Verdict::Excluded(excluded.why.clone()),
             None => Verdict::OffTarget(OffTarget::of(movement, intent)),
         }
+    }
+
+    /// The regions that nothing here trains directly, each with the plainest movement that would and what that takes.
+    pub(super) fn untrained(&self, intent: &Intent) -> Vec<Note> {
+        let trained = |region: &Region| self.candidates.iter().any(|c| c.movement.trains_directly(*region));
+        let of = |region: &Region| {
+            let only_kit = |e: &&Excluded<'_>| e.why.iter().all(|w| w.code() == ExclusionCode::Kit);
+            let closed = self.excluded.iter().filter(|e| e.movement.trains_directly(*region)).filter(only_kit);
+            let would = closed.min_by_key(|e| e.why.len()).map(|e| (e.movement.name.clone(), e.why.clone()));
+            Note::Untrained(Untrained { region: *region, would })
+        };
+        intent.regions.keys().filter(|region| !trained(region)).map(of).collect()
     }
 
     /// The parts in which the leader is better than the candidate at `place`, the costliest first.

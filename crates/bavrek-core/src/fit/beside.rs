@@ -2,12 +2,13 @@
 
 use super::case::Case;
 use super::start::target_reps;
-use crate::anatomy::{Implement, Surface, vocabulary};
+use crate::anatomy::{Implement, Region, Surface, vocabulary};
 use crate::dose::{PerHand, StampedLoad};
 use crate::kit::{KitItem, NamedBand, count_of};
 use crate::ladder::LadderStep;
 use crate::movement::{Hands, Movement};
-use crate::units::{Kilograms, Seconds};
+use crate::rigging::Setup;
+use crate::units::{Degrees, Kilograms, Seconds};
 
 vocabulary!(
     /// How two movements of a block get in each other's way.
@@ -32,12 +33,42 @@ pub struct Mate<'a> {
 /// One conflict.
 #[derive(Debug, Clone, PartialEq)]
 pub struct Conflict {
-    /// Its kind.
-    pub code: ConflictCode,
-    /// A sentence.
-    pub text: String,
+    /// What is in the way.
+    pub clash: Clash,
+    /// Name of the movement that it is in the way of.
+    pub with: String,
     /// Time that it adds to every round.
     pub added_s: Seconds,
+}
+
+/// How a movement is in the way of another.
+#[derive(Debug, Clone, PartialEq)]
+pub enum Clash {
+    /// Two loads that are not there at once: its own, and the other's.
+    TwoLoads(StampedLoad, StampedLoad),
+    /// The bench stands at two angles: its own, and the other's.
+    BenchAngles(Degrees, Degrees),
+    /// A band moves to another anchor.
+    BandMoves(String),
+    /// A band is fixed another way.
+    BandRefixed(String),
+    /// The rings hang at another height.
+    RingHeights,
+    /// It works a region that should rest.
+    Tires(Region),
+}
+
+impl Clash {
+    /// Its kind.
+    pub const fn code(&self) -> ConflictCode {
+        match self {
+            Self::TwoLoads(..) => ConflictCode::OnePairTwoLoads,
+            Self::BenchAngles(..) => ConflictCode::BenchAngleFlip,
+            Self::BandMoves(_) => ConflictCode::AnchorMove,
+            Self::BandRefixed(_) | Self::RingHeights => ConflictCode::KitInUse,
+            Self::Tires(_) => ConflictCode::NoRest,
+        }
+    }
 }
 
 /// Time to change the load of an adjustable dumbbell, s each way. Assumed.
@@ -51,44 +82,50 @@ const RE_STRAP: f64 = 30.0;
 
 /// How a step gets in the way of a mate's.
 pub fn conflicts(movement: &Movement, step: &LadderStep, mate: &Mate<'_>, kit: &[KitItem]) -> Vec<Conflict> {
-    let name = &mate.movement.name;
-    let conflict = |code, text: String, each_way: f64| Conflict { code, text, added_s: Seconds(2.0 * each_way) };
-    let mut found = Vec::new();
-    if let Some(((with, own), (others, other))) = step.in_hands().zip(mate.step.in_hands())
-        && with == others
-        && !both_at_once(kit, with, (own, hands(movement)), (other, hands(mate.movement)))
-    {
-        let text = format!("{} here and {} for {name} are not there at once", own.short(), other.short());
-        found.push(conflict(ConflictCode::OnePairTwoLoads, text, CHANGE_LOAD));
-    }
-    let (own, other) = (&step.setup, &mate.step.setup);
+    let conflict = |(clash, each_way): (Clash, f64)| Conflict {
+        clash,
+        with: mate.movement.name.clone(),
+        added_s: Seconds(2.0 * each_way),
+    };
+    let found = [
+        two_loads(movement, step, mate, kit),
+        bench_angles(&step.setup, &mate.step.setup, kit),
+        one_band(step, mate.step, kit),
+        ring_heights(&step.setup, &mate.step.setup),
+    ];
+    found.into_iter().flatten().map(conflict).collect()
+}
+
+fn two_loads(movement: &Movement, step: &LadderStep, mate: &Mate<'_>, kit: &[KitItem]) -> Option<(Clash, f64)> {
+    let ((with, own), (others, other)) = step.in_hands().zip(mate.step.in_hands())?;
+    let clash = with == others && !both_at_once(kit, with, (own, hands(movement)), (other, hands(mate.movement)));
+    clash.then_some((Clash::TwoLoads(own, other), CHANGE_LOAD))
+}
+
+fn bench_angles(own: &Setup, other: &Setup, kit: &[KitItem]) -> Option<(Clash, f64)> {
+    let (own, other) = own.bench_deg.zip(other.bench_deg)?;
     let benches = kit.iter().filter(|k| matches!(k, KitItem::Bench(_))).count();
-    if let (Some(a), Some(b)) = (own.bench_deg, other.bench_deg)
-        && benches < 2
-        && (a.value() - b.value()).abs() > 1.0
-    {
-        let text = format!("the bench stands at {:.0}° for {name} and at {:.0}° here", b.value(), a.value());
-        found.push(conflict(ConflictCode::BenchAngleFlip, text, RE_ANGLE));
-    }
+    let clash = benches < 2 && (own.value() - other.value()).abs() > 1.0;
+    clash.then_some((Clash::BenchAngles(own, other), RE_ANGLE))
+}
+
+/// A band that is there once and used for both, each in another way.
+fn one_band(step: &LadderStep, mate: &LadderStep, kit: &[KitItem]) -> Option<(Clash, f64)> {
     let one = |b: &&NamedBand| b.in_kit(kit).is_none_or(|item| count_of(kit, &item.name()) < 2);
-    let shared = step.bands.iter().filter(|b| mate.step.bands.iter().any(|other| other.is(b))).find(one);
-    if let Some(NamedBand { name: band, .. }) = shared {
-        let moved = own.anchor_height_m != other.anchor_height_m;
-        let refixed = own.band_fix != other.band_fix || own.stance_m.is_some() != other.stance_m.is_some();
-        if moved && own.anchor_height_m.is_some() && other.anchor_height_m.is_some() {
-            let text = format!("the {band} moves to another anchor between this and {name}");
-            found.push(conflict(ConflictCode::AnchorMove, text, RE_RIG));
-        } else if moved || refixed {
-            let text = format!("the {band} is fixed another way for {name}");
-            found.push(conflict(ConflictCode::KitInUse, text, RE_RIG));
-        }
+    let shared = step.bands.iter().filter(|b| mate.bands.iter().any(|other| other.is(b))).find(one)?;
+    let (own, other) = (&step.setup, &mate.setup);
+    let moved = own.anchor_height_m != other.anchor_height_m;
+    let refixed = own.band_fix != other.band_fix || own.stance_m.is_some() != other.stance_m.is_some();
+    if moved && own.anchor_height_m.is_some() && other.anchor_height_m.is_some() {
+        return Some((Clash::BandMoves(shared.name.clone()), RE_RIG));
     }
+    (moved || refixed).then(|| (Clash::BandRefixed(shared.name.clone()), RE_RIG))
+}
+
+fn ring_heights(own: &Setup, other: &Setup) -> Option<(Clash, f64)> {
     let rings = own.surface == Some(Surface::Rings) && other.surface == Some(Surface::Rings);
-    if rings && (own.hands_height_m, own.strap_m) != (other.hands_height_m, other.strap_m) {
-        let text = format!("the rings hang at another height for {name}");
-        found.push(conflict(ConflictCode::KitInUse, text, RE_STRAP));
-    }
-    found
+    let clash = rings && (own.hands_height_m, own.strap_m) != (other.hands_height_m, other.strap_m);
+    clash.then_some((Clash::RingHeights, RE_STRAP))
 }
 
 const fn hands(movement: &Movement) -> usize {

@@ -3,9 +3,9 @@
 use super::joints::{Bearing, bearing};
 use super::start::{Start, eligible};
 use crate::anatomy::vocabulary;
-use crate::ladder::{Ladder, Missing, MissingKind};
+use crate::ladder::{Ladder, Missing};
 use crate::movement::{Movement, RigModel, Style};
-use crate::person::Person;
+use crate::person::{Experience, Limit, Person};
 use crate::units::{Kilograms, Metres};
 
 vocabulary!(
@@ -23,19 +23,84 @@ vocabulary!(
 
 /// One reason.
 #[derive(Debug, Clone, PartialEq)]
-pub struct Why {
-    /// Kind of reason.
-    pub code: ExclusionCode,
-    /// A sentence.
-    pub text: String,
-    /// Where an anchor that is there would have to be for the movement.
-    pub move_anchor_to: Option<Metres>,
+pub enum Why {
+    /// The trainer put it aside, for this reason.
+    PutAside(String),
+    /// A limit of the client.
+    Limit(Limit),
+    /// It asks for more experience than the client has.
+    Experience {
+        /// What it asks for.
+        asks: Experience,
+        /// What the client has.
+        has: Experience,
+    },
+    /// The room cannot carry it.
+    Missing(Missing),
+    /// Its lightest step is too heavy.
+    OutOfReach {
+        /// Load of that step.
+        lightest: Kilograms,
+        /// What is in reach.
+        about: Kilograms,
+        /// What would bring it there.
+        lighter: Lighter,
+    },
+    /// Its heaviest step is too light.
+    TooLight {
+        /// Load of that step.
+        heaviest: Kilograms,
+        /// What would be right.
+        about: Kilograms,
+        /// Whether a heavier weight or band would help; a loaded backpack or a harder variation otherwise.
+        by_weight: bool,
+    },
 }
 
 impl Why {
-    /// A reason that no anchor changes.
-    pub fn new(code: ExclusionCode, text: impl Into<String>) -> Self {
-        Self { code, text: text.into(), move_anchor_to: None }
+    /// Kind of reason.
+    pub const fn code(&self) -> ExclusionCode {
+        match self {
+            Self::PutAside(_) => ExclusionCode::PutAside,
+            Self::Limit(_) => ExclusionCode::Limit,
+            Self::Experience { .. } => ExclusionCode::Experience,
+            Self::Missing(Missing::NoLoad) => ExclusionCode::NoLoadOnTarget,
+            Self::Missing(_) => ExclusionCode::Kit,
+            Self::OutOfReach { .. } => ExclusionCode::OutOfReach,
+            Self::TooLight { .. } => ExclusionCode::TooLight,
+        }
+    }
+
+    /// Where an anchor that is there would have to be for the movement.
+    pub const fn move_anchor_to(&self) -> Option<Metres> {
+        if let Self::Missing(missing) = self { missing.move_anchor_to() } else { None }
+    }
+}
+
+/// What would bring a movement into reach.
+#[derive(Debug, Clone, Copy, PartialEq, Eq)]
+pub enum Lighter {
+    /// Hands higher up.
+    HigherHands,
+    /// Push-ups with the feet raised, first.
+    FeetRaisedFirst,
+    /// A band that helps, or a foot on a box.
+    Help,
+    /// Handles higher up.
+    HigherHandles,
+    /// A lighter weight or band.
+    Load,
+}
+
+impl Lighter {
+    const fn of(movement: &Movement) -> Self {
+        match movement.rig {
+            RigModel::PushUp { .. } | RigModel::BodyExtension { .. } => Self::HigherHands,
+            RigModel::Pike { .. } => Self::FeetRaisedFirst,
+            RigModel::ChinUp { .. } | RigModel::Dip { .. } => Self::Help,
+            RigModel::InvertedRow | RigModel::RingCurl { .. } | RigModel::BodyArc { .. } => Self::HigherHandles,
+            _ => Self::Load,
+        }
     }
 }
 
@@ -51,7 +116,7 @@ pub struct Excluded<'a> {
 /// Repetitions below which the lightest step is out of reach.
 const LEAST_REPS: f64 = 2.0;
 /// Repetitions above which the heaviest step is too light to train with.
-const MOST_REPS: f64 = 60.0;
+pub(crate) const MOST_REPS: f64 = 60.0;
 
 /// A movement that a trainer does not want for a client.
 #[derive(Debug, Clone, PartialEq, Eq)]
@@ -65,22 +130,17 @@ pub struct PutAside {
 /// What the trainer put aside.
 pub(super) fn by_trainer(movement: &Movement, put_aside: &[PutAside]) -> Result<(), Vec<Why>> {
     match put_aside.iter().find(|p| p.exercise == movement.id) {
-        Some(aside) => Err(vec![Why::new(ExclusionCode::PutAside, format!("put aside: {}", aside.reason))]),
+        Some(aside) => Err(vec![Why::PutAside(aside.reason.clone())]),
         None => Ok(()),
     }
 }
 
 /// Limits and experience.
 pub(super) fn by_person(movement: &Movement, person: &Person) -> Result<(), Vec<Why>> {
-    let mut why: Vec<Why> = Vec::new();
-    for limit in person.limits.iter().filter(|limit| bearing(movement, limit) == Bearing::Excludes) {
-        why.push(Why::new(ExclusionCode::Limit, limit.text()));
-    }
+    let limits = person.limits.iter().filter(|limit| bearing(movement, limit) == Bearing::Excludes);
+    let mut why: Vec<Why> = limits.copied().map(Why::Limit).collect();
     if person.experience < movement.experience {
-        why.push(Why::new(
-            ExclusionCode::Experience,
-            format!("for {} clients; this one is {}", movement.experience, person.experience),
-        ));
+        why.push(Why::Experience { asks: movement.experience, has: person.experience });
     }
     if why.is_empty() { Ok(()) } else { Err(why) }
 }
@@ -90,12 +150,7 @@ pub(super) fn by_kit(ladder: &Ladder) -> Result<(), Vec<Why>> {
     if !ladder.steps.is_empty() {
         return Ok(());
     }
-    let code = |kind| match kind {
-        MissingKind::Kit => ExclusionCode::Kit,
-        MissingKind::NoLoad => ExclusionCode::NoLoadOnTarget,
-    };
-    let why = |m: &Missing| Why { move_anchor_to: m.move_anchor_to, ..Why::new(code(m.kind), m.text.clone()) };
-    Err(ladder.missing.iter().map(why).collect())
+    Err(ladder.missing.iter().cloned().map(Why::Missing).collect())
 }
 
 /// A ladder that begins too heavy or ends too light for this client.
@@ -105,44 +160,16 @@ pub(super) fn by_reach(ladder: &Ladder, movement: &Movement, start: &Start) -> R
     }
     let eligible = eligible(ladder, movement);
     let (Some(first), Some(last)) = (eligible.first(), eligible.last()) else { return Ok(()) };
-    let load = |i: &usize| ladder.steps[*i].effective_kg;
+    let [lightest, heaviest] = [first, last].map(|i| ladder.steps[*i].effective_kg);
     // Nobody is ruled out for being unknown: one SD towards the client decides.
     let expected = |sds: f64, load: Kilograms| start.reps_if(sds * start.sd, load.value());
-    let about = start.expected.two_figures();
-    if expected(1.0, load(first)) < LEAST_REPS {
-        let text = format!(
-            "the lightest step here is {:.0}; about {about:.0} is in reach: {}",
-            load(first).two_figures(),
-            what_lightens(movement)
-        );
-        return Err(vec![Why::new(ExclusionCode::OutOfReach, text)]);
+    let about = start.expected;
+    if expected(1.0, lightest) < LEAST_REPS {
+        return Err(vec![Why::OutOfReach { lightest, about, lighter: Lighter::of(movement) }]);
     }
-    if expected(-1.0, load(last)) > MOST_REPS {
-        let text = format!(
-            "over {MOST_REPS:.0} reps on the heaviest step here, {:.0}; about {about:.0} would be right: {}",
-            load(last).two_figures(),
-            what_weighs(movement)
-        );
-        return Err(vec![Why::new(ExclusionCode::TooLight, text)]);
+    if expected(-1.0, heaviest) > MOST_REPS {
+        let by_weight = matches!(movement.rig, RigModel::SingleJoint { .. } | RigModel::Line { .. });
+        return Err(vec![Why::TooLight { heaviest, about, by_weight }]);
     }
     Ok(())
-}
-
-/// What would bring a movement into reach.
-const fn what_lightens(movement: &Movement) -> &'static str {
-    match movement.rig {
-        RigModel::PushUp { .. } | RigModel::BodyExtension { .. } => "higher hands would help",
-        RigModel::Pike { .. } => "push-ups with the feet raised come first",
-        RigModel::ChinUp { .. } | RigModel::Dip { .. } => "a band that helps, or a foot on a box, would do",
-        RigModel::InvertedRow | RigModel::RingCurl { .. } | RigModel::BodyArc { .. } => "higher handles would help",
-        _ => "a lighter weight or band would help",
-    }
-}
-
-/// What would make a movement heavy enough.
-const fn what_weighs(movement: &Movement) -> &'static str {
-    match movement.rig {
-        RigModel::SingleJoint { .. } | RigModel::Line { .. } => "a heavier weight or band would help",
-        _ => "a loaded backpack or a harder variation would help",
-    }
 }

@@ -12,6 +12,7 @@ mod joints;
 mod kept;
 mod lean;
 mod leanings;
+mod note;
 mod order;
 mod parts;
 mod question;
@@ -27,15 +28,17 @@ mod whole;
 
 pub use answer::{Candidate, FitAnswer, OffTarget, Verdict};
 pub use as_written::AsWritten;
-pub use beside::{Conflict, ConflictCode, Mate, conflicts};
+pub use beside::{Clash, Conflict, ConflictCode, Mate, conflicts};
 pub use carry::{Carried, bent};
 pub use compared::{Compared, Found, Met, Related};
 pub(crate) use compared::{compared, landing};
-pub use exclude::{Excluded, ExclusionCode, PutAside, Why};
+pub(crate) use exclude::MOST_REPS;
+pub use exclude::{Excluded, ExclusionCode, Lighter, PutAside, Why};
 pub use joint_shares::{JointCurves, JointShares};
 pub use joints::{Bearing, bearing, kindness};
 pub use kept::{Kept, Lost};
 pub use leanings::{DISPUTES, Dispute, FlyEnd, Leanings, Squeeze};
+pub use note::{Note, Untrained};
 pub use parts::Parts;
 pub use question::{FitQuestion, Room};
 pub use reason::{Asked, Care, Comparison, Lasts, Reason};
@@ -107,22 +110,6 @@ pub struct Fitter<'a, 'r> {
 /// The intent with what a mixed set needs in the place of repetitions that it does not ask for.
 fn asked_of(intent: &Intent) -> Cow<'_, Intent> {
     if intent.dose.mixed().is_some() { Cow::Owned(intent.counted()) } else { Cow::Borrowed(intent) }
-}
-
-/// What is said of regions that nothing here trains directly, with what the plainest movement for them would take.
-fn untrained(intent: &Intent, answer: &FitAnswer<'_>) -> Vec<String> {
-    let without = intent.regions.keys().filter(|r| !answer.candidates.iter().any(|c| c.movement.trains_directly(**r)));
-    without
-        .map(|region| {
-            let only_kit = |e: &&Excluded<'_>| e.why.iter().all(|w| w.code == ExclusionCode::Kit);
-            let closed = answer.excluded.iter().filter(|e| e.movement.trains_directly(*region)).filter(only_kit);
-            let would = closed.min_by_key(|e| e.why.len()).map_or_else(String::new, |e| {
-                let needs: Vec<&str> = e.why.iter().map(|w| w.text.as_str()).collect();
-                format!("; {} would: it {}", e.movement.name, needs.join(" and "))
-            });
-            format!("nothing here trains the {region} directly{would}")
-        })
-        .collect()
 }
 
 impl<'a, 'r> Fitter<'a, 'r> {
@@ -202,11 +189,8 @@ impl<'a, 'r> Fitter<'a, 'r> {
         let yardstick = Yardstick::of(intent, reference.as_ref(), self.room.method);
         let weights = self.room.weights.bent_by(self.room.method);
         let job = Job { intent, yardstick, weights, beside };
-        let mut notes = self.ledger.notes();
-        if self.room.person.is_eased_by_age() {
-            let [least, most] = self.room.person.warm_up_minutes();
-            notes.push(format!("from 50 on, warm up for {least} to {most} minutes"));
-        }
+        let mut notes: Vec<Note> = self.ledger.notes().into_iter().map(Note::Log).collect();
+        notes.extend(Note::of_age(self.room.person));
         notes.extend(note);
         let mut answer = FitAnswer { candidates: Vec::new(), excluded: Vec::new(), notes, weights, reference };
         for movement in &self.catalogue.movements {
@@ -221,20 +205,19 @@ impl<'a, 'r> Fitter<'a, 'r> {
         }
         lean::settle(&mut answer.candidates, &weights, (intent, self.room.leanings));
         answer.candidates.sort_by(|a, b| b.score.total_cmp(&a.score).then(a.movement.id.cmp(&b.movement.id)));
-        let untrained = untrained(intent, &answer);
+        let untrained = answer.untrained(intent);
         answer.notes.extend(untrained);
         answer
     }
 
     /// What the intent is measured against. A movement that works none of the asked regions says nothing about where
     /// they are hard: it is left out, with a note.
-    fn reference(&self, intent: &Intent) -> (Option<Reference>, Option<String>) {
+    fn reference(&self, intent: &Intent) -> (Option<Reference>, Option<Note>) {
         let named = intent.reference_exercise.as_deref().and_then(|id| Named::find(self.catalogue, id));
         let Some(named) = named else { return (None, None) };
         if !intent.regions.keys().any(|region| named.works(*region)) {
-            let asked: Vec<_> = intent.regions.keys().map(|r| r.label()).collect();
-            let note = format!("{} works none of: {}. Nothing is measured against it.", named.name(), asked.join(", "));
-            return (None, Some(note));
+            let asked = intent.regions.keys().copied().collect();
+            return (None, Some(Note::NotMeasured { reference: named.name().to_owned(), asked }));
         }
         (Reference::of(named, self.room.person), None)
     }

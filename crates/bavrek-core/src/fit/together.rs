@@ -2,7 +2,7 @@
 
 use std::collections::BTreeSet;
 
-use super::beside::{ConflictCode, Mate, conflicts};
+use super::beside::{Clash, Conflict, ConflictCode, Mate, conflicts};
 use crate::anatomy::Region;
 use crate::kit::KitItem;
 use crate::ladder::{Ladder, LadderStep};
@@ -21,14 +21,24 @@ const WORKS: f64 = 0.5;
 /// Stations of a block that get in each other's way.
 #[derive(Debug, Clone, PartialEq)]
 pub struct BlockConflict {
-    /// Its kind.
-    pub code: ConflictCode,
     /// Places of the stations in the block.
     pub stations: Vec<usize>,
-    /// A sentence.
-    pub text: String,
+    /// Name of the movement that is in the way first.
+    pub own: String,
+    /// In whose way and how, with the time that it adds to every round.
+    pub conflict: Conflict,
+}
+
+impl BlockConflict {
+    /// Its kind.
+    pub const fn code(&self) -> ConflictCode {
+        self.conflict.clash.code()
+    }
+
     /// Time that it adds to every round.
-    pub added_s: Seconds,
+    pub const fn added(&self) -> Seconds {
+        self.conflict.added_s
+    }
 }
 
 /// What gets in the way in a block whose stations alternate, each kind once: with two stations there and back, with more
@@ -39,17 +49,12 @@ pub fn block_conflicts(kind: BlockKind, stations: &[Mate<'_>], kit: &[KitItem]) 
     let mut found: Vec<BlockConflict> = Vec::new();
     for (i, j) in pairs {
         for conflict in between(i, j) {
-            match found.iter_mut().find(|f| f.code == conflict.code) {
-                Some(known) => {
-                    let all: BTreeSet<usize> = known.stations.iter().copied().chain([i, j]).collect();
-                    known.stations = all.into_iter().collect();
-                }
-                None => found.push(BlockConflict {
-                    code: conflict.code,
-                    stations: vec![i, j],
-                    text: format!("{}: {}", stations[i].movement.name, conflict.text),
-                    added_s: conflict.added_s,
-                }),
+            if let Some(known) = found.iter_mut().find(|f| f.code() == conflict.clash.code()) {
+                let all: BTreeSet<usize> = known.stations.iter().copied().chain([i, j]).collect();
+                known.stations = all.into_iter().collect();
+            } else {
+                let own = stations[i].movement.name.clone();
+                found.push(BlockConflict { stations: vec![i, j], own, conflict });
             }
         }
     }
@@ -57,10 +62,10 @@ pub fn block_conflicts(kind: BlockKind, stations: &[Mate<'_>], kit: &[KitItem]) 
         // One way from each of those in the way to the next, round and round.
         let next = conflict.stations.iter().cycle().skip(1);
         let ways = conflict.stations.iter().zip(next).filter_map(|(i, j)| {
-            let found = between(*i, *j).into_iter().find(|c| c.code == conflict.code)?;
+            let found = between(*i, *j).into_iter().find(|c| c.clash.code() == conflict.code())?;
             Some(0.5 * found.added_s.value())
         });
-        conflict.added_s = Seconds(ways.sum());
+        conflict.conflict.added_s = Seconds(ways.sum());
     }
     found.extend(tired(kind, stations));
     found
@@ -71,11 +76,9 @@ fn tired(kind: BlockKind, stations: &[Mate<'_>]) -> Option<BlockConflict> {
     let (main, fillers) = stations.split_first().filter(|_| kind == BlockKind::FilledRest)?;
     let mut fillers = fillers.iter().zip(1..);
     let (at, region) = fillers.find_map(|(filler, at)| Some((at, shared(main.movement, filler.movement)?)))?;
-    let text = format!(
-        "{}: it works the {region} as well, which should rest from {}",
-        stations[at].movement.name, main.movement.name
-    );
-    Some(BlockConflict { code: ConflictCode::NoRest, stations: vec![0, at], text, added_s: Seconds(REST_LOST_S) })
+    let conflict =
+        Conflict { clash: Clash::Tires(region), with: main.movement.name.clone(), added_s: Seconds(REST_LOST_S) };
+    Some(BlockConflict { stations: vec![0, at], own: stations[at].movement.name.clone(), conflict })
 }
 
 /// What two movements both work by half or more, whether directly or not, the most worked first: biceps that tire between chin-ups are
@@ -109,7 +112,7 @@ pub fn repair(
     kit: &[KitItem],
 ) -> Option<Repair> {
     let cost =
-        |stations: &[Mate<'_>]| -> f64 { block_conflicts(kind, stations, kit).iter().map(|c| c.added_s.value()).sum() };
+        |stations: &[Mate<'_>]| -> f64 { block_conflicts(kind, stations, kit).iter().map(|c| c.added().value()).sum() };
     let today = cost(stations);
     let near = |station: usize, step: &LadderStep| {
         let ratio = step.effective_kg.value() / stations[station].step.effective_kg.value();
@@ -123,7 +126,7 @@ pub fn repair(
         let mut tried = stations.to_vec();
         tried[station].step = step;
         let spared =
-            !block_conflicts(kind, &tried, kit).iter().any(|c| c.code == conflict.code) && cost(&tried) < today;
+            !block_conflicts(kind, &tried, kit).iter().any(|c| c.code() == conflict.code()) && cost(&tried) < today;
         spared.then_some(Repair { station, step: i, change })
     };
     offers.filter_map(spares).min_by(|a, b| a.change.abs().total_cmp(&b.change.abs()))

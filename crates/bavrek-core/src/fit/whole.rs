@@ -126,7 +126,7 @@ impl<'c, 'a> Whole<'_, 'c, 'a> {
     /// What the stations cost each other a round.
     fn added(&self, picks: &[usize]) -> Seconds {
         let mates: Vec<Mate<'_>> = self.picked(picks).map(|c| Mate { movement: c.movement, step: c.step() }).collect();
-        let added = block_conflicts(self.kind, &mates, self.kit).into_iter().map(|c| c.added_s.value());
+        let added = block_conflicts(self.kind, &mates, self.kit).into_iter().map(|c| c.added().value());
         Seconds(added.fold(0.0, |sum, s| sum + s))
     }
 

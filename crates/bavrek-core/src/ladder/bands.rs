@@ -3,7 +3,7 @@
 use super::missing::Missing;
 use super::step::FAR_OUT;
 use crate::anatomy::Implement;
-use crate::kit::KitItem;
+use crate::kit::{Anchor, KitItem};
 use crate::mechanics::band::Rubber;
 use crate::mechanics::profile::Profile;
 use crate::movement::{Hands, Mount, Movement};
@@ -11,7 +11,7 @@ use crate::person::Person;
 use crate::posture::{Point, Posture};
 use crate::rigging::Setup;
 use crate::rigging::{self, BandFix, BandInUse, Loaded, Strands, TRAPPED_SD, Way};
-use crate::units::{GRAVITY, Kilograms, Metres, trim_number};
+use crate::units::{GRAVITY, Kilograms, Metres};
 
 /// Stances offered on a stood-on band, m between the outer edges of the feet. Assumed useful.
 const STANCES: [f64; 2] = [0.20, 0.40];
@@ -194,7 +194,7 @@ pub(super) fn options(
     }
     let limited = anchor.and_then(|(fixed, _)| fixed.holds).filter(|_| found.is_empty() && !movement.is_weighed());
     match limited {
-        Some(most) => Err(vec![Missing::kit(holds_too_little(most))]),
+        Some(most) => Err(vec![Missing::WeakAnchor { holds: Kilograms(most / GRAVITY) }]),
         None => Ok(found),
     }
 }
@@ -217,30 +217,15 @@ fn anchor_for(wanted: [f64; 2], stature: Metres, kit: &[KitItem]) -> Option<Fixe
     found.min_by(|a, b| a.holds.is_some().cmp(&b.holds.is_some()).then(off(a).total_cmp(&off(b))))
 }
 
-/// What is said where no anchor is at a height that will do: where it is, and where it would have to be.
+/// No anchor is at a height that will do: where one would have to be, m by shares of stature, and where those here are.
 fn lacking_anchor(wanted: [f64; 2], stature: Metres, kit: &[KitItem]) -> Missing {
-    let metres = |share: f64| trim_number(share * stature.value(), 1);
-    let needs = format!("needs a band anchor at {} to {} m", metres(wanted[0]), metres(wanted[1]));
-    let there: Vec<String> =
-        kit.iter().filter_map(|k| if let KitItem::Anchor(a) = k { Some(a.where_text()) } else { None }).collect();
-    if there.is_empty() {
-        return Missing::kit(needs);
-    }
-    let can_move = kit.iter().any(|k| matches!(k, KitItem::Anchor(a) if a.can_move()));
-    if !can_move {
-        return Missing::kit(format!("{needs}; the one here is {}", there.join(" and ")));
-    }
-    let middle = 0.5 * (wanted[0] + wanted[1]) * stature.value();
-    let height = Metres((middle * 20.0).round() / 20.0);
-    let text = format!("{needs}; the one here is {}: move it to {height}", there.join(" and "));
-    Missing { move_anchor_to: Some(height), ..Missing::kit(text) }
-}
-
-fn holds_too_little(most: f64) -> String {
-    let most = Kilograms(most / GRAVITY).two_figures();
-    format!(
-        "the dumbbell that serves as an anchor holds a pull of {most:.0} at most; every band here pulls harder or is slack"
-    )
+    let between = wanted.map(|share| Metres(share * stature.value()));
+    let here: Vec<Anchor> =
+        kit.iter().filter_map(|k| if let KitItem::Anchor(a) = k { Some(a.clone()) } else { None }).collect();
+    // In whole twentieths, which is as near as anybody measures on a wall.
+    let middle = (0.5 * (between[0].value() + between[1].value()) * 20.0).round() / 20.0;
+    let move_to = here.iter().any(Anchor::can_move).then_some(Metres(middle));
+    Missing::Anchor { between, here, move_to }
 }
 
 fn under_back(own: &OwnBand, person: &Person, found: &mut Vec<BandOption>) {

@@ -1,7 +1,5 @@
 //! Bridges over jumps that are too large to make at once, cheapest first.
 
-use serde::{Deserialize, Serialize};
-
 use super::Ladder;
 use super::step::LadderStep;
 use crate::anatomy::vocabulary;
@@ -31,18 +29,54 @@ vocabulary!(
 );
 
 /// One way over a gap.
-#[derive(Debug, Clone, PartialEq, Serialize, Deserialize)]
-#[cfg_attr(feature = "schema", derive(schemars::JsonSchema))]
-pub struct Way {
+#[derive(Debug, Clone, PartialEq)]
+pub enum Way {
+    /// Repetitions on the lower step before the next is taken.
+    MoreReps {
+        /// So many.
+        reps: u16,
+        /// With so many in reserve.
+        reserve: u8,
+    },
+    /// A slower lowering.
+    SlowerLowering {
+        /// How long it takes, where two seconds are usual.
+        seconds: f64,
+        /// The share of load that it is like.
+        like: f64,
+    },
+    /// A pause of two seconds in the lengthened position, with the share of load that it is like.
+    Pause(f64),
+    /// A band added: the step with it, and its load.
+    AddBand(String, Kilograms),
+    /// A deeper stretch.
+    Deficit(HandsOn),
+}
+
+/// What raises the hands for a deeper stretch.
+#[derive(Debug, Clone, Copy, PartialEq, Eq)]
+pub enum HandsOn {
+    /// Push-up handles.
+    Handles,
+    /// Two boxes.
+    TwoBoxes,
+}
+
+impl Way {
     /// What is done.
-    pub code: BridgeCode,
-    /// A sentence with its figures.
-    pub text: String,
+    pub const fn code(&self) -> BridgeCode {
+        match self {
+            Self::MoreReps { .. } => BridgeCode::MoreReps,
+            Self::SlowerLowering { .. } => BridgeCode::SlowerLowering,
+            Self::Pause(_) => BridgeCode::Pause,
+            Self::AddBand(..) => BridgeCode::AddBand,
+            Self::Deficit(_) => BridgeCode::Deficit,
+        }
+    }
 }
 
 /// A gap between two neighbouring steps and the ways over it.
-#[derive(Debug, Clone, PartialEq, Serialize, Deserialize)]
-#[cfg_attr(feature = "schema", derive(schemars::JsonSchema))]
+#[derive(Debug, Clone, PartialEq)]
 pub struct Bridge {
     /// Index of the lower step.
     pub from: usize,
@@ -129,28 +163,19 @@ fn ways(ground: &Ground<'_>, between: Option<&LadderStep>, jump: f64, landing: L
     let mut ways = Vec::new();
     let needed = reps::reps_before_jump(1.0 + jump, landing.to_failure());
     if needed <= MOST_REPS {
-        let counted = (needed - f64::from(landing.rir)).ceil();
-        let text = format!("first {counted:.0} clean reps here with {} in reserve, then the next step", landing.rir);
-        ways.push(Way { code: BridgeCode::MoreReps, text });
+        let reps = (needed - f64::from(landing.rir)).ceil().max(1.0) as u16;
+        ways.push(Way::MoreReps { reps, reserve: landing.rir });
     }
-    for to in [5.0, 6.0] {
-        let gain = reps::tempo_gain(10.0, Seconds(3.0), Seconds(to));
-        if gain >= enough {
-            let percent = (gain.exp() - 1.0) * 100.0;
-            let text = format!("lower in {:.0} s instead of 2: like {percent:.0} % more load", to - 1.0);
-            ways.push(Way { code: BridgeCode::SlowerLowering, text });
-            break;
-        }
+    let gain = |to: f64| reps::tempo_gain(10.0, Seconds(3.0), Seconds(to));
+    let like = |gain: f64| gain.exp() - 1.0;
+    if let Some(to) = [5.0, 6.0].into_iter().find(|to| gain(*to) >= enough) {
+        ways.push(Way::SlowerLowering { seconds: to - 1.0, like: like(gain(to)) });
     }
-    let pause = reps::tempo_gain(10.0, Seconds(3.0), Seconds(5.0));
+    let pause = gain(5.0);
     if pause >= enough {
-        let text = "pause 2 s in the lengthened position: like 8 % more load".into();
-        ways.push(Way { code: BridgeCode::Pause, text });
+        ways.push(Way::Pause(like(pause)));
     }
-    if let Some(rung) = between {
-        let text = format!("{}: {:.1}", rung.label, rung.effective_kg.two_figures());
-        ways.push(Way { code: BridgeCode::AddBand, text });
-    }
+    ways.extend(between.map(|step| Way::AddBand(step.label.clone(), step.effective_kg)));
     ways.extend(deeper(ground));
     ways
 }
@@ -158,11 +183,10 @@ fn ways(ground: &Ground<'_>, between: Option<&LadderStep>, jump: f64, landing: L
 /// A deficit, where the room has something to raise the hands on.
 fn deeper(ground: &Ground<'_>) -> Option<Way> {
     let on_floor = matches!(ground.movement.rig, RigModel::PushUp { hands: PushUpHands::Floor, .. });
-    let name = ground.kit.iter().find_map(|item| match item {
-        KitItem::Parallettes(_) => Some("the handles"),
-        KitItem::Box(b) if b.count >= 2 => Some("two boxes"),
+    let on = ground.kit.iter().find_map(|item| match item {
+        KitItem::Parallettes(_) => Some(HandsOn::Handles),
+        KitItem::Box(b) if b.count >= 2 => Some(HandsOn::TwoBoxes),
         _ => None,
     })?;
-    let text = format!("hands on {name}: a deeper stretch before the next lever");
-    on_floor.then_some(Way { code: BridgeCode::Deficit, text })
+    on_floor.then_some(Way::Deficit(on))
 }

@@ -1,7 +1,7 @@
 //! Rungs of movements loaded by the body itself: the set-ups that a room allows.
 
 use super::bands::{self, BandUse};
-use super::missing::Missing;
+use super::missing::{Missing, Piece};
 use super::rung::Rung;
 use super::supports::{self, BENCH_HEIGHT, DUMBBELL_HANDLES, HANDLE_HEIGHT, Resting};
 use super::weights::{Held, dumbbells, packed};
@@ -94,7 +94,7 @@ impl Scene<'_> {
 
     fn rings(&self) -> Result<Metres, Vec<Missing>> {
         let height = self.kit.iter().find_map(|k| if let KitItem::Rings(r) = k { Some(r.max_height_m) } else { None });
-        height.ok_or_else(|| vec![Missing::kit("needs rings")])
+        height.ok_or_else(|| vec![Missing::Piece(Piece::Rings)])
     }
 
     /// Heights of bars too low to hang from.
@@ -164,10 +164,10 @@ impl Scene<'_> {
             rungs.extend(heights.iter().filter_map(|(h, _)| at(floor, *h, false, Surface::Floor, 2)));
         }
         if rungs.is_empty() {
-            return Err(vec![Missing::kit(match hands {
-                PushUpHands::Boxes => "needs two boxes or benches of one height",
-                _ if feet == RaisedFeet::Only => "needs a box, step, bench, chair or sofa for the feet",
-                _ => "needs a box, step, bench, chair or sofa for the hands",
+            return Err(vec![Missing::Piece(match hands {
+                PushUpHands::Boxes => Piece::TwoAlike,
+                _ if feet == RaisedFeet::Only => Piece::EdgeForFeet,
+                _ => Piece::EdgeForHands,
             })]);
         }
         if added && let Some(top) = rungs.iter().copied().max_by(|a, b| a.load.total_cmp(&b.load)) {
@@ -226,7 +226,7 @@ impl Scene<'_> {
         let rungs: Vec<_> =
             supports::heights(self.kit).into_iter().filter_map(|(h, _)| self.at(raised(h), 2)).collect();
         if rungs.is_empty() {
-            return Err(vec![Missing::kit("needs a box, step, bench, chair or sofa for the feet")]);
+            return Err(vec![Missing::Piece(Piece::EdgeForFeet)]);
         }
         Ok(rungs)
     }
@@ -259,7 +259,7 @@ impl Scene<'_> {
             rungs.extend(angles.filter_map(|a| self.inverted_row(a, handle(a), Surface::Rings)));
         }
         if rungs.is_empty() {
-            return Err(vec![Missing::kit("needs rings or a bar at hip height")]);
+            return Err(vec![Missing::Piece(Piece::RingsOrLowBar)]);
         }
         Ok(rungs)
     }
@@ -287,12 +287,10 @@ impl Scene<'_> {
     fn dips(&self, on: DipOn) -> Result<Vec<Rung>, Vec<Missing>> {
         match on {
             DipOn::Bars if !self.kit.iter().any(|k| matches!(k, KitItem::DipBars(_))) => {
-                Err(vec![Missing::kit("needs dip bars")])
+                Err(vec![Missing::Piece(Piece::DipBars)])
             }
             DipOn::Bars => Ok(self.helped(self.hung_rungs(Self::on(Surface::Bar)), Self::on(Surface::Bar))),
-            DipOn::Rings if self.rings()?.value() < LOWEST_DIP_RINGS => {
-                Err(vec![Missing::kit("needs rings at chest height")])
-            }
+            DipOn::Rings if self.rings()?.value() < LOWEST_DIP_RINGS => Err(vec![Missing::Piece(Piece::RingsAtChest)]),
             DipOn::Rings => Ok(self.helped(self.hung_rungs(Self::on(Surface::Rings)), Self::on(Surface::Rings))),
             DipOn::Floor => Ok(self.at(Self::on(Surface::Floor), 1).into_iter().collect()),
             DipOn::Edge | DipOn::EdgeFeetRaised => {
@@ -315,8 +313,8 @@ impl Scene<'_> {
         let setup = Self::on(match (on_bar, on_rings) {
             (true, _) => Surface::Bar,
             (_, true) => Surface::Rings,
-            _ if movement.uses(Implement::Bar) => return Err(vec![Missing::kit("needs a bar to hang from")]),
-            _ => return Err(vec![Missing::kit("needs rings to hang from")]),
+            _ if movement.uses(Implement::Bar) => return Err(vec![Missing::Piece(Piece::BarToHang)]),
+            _ => return Err(vec![Missing::Piece(Piece::RingsToHang)]),
         });
         Ok(self.helped(self.hung_rungs(setup), setup))
     }
@@ -379,9 +377,9 @@ impl Scene<'_> {
             }
         };
         if rungs.is_empty() {
-            return Err(vec![Missing::kit(match on {
-                ExtensionOn::Bar => "needs a bar at knee to chest height",
-                _ => "needs a box, step, bench, chair or sofa for the hands",
+            return Err(vec![Missing::Piece(match on {
+                ExtensionOn::Bar => Piece::LowBar,
+                _ => Piece::EdgeForHands,
             })]);
         }
         Ok(rungs)
@@ -409,7 +407,7 @@ impl Scene<'_> {
         let surface = match (bar, self.rings().is_ok_and(high)) {
             (true, _) => Surface::Bar,
             (_, true) => Surface::Rings,
-            _ => return Err(vec![Missing::kit("needs a bar or rings to hang from")]),
+            _ => return Err(vec![Missing::Piece(Piece::BarOrRingsToHang)]),
         };
         Ok(self.at(Self::on(surface), 1).into_iter().collect())
     }

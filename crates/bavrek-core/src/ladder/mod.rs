@@ -18,11 +18,11 @@ mod weights;
 pub use ahead::{Ahead, Next, ahead};
 pub use bands::{MOST_BANDS, bands_left_out};
 pub(crate) use bridges::ORDINARY_JUMP;
-pub use bridges::{Bridge, BridgeCode, Ground, Landing, Way, bridges};
+pub use bridges::{Bridge, BridgeCode, Ground, HandsOn, Landing, Way, bridges};
 pub use families::{Familied, Openings, distinct, join};
-pub use missing::{Missing, MissingKind};
+pub use missing::{Missing, Piece, Rolling};
 pub use needs::{Need, in_words, lacking, needs};
-pub use room::{Absent, absent};
+pub use room::{Absent, HeldAs, Lack, absent};
 pub use rung::Rung;
 pub use step::{LadderStep, beside, moved};
 

@@ -2,25 +2,87 @@
 
 use super::Ladder;
 use super::levers::{HEAVIEST_HUNG, LOWEST_HANGING_BAR};
+use super::missing::Missing;
 use super::step::LadderStep;
 use super::supports::{self, DUMBBELL_HANDLES, HANDLE_HEIGHT};
 use super::weights::{dumbbells, held};
 use crate::anatomy::{Implement, Surface};
 use crate::dose::StampedLoad;
-use crate::kit::{Heads, KitItem, NamedBand, same_bands};
+use crate::kit::{Anchor, Heads, KitItem, NamedBand, same_bands};
 use crate::movement::{ExtensionOn, Hands, Movement, PushUpHands, RigModel};
 use crate::person::Person;
 use crate::rigging::Setup;
 use crate::rigging::{BandFix, handle_height};
-use crate::units::{Degrees, Metres, trim_number};
+use crate::units::{Degrees, Kilograms, Metres};
 
 /// Something of a step that the room does not have.
-#[derive(Debug, Clone, PartialEq, Eq)]
+#[derive(Debug, Clone, PartialEq)]
 pub struct Absent {
     /// The measure it is about: `weight`, `band`, `band_fix`, `surface`, or the field of an adjustment.
     pub field: &'static str,
     /// What is not here, and what is.
-    pub text: String,
+    pub lack: Lack,
+}
+
+/// What of a step is not in a room.
+#[derive(Debug, Clone, PartialEq)]
+pub enum Lack {
+    /// More than the backpack here carries.
+    PackCarries(Kilograms),
+    /// There is no backpack.
+    Pack,
+    /// More than so many kg can be held this way by anybody.
+    CannotBeHeld(f64),
+    /// A weight that nobody owns.
+    Weight {
+        /// The weight.
+        wanted: StampedLoad,
+        /// In what it is wanted.
+        held: HeldAs,
+        /// What is here, lightest first.
+        here: Vec<StampedLoad>,
+    },
+    /// A band by its name.
+    Band(String),
+    /// Its like, where two are taken.
+    SecondBand(String),
+    /// An anchor at a height.
+    Anchor {
+        /// The height.
+        wanted: Metres,
+        /// The anchors that are here.
+        here: Vec<Anchor>,
+    },
+    /// The dumbbell that serves as an anchor does not hold a pull as hard as this.
+    AnchorHolds,
+    /// A bench at an angle, with the angles that are here, degrees.
+    BenchAngle(f64, Vec<f64>),
+    /// What the body rests on.
+    Surface(Surface),
+    /// Rings as low or high as this takes.
+    Rings {
+        /// The highest they hang.
+        highest: Metres,
+        /// What this takes.
+        wanted: Metres,
+    },
+    /// Something to hold at the height that the body's angle asks for, with the heights that are here.
+    Handle(Vec<Metres>),
+    /// A height to rest on, with those that are here.
+    Height(Metres, Vec<Metres>),
+    /// What the movement needs beside its measures.
+    Missing(Missing),
+}
+
+/// In what a weight is held.
+#[derive(Debug, Clone, Copy, PartialEq, Eq)]
+pub enum HeldAs {
+    /// On a bar.
+    Bar,
+    /// One in each hand.
+    Pair,
+    /// One.
+    One,
 }
 
 /// A height that is as good as another, m: a box is never measured closer.
@@ -50,7 +112,7 @@ pub fn absent(movement: &Movement, person: &Person, kit: &[KitItem], step: &Ladd
     if found.is_empty() {
         // What nobody rests on, like a rack that catches the bar, is in no measure of the step.
         let missing = supports::resolve(movement, person, kit).err().unwrap_or_default();
-        found.extend(missing.into_iter().map(|missing| not_here("surface", &missing.text)));
+        found.extend(missing.into_iter().map(|missing| not_here("surface", Lack::Missing(missing))));
     }
     found
 }
@@ -69,8 +131,8 @@ impl Look<'_> {
             let most = self.kit.iter().find_map(|k| if let KitItem::Backpack(b) = k { Some(b.max_kg) } else { None });
             return match most {
                 Some(most) if kilograms <= most.value() + 1e-6 => None,
-                Some(most) => Some(not_here("weight", &format!("the backpack here carries up to {most}"))),
-                None => Some(not_here("weight", "there is no backpack to load")),
+                Some(most) => Some(not_here("weight", Lack::PackCarries(most))),
+                None => Some(not_here("weight", Lack::Pack)),
             };
         }
         let lever = self.movement.rig.is_lever();
@@ -82,32 +144,30 @@ impl Look<'_> {
         };
         let heaviest = self.movement.heaviest_kg.filter(|_| !lever);
         if let Some(most) = heaviest.filter(|most| kilograms > *most) {
-            let most = trim_number(most, 1);
-            return Some(Absent { field: "weight", text: format!("more than {most} kg cannot be held this way") });
+            return Some(not_here("weight", Lack::CannotBeHeld(most)));
         }
         if there.iter().any(|w| (w.kilograms().value() - kilograms).abs() < 0.01) {
             return None;
         }
-        let pairs = match self.movement.hands {
-            _ if self.movement.uses(Implement::Barbell) => "no bar",
-            Hands::Each if !lever => "no pair",
-            _ => "no dumbbell",
+        let held = match self.movement.hands {
+            _ if self.movement.uses(Implement::Barbell) => HeldAs::Bar,
+            Hands::Each if !lever => HeldAs::Pair,
+            _ => HeldAs::One,
         };
-        let wanted = format!("{} {}", trim_number(load.value, 2), load.unit.symbol());
-        Some(not_here("weight", &format!("{pairs} of {wanted}; {}", listed(&there))))
+        Some(not_here("weight", Lack::Weight { wanted: load, held, here: there }))
     }
 
     /// Each band as often as it is used at once.
     fn bands(&self, bands: &[NamedBand]) -> Option<Absent> {
         for band in bands {
             let Some(item) = band.in_kit(self.kit) else {
-                return Some(not_here("band", &format!("there is no {}", band.name)));
+                return Some(not_here("band", Lack::Band(band.name.clone())));
             };
             let name = item.name();
             let count = crate::kit::count_of(self.kit, &name);
             let used = bands.iter().filter(|other| other.is(band)).count();
             if count < used || (self.setup.band_fix == Some(BandFix::Shared) && count < 2) {
-                return Some(not_here("band_fix", &format!("there is one {name}, and this takes two")));
+                return Some(not_here("band_fix", Lack::SecondBand(name)));
             }
         }
         None
@@ -120,20 +180,10 @@ impl Look<'_> {
         let there: Vec<_> = anchors.iter().filter(|a| a.reaches(height)).collect();
         if !there.is_empty() {
             let limited = there.iter().all(|a| a.holds().is_some());
-            return (limited && !self.within_what_holds(step)).then(|| {
-                not_here(
-                    "anchor_distance",
-                    "the dumbbell that serves as an anchor does not hold a pull as hard as this",
-                )
-            });
+            return (limited && !self.within_what_holds(step)).then(|| not_here("anchor_distance", Lack::AnchorHolds));
         }
-        let text = if anchors.is_empty() {
-            "there is no anchor for a band".to_owned()
-        } else {
-            let heights: Vec<_> = anchors.iter().map(|a| a.where_text()).collect();
-            format!("no anchor at {}; there is one {}", Metres(height), heights.join(" and "))
-        };
-        Some(not_here("anchor_height", &text))
+        let here = anchors.into_iter().cloned().collect();
+        Some(not_here("anchor_height", Lack::Anchor { wanted: Metres(height), here }))
     }
 
     /// Whether the ladder here, which keeps to what the anchor holds, goes as far from it with the same band.
@@ -156,13 +206,7 @@ impl Look<'_> {
         if angles.iter().any(|a| (a - wanted).abs() <= SAME_ANGLE) {
             return None;
         }
-        let list: Vec<_> = angles.iter().map(|a| format!("{}°", trim_number(*a, 0))).collect();
-        let text = if list.is_empty() {
-            "there is no bench".to_owned()
-        } else {
-            format!("no bench at {}°; there is {}", trim_number(wanted, 0), list.join(", "))
-        };
-        Some(not_here("bench_angle", &text))
+        Some(not_here("bench_angle", Lack::BenchAngle(wanted, angles)))
     }
 
     /// What the body rests on, where it rests on a piece of kit.
@@ -181,13 +225,7 @@ impl Look<'_> {
             Surface::Bar => there(|k| matches!(k, KitItem::PullUpBar(_) | KitItem::DipBars(_))),
             _ => true,
         };
-        let what = match surface {
-            Surface::Rings => "there are no rings".to_owned(),
-            Surface::Parallettes => "there are no push-up handles".to_owned(),
-            Surface::Dumbbells => "there are no dumbbells with flat heads".to_owned(),
-            other => format!("there is no {}", other.id().replace('_', " ")),
-        };
-        (!is_there).then(|| not_here("surface", &what))
+        (!is_there).then(|| not_here("surface", Lack::Surface(surface)))
     }
 
     fn hands(&self) -> Option<Absent> {
@@ -219,8 +257,7 @@ impl Look<'_> {
         };
         let highest = highest?;
         let fits = handles.value() <= highest.value() + SAME_HEIGHT;
-        let text = || format!("the rings hang at {highest} at most; this takes {}", rounded(handles));
-        (!fits).then(|| not_here(field, &text()))
+        (!fits).then(|| not_here(field, Lack::Rings { highest, wanted: rounded(handles) }))
     }
 
     /// A low bar or a table cannot be moved: the body's angle follows from its height.
@@ -231,8 +268,7 @@ impl Look<'_> {
         let ends = [at(lean - SAME_LEAN), at(lean + SAME_LEAN)];
         let (low, high) = (ends[0].min(ends[1]), ends[0].max(ends[1]));
         let fits = handles.iter().any(|h| (low..=high).contains(&h.value()));
-        let text = || format!("nothing to hold at this height; {}", heights_text(&handles));
-        (!fits).then(|| not_here("body_angle", &text()))
+        (!fits).then(|| not_here("body_angle", Lack::Handle(handles)))
     }
 
     fn feet(&self) -> Option<Absent> {
@@ -252,36 +288,15 @@ impl Look<'_> {
 
 fn among(field: &'static str, wanted: Metres, there: &[Metres]) -> Option<Absent> {
     let found = wanted.value() <= 0.0 || there.iter().any(|h| (h.value() - wanted.value()).abs() <= SAME_HEIGHT);
-    (!found).then(|| not_here(field, &format!("nothing of {wanted}; {}", heights_text(there))))
+    (!found).then(|| not_here(field, Lack::Height(wanted, there.to_vec())))
 }
 
-fn not_here(field: &'static str, text: &str) -> Absent {
-    Absent { field, text: format!("not in this room: {text}") }
+const fn not_here(field: &'static str, lack: Lack) -> Absent {
+    Absent { field, lack }
 }
 
 fn rounded(height: Metres) -> Metres {
     Metres((height.value() * 20.0).round() / 20.0)
-}
-
-fn heights_text(there: &[Metres]) -> String {
-    if there.is_empty() {
-        return "nothing here is high enough to rest on".into();
-    }
-    let list: Vec<_> = there.iter().map(ToString::to_string).collect();
-    format!("there is {}", list.join(", "))
-}
-
-/// The weights of a shelf in a few words.
-fn listed(there: &[StampedLoad]) -> String {
-    /// So many are named one by one.
-    const NAMED: usize = 8;
-    let text = |w: &StampedLoad| trim_number(w.value, 2);
-    let (Some(first), Some(last)) = (there.first(), there.last()) else { return "there is none at all".into() };
-    if there.len() > NAMED {
-        return format!("there are {} from {} to {} {}", there.len(), text(first), text(last), last.unit.symbol());
-    }
-    let list: Vec<_> = there.iter().map(text).collect();
-    format!("there is {} {}", list.join(", "), first.unit.symbol())
 }
 
 impl Ladder {

@@ -3,7 +3,7 @@
 use super::bands::{self, BandUse};
 use super::families::{Familied, MOST_STEPS, Openings, distinct, join};
 use super::levers;
-use super::missing::{Missing, MissingKind};
+use super::missing::Missing;
 use super::rung::{Made, Rung};
 use super::supports::{self, Resting};
 use super::weights::{Held, held};
@@ -11,7 +11,7 @@ use crate::anatomy::Implement;
 use crate::dose::StampedLoad;
 use crate::kit::KitItem;
 use crate::mechanics::profile::{Profile, Thirds};
-use crate::movement::{Hands, Movement};
+use crate::movement::Movement;
 use crate::person::Person;
 use crate::rigging::{self, EQUAL_WORK_SD, Loaded, WEIGHED_SD};
 
@@ -42,7 +42,7 @@ pub(super) fn enumerate(
     let resting = supports::resolve(movement, person, kit).map_err(|mut missing| {
         // All that is missing is said at once.
         if held_weights(movement, kit).is_some_and(|weights| weights.is_empty()) {
-            missing.push(Missing::kit(lacking_load(movement)));
+            missing.push(lacking_load(movement));
         }
         missing
     })?;
@@ -57,11 +57,7 @@ pub(super) fn enumerate(
         held_loads(movement, person, kit, &resting, scope)?
     };
     // Between two loads there may be nothing where there is much elsewhere.
-    if rungs.is_empty() && !matches!(scope, Scope::Between(_)) {
-        Err(vec![Missing::kit(lacking_load(movement))])
-    } else {
-        Ok(rungs)
-    }
+    if rungs.is_empty() && !matches!(scope, Scope::Between(_)) { Err(vec![lacking_load(movement)]) } else { Ok(rungs) }
 }
 
 /// The rung with a band in it that lies nearest to the middle of two loads.
@@ -95,23 +91,12 @@ fn held_weights(movement: &Movement, kit: &[KitItem]) -> Option<Vec<Held>> {
     Some(held.filter(|w| movement.heaviest_kg.is_none_or(|most| w.kilograms() <= most)).collect())
 }
 
-fn lacking_load(movement: &Movement) -> String {
+fn lacking_load(movement: &Movement) -> Missing {
     // Where weights carry the movement, bands only add to them.
-    let weight = |i: &Implement| matches!(i, Implement::Dumbbell | Implement::Kettlebell | Implement::Barbell);
-    let weighed = movement.implements.iter().any(weight);
+    let weight = |i: &&Implement| matches!(i, Implement::Dumbbell | Implement::Kettlebell | Implement::Barbell);
+    let weighed = movement.implements.iter().any(|i| weight(&i));
     let carriers = movement.implements.iter().filter(|i| !weighed || weight(i));
-    let what: Vec<_> = carriers
-        .map(|i| match (i, movement.hands) {
-            (Implement::Dumbbell, Hands::Each) => "a pair of dumbbells".to_owned(),
-            (Implement::Dumbbell, _) => "a dumbbell".to_owned(),
-            (Implement::Kettlebell, Hands::Each) => "a pair of kettlebells".to_owned(),
-            (Implement::Kettlebell, _) => "a kettlebell".to_owned(),
-            (Implement::Barbell, _) => "a barbell".to_owned(),
-            (Implement::Backpack, _) => "a backpack to load".to_owned(),
-            (other, _) => format!("a {other} that works at this set-up"),
-        })
-        .collect();
-    format!("needs {}", what.join(" or "))
+    Missing::Load { any_of: carriers.copied().collect(), hands: movement.hands }
 }
 
 fn held_loads(
@@ -128,15 +113,11 @@ fn held_loads(
     let mount = movement.rig.mount();
     let weighing = loaded.weighing();
     if weighed && !weighing.loads() {
-        return Err(vec![Missing {
-            kind: MissingKind::NoLoad,
-            text: "gravity does not pull against this movement: the target is hardly loaded".into(),
-            move_anchor_to: None,
-        }]);
+        return Err(vec![Missing::NoLoad]);
     }
     let weights = held_weights(movement, kit).unwrap_or_default();
     if weighed && weights.is_empty() {
-        return Err(vec![Missing::kit(lacking_load(movement))]);
+        return Err(vec![lacking_load(movement)]);
     }
     let banded = match mount {
         Some(mount) => bands::options(&loaded, mount, movement, person, kit, &posture)?,

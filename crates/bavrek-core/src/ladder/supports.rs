@@ -1,13 +1,13 @@
 //! What the body rests on: which of the supports a movement accepts are in the room.
 
-use super::missing::Missing;
+use super::missing::{Missing, Rolling};
 use crate::anatomy::Surface;
 use crate::kit::{Heads, KitItem};
 use crate::movement::{Movement, Support, SupportKind};
 use crate::person::Person;
 use crate::rigging::Setup;
 use crate::rigging::usual_height;
-use crate::units::{Degrees, Metres, trim_number};
+use crate::units::{Degrees, Metres};
 
 /// Seat height of a chair where none is given.
 pub(super) const CHAIR_HEIGHT: f64 = 0.45;
@@ -53,25 +53,18 @@ pub(super) fn resolve(movement: &Movement, person: &Person, kit: &[KitItem]) -> 
             }
             resting.cost += met.cost;
         } else {
-            let alternatives: Vec<_> = need.iter().map(describe).collect();
-            let but = if need.iter().any(|s| s.kit == SupportKind::FlatDumbbells) { rolling(kit) } else { "" };
-            missing.push(Missing::kit(format!("needs {}{but}", alternatives.join(" or "))));
+            let dumbbells = need.iter().find(|s| s.kit == SupportKind::FlatDumbbells).and_then(|_| rolling(kit));
+            missing.push(Missing::Support { any_of: need.clone(), dumbbells });
         }
     }
     if missing.is_empty() { Ok(resting) } else { Err(missing) }
 }
 
 /// Why hands cannot rest on the dumbbells that are here.
-fn rolling(kit: &[KitItem]) -> &'static str {
+fn rolling(kit: &[KitItem]) -> Option<Rolling> {
     let heads: Vec<Option<Heads>> =
         kit.iter().filter_map(|k| if let KitItem::Dumbbells(d) = k { Some(d.heads) } else { None }).collect();
-    if heads.contains(&None) {
-        "; whether the heads of those here are flat is not told"
-    } else if heads.contains(&Some(Heads::Round)) {
-        "; the round ones here roll"
-    } else {
-        ""
-    }
+    Rolling::of(&heads)
 }
 
 /// How a need is met.
@@ -184,22 +177,6 @@ fn bench_angle(wanted: Option<[f64; 2]>, person: &Person, kit: &[KitItem]) -> Op
         .copied()
         .filter(|a| *a >= low && *a <= high)
         .min_by(|a, b| too_steep(*a).cmp(&too_steep(*b)).then((a - aim).abs().total_cmp(&(b - aim).abs())))
-}
-
-fn describe(support: &Support) -> String {
-    match (support.kit, support.deg) {
-        (SupportKind::Bench, Some([_, high])) if high < 0.0 => "a bench that declines".into(),
-        (SupportKind::Bench, Some([low, high])) if high > 1.0 => {
-            format!("a bench at {} to {}°", trim_number(low, 0), trim_number(high, 0))
-        }
-        (SupportKind::Bench, _) => "a flat bench".into(),
-        (SupportKind::Floor, _) => "a floor".into(),
-        (SupportKind::Standing | SupportKind::Kneeling | SupportKind::Parallettes | SupportKind::FlatDumbbells, _) => {
-            support.kit.label().into()
-        }
-        (SupportKind::DoorAnchor, _) => "an anchor to hold on to".into(),
-        (other, _) => format!("a {other}"),
-    }
 }
 
 /// Heights in the room on which hands or feet can be raised, rising, each once.

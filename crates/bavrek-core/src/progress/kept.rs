@@ -32,7 +32,7 @@ impl Caller<'_> {
     /// A movement that this place cannot carry, or that the client is not ready for.
     pub(super) fn impossible(&self) -> Option<Call> {
         let missing = self.ladder.missing.first().filter(|_| self.ladder.steps.is_empty())?;
-        let (movement, missing) = (self.movement.name.clone(), missing.text.clone());
+        let (movement, missing) = (self.movement.name.clone(), missing.clone());
         Some(self.swap(vec![Reason::NotHere { movement, missing }]))
     }
 

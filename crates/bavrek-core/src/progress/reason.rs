@@ -6,6 +6,7 @@ use super::kind::{Alternative, CallKind};
 use crate::anatomy::{Joint, Region};
 use crate::dose::{Count, Prescription, Relation};
 use crate::fit::{Compared, Related};
+use crate::ladder::Missing;
 use crate::log::Observation;
 use crate::person::{Limit, Side};
 use crate::units::Kilograms;
@@ -25,7 +26,7 @@ pub enum Reason {
         /// The movement.
         movement: String,
         /// What is missing.
-        missing: String,
+        missing: Missing,
     },
     /// A limit in force rules the movement out.
     RulesOut {

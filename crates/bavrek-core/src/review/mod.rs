@@ -11,7 +11,7 @@ pub use continuity::{Line, Mark, Spell, Swap, Verdict, lines};
 pub use holding::{Held, HeldLine, held_lines};
 pub use pains::{PainfulDay, painful_days};
 pub use sides::{SideGap, side_gaps};
-pub use story::{Told, story};
+pub use story::{ByShare, Fact, Told, story};
 pub use weeks::{Week, left_out, weeks};
 
 use crate::log::LoggedSet;

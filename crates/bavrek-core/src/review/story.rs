@@ -1,4 +1,4 @@
-//! The first sentences of a review: what grew, what fell, what stands still, what was left out, what hurt.
+//! The first facts of a review: what grew, what fell, what stands still, what was left out, what hurt.
 
 use chrono::NaiveDate;
 
@@ -9,7 +9,7 @@ use crate::strength::Change;
 /// Log change below which growth is not worth a word.
 const WORTH_A_WORD: f64 = 0.02;
 
-/// What the sentences are made of.
+/// What the story is made of.
 #[derive(Debug, Clone, Copy)]
 pub struct Told<'a> {
     /// The lines of strength.
@@ -22,22 +22,58 @@ pub struct Told<'a> {
     pub pain: Option<PainfulDay>,
 }
 
-/// The story in one to seven sentences, what became of strength first. `day` writes a day as everywhere else.
-pub fn story(told: &Told<'_>, day: impl Fn(NaiveDate) -> String) -> Vec<String> {
+/// A pattern or a movement by its name, with a share of its load: 0.1 for a tenth more, or less.
+pub type ByShare = (String, f64);
+
+/// A fact of the story. None of them is empty.
+#[derive(Debug, Clone, PartialEq)]
+pub enum Fact {
+    /// What grew, the most first, and through how many swaps.
+    Grew {
+        /// By how much each.
+        by: Vec<ByShare>,
+        /// Swaps that kept or raised the strength.
+        swaps: usize,
+    },
+    /// What was held longer or with more: the share is one of the load that can be held.
+    HeldLonger(Vec<ByShare>),
+    /// What fell.
+    Fell(Vec<ByShare>),
+    /// What stands still, each for so many weeks, the longest first.
+    StandsStill(Vec<(String, i64)>),
+    /// What nobody can see growing, because no set comes near its end, each on so many last days.
+    TooLight(Vec<(String, usize)>),
+    /// Nothing was logged often enough to see a change.
+    TooLittle,
+    /// No change is more than chance.
+    AsItWas {
+        /// Whether something that is held did change.
+        but_held: bool,
+    },
+    /// Regions that got nothing, each since the week from a Monday, if it had something before.
+    GotNothing(Vec<(Region, Option<NaiveDate>)>),
+    /// It hurt, this day the last.
+    Hurt(PainfulDay),
+}
+
+/// The story in one to seven facts, what became of strength first.
+pub fn story(told: &Told<'_>) -> Vec<Fact> {
     let strength = [grown(told), held_longer(told), fallen(told), stood_still(told), too_light(told)];
-    let mut sentences: Vec<String> = strength.into_iter().flatten().collect();
+    let mut facts: Vec<Fact> = strength.into_iter().flatten().collect();
+    let only_held = matches!(facts[..], [Fact::HeldLonger(_)]);
     if told.lines.is_empty() && told.held.iter().all(|line| line.change.is_none()) {
-        sentences.push("Nothing was logged often enough here to see a change.".into());
-    } else if sentences.is_empty() {
-        sentences.push("Strength is as it was: no change is more than chance yet.".into());
-    } else if sentences.len() == 1 && held_longer(told).is_some() && !told.lines.is_empty() {
-        sentences.push("All else is as it was: no change is more than chance yet.".into());
+        facts.push(Fact::TooLittle);
+    } else if facts.is_empty() || only_held && !told.lines.is_empty() {
+        facts.push(Fact::AsItWas { but_held: only_held });
     }
-    sentences.extend(neglected(told, &day));
-    let hurt =
-        |day_of: PainfulDay| format!("It hurt ({}, {} of 10), last {}.", day_of.place(), day_of.pain, day(day_of.on));
-    sentences.extend(told.pain.map(hurt));
-    sentences
+    facts.extend((!told.left_out.is_empty()).then(|| Fact::GotNothing(told.left_out.to_vec())));
+    facts.extend(told.pain.map(Fact::Hurt));
+    facts
+}
+
+/// A list as a fact; none where it is empty.
+fn some<T>(all: Vec<T>, fact: impl FnOnce(Vec<T>) -> Fact) -> Option<Fact> {
+    (!all.is_empty()).then(|| fact(all))
 }
 
 /// The change of a line, where its sets say more than "at least": nothing is claimed of what was too light to tell.
@@ -45,93 +81,52 @@ fn known(line: &Line<'_>) -> Option<Change> {
     line.change.filter(|_| line.too_light_days.is_none())
 }
 
-fn percent(change: f64) -> f64 {
-    (change.exp() - 1.0) * 100.0
+fn share(change: Change) -> f64 {
+    change.mean.exp() - 1.0
 }
 
-/// `Horizontal press grew by 12 % and row by 9 %, through 2 swaps.`
-fn grown(told: &Told<'_>) -> Option<String> {
-    let mut grown: Vec<(&str, f64)> = Vec::new();
+/// A change that is growth and more than chance.
+fn is_growth(change: &Change) -> bool {
+    change.mean >= WORTH_A_WORD && change.bounds()[0] > 0.0
+}
+
+/// The same the other way.
+fn is_loss(change: &Change) -> bool {
+    change.mean <= -WORTH_A_WORD && change.bounds()[1] < 0.0
+}
+
+fn grown(told: &Told<'_>) -> Option<Fact> {
+    let mut by: Vec<ByShare> = Vec::new();
     let mut swaps = 0;
     for line in told.lines {
-        let Some(change) = known(line).filter(|c| c.mean >= WORTH_A_WORD && c.bounds()[0] > 0.0) else { continue };
-        grown.push((&line.pattern.name, percent(change.mean)));
+        let Some(change) = known(line).filter(is_growth) else { continue };
+        by.push((line.pattern.name.clone(), share(change)));
         swaps += line.swaps.iter().filter(|s| matches!(s.verdict, Verdict::Kept | Verdict::Gained)).count();
     }
-    grown.sort_by(|a, b| b.1.total_cmp(&a.1));
-    let through = match swaps {
-        0 => String::new(),
-        1 => ", through a swap".to_owned(),
-        n => format!(", through {n} swaps"),
-    };
-    let mut parts = grown.iter().enumerate().map(|(i, (name, by))| match i {
-        0 => format!("{name} grew by {by:.0} %"),
-        _ => format!("{} by {by:.0} %", name.to_lowercase()),
-    });
-    let first = parts.next()?;
-    Some(format!("{}{through}.", listed(first, parts.collect())))
+    by.sort_by(|a, b| b.1.total_cmp(&a.1));
+    some(by, |by| Fact::Grew { by, swaps })
 }
 
-/// `Held longer or with more: hang from a bar by 12 %.` The per cent are those of the load that can be held.
-fn held_longer(told: &Told<'_>) -> Option<String> {
-    let grown = |line: &HeldLine<'_>| {
-        let change = line.change.filter(|c| c.mean >= WORTH_A_WORD && c.bounds()[0] > 0.0)?;
-        Some(format!("{} by {:.0} %", line.movement.name.to_lowercase(), percent(change.mean)))
-    };
-    let mut parts = told.held.iter().filter_map(grown);
-    let first = parts.next()?;
-    Some(format!("Held longer or with more: {}.", listed(first, parts.collect())))
+fn held_longer(told: &Told<'_>) -> Option<Fact> {
+    let grown = |line: &HeldLine<'_>| Some((line.movement.name.clone(), share(line.change.filter(is_growth)?)));
+    some(told.held.iter().filter_map(grown).collect(), Fact::HeldLonger)
 }
 
-fn fallen(told: &Told<'_>) -> Option<String> {
-    let fell = |line: &&Line<'_>| known(line).is_some_and(|c| c.mean <= -WORTH_A_WORD && c.bounds()[1] < 0.0);
-    let lines = told.lines.iter().filter(fell).map(|line| (line.change, &line.pattern.name));
-    let less = |line: &&HeldLine<'_>| line.change.is_some_and(|c| c.mean <= -WORTH_A_WORD && c.bounds()[1] < 0.0);
-    let held = told.held.iter().filter(less).map(|line| (line.change, &line.movement.name));
-    let mut parts = lines.chain(held).map(|(change, name)| {
-        let by = change.map_or(0.0, |c| -percent(c.mean));
-        format!("{} by {by:.0} %", name.to_lowercase())
-    });
-    let first = parts.next()?;
-    Some(capital(&format!("{}.", listed(format!("weaker: {first}"), parts.collect()))))
+fn fallen(told: &Told<'_>) -> Option<Fact> {
+    let lines = told.lines.iter().map(|line| (known(line), &line.pattern.name));
+    let held = told.held.iter().map(|line| (line.change, &line.movement.name));
+    let fell = |(change, name): (Option<Change>, &String)| Some((name.clone(), share(change.filter(is_loss)?)));
+    some(lines.chain(held).filter_map(fell).collect(), Fact::Fell)
 }
 
-fn stood_still(told: &Told<'_>) -> Option<String> {
-    let still = told.lines.iter().filter_map(|l| Some((l.pattern.name.to_lowercase(), l.still_weeks?)));
+fn stood_still(told: &Told<'_>) -> Option<Fact> {
+    let still = told.lines.iter().filter_map(|l| Some((l.pattern.name.clone(), l.still_weeks?)));
     let mut still: Vec<(String, i64)> = still.collect();
     still.sort_by_key(|(_, weeks)| -weeks);
-    let mut parts = still.into_iter().map(|(name, weeks)| format!("{name} for {weeks} weeks"));
-    let first = parts.next()?;
-    Some(format!("Stands still: {}.", listed(first, parts.collect())))
+    some(still, Fact::StandsStill)
 }
 
-/// What nobody can see growing, because no set comes near its end.
-fn too_light(told: &Told<'_>) -> Option<String> {
-    let light = told.lines.iter().filter_map(|l| Some((l.pattern.name.to_lowercase(), l.too_light_days?)));
-    let mut parts = light.map(|(name, days)| format!("{name} on the last {days} days"));
-    let first = parts.next()?;
-    Some(format!("Too light to tell, five or more left in every set: {}.", listed(first, parts.collect())))
-}
-
-fn neglected(told: &Told<'_>, day: &impl Fn(NaiveDate) -> String) -> Option<String> {
-    let mut parts = told.left_out.iter().map(|(region, last)| match last {
-        Some(week) => format!("{region} since the week of {}", day(*week)),
-        None => region.label().to_owned(),
-    });
-    let first = parts.next()?;
-    Some(format!("Got nothing: {}.", listed(first, parts.collect())))
-}
-
-/// `a, b and c`.
-fn listed(first: String, mut rest: Vec<String>) -> String {
-    match rest.pop() {
-        None => first,
-        Some(last) if rest.is_empty() => format!("{first} and {last}"),
-        Some(last) => format!("{first}, {} and {last}", rest.join(", ")),
-    }
-}
-
-fn capital(text: &str) -> String {
-    let mut letters = text.chars();
-    letters.next().map_or_else(String::new, |first| first.to_uppercase().collect::<String>() + letters.as_str())
+fn too_light(told: &Told<'_>) -> Option<Fact> {
+    let light = told.lines.iter().filter_map(|l| Some((l.pattern.name.clone(), l.too_light_days?)));
+    some(light.collect(), Fact::TooLight)
 }

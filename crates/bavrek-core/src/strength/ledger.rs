@@ -34,6 +34,20 @@ vocabulary!(
     }
 );
 
+/// What is to be known of a log beside what it says of strength.
+#[derive(Debug, Clone, PartialEq, Eq)]
+pub enum Note {
+    /// Sets that say nothing.
+    LeftOut {
+        /// How many.
+        sets: usize,
+        /// Why.
+        why: LeftOut,
+    },
+    /// Sets of a pattern, by its name, that disagree.
+    Torn(String),
+}
+
 /// Log-SD of what a set says in which the load was changed, beside that of any set: how what tires adds up is assumed. Assumed.
 const CHANGED_SD: f64 = 0.05;
 
@@ -173,19 +187,12 @@ impl<'a> Ledger<'a> {
         Some(read.map(|set| Entry { set, at: None, portion }))
     }
 
-    /// What of the log was left out, in a sentence a reason, and where its sets disagree.
-    pub fn notes(&self) -> Vec<String> {
-        let sets = |n: usize| if n == 1 { "1 set".to_owned() } else { format!("{n} sets") };
-        let left_out = self.left_out.iter().map(|(why, n)| format!("{} left out: {why}", sets(*n)));
+    /// What of the log was left out, by reason, and where its sets disagree.
+    pub fn notes(&self) -> Vec<Note> {
+        let left_out = self.left_out.iter().map(|(why, sets)| Note::LeftOut { sets: *sets, why: *why });
         let priors = self.catalogue.priors.values();
         let torn = priors.filter(|p| self.patterns.get(p.id.as_str()).is_some_and(|(i, _)| self.state.disagrees(*i)));
-        let torn = torn.map(|p| {
-            format!(
-                "sets disagree ({}): was one typed wrong? Starts are kept low until more are logged",
-                p.name.to_lowercase()
-            )
-        });
-        left_out.chain(torn).collect()
+        left_out.chain(torn.map(|p| Note::Torn(p.name.clone()))).collect()
     }
 
     /// Where a pattern stands in the state, and in a [`Trace`] of it.

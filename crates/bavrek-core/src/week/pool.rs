@@ -5,7 +5,7 @@ use std::collections::{BTreeMap, BTreeSet};
 use super::question::{WeekQuestion, Wish};
 use crate::anatomy::{Pattern, Region};
 use crate::dose::{Prescription, SetKind};
-use crate::fit::{Candidate, ExclusionCode, FitAnswer, Fitter, bent};
+use crate::fit::{Candidate, ExclusionCode, FitAnswer, Fitter, Note, Untrained, Why, bent};
 use crate::movement::Catalogue;
 use crate::plan::Intent;
 use crate::ranges::RangeError;
@@ -71,12 +71,30 @@ impl Choice<'_> {
     }
 }
 
+/// What the rooms of a week lack for a region.
+#[derive(Debug, Clone, PartialEq)]
+pub enum Lacking {
+    /// What trains it does not suit the dose.
+    Unsuited {
+        /// The best of it.
+        movement: String,
+        /// The step it would be on.
+        step: String,
+    },
+    /// What trains it is ruled out for the client.
+    RuledOut(Why),
+    /// Nothing trains it directly.
+    Untrained(Untrained),
+    /// Nothing trains it at all.
+    Nothing,
+}
+
 /// What there is to pick from, and why some regions have nothing.
 #[derive(Debug, Clone, Default)]
 pub(super) struct Pool<'a> {
     pub(super) choices: Vec<Choice<'a>>,
     /// Regions that nothing trains directly in a room, with what is missing.
-    pub(super) lacking: BTreeMap<Region, String>,
+    pub(super) lacking: BTreeMap<Region, Lacking>,
 }
 
 /// The jobs that movements of the catalogue do, by pattern and the region that has most of it.
@@ -116,7 +134,7 @@ fn look<'a, 'q>(
     catalogue: &'a Catalogue,
     question: &WeekQuestion<'q>,
     room: usize,
-    lacking: &mut BTreeMap<Region, String>,
+    lacking: &mut BTreeMap<Region, Lacking>,
 ) -> Looked<'a, 'q> {
     let fitter = Fitter::new(catalogue, question.rooms[room], question.history, question.today);
     let mut here: BTreeMap<&str, Choice<'a>> = BTreeMap::new();
@@ -197,20 +215,20 @@ fn intent(question: &WeekQuestion<'_>, room: usize, pattern: Pattern, region: Re
     Intent::of(pattern, BTreeMap::from([(region, 1.0)])).dosed(question.school.dose(&asked).dose)
 }
 
-/// What a room lacks for a region, in the words of the fit.
-fn note_lack(lacking: &mut BTreeMap<Region, String>, region: Region, answer: &FitAnswer<'_>) {
+/// What a room lacks for a region, as the fit has it.
+fn note_lack(lacking: &mut BTreeMap<Region, Lacking>, region: Region, answer: &FitAnswer<'_>) {
     let barred = |e: &&crate::fit::Excluded<'_>| {
-        e.movement.trains_directly(region) && e.why.iter().any(|w| w.code == ExclusionCode::Limit)
+        e.movement.trains_directly(region) && e.why.iter().any(|w| w.code() == ExclusionCode::Limit)
     };
+    let untrained = |note: &Note| if let Note::Untrained(u) = note { Some(u.clone()) } else { None };
     if let Some(first) = answer.candidates.iter().find(|c| c.movement.trains_directly(region)) {
         // Where one room has something, that another has nothing is no news.
-        let text =
-            format!("what trains it here does not suit the dose: {}, {}", first.movement.name, first.step().label);
-        lacking.insert(region, text);
+        let (movement, step) = (first.movement.name.clone(), first.step().label.clone());
+        lacking.insert(region, Lacking::Unsuited { movement, step });
     } else if let Some(why) = answer.excluded.iter().find(barred).and_then(|e| e.why.first()) {
-        lacking.entry(region).or_insert_with(|| format!("what trains it is ruled out for this client: {}", why.text));
-    } else if let Some(note) = answer.notes.iter().find(|n| n.starts_with("nothing here trains")) {
-        lacking.entry(region).or_insert_with(|| note.clone());
+        lacking.entry(region).or_insert_with(|| Lacking::RuledOut(why.clone()));
+    } else if let Some(untrained) = answer.notes.iter().find_map(untrained) {
+        lacking.entry(region).or_insert(Lacking::Untrained(untrained));
     }
 }
 

@@ -2,21 +2,43 @@
 
 use super::lay::DayPlan;
 use super::model::{Model, Pick, TWO_DAYS};
-use super::pool::Pool;
+use super::pool::{Lacking, Pool};
 use super::question::{WeekQuestion, Wish, limit};
 use crate::anatomy::{Region, vocabulary};
 use crate::person::Experience;
 use crate::volume::{Owed, Volume};
 
 vocabulary!(
-    /// What keeps a region from its aim.
-    Why {
+    /// Kind of what keeps a region from its aim.
+    Binds {
         Kit => "kit", "nothing here trains it";
         Minutes => "minutes", "the minutes";
         Days => "days", "the days";
         Others => "others", "what else the movements train";
     }
 );
+
+/// What keeps a region from its aim.
+#[derive(Debug, Clone, PartialEq)]
+pub enum Why {
+    /// No room has what trains it.
+    Lacking(Lacking),
+    /// No time is left.
+    Full {
+        /// Whether the days were to be shorter than they could be.
+        shorter: bool,
+        /// How much more a week would do, min.
+        minutes: f64,
+    },
+    /// It was trained just before the week.
+    TrainedBefore,
+    /// Each day has as much of it as it bears.
+    Borne,
+    /// Each day has as many movements as the school allows.
+    MostMovements(u8),
+    /// What would train it gives others more than is asked, or is not worth its set-up.
+    NotWorthIt,
+}
 
 /// A region that gets less than its aim asks.
 #[derive(Debug, Clone, PartialEq)]
@@ -29,8 +51,18 @@ pub struct Unmet {
     pub least: f64,
     /// What binds.
     pub why: Why,
-    /// In a sentence.
-    pub text: String,
+}
+
+impl Why {
+    /// Its kind.
+    pub const fn binds(&self) -> Binds {
+        match self {
+            Self::Lacking(_) => Binds::Kit,
+            Self::Full { .. } => Binds::Minutes,
+            Self::TrainedBefore | Self::Borne | Self::MostMovements(_) => Binds::Days,
+            Self::NotWorthIt => Binds::Others,
+        }
+    }
 }
 
 pub(super) fn of(
@@ -46,8 +78,8 @@ pub(super) fn of(
         .into_iter()
         .filter(Owed::is_short)
         .map(|owed| {
-            let (why, text) = why(question, pool, picks, days, (owed.region, owed.asked[0] - owed.sets));
-            Unmet { region: owed.region, sets: owed.sets, least: owed.asked[0], why, text }
+            let why = why(question, pool, picks, days, (owed.region, owed.asked[0] - owed.sets));
+            Unmet { region: owed.region, sets: owed.sets, least: owed.asked[0], why }
         })
         .collect();
     short.sort_by(|a, b| (b.least - b.sets).total_cmp(&(a.least - a.sets)));
@@ -60,13 +92,13 @@ fn why(
     picks: &[Pick],
     days: &[DayPlan<'_>],
     (region, short): (Region, f64),
-) -> (Why, String) {
+) -> Why {
     let gives = |i: usize| pool.choices[i].gives.iter().find(|g| g.0 == region).map_or(0.0, |g| g.2);
     let able: Vec<usize> = (0..pool.choices.len()).filter(|i| gives(*i) > 0.0).collect();
     // What nothing trains directly is not met by what assists.
     let direct = pool.choices.iter().any(|c| c.gives.iter().any(|g| g.0 == region && g.1 > 0.0));
-    if let Some(text) = pool.lacking.get(&region).filter(|_| !direct) {
-        return (Why::Kit, text.clone());
+    if let Some(lacking) = pool.lacking.get(&region).filter(|_| !direct) {
+        return Why::Lacking(lacking.clone());
     }
     // The choice that covers it in the least time.
     let cheapest = able.iter().copied().min_by(|a, b| {
@@ -74,8 +106,7 @@ fn why(
         cost(*a).total_cmp(&cost(*b))
     });
     let Some(cheapest) = cheapest else {
-        let text = pool.lacking.get(&region).cloned();
-        return (Why::Kit, text.unwrap_or_else(|| format!("nothing here trains the {region} for this client")));
+        return Why::Lacking(pool.lacking.get(&region).cloned().unwrap_or(Lacking::Nothing));
     };
     let need = |i: usize| pool.choices[i].once.value() + pool.choices[i].sets[0] as f64 * pool.choices[i].a_set.value();
     let left = |day: usize| limit(question, day) - days[day].total.value();
@@ -84,8 +115,7 @@ fn why(
     if !room_left {
         let choice = &pool.choices[cheapest];
         let minutes = ((short / gives(cheapest) * choice.a_set.value() + choice.once.value()) / 60.0).ceil().max(1.0);
-        let full = if question.wish == Wish::Shorter { "the shorter days are full" } else { "the days are full" };
-        return (Why::Minutes, format!("{full}: about {minutes:.0} min more a week would do"));
+        return Why::Full { shorter: question.wish == Wish::Shorter, minutes };
     }
     let model = Model::of(question, &pool.choices);
     let direct = |day: usize| -> f64 {
@@ -100,16 +130,11 @@ fn why(
     };
     if (0..days.len()).all(borne) {
         let lately = (0..days.len()).any(|day| question.done_around(day, region).iter().any(|sets| *sets > 0.0));
-        if lately {
-            let text = format!("the {region} was trained just before: another day apart would do");
-            return (Why::Days, text);
-        }
-        return (Why::Days, "each day has as much of it as it bears: another day apart would do".to_owned());
+        return if lately { Why::TrainedBefore } else { Why::Borne };
     }
     let lines = |day: usize| days[day].lines().count() >= usize::from(question.school.movements[1]);
     if (0..days.len()).all(lines) {
-        let most = question.school.movements[1];
-        return (Why::Days, format!("each day has the {most} movements that the school allows"));
+        return Why::MostMovements(question.school.movements[1]);
     }
-    (Why::Others, "what would train it gives others more than is asked, or is not worth its set-up".to_owned())
+    Why::NotWorthIt
 }

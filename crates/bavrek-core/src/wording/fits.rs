@@ -2,6 +2,7 @@
 
 use std::fmt::{self, Display, Formatter};
 
+use super::percent;
 use crate::dose::SetPlan;
 use crate::fit::{Asked, Basis, Care, FEELER_REPS, FEELER_RESERVE, Kept, Lasts, Likely, Lost, OffTarget, Reason};
 use crate::person::Limit;
@@ -10,11 +11,6 @@ use crate::units::Kilograms;
 /// The word with its article: `a fly`, `an incline press`.
 fn one(word: &str) -> String {
     format!("{} {word}", if word.starts_with(['a', 'e', 'i', 'o', 'u']) { "an" } else { "a" })
-}
-
-/// A share of a whole, percent.
-fn percent(share: f64) -> f64 {
-    (share * 100.0).round()
 }
 
 impl Display for Kept {
@@ -53,7 +49,7 @@ impl Display for Lost {
             Self::BothSides => f.write_str("both sides together instead of one at a time"),
             Self::TwiceTheTime => f.write_str("one side at a time: twice the time"),
             Self::Unsteady => f.write_str("too unsteady for sets to failure: balance ends them first"),
-            Self::InTheWay(conflict) => write!(f, "{}: {:.0} s a round", conflict.text, conflict.added_s.value()),
+            Self::InTheWay(conflict) => write!(f, "{conflict}: {:.0} s a round", conflict.added_s.value()),
             Self::NoBandBeside => f.write_str("no band beside a weight"),
             Self::TooHeavyWithBand => f.write_str("too heavy with a band to begin with"),
         }

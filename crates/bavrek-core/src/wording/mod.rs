@@ -1,10 +1,20 @@
 //! Facts in words. What is decided is a fact, told by its type; the sentence that a trainer reads of it is made here, and only where it
 //! is shown.
 
+mod absences;
+mod bridges;
 mod calls;
+mod conflicts;
+mod exclusions;
 mod fits;
+mod lacks;
 mod likely;
+mod notes;
 mod relations;
+mod story;
+mod weeks;
+
+pub use story::sentence;
 
 use std::fmt::Display;
 
@@ -25,6 +35,11 @@ fn list(figures: &[String]) -> String {
         [one] => one.clone(),
         [head @ .., last] => format!("{} and {last}", head.join(", ")),
     }
+}
+
+/// A share of a whole, percent.
+fn percent(share: f64) -> f64 {
+    (share * 100.0).round()
 }
 
 /// A share as a change of load: `+8 %`.

@@ -14,6 +14,7 @@ use bavrek_core::rigging::Setup;
 use bavrek_core::script::{Block, Script, Station};
 use bavrek_core::set_ups;
 use bavrek_core::units::Seconds;
+use bavrek_core::wording::told;
 use schemars::JsonSchema;
 use serde::{Deserialize, Serialize};
 
@@ -138,9 +139,9 @@ pub(super) fn answer(catalogue: &Catalogue, request: &ClockRequest) -> Result<Cl
         let mates: Vec<Mate<'_>> = own.iter().map(|d| Mate { movement: d.movement, step: &d.step }).collect();
         let rounds = block.stations.iter().map(|s| script.sets_of(s.key)).max().unwrap_or(0);
         for conflict in block_conflicts(block.kind, &mates, &kit) {
-            clock = clock.slowed(b, conflict.added_s);
-            let added_s = conflict.added_s.value() * rounds.saturating_sub(1) as f64;
-            conflicts.push(ConflictAnswer { code: conflict.code, text: conflict.text, added_s });
+            clock = clock.slowed(b, conflict.added());
+            let added_s = conflict.added().value() * rounds.saturating_sub(1) as f64;
+            conflicts.push(ConflictAnswer { code: conflict.code(), text: conflict.to_string(), added_s });
         }
     }
     let slots = request.blocks.iter().flat_map(|b| &b.slots);
@@ -195,7 +196,7 @@ fn step_of<'a>(movement: &'a Movement, person: &Person, kit: &[KitItem], slot: &
         Ok(step) => (step, Vec::new()),
         Err(missing) => {
             let anywhere = Ladder::resembling(movement, person, &full_room(), asked).ok()?;
-            (anywhere, missing.into_iter().map(|m| m.text).collect())
+            (anywhere, told(&missing))
         }
     };
     step.load = slot.load.or(step.load);

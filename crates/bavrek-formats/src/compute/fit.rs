@@ -150,12 +150,12 @@ pub(super) fn answer(catalogue: &Catalogue, request: &FitRequest) -> Result<FitA
     );
     let excluded = found.excluded.iter().map(|e| ExcludedAnswer {
         exercise: e.movement.id.clone(),
-        why: e.why.iter().map(|w| WhyAnswer { code: w.code, text: w.text.clone() }).collect(),
+        why: e.why.iter().map(|w| WhyAnswer { code: w.code(), text: w.to_string() }).collect(),
     });
     Ok(FitAnswer {
         candidates: found.candidates.iter().take(limit).map(|c| candidate(c, &request.client)).collect(),
         excluded: excluded.collect(),
-        notes: found.notes,
+        notes: told(&found.notes),
     })
 }
 

@@ -1,11 +1,12 @@
 //! `ladder`: every reachable difficulty of one movement with a kit.
 
 use bavrek_core::kit::Place;
-use bavrek_core::ladder::{Bridge, Ground, Ladder, Landing, bridges};
+use bavrek_core::ladder::{Bridge, BridgeCode, Ground, Ladder, Landing, Way, bridges};
 use bavrek_core::movement::Catalogue;
 use bavrek_core::person::Person;
 use bavrek_core::ranges;
 use bavrek_core::units::Kilograms;
+use bavrek_core::wording::told;
 use schemars::JsonSchema;
 use serde::{Deserialize, Serialize};
 
@@ -34,9 +35,38 @@ pub struct LadderAnswer {
     at: Option<usize>,
     #[serde(skip_serializing_if = "Option::is_none")]
     headroom: Option<usize>,
-    bridges: Vec<Bridge>,
+    bridges: Vec<BridgeAnswer>,
     #[serde(default, skip_serializing_if = "Vec::is_empty")]
     missing: Vec<String>,
+}
+
+/// A gap between two neighbouring steps and the ways over it.
+#[derive(Debug, Clone, Serialize, JsonSchema)]
+struct BridgeAnswer {
+    /// Index of the lower step.
+    from: usize,
+    /// Index of the upper step.
+    to: usize,
+    /// Ratio less one.
+    jump: f64,
+    /// Ways, cheapest first; empty means the gap is too big for this kit.
+    ways: Vec<WayAnswer>,
+}
+
+/// One way over a gap.
+#[derive(Debug, Clone, Serialize, JsonSchema)]
+struct WayAnswer {
+    /// What is done.
+    code: BridgeCode,
+    /// A sentence with its figures.
+    text: String,
+}
+
+impl From<&Bridge> for BridgeAnswer {
+    fn from(bridge: &Bridge) -> Self {
+        let way = |way: &Way| WayAnswer { code: way.code(), text: way.to_string() };
+        Self { from: bridge.from, to: bridge.to, jump: bridge.jump, ways: bridge.ways.iter().map(way).collect() }
+    }
 }
 
 pub(super) fn answer(catalogue: &Catalogue, request: &LadderRequest) -> Result<LadderAnswer, RequestError> {
@@ -56,8 +86,8 @@ pub(super) fn answer(catalogue: &Catalogue, request: &LadderRequest) -> Result<L
         largest_jump: ladder.largest_jump(from),
         at,
         headroom: at.map(|i| ladder.headroom(i)),
-        bridges: bridges(&ladder, &ground, from, LANDING),
-        missing: ladder.missing.iter().map(|m| m.text.clone()).collect(),
+        bridges: bridges(&ladder, &ground, from, LANDING).iter().map(BridgeAnswer::from).collect(),
+        missing: told(&ladder.missing),
         steps: ladder.steps.iter().map(StepAnswer::from).collect(),
     })
 }

@@ -10,6 +10,7 @@ use bavrek_core::plan::BlockKind;
 use bavrek_core::reading::{self, Names, Stamp, WrittenLoad, WrittenSlot};
 use bavrek_core::reference::Named;
 use bavrek_core::units::MassUnit;
+use bavrek_core::wording::told;
 use schemars::JsonSchema;
 use serde::{Deserialize, Serialize};
 
@@ -209,7 +210,7 @@ impl Here<'_> {
             optional: slot.optional,
             needs: movement.map(|m| usual(needs(m))).unwrap_or_default(),
             missing_kit: missing,
-            ruled_out: why.into_iter().map(|w| w.text).collect(),
+            ruled_out: told(&why),
             substitutes,
             remarks: slot.remarks.iter().chain(&slot.notes).cloned().collect(),
         }

@@ -13,7 +13,7 @@ use bavrek_core::person::Person;
 use bavrek_core::plan::{BlockKind, Intent};
 use bavrek_core::ranges::RangeError;
 use bavrek_core::rigging::Setup;
-use bavrek_core::week::{Day, DayPlan, Lately, Line, Pin, WeekQuestion, Why, Wish, propose};
+use bavrek_core::week::{Binds, Day, DayPlan, Lately, Line, Pin, WeekQuestion, Wish, propose};
 use schemars::JsonSchema;
 use serde::{Deserialize, Serialize};
 
@@ -119,7 +119,7 @@ struct UnmetAnswer {
     region: Region,
     sets: f64,
     least: f64,
-    code: Why,
+    code: Binds,
     why: String,
 }
 
@@ -192,8 +192,8 @@ pub(super) fn answer(knowledge: &Knowledge<'_>, request: &WeekRequest) -> Result
         region: u.region,
         sets: u.sets,
         least: u.least,
-        code: u.why,
-        why: u.text.clone(),
+        code: u.why.binds(),
+        why: u.to_string(),
     });
     Ok(WeekAnswer {
         sessions: sessions.collect(),

@@ -190,7 +190,7 @@ impl Scene {
         }
         let barred = ruled_out(movement, &self.person, &self.place.kit);
         if let Some(why) = barred.first() {
-            return Some(format!("{}: {}", movement.name, why.text));
+            return Some(format!("{}: {why}", movement.name));
         }
         let possible = Ladder::can_set_up(movement, &self.person, &self.place.kit, step);
         (!possible)

@@ -180,7 +180,7 @@ impl Page {
                 .refused
                 .as_ref()
                 .map(|t| (t.value("reason").to_owned(), t.error("reason").unwrap_or_default().to_owned())),
-            notes: answer.notes.clone(),
+            notes: told(&answer.notes),
             ruled_out: ruled_out(answer),
             stopped: scene.stopped,
             alternates: false,
@@ -261,8 +261,7 @@ fn because(app: &App, intent: &Intent, answer: &FitAnswer<'_>, why: &str) -> Vec
             if behind.is_empty() { "nothing, by a hair".to_owned() } else { behind.join(", ") }
         ),
         Verdict::Excluded(why) => {
-            let texts: Vec<_> = why.into_iter().map(|w| w.text).collect();
-            format!("{name} is ruled out here: {}.", texts.join("; "))
+            format!("{name} is ruled out here: {}.", told(&why).join("; "))
         }
         Verdict::OffTarget(instead) => format!("{name} does another job: {instead}."),
     }]
@@ -340,7 +339,7 @@ fn row(rank: usize, candidate: &Candidate<'_>, on: bool, current: bool) -> Row {
 
 /// How many movements the limits rule out here and count against.
 fn limited(answer: &FitAnswer<'_>) -> Option<String> {
-    let by_limit = |e: &&Excluded<'_>| e.why.iter().any(|w| w.code == ExclusionCode::Limit);
+    let by_limit = |e: &&Excluded<'_>| e.why.iter().any(|w| w.code() == ExclusionCode::Limit);
     let out = answer.excluded.iter().filter(by_limit).count();
     let eased = answer.candidates.iter().filter(|c| c.parts.joints < 1.0).count();
     match (out, eased) {
@@ -359,12 +358,12 @@ fn ruled_out(answer: &FitAnswer<'_>) -> Vec<RuledOut> {
         .iter()
         .map(|e| RuledOut {
             id: e.movement.id.clone(),
-            put_aside: e.why.iter().any(|w| w.code == ExclusionCode::PutAside),
+            put_aside: e.why.iter().any(|w| w.code() == ExclusionCode::PutAside),
             name: e.movement.name.clone(),
-            why: e.why.iter().map(|w| w.text.as_str()).collect::<Vec<_>>().join("; "),
+            why: told(&e.why).join("; "),
             // Worth it only where nothing else is in the way.
             move_to: match e.why.as_slice() {
-                [one] => one.move_anchor_to.map(|h| (trim_number(h.value(), 2), h.to_string())),
+                [one] => one.move_anchor_to().map(|h| (trim_number(h.value(), 2), h.to_string())),
                 _ => None,
             },
         })

@@ -142,7 +142,7 @@ fn card(app: &App, person: &Person, found: &Found<'_>, whose: &str) -> Card {
         even: found.thirds.is_some_and(|t| emphasis(&t).is_none()),
         thirds: found.thirds.map(|t| t.map(|share| format!("{:.0}", share * 100.0))),
         picture: picture(app, movement, person),
-        why_not: found.why_not.first().map(|w| w.text.clone()),
+        why_not: found.why_not.first().map(ToString::to_string),
         own: movements::row_id(&movement.id).is_some(),
     }
 }

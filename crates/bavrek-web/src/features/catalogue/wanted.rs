@@ -1,8 +1,9 @@
 //! What is looked for in the catalogue, and what is found.
 
 use bavrek_core::anatomy::{ArmPosition, Implement, LengthEmphasis, Pattern, Region};
-use bavrek_core::fit::{ExclusionCode, Why, ruled_out};
+use bavrek_core::fit::{Why, ruled_out};
 use bavrek_core::kit::KitItem;
+use bavrek_core::ladder::Missing;
 use bavrek_core::mechanics::profile::emphasis;
 use bavrek_core::movement::{Catalogue, GymMovement, Movement};
 use bavrek_core::person::Person;
@@ -122,10 +123,7 @@ pub(super) fn search<'a>(app: &'a App, wanted: &Wanted, room: Option<&Room>) -> 
         }
     } else {
         for one in found.iter_mut().filter(|f| f.thirds.is_none()) {
-            one.why_not = vec![Why::new(
-                ExclusionCode::NoLoadOnTarget,
-                "gravity does not pull against this movement: the target is hardly loaded",
-            )];
+            one.why_not = vec![Why::Missing(Missing::NoLoad)];
         }
     }
     let ruled_out = found.iter().filter(|f| !f.why_not.is_empty()).count();

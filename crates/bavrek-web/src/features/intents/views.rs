@@ -225,7 +225,7 @@ fn answer(app: &App, scene: &Scene, intent: &Intent, beside: &[Mate<'_>]) -> Ans
         },
         best: found.candidates.iter().take(NAMED).map(named).collect(),
         nearest: nearest.map(|c| format!("The nearest is {}: {}.", c.movement.name, told(&c.lost).join("; "))),
-        notes: found.notes.clone(),
+        notes: told(&found.notes),
         reference: found.reference.as_ref().map(curve),
     }
 }

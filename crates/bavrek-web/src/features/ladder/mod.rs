@@ -12,6 +12,7 @@ use bavrek_core::kit::offer::CheapItem;
 use bavrek_core::ladder::{Bridge, Ground, Ladder, LadderStep, Landing, bridges};
 use bavrek_core::movement::Movement;
 use bavrek_core::purchase::{Help, InUse, pairs_between, worth_measuring, would_help};
+use bavrek_core::wording::told;
 use bavrek_store::fits::{self, Fit};
 use bavrek_store::slots::PlacedSlot;
 use bavrek_store::{TrainerId, kit, new_id, places};
@@ -237,7 +238,7 @@ fn gap(ladder: &Ladder, bridge: &Bridge) -> Gap {
         from: format!("{:.1}", ladder.steps[bridge.from].effective_kg),
         to: format!("{:.1}", ladder.steps[bridge.to].effective_kg),
         jump: format!("+{:.0} %", bridge.jump * 100.0),
-        ways: bridge.ways.iter().map(|w| w.text.clone()).collect(),
+        ways: told(&bridge.ways),
     }
 }
 

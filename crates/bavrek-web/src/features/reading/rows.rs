@@ -330,8 +330,8 @@ fn why_not(app: &App, named: Named<'_>, hidden: bool, intent: &Intent, answer: &
     match answer.verdict(movement, intent) {
         // What is lacking in the room by its kind is said by itself.
         Verdict::Excluded(why) => {
-            let other = why.into_iter().filter(|w| !hidden || w.code != ExclusionCode::Kit);
-            other.map(|w| format!("not here: {}", w.text)).collect()
+            let other = why.into_iter().filter(|w| !hidden || w.code() != ExclusionCode::Kit);
+            other.map(|w| format!("not here: {w}")).collect()
         }
         Verdict::OffTarget(instead) => vec![instead.to_string()],
         Verdict::Ranked(..) => Vec::new(),

@@ -12,6 +12,7 @@ use axum::extract::Query;
 use axum::routing::get;
 use bavrek_core::review::{self, Done, Line, Told, story};
 use bavrek_core::strength::Ledger;
+use bavrek_core::wording::{sentence, told as in_words};
 use bavrek_store::log::Source;
 use bavrek_store::logs::ClientLog;
 use bavrek_store::{TrainerId, aims, clients, places, workouts};
@@ -170,7 +171,7 @@ impl<'a> Seen<'a> {
             weeks: review::weeks(&app.catalogue, &trained, read.range, bavrek_core::volume::ASSISTING_COUNTS),
             sides: review::side_gaps(&app.catalogue, &trained, read.range),
             pains: review::painful_days(&all, read.range),
-            left_out: ledger.notes(),
+            left_out: in_words(&ledger.notes()),
         }
     }
 
@@ -241,7 +242,7 @@ fn tell(
             .map(|(words, days)| (words, who.today.checked_sub_days(Days::new(days)).unwrap_or(who.today)))
             .to_vec(),
         error,
-        story: story(&told, say),
+        story: story(&told).iter().map(|fact| sentence(fact, say)).collect(),
         picture: seen.picture(read)?,
         bars: tables::bars(app, who, &read.aims, &seen.weeks),
         weeks: tables::last_weeks(&seen.weeks).iter().map(|w| say(w.monday)).collect(),

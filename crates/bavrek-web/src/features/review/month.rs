@@ -6,7 +6,8 @@ use axum::Router;
 use axum::response::{IntoResponse, Redirect, Response};
 use axum::routing::get;
 use bavrek_core::contact::{Contact, LONGEST_TEXT, in_short};
-use bavrek_core::review::{Told, story};
+use bavrek_core::review::{Fact, Told, story};
+use bavrek_core::wording::sentence;
 use bavrek_store::new_id;
 use bavrek_store::outbox::Kind;
 use chrono::{Days, NaiveDate};
@@ -71,12 +72,13 @@ fn written(app: &App, read: &Read) -> Result<(String, Vec<String>), WebError> {
     let (sets, reps) = seen.weeks.iter().fold((0.0, 0), |(sets, reps), w| (sets + w.sets, reps + w.reps));
     // What the client is told: what was done and what grew. What the trainer has to see to is not their homework.
     let told = Told { lines: &seen.lines, held: &seen.held, left_out: &[], pain: None };
-    let grown = story(&told, say).into_iter().filter(|s| s.contains(" grew by "));
+    let facts = story(&told);
+    let grown = facts.iter().filter(|fact| matches!(fact, Fact::Grew { .. } | Fact::HeldLonger(_)));
     let mut lines = vec![match read.sessions.len() {
         0 => "No workout was planned in these weeks.".to_owned(),
         planned => format!("You kept {} of {planned} workouts: {sets:.0} sets and {reps} repetitions.", read.kept()),
     }];
-    lines.extend(grown);
+    lines.extend(grown.map(|fact| sentence(fact, say)));
     let new: Vec<&str> = seen.lines.iter().flat_map(|l| &l.swaps).map(|s| s.to.name.as_str()).collect();
     if !new.is_empty() {
         lines.push(format!("New to you: {}.", new.join(", ")));

@@ -102,7 +102,7 @@ impl RigForm {
     fn refuse_what_is_not_here(&mut self, movement: &Movement, person: &Person, kit: &[KitItem]) {
         let fine = !self.wrong();
         if let Some(why) = ruled_out(movement, person, kit).first() {
-            self.refuse("movement", why.text.clone());
+            self.refuse("movement", why.to_string());
         }
         let Ok(assembly) = &self.result else {
             return;
@@ -110,7 +110,7 @@ impl RigForm {
         let step = self.as_step(movement, person, assembly);
         for absent in absent(movement, person, kit, &step) {
             let known = self.fields.iter().any(|f| f.name == absent.field);
-            self.refuse(if known { absent.field } else { "movement" }, absent.text);
+            self.refuse(if known { absent.field } else { "movement" }, absent.to_string());
         }
         self.barred = fine && self.wrong();
     }

@@ -171,7 +171,7 @@ fn clock_of(script: &Script<Uuid>, warm_up: &WarmUp<Uuid>, blocks: &[Together<'_
     let mut clock = Clock::of(script, Some(warm_up), cool_down());
     for (place, block) in blocks.iter().enumerate() {
         for (conflict, _) in &block.conflicts {
-            clock = clock.slowed(place, conflict.added_s);
+            clock = clock.slowed(place, conflict.added());
         }
     }
     clock

@@ -177,10 +177,9 @@ fn conflicts(table: &Table<'_>, block: &Together<'_>) -> Vec<ConflictView> {
         .iter()
         .map(|(conflict, spared)| ConflictView {
             text: format!(
-                "{}: {:.0} s a round, {} min in all",
-                conflict.text,
-                conflict.added_s.value(),
-                minutes(conflict.added_s * again as f64)
+                "{conflict}: {:.0} s a round, {} min in all",
+                conflict.added().value(),
+                minutes(conflict.added() * again as f64)
             ),
             partner: if spared.is_none() { better::partner(table, block, conflict) } else { None },
             repair: spared.as_ref().and_then(|repair| {

@@ -335,7 +335,7 @@ fn drafted(
         DraftSets { region: *region, direct: sets.direct, assisting: sets.assisting, aim }
     };
     let unmet = week.unmet.iter();
-    let unmet = unmet.map(|u| DraftUnmet { region: u.region, sets: u.sets, least: u.least, why: u.text.clone() });
+    let unmet = unmet.map(|u| DraftUnmet { region: u.region, sets: u.sets, least: u.least, why: u.to_string() });
     Ok(Draft {
         days,
         sets: Region::ALL.iter().map(sets).collect(),
