@@ -2,6 +2,7 @@
 
 use bavrek_core::aims::Aims;
 use chrono::NaiveDate;
+use sqlx::PgExecutor;
 use uuid::Uuid;
 
 use crate::document;
@@ -43,13 +44,17 @@ pub async fn set(
 }
 
 /// All aims of a client, newest first; the first are in force.
-pub async fn of_client(pool: &Pool, trainer: TrainerId, client: Uuid) -> Result<Vec<DatedAims>, StoreError> {
+pub async fn of_client(
+    db: impl PgExecutor<'_>,
+    trainer: TrainerId,
+    client: Uuid,
+) -> Result<Vec<DatedAims>, StoreError> {
     let rows = sqlx::query!(
         "select id, aims, set_on from aims where trainer_id = $1 and client_id = $2 order by recorded_at desc, id desc",
         trainer.0,
         client
     )
-    .fetch_all(pool)
+    .fetch_all(db)
     .await?;
     rows.into_iter()
         .map(|r| Ok(DatedAims { id: r.id, aims: document::read(r.aims, "aims.aims", r.id)?, on: r.set_on }))

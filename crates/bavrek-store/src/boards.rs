@@ -8,8 +8,8 @@ use bavrek_core::ladder::LadderStep;
 use bavrek_core::method::Method;
 use bavrek_core::plan::{BlockKind, Intent};
 use serde::{Deserialize, Serialize};
-use sqlx::PgConnection;
 use sqlx::types::Json;
+use sqlx::{PgConnection, PgExecutor};
 use uuid::Uuid;
 
 use crate::health::{self, PlanChange, Whose};
@@ -173,7 +173,7 @@ pub struct Change<'l> {
 }
 
 /// Which state stands.
-pub async fn standing(pool: &Pool, trainer: TrainerId, session: Uuid) -> Result<Standing, StoreError> {
+pub async fn standing(db: impl PgExecutor<'_>, trainer: TrainerId, session: Uuid) -> Result<Standing, StoreError> {
     let row = sqlx::query!(
         r#"select s.board, min(b.seq) as first, max(b.seq) as last
            from sessions s left join boards b on b.trainer_id = s.trainer_id and b.session_id = s.id
@@ -181,7 +181,7 @@ pub async fn standing(pool: &Pool, trainer: TrainerId, session: Uuid) -> Result<
         trainer.0,
         session
     )
-    .fetch_one(pool)
+    .fetch_one(db)
     .await?;
     let undo = row.first.is_some_and(|first| first < row.board);
     let redo = row.last.is_some_and(|last| last > row.board);
@@ -358,7 +358,7 @@ async fn copy(
     from: Uuid,
 ) -> Result<(), StoreError> {
     let block = layout.blocks.iter().find(|b| b.slots.iter().any(|s| s.id == new)).ok_or(StoreError::NotFound)?;
-    lay_block(tx, trainer, session, block, 0).await?;
+    lay_blocks(tx, trainer, session, std::slice::from_ref(block)).await?;
     sqlx::query!(
         "insert into slots (trainer_id, id, block_id, position, intent)
          select trainer_id, $3, $4, 0, intent from slots where trainer_id = $1 and id = $2
@@ -385,26 +385,27 @@ async fn copy(
     Ok(())
 }
 
-async fn lay_block(
+/// Makes the blocks of a session lie in this order. `NotFound` where one is another session's.
+async fn lay_blocks(
     tx: &mut PgConnection,
     trainer: TrainerId,
     session: Uuid,
-    block: &LaidBlock,
-    position: i16,
+    blocks: &[LaidBlock],
 ) -> Result<(), StoreError> {
     let done = sqlx::query!(
-        "insert into blocks (trainer_id, id, session_id, position, kind) values ($1, $2, $3, $4, $5)
+        "insert into blocks (trainer_id, id, session_id, position, kind)
+         select $1, n.id, $2, n.position, n.kind from unnest($3::uuid[], $4::smallint[], $5::text[]) n (id, position, kind)
          on conflict (trainer_id, id) do update set position = excluded.position, kind = excluded.kind
          where blocks.session_id = excluded.session_id",
         trainer.0,
-        block.id,
         session,
-        position,
-        block.kind.id()
+        &blocks.iter().map(|b| b.id).collect::<Vec<_>>(),
+        &(0_i16..).take(blocks.len()).collect::<Vec<_>>(),
+        &blocks.iter().map(|b| b.kind.id().to_owned()).collect::<Vec<_>>()
     )
     .execute(tx)
     .await?;
-    if done.rows_affected() == 1 { Ok(()) } else { Err(StoreError::NotFound) }
+    if done.rows_affected() == blocks.len() as u64 { Ok(()) } else { Err(StoreError::NotFound) }
 }
 
 /// Makes blocks and slots lie as a layout says; slots that it does not name are taken out.
@@ -432,28 +433,39 @@ async fn apply(tx: &mut PgConnection, trainer: TrainerId, session: Uuid, layout:
     )
     .execute(&mut *tx)
     .await?;
-    for (b, block) in layout.blocks.iter().enumerate() {
-        lay_block(tx, trainer, session, block, b as i16).await?;
-        for (s, slot) in block.slots.iter().enumerate() {
-            let intent = serde_json::to_value(&slot.intent)?;
-            let done = sqlx::query!(
-                "update slots s set block_id = $4, position = $5, removed_at = null, intent = $6,
-                        version = s.version + (s.intent is distinct from $6)::integer
-                 from blocks b
-                 where s.trainer_id = $1 and s.id = $3 and b.trainer_id = $1 and b.id = s.block_id and b.session_id = $2",
-                trainer.0,
-                session,
-                slot.id,
-                block.id,
-                s as i16,
-                intent
-            )
-            .execute(&mut *tx)
-            .await?;
-            if done.rows_affected() != 1 {
-                return Err(StoreError::NotFound);
-            }
+    lay_blocks(tx, trainer, session, &layout.blocks).await?;
+    lay_slots(tx, trainer, session, layout).await
+}
+
+/// Makes the slots of a layout lie in its blocks, in order. `NotFound` where one is not of the session.
+async fn lay_slots(
+    tx: &mut PgConnection,
+    trainer: TrainerId,
+    session: Uuid,
+    layout: &Layout,
+) -> Result<(), StoreError> {
+    let (mut ids, mut within, mut positions, mut intents) = (Vec::new(), Vec::new(), Vec::new(), Vec::new());
+    for block in &layout.blocks {
+        for (position, slot) in (0_i16..).zip(&block.slots) {
+            ids.push(slot.id);
+            within.push(block.id);
+            positions.push(position);
+            intents.push(serde_json::to_value(&slot.intent)?);
         }
     }
-    Ok(())
+    let done = sqlx::query!(
+        "update slots s set block_id = n.block, position = n.position, removed_at = null, intent = n.intent,
+                version = s.version + (s.intent is distinct from n.intent)::integer
+         from blocks b, unnest($3::uuid[], $4::uuid[], $5::smallint[], $6::jsonb[]) n (id, block, position, intent)
+         where s.trainer_id = $1 and s.id = n.id and b.trainer_id = $1 and b.id = s.block_id and b.session_id = $2",
+        trainer.0,
+        session,
+        &ids,
+        &within,
+        &positions,
+        &intents
+    )
+    .execute(tx)
+    .await?;
+    if done.rows_affected() == ids.len() as u64 { Ok(()) } else { Err(StoreError::NotFound) }
 }

@@ -4,6 +4,7 @@ use bavrek_core::aims::Goal;
 use bavrek_core::person::{AgeBand, Experience, Person, Sex};
 use bavrek_core::units::{Kilograms, MassUnit, Metres};
 use chrono::{Datelike, NaiveDate};
+use sqlx::PgExecutor;
 use uuid::Uuid;
 
 use crate::document::word;
@@ -332,7 +333,7 @@ impl Row {
 }
 
 /// One client.
-pub async fn one(pool: &Pool, trainer: TrainerId, id: Uuid) -> Result<Client, StoreError> {
+pub async fn one(db: impl PgExecutor<'_>, trainer: TrainerId, id: Uuid) -> Result<Client, StoreError> {
     let row = sqlx::query_as!(
         Row,
         r#"select id, version, archived_at is not null as "archived!", name, body_mass_kg, height_m, experience,
@@ -341,7 +342,7 @@ pub async fn one(pool: &Pool, trainer: TrainerId, id: Uuid) -> Result<Client, St
         trainer.0,
         id
     );
-    row.fetch_one(pool).await?.read()
+    row.fetch_one(db).await?.read()
 }
 
 /// All clients of a trainer, archived ones with them, by name.
@@ -385,7 +386,7 @@ pub struct Progress {
 }
 
 /// How far taking a client in has come.
-pub async fn progress(pool: &Pool, trainer: TrainerId, client: Uuid) -> Result<Progress, StoreError> {
+pub async fn progress(db: impl PgExecutor<'_>, trainer: TrainerId, client: Uuid) -> Result<Progress, StoreError> {
     Ok(sqlx::query_as!(
         Progress,
         r#"select exists (select 1 from screenings where trainer_id = $1 and client_id = $2) as "screened!",
@@ -395,6 +396,6 @@ pub async fn progress(pool: &Pool, trainer: TrainerId, client: Uuid) -> Result<P
         trainer.0,
         client
     )
-    .fetch_one(pool)
+    .fetch_one(db)
     .await?)
 }

@@ -8,6 +8,7 @@ use bavrek_core::ladder::LadderStep;
 use bavrek_core::log::PAIN_THAT_STOPS;
 use bavrek_core::progress::{CallKind, Refused};
 use chrono::{DateTime, NaiveDate, Utc};
+use sqlx::PgExecutor;
 use sqlx::types::Json;
 use uuid::Uuid;
 
@@ -226,7 +227,11 @@ pub async fn undo(pool: &Pool, trainer: TrainerId, id: Uuid) -> Result<(), Store
 }
 
 /// The last set of every slot of a session about which was decided.
-pub async fn decided_after(pool: &Pool, trainer: TrainerId, session: Uuid) -> Result<BTreeMap<Uuid, Uuid>, StoreError> {
+pub async fn decided_after(
+    db: impl PgExecutor<'_>,
+    trainer: TrainerId,
+    session: Uuid,
+) -> Result<BTreeMap<Uuid, Uuid>, StoreError> {
     let rows = sqlx::query!(
         "select distinct on (d.slot_id) d.slot_id, d.after_set
          from decisions d
@@ -237,20 +242,20 @@ pub async fn decided_after(pool: &Pool, trainer: TrainerId, session: Uuid) -> Re
         trainer.0,
         session
     )
-    .fetch_all(pool)
+    .fetch_all(db)
     .await?;
     Ok(rows.into_iter().map(|row| (row.slot_id, row.after_set)).collect())
 }
 
 /// The latest decision about a slot that was not undone.
-pub async fn latest(pool: &Pool, trainer: TrainerId, slot_id: Uuid) -> Result<Option<Decided>, StoreError> {
+pub async fn latest(db: impl PgExecutor<'_>, trainer: TrainerId, slot_id: Uuid) -> Result<Option<Decided>, StoreError> {
     let row = sqlx::query!(
         "select id, proposed, proposed_step, decided, refused, note, reasons, after_set, decided_at from decisions
          where trainer_id = $1 and slot_id = $2 and undone_at is null order by decided_at desc, id desc limit 1",
         trainer.0,
         slot_id
     )
-    .fetch_optional(pool)
+    .fetch_optional(db)
     .await?;
     row.map(|row| {
         let decision = Decision {
@@ -279,7 +284,7 @@ pub struct Against {
 
 /// What keeps calls from more, by line of a client. Days are those of the client.
 pub async fn against(
-    pool: &Pool,
+    db: impl PgExecutor<'_>,
     trainer: TrainerId,
     client: Uuid,
     today: NaiveDate,
@@ -305,7 +310,7 @@ pub async fn against(
         client,
         today
     )
-    .fetch_all(pool)
+    .fetch_all(db)
     .await?;
     let mut lines: BTreeMap<Uuid, Against> = BTreeMap::new();
     for row in rows {

@@ -2,6 +2,7 @@
 
 use chrono::{DateTime, Utc};
 use sha2::{Digest, Sha256};
+use sqlx::PgExecutor;
 use uuid::Uuid;
 
 use crate::document::word;
@@ -261,12 +262,12 @@ pub async fn another_stands(
 }
 
 /// How many entries of a client wait for a word.
-pub async fn waiting(pool: &Pool, trainer: TrainerId, client: Uuid) -> Result<i64, StoreError> {
+pub async fn waiting(db: impl PgExecutor<'_>, trainer: TrainerId, client: Uuid) -> Result<i64, StoreError> {
     let row = sqlx::query!(
         r#"select count(*) as "count!" from entries
            where trainer_id = $1 and client_id = $2 and state in ('waiting', 'conflict', 'refused')"#,
         trainer.0,
         client
     );
-    Ok(row.fetch_one(pool).await?.count)
+    Ok(row.fetch_one(db).await?.count)
 }

@@ -6,6 +6,7 @@ use bavrek_core::calendar::{Turn, light_dose};
 use bavrek_core::dose::Prescription;
 use bavrek_core::ladder::LadderStep;
 use chrono::NaiveDate;
+use sqlx::PgExecutor;
 use sqlx::types::Json;
 use uuid::Uuid;
 
@@ -247,7 +248,7 @@ pub(crate) async fn replace_for(
 
 /// The fits in force for the slots of a session at a place on its next day, by slot.
 pub async fn of_session(
-    pool: &Pool,
+    db: impl PgExecutor<'_>,
     trainer: TrainerId,
     session_id: Uuid,
     place_id: Uuid,
@@ -263,11 +264,16 @@ pub async fn of_session(
         session_id,
         place_id
     );
-    rows.fetch_all(pool).await?.into_iter().map(|row| Ok((row.slot_id, row.try_into()?))).collect()
+    rows.fetch_all(db).await?.into_iter().map(|row| Ok((row.slot_id, row.try_into()?))).collect()
 }
 
 /// The fits in force for the slots of a session in the weeks of a turn, at every place.
-pub async fn for_turn(pool: &Pool, trainer: TrainerId, session_id: Uuid, turn: Turn) -> Result<Vec<Fit>, StoreError> {
+pub async fn for_turn(
+    db: impl PgExecutor<'_>,
+    trainer: TrainerId,
+    session_id: Uuid,
+    turn: Turn,
+) -> Result<Vec<Fit>, StoreError> {
     let rows = sqlx::query_as!(
         Row,
         r#"select id as "id!", slot_id as "slot_id!", place_id as "place_id!", exercise as "exercise!",
@@ -278,12 +284,12 @@ pub async fn for_turn(pool: &Pool, trainer: TrainerId, session_id: Uuid, turn: T
         session_id,
         turn.id()
     );
-    rows.fetch_all(pool).await?.into_iter().map(TryInto::try_into).collect()
+    rows.fetch_all(db).await?.into_iter().map(TryInto::try_into).collect()
 }
 
 /// The fit in force for a slot at a place, on the next day of its session.
 pub async fn of_slot(
-    pool: &Pool,
+    db: impl PgExecutor<'_>,
     trainer: TrainerId,
     slot_id: Uuid,
     place_id: Uuid,
@@ -299,7 +305,7 @@ pub async fn of_slot(
         slot_id,
         place_id
     )
-    .fetch_optional(pool)
+    .fetch_optional(db)
     .await?;
     row.map(TryInto::try_into).transpose()
 }
@@ -433,7 +439,7 @@ pub struct Planned {
 /// What is planned for a client from one day to another and not begun yet: every slot that has a fit at the workout's place, by day and
 /// in the order of the session.
 pub async fn planned(
-    pool: &Pool,
+    db: impl PgExecutor<'_>,
     trainer: TrainerId,
     client: Uuid,
     [from, until]: [NaiveDate; 2],
@@ -453,7 +459,7 @@ pub async fn planned(
         from,
         until
     )
-    .fetch_all(pool)
+    .fetch_all(db)
     .await?;
     let given = |dose: Prescription, light: bool| if light { light_dose(&dose) } else { dose };
     Ok(rows

@@ -2,6 +2,7 @@
 
 use bavrek_core::screening::Answers;
 use chrono::NaiveDate;
+use sqlx::PgExecutor;
 use uuid::Uuid;
 
 use crate::document;
@@ -87,7 +88,11 @@ pub async fn clear(
 }
 
 /// All screenings of a client, newest first; the first one counts.
-pub async fn of_client(pool: &Pool, trainer: TrainerId, client: Uuid) -> Result<Vec<Screening>, StoreError> {
+pub async fn of_client(
+    db: impl PgExecutor<'_>,
+    trainer: TrainerId,
+    client: Uuid,
+) -> Result<Vec<Screening>, StoreError> {
     let rows = sqlx::query!(
         r#"select s.id, s.answered_on, s.answers, s.refers, s.note,
                   c.given_by as "given_by?", c.given_on as "given_on?", c.note as "clearance_note?"
@@ -100,7 +105,7 @@ pub async fn of_client(pool: &Pool, trainer: TrainerId, client: Uuid) -> Result<
         trainer.0,
         client
     )
-    .fetch_all(pool)
+    .fetch_all(db)
     .await?;
     rows.into_iter()
         .map(|r| {

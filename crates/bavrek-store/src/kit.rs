@@ -3,6 +3,7 @@
 use bavrek_core::kit::improvised::StabilityCheck;
 use bavrek_core::kit::{KitItem, MOST_PIECES, PieceState, Place, Setting, tell_apart};
 use chrono::{DateTime, NaiveDate, Utc};
+use sqlx::{PgConnection, PgExecutor};
 use uuid::Uuid;
 
 use crate::document;
@@ -58,14 +59,14 @@ fn read(
 }
 
 /// The pieces at a place now, in the order they were added.
-pub async fn pieces(pool: &Pool, trainer: TrainerId, place_id: Uuid) -> Result<Vec<Piece>, StoreError> {
+pub async fn pieces(db: impl PgExecutor<'_>, trainer: TrainerId, place_id: Uuid) -> Result<Vec<Piece>, StoreError> {
     let rows = sqlx::query!(
         r#"select id, coalesce(piece, id) as "origin!", item, stability, travels from kit_items
          where trainer_id = $1 and place_id = $2 and removed_at is null order by position, id"#,
         trainer.0,
         place_id
     )
-    .fetch_all(pool)
+    .fetch_all(db)
     .await?;
     rows.into_iter().map(|row| read([row.id, row.origin], row.item, row.stability, row.travels)).collect()
 }
@@ -144,7 +145,11 @@ pub async fn along(
 }
 
 /// What travels with a client and does not stand at a place, with where it stands.
-async fn travelling(pool: &Pool, trainer: TrainerId, head: &PlaceHead) -> Result<Vec<(String, Piece)>, StoreError> {
+async fn travelling(
+    db: impl PgExecutor<'_>,
+    trainer: TrainerId,
+    head: &PlaceHead,
+) -> Result<Vec<(String, Piece)>, StoreError> {
     let rows = sqlx::query!(
         r#"select k.id, coalesce(k.piece, k.id) as "origin!", k.item, k.stability, k.travels, p.name from kit_items k
          join places p on p.trainer_id = k.trainer_id and p.id = k.place_id
@@ -155,7 +160,7 @@ async fn travelling(pool: &Pool, trainer: TrainerId, head: &PlaceHead) -> Result
         head.client_id,
         head.id
     )
-    .fetch_all(pool)
+    .fetch_all(db)
     .await?;
     rows.into_iter()
         .map(|row| Ok((row.name, read([row.id, row.origin], row.item, row.stability, row.travels)?)))
@@ -177,17 +182,21 @@ fn of_use(travelling: Vec<(String, Piece)>, head: &PlaceHead, here: &[Piece]) ->
 }
 
 /// The pieces at a place now and those that come along, for whoever trains there.
-pub async fn at_hand(pool: &Pool, trainer: TrainerId, head: &PlaceHead) -> Result<Vec<Piece>, StoreError> {
-    let (mut pieces, travelling) = tokio::try_join!(pieces(pool, trainer, head.id), travelling(pool, trainer, head))?;
-    let along = of_use(travelling, head, &pieces);
+pub async fn at_hand(
+    connection: &mut PgConnection,
+    trainer: TrainerId,
+    head: &PlaceHead,
+) -> Result<Vec<Piece>, StoreError> {
+    let mut pieces = pieces(&mut *connection, trainer, head.id).await?;
+    let along = of_use(travelling(connection, trainer, head).await?, head, &pieces);
     pieces.extend(along.into_iter().map(|(_, piece)| piece));
     tell_apart(pieces.iter_mut().map(|p| &mut p.item));
     Ok(pieces)
 }
 
 /// The place as the computation sees it: what may be used, every band with the piece that it is.
-pub async fn place(pool: &Pool, trainer: TrainerId, head: &PlaceHead) -> Result<Place, StoreError> {
-    let pieces = at_hand(pool, trainer, head).await?;
+pub async fn place(connection: &mut PgConnection, trainer: TrainerId, head: &PlaceHead) -> Result<Place, StoreError> {
+    let pieces = at_hand(connection, trainer, head).await?;
     let kit = pieces.into_iter().filter(Piece::usable).map(Piece::into_item).collect();
     Ok(Place { name: head.name.clone(), setting: head.setting, kit })
 }

@@ -52,6 +52,8 @@ pub mod workouts;
 
 pub use error::StoreError;
 pub use sqlx::PgPool as Pool;
+/// One of its connections, given back when it is dropped.
+pub type Connection = sqlx::pool::PoolConnection<sqlx::Postgres>;
 use std::time::Duration;
 
 use sha2::{Digest, Sha256};
@@ -70,6 +72,11 @@ pub static MIGRATOR: sqlx::migrate::Migrator = sqlx::migrate!();
 pub async fn connect(url: &str) -> Result<Pool, StoreError> {
     let pool = PgPoolOptions::new().max_connections(MOST_CONNECTIONS).acquire_timeout(ACQUIRING);
     Ok(wall::guarded(pool).connect_with(options(url)?).await?)
+}
+
+/// A connection for what is asked one thing after another: it is told but once for whom it works. Whoever holds one waits for no other.
+pub async fn connection(pool: &Pool) -> Result<Connection, StoreError> {
+    Ok(pool.acquire().await?)
 }
 
 /// A copy of the database that is only read, and may lag behind. It need not be there yet: who reads asks first whether it

@@ -2,6 +2,7 @@
 
 use bavrek_core::person::Limit;
 use chrono::{DateTime, NaiveDate, Utc};
+use sqlx::PgExecutor;
 use uuid::Uuid;
 
 use crate::document;
@@ -121,7 +122,11 @@ pub async fn set_removed(
 }
 
 /// The limits of a client that stand, whatever their dates, newest first.
-pub async fn of_client(pool: &Pool, trainer: TrainerId, client: Uuid) -> Result<Vec<DatedLimit>, StoreError> {
+pub async fn of_client(
+    db: impl PgExecutor<'_>,
+    trainer: TrainerId,
+    client: Uuid,
+) -> Result<Vec<DatedLimit>, StoreError> {
     let rows = sqlx::query!(
         "select id, rule, since, until, note from limits l
          where trainer_id = $1 and client_id = $2 and removed_at is null
@@ -130,7 +135,7 @@ pub async fn of_client(pool: &Pool, trainer: TrainerId, client: Uuid) -> Result<
         trainer.0,
         client
     )
-    .fetch_all(pool)
+    .fetch_all(db)
     .await?;
     rows.into_iter()
         .map(|row| {

@@ -7,6 +7,7 @@ use bavrek_core::log::LoggedSet;
 use bavrek_core::person::Side;
 use bavrek_core::units::Kilograms;
 use chrono::{DateTime, NaiveDate, Utc};
+use sqlx::PgExecutor;
 use sqlx::types::Json;
 use uuid::Uuid;
 
@@ -266,12 +267,12 @@ pub async fn take_back(
 
 /// A client's sets in force (superseded and withdrawn ones left out) up to and including a day, in order of time.
 pub async fn of_client(
-    pool: &Pool,
+    db: impl PgExecutor<'_>,
     trainer: TrainerId,
     client_id: Uuid,
     until: NaiveDate,
 ) -> Result<Vec<RecordedSet>, StoreError> {
-    let mut sets = latest(pool, trainer, client_id, until, i64::MAX).await?;
+    let mut sets = latest(db, trainer, client_id, until, i64::MAX).await?;
     sets.reverse();
     Ok(sets)
 }
@@ -312,7 +313,7 @@ impl TryFrom<Row> for RecordedSet {
 
 /// The last `count` of a client's sets in force up to and including a day, the latest first.
 pub async fn latest(
-    pool: &Pool,
+    db: impl PgExecutor<'_>,
     trainer: TrainerId,
     client_id: Uuid,
     until: NaiveDate,
@@ -336,12 +337,12 @@ pub async fn latest(
         until,
         count
     );
-    rows.fetch_all(pool).await?.into_iter().map(TryInto::try_into).collect()
+    rows.fetch_all(db).await?.into_iter().map(TryInto::try_into).collect()
 }
 
 /// The sets in force of a session on a day, in the order of the log.
 pub async fn of_session(
-    pool: &Pool,
+    db: impl PgExecutor<'_>,
     trainer: TrainerId,
     session: Uuid,
     on: NaiveDate,
@@ -360,12 +361,12 @@ pub async fn of_session(
         session,
         on
     );
-    rows.fetch_all(pool).await?.into_iter().map(TryInto::try_into).collect()
+    rows.fetch_all(db).await?.into_iter().map(TryInto::try_into).collect()
 }
 
 /// Every row of a client that was appended after a moment, in order of time, superseded and withdrawn ones as well.
 pub(crate) async fn since(
-    pool: &Pool,
+    db: impl PgExecutor<'_>,
     trainer: TrainerId,
     client_id: Uuid,
     moment: DateTime<Utc>,
@@ -384,12 +385,12 @@ pub(crate) async fn since(
         client_id,
         moment
     );
-    Ok(rows.fetch_all(pool).await?)
+    Ok(rows.fetch_all(db).await?)
 }
 
 /// When a client's newest row was appended; none where there is none.
 pub(crate) async fn newest(
-    pool: &Pool,
+    db: impl PgExecutor<'_>,
     trainer: TrainerId,
     client_id: Uuid,
 ) -> Result<Option<DateTime<Utc>>, StoreError> {
@@ -398,13 +399,13 @@ pub(crate) async fn newest(
         trainer.0,
         client_id
     );
-    Ok(row.fetch_one(pool).await?.newest)
+    Ok(row.fetch_one(db).await?.newest)
 }
 
 /// What was done in sessions from one day to another, as weekly work counts it: movement, day, side, repetitions and
 /// seconds. What was told or tested is no work of the week.
 pub async fn worked(
-    pool: &Pool,
+    db: impl PgExecutor<'_>,
     trainer: TrainerId,
     client_id: Uuid,
     [from, until]: [NaiveDate; 2],
@@ -421,7 +422,7 @@ pub async fn worked(
         from,
         until
     )
-    .fetch_all(pool)
+    .fetch_all(db)
     .await?;
     let number = |n: Option<i16>| n.and_then(|n| u16::try_from(n).ok());
     rows.into_iter()

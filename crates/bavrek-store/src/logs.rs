@@ -7,6 +7,7 @@ use std::sync::{Arc, Mutex, PoisonError};
 use bavrek_core::log::LoggedSet;
 use chrono::{DateTime, NaiveDate, Utc};
 use lru::LruCache;
+use sqlx::PgConnection;
 use uuid::Uuid;
 
 use crate::clients::Client;
@@ -95,29 +96,40 @@ impl Logs {
         client: &Client,
         until: NaiveDate,
     ) -> Result<Arc<ClientLog>, StoreError> {
-        let known = self.known(trainer, client);
-        let whole = match known {
-            Some(kept) if kept.logged == client.logged => kept.log,
-            other => {
-                let kept = match other {
-                    Some(kept) => grown(pool, trainer, client, kept).await?,
-                    None => None,
-                };
-                let kept = match kept {
-                    Some(kept) => kept,
-                    None => whole(pool, trainer, client).await?,
-                };
-                let log = kept.log.clone();
-                self.keep((trainer, client.id), kept);
-                log
-            }
-        };
-        // What is dated later than today is rare.
-        if whole.sets.last().is_none_or(|s| s.date <= until) {
-            return Ok(whole);
+        if let Some(log) = self.as_new_as(trainer, client) {
+            return Ok(up_to(log, until));
         }
-        let records = whole.records.iter().filter(|r| r.set.date <= until).cloned();
-        Ok(Arc::new(ClientLog::of(records.collect())))
+        let mut connection = crate::connection(pool).await?;
+        self.over(&mut connection, trainer, client, until).await
+    }
+
+    /// The same over a connection that is held already.
+    pub async fn over(
+        &self,
+        connection: &mut PgConnection,
+        trainer: TrainerId,
+        client: &Client,
+        until: NaiveDate,
+    ) -> Result<Arc<ClientLog>, StoreError> {
+        if let Some(log) = self.as_new_as(trainer, client) {
+            return Ok(up_to(log, until));
+        }
+        let kept = match self.known(trainer, client) {
+            Some(kept) => grown(connection, trainer, client, kept).await?,
+            None => None,
+        };
+        let kept = match kept {
+            Some(kept) => kept,
+            None => whole(connection, trainer, client).await?,
+        };
+        let log = kept.log.clone();
+        self.keep((trainer, client.id), kept);
+        Ok(up_to(log, until))
+    }
+
+    /// What is kept, where nothing was appended since.
+    fn as_new_as(&self, trainer: TrainerId, client: &Client) -> Option<Arc<ClientLog>> {
+        self.known(trainer, client).filter(|kept| kept.logged == client.logged).map(|kept| kept.log)
     }
 
     fn known(&self, trainer: TrainerId, client: &Client) -> Option<Kept> {
@@ -135,21 +147,35 @@ impl Logs {
     }
 }
 
+/// A log without what is dated later than a day, which is rare.
+fn up_to(whole: Arc<ClientLog>, until: NaiveDate) -> Arc<ClientLog> {
+    if whole.sets.last().is_none_or(|s| s.date <= until) {
+        return whole;
+    }
+    let records = whole.records.iter().filter(|r| r.set.date <= until).cloned();
+    Arc::new(ClientLog::of(records.collect()))
+}
+
 /// A client's log decoded as a whole.
-async fn whole(pool: &Pool, trainer: TrainerId, client: &Client) -> Result<Kept, StoreError> {
-    let records = log::of_client(pool, trainer, client.id, NaiveDate::MAX).await?;
-    let newest = log::newest(pool, trainer, client.id).await?.unwrap_or(DateTime::UNIX_EPOCH);
+async fn whole(connection: &mut PgConnection, trainer: TrainerId, client: &Client) -> Result<Kept, StoreError> {
+    let records = log::of_client(&mut *connection, trainer, client.id, NaiveDate::MAX).await?;
+    let newest = log::newest(connection, trainer, client.id).await?.unwrap_or(DateTime::UNIX_EPOCH);
     Ok(Kept { logged: client.logged, newest, log: Arc::new(ClientLog::of(records)) })
 }
 
 /// A log that was kept with what was appended since. None where that is not all there is: a row that was begun before the newest and
 /// came after it, or one that was in it already. All that came since has a later time exactly where as many are later as came.
-async fn grown(pool: &Pool, trainer: TrainerId, client: &Client, kept: Kept) -> Result<Option<Kept>, StoreError> {
+async fn grown(
+    connection: &mut PgConnection,
+    trainer: TrainerId,
+    client: &Client,
+    kept: Kept,
+) -> Result<Option<Kept>, StoreError> {
     let came = client.logged - kept.logged;
     if !(1..=MOST_AT_ONCE).contains(&came) {
         return Ok(None);
     }
-    let rows = log::since(pool, trainer, client.id, kept.newest).await?;
+    let rows = log::since(connection, trainer, client.id, kept.newest).await?;
     if rows.len() as i64 != came {
         return Ok(None);
     }

@@ -3,6 +3,7 @@
 use bavrek_core::notes::NoteKind;
 use bavrek_core::person::Side;
 use chrono::NaiveDate;
+use sqlx::PgExecutor;
 use uuid::Uuid;
 
 use crate::document::word;
@@ -63,7 +64,11 @@ pub async fn set_removed(
 }
 
 /// All observations of a client, newest first.
-pub async fn of_client(pool: &Pool, trainer: TrainerId, client: Uuid) -> Result<Vec<Observation>, StoreError> {
+pub async fn of_client(
+    db: impl PgExecutor<'_>,
+    trainer: TrainerId,
+    client: Uuid,
+) -> Result<Vec<Observation>, StoreError> {
     let rows = sqlx::query!(
         "select id, seen_on, kind, side, note from observations
          where trainer_id = $1 and client_id = $2 and removed_at is null
@@ -71,7 +76,7 @@ pub async fn of_client(pool: &Pool, trainer: TrainerId, client: Uuid) -> Result<
         trainer.0,
         client
     )
-    .fetch_all(pool)
+    .fetch_all(db)
     .await?;
     rows.into_iter()
         .map(|r| {

@@ -5,6 +5,7 @@ use bavrek_core::log::PAIN_THAT_STOPS;
 use bavrek_core::person::Side;
 use bavrek_core::spot::Pain;
 use chrono::{Days, NaiveDate};
+use sqlx::PgExecutor;
 use uuid::Uuid;
 
 use crate::document::word;
@@ -16,7 +17,7 @@ const REMEMBERED_DAYS: u64 = 28;
 /// What hurt a client by 4 of 10 or more in the last four weeks and was not settled since, the latest first. A set that was
 /// corrected, and a swap that was taken back, count as they stand now.
 pub async fn of_client(
-    pool: &Pool,
+    db: impl PgExecutor<'_>,
     trainer: TrainerId,
     client: Uuid,
     today: NaiveDate,
@@ -49,7 +50,7 @@ pub async fn of_client(
         today,
         i16::from(PAIN_THAT_STOPS)
     )
-    .fetch_all(pool)
+    .fetch_all(db)
     .await?;
     rows.into_iter()
         .map(|row| {

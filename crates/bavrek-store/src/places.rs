@@ -1,6 +1,7 @@
 //! Where clients train. A place that is put away or removed keeps its kit and its plans.
 
 use bavrek_core::kit::{KitItem, Setting};
+use sqlx::PgExecutor;
 use uuid::Uuid;
 
 use crate::document::word;
@@ -274,7 +275,11 @@ pub async fn keep(pool: &Pool, trainer: TrainerId, id: Uuid, name: &str) -> Resu
 }
 
 /// All places of a client that were not removed and are no mere proposals, those in use first, by name.
-pub async fn of_client(pool: &Pool, trainer: TrainerId, client: Uuid) -> Result<Vec<PlaceHead>, StoreError> {
+pub async fn of_client(
+    db: impl PgExecutor<'_>,
+    trainer: TrainerId,
+    client: Uuid,
+) -> Result<Vec<PlaceHead>, StoreError> {
     let rows = sqlx::query_as!(
         HeadRow,
         r#"select id, client_id, name, version, archived_at is not null as "archived!",
@@ -284,12 +289,12 @@ pub async fn of_client(pool: &Pool, trainer: TrainerId, client: Uuid) -> Result<
         trainer.0,
         client
     );
-    rows.fetch_all(pool).await?.into_iter().map(HeadRow::head).collect()
+    rows.fetch_all(db).await?.into_iter().map(HeadRow::head).collect()
 }
 
 /// The places of a client that are in use, by name.
-pub async fn in_use(pool: &Pool, trainer: TrainerId, client: Uuid) -> Result<Vec<PlaceHead>, StoreError> {
-    let mut places = of_client(pool, trainer, client).await?;
+pub async fn in_use(db: impl PgExecutor<'_>, trainer: TrainerId, client: Uuid) -> Result<Vec<PlaceHead>, StoreError> {
+    let mut places = of_client(db, trainer, client).await?;
     places.retain(|p| !p.archived);
     Ok(places)
 }
@@ -337,7 +342,7 @@ pub async fn proposals(pool: &Pool, trainer: TrainerId, client: Uuid) -> Result<
 }
 
 /// One place, whatever became of it.
-pub async fn one(pool: &Pool, trainer: TrainerId, id: Uuid) -> Result<PlaceHead, StoreError> {
+pub async fn one(db: impl PgExecutor<'_>, trainer: TrainerId, id: Uuid) -> Result<PlaceHead, StoreError> {
     sqlx::query_as!(
         HeadRow,
         r#"select id, client_id, name, version, archived_at is not null as "archived!",
@@ -346,7 +351,7 @@ pub async fn one(pool: &Pool, trainer: TrainerId, id: Uuid) -> Result<PlaceHead,
         trainer.0,
         id
     )
-    .fetch_one(pool)
+    .fetch_one(db)
     .await?
     .head()
 }

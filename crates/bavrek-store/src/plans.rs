@@ -3,6 +3,7 @@
 use bavrek_core::calendar::{Plan as Weeks, Planned, Turn};
 use bavrek_core::script::WorkoutState;
 use chrono::{DateTime, Duration, NaiveDate, Utc};
+use sqlx::PgExecutor;
 use uuid::Uuid;
 
 use crate::document::{self, word};
@@ -90,14 +91,14 @@ fn read(id: Uuid, client_id: Uuid, name: String, plan: serde_json::Value, versio
 }
 
 /// The plan that a client follows.
-pub async fn of_client(pool: &Pool, trainer: TrainerId, client: Uuid) -> Result<Option<Plan>, StoreError> {
+pub async fn of_client(db: impl PgExecutor<'_>, trainer: TrainerId, client: Uuid) -> Result<Option<Plan>, StoreError> {
     let row = sqlx::query!(
         "select id, client_id, name, plan, version from plans
          where trainer_id = $1 and client_id = $2 and ended_at is null",
         trainer.0,
         client
     );
-    let row = row.fetch_optional(pool).await?;
+    let row = row.fetch_optional(db).await?;
     row.map(|row| read(row.id, row.client_id, row.name, row.plan, row.version)).transpose()
 }
 

@@ -1,6 +1,7 @@
 //! Movements that a trainer does not want for a client, each with the reason. Taking one back keeps its row.
 
 use bavrek_core::fit::PutAside;
+use sqlx::PgExecutor;
 use uuid::Uuid;
 
 use crate::{Pool, StoreError, TrainerId};
@@ -36,7 +37,7 @@ pub async fn take_back(pool: &Pool, trainer: TrainerId, client: Uuid, exercise: 
 }
 
 /// What is put aside for a client now, by movement.
-pub async fn of_client(pool: &Pool, trainer: TrainerId, client: Uuid) -> Result<Vec<PutAside>, StoreError> {
+pub async fn of_client(db: impl PgExecutor<'_>, trainer: TrainerId, client: Uuid) -> Result<Vec<PutAside>, StoreError> {
     Ok(sqlx::query_as!(
         PutAside,
         "select exercise, reason from put_aside
@@ -44,6 +45,6 @@ pub async fn of_client(pool: &Pool, trainer: TrainerId, client: Uuid) -> Result<
         trainer.0,
         client
     )
-    .fetch_all(pool)
+    .fetch_all(db)
     .await?)
 }

@@ -226,7 +226,7 @@ pub async fn set_removed(pool: &Pool, trainer: TrainerId, id: Uuid, removed: boo
 }
 
 /// One session's head, taken out or not.
-pub async fn head(pool: &Pool, trainer: TrainerId, id: Uuid) -> Result<SessionHead, StoreError> {
+pub async fn head(db: impl PgExecutor<'_>, trainer: TrainerId, id: Uuid) -> Result<SessionHead, StoreError> {
     sqlx::query_as!(
         HeadRow,
         r#"select s.id, s.client_id, d.place_id as "place_id!", s.name, d.planned_on as "planned_on!", d.state as "state!",
@@ -237,33 +237,33 @@ pub async fn head(pool: &Pool, trainer: TrainerId, id: Uuid) -> Result<SessionHe
         trainer.0,
         id
     )
-    .fetch_one(pool)
+    .fetch_one(db)
     .await?
     .try_into()
 }
 
 /// A head with the place, turn and weight of the workout that was begun on a day, where one was; what is next may differ.
 pub async fn as_begun(
-    pool: &Pool,
+    db: impl PgExecutor<'_>,
     trainer: TrainerId,
     head: SessionHead,
     on: NaiveDate,
 ) -> Result<SessionHead, StoreError> {
-    on_day(pool, trainer, head, (on, false)).await
+    on_day(db, trainer, head, (on, false)).await
 }
 
 /// The same of any workout that stands on a day, begun or still to come.
 pub async fn as_planned(
-    pool: &Pool,
+    db: impl PgExecutor<'_>,
     trainer: TrainerId,
     head: SessionHead,
     on: NaiveDate,
 ) -> Result<SessionHead, StoreError> {
-    Ok(SessionHead { planned_on: on, ..on_day(pool, trainer, head, (on, true)).await? })
+    Ok(SessionHead { planned_on: on, ..on_day(db, trainer, head, (on, true)).await? })
 }
 
 async fn on_day(
-    pool: &Pool,
+    db: impl PgExecutor<'_>,
     trainer: TrainerId,
     head: SessionHead,
     (on, to_come): (NaiveDate, bool),
@@ -276,12 +276,16 @@ async fn on_day(
         on,
         to_come
     );
-    let Some(row) = row.fetch_optional(pool).await? else { return Ok(head) };
+    let Some(row) = row.fetch_optional(db).await? else { return Ok(head) };
     Ok(SessionHead { place_id: row.place_id, turn: word(&row.turn, Turn::from_id)?, light: row.light, ..head })
 }
 
 /// A client's sessions by day.
-pub async fn of_client(pool: &Pool, trainer: TrainerId, client_id: Uuid) -> Result<Vec<SessionHead>, StoreError> {
+pub async fn of_client(
+    db: impl PgExecutor<'_>,
+    trainer: TrainerId,
+    client_id: Uuid,
+) -> Result<Vec<SessionHead>, StoreError> {
     let rows = sqlx::query_as!(
         HeadRow,
         r#"select s.id, s.client_id, d.place_id as "place_id!", s.name, d.planned_on as "planned_on!", d.state as "state!",
@@ -292,7 +296,7 @@ pub async fn of_client(pool: &Pool, trainer: TrainerId, client_id: Uuid) -> Resu
         trainer.0,
         client_id
     );
-    rows.fetch_all(pool).await?.into_iter().map(TryInto::try_into).collect()
+    rows.fetch_all(db).await?.into_iter().map(TryInto::try_into).collect()
 }
 
 /// The sessions at a place by day.

@@ -3,6 +3,7 @@
 use std::collections::BTreeMap;
 
 use chrono::NaiveDate;
+use sqlx::PgExecutor;
 use uuid::Uuid;
 
 use crate::{Pool, StoreError, TrainerId};
@@ -60,7 +61,7 @@ pub async fn take_up(pool: &Pool, trainer: TrainerId, slot: Uuid, on: NaiveDate)
 
 /// What of a session is left out on a day, by slot.
 pub async fn of_session(
-    pool: &Pool,
+    db: impl PgExecutor<'_>,
     trainer: TrainerId,
     session: Uuid,
     on: NaiveDate,
@@ -75,7 +76,7 @@ pub async fn of_session(
         session,
         on
     )
-    .fetch_all(pool)
+    .fetch_all(db)
     .await?;
     let skip = |(id, slot_id, reason)| (slot_id, Skip { id, slot_id, on, reason });
     Ok(rows.into_iter().map(|r| skip((r.id, r.slot_id, r.reason))).collect())

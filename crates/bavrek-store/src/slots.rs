@@ -184,6 +184,12 @@ pub async fn set_removed(pool: &Pool, trainer: TrainerId, id: Uuid, removed: boo
 
 /// One slot with its session, taken out or not: the log still points to it.
 pub async fn one(pool: &Pool, trainer: TrainerId, id: Uuid) -> Result<PlacedSlot, StoreError> {
+    let mut connection = crate::connection(pool).await?;
+    over(&mut connection, trainer, id).await
+}
+
+/// The same over a connection that is held already.
+pub async fn over(connection: &mut PgConnection, trainer: TrainerId, id: Uuid) -> Result<PlacedSlot, StoreError> {
     let row = sqlx::query!(
         "select s.intent, s.version, b.session_id
          from slots s join blocks b on b.trainer_id = s.trainer_id and b.id = s.block_id
@@ -191,10 +197,10 @@ pub async fn one(pool: &Pool, trainer: TrainerId, id: Uuid) -> Result<PlacedSlot
         trainer.0,
         id
     )
-    .fetch_one(pool)
+    .fetch_one(&mut *connection)
     .await?;
     Ok(PlacedSlot {
         slot: Slot { id, intent: document::read(row.intent, "slots.intent", id)?, version: row.version },
-        session: sessions::head(pool, trainer, row.session_id).await?,
+        session: sessions::head(connection, trainer, row.session_id).await?,
     })
 }

@@ -9,6 +9,7 @@ use bavrek_core::ladder::LadderStep;
 use bavrek_core::person::Side;
 use chrono::NaiveDate;
 use serde::{Deserialize, Serialize};
+use sqlx::PgExecutor;
 use uuid::Uuid;
 
 use crate::document;
@@ -241,7 +242,7 @@ pub async fn ever(pool: &Pool, trainer: TrainerId, slot_id: Uuid, id: Uuid) -> R
 
 /// The swaps of a session that hold on a day at a place, the latest of each slot.
 pub async fn of_session(
-    pool: &Pool,
+    db: impl PgExecutor<'_>,
     trainer: TrainerId,
     session: Uuid,
     place: Uuid,
@@ -262,7 +263,7 @@ pub async fn of_session(
         place,
         on
     )
-    .fetch_all(pool)
+    .fetch_all(db)
     .await?;
     rows.into_iter().map(|row| SpotSwap::try_from(row).map(|swap| (swap.slot_id, swap))).collect()
 }

@@ -3,6 +3,7 @@
 use bavrek_core::across::TrackRecord;
 use bavrek_core::fit::{Leanings, Weights};
 use sqlx::PgConnection;
+use sqlx::PgExecutor;
 use uuid::Uuid;
 
 use crate::document;
@@ -94,21 +95,21 @@ pub async fn by_email(pool: &Pool, email: &str) -> Result<Option<Trainer>, Store
 }
 
 /// The trainer with this identifier; none whose account is closed.
-pub async fn by_id(pool: &Pool, id: TrainerId) -> Result<Option<Trainer>, StoreError> {
+pub async fn by_id(db: impl PgExecutor<'_>, id: TrainerId) -> Result<Option<Trainer>, StoreError> {
     let row = sqlx::query_as!(
         Row,
         "select id, email, name, password_hash, code_secret, catalogue_version from trainers
          where id = $1 and disabled_at is null",
         id.0
     )
-    .fetch_optional(pool)
+    .fetch_optional(db)
     .await?;
     Ok(row.map(Into::into))
 }
 
 /// The version of a trainer's own movements.
-pub async fn catalogue_version(pool: &Pool, id: TrainerId) -> Result<i32, StoreError> {
-    Ok(sqlx::query_scalar!("select catalogue_version from trainers where id = $1", id.0).fetch_one(pool).await?)
+pub async fn catalogue_version(db: impl PgExecutor<'_>, id: TrainerId) -> Result<i32, StoreError> {
+    Ok(sqlx::query_scalar!("select catalogue_version from trainers where id = $1", id.0).fetch_one(db).await?)
 }
 
 /// Gives a trainer another name.
@@ -135,12 +136,12 @@ pub struct Judging {
 }
 
 /// How a trainer judges fits.
-pub async fn judging(pool: &Pool, id: TrainerId) -> Result<Judging, StoreError> {
+pub async fn judging(db: impl PgExecutor<'_>, id: TrainerId) -> Result<Judging, StoreError> {
     let row = sqlx::query!(
         "select weights, leanings, case when heeds_record then track_record end as record from trainers where id = $1",
         id.0
     )
-    .fetch_one(pool)
+    .fetch_one(db)
     .await?;
     Ok(Judging {
         weights: row.weights.map(|w| document::read(w, "trainers.weights", id.0)).transpose()?,

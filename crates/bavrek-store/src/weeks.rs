@@ -11,6 +11,7 @@ use bavrek_core::template::TemplateWeeks;
 use bavrek_core::week::Wish;
 use chrono::NaiveDate;
 use serde::{Deserialize, Serialize};
+use sqlx::{PgConnection, PgExecutor};
 use uuid::Uuid;
 
 use crate::boards::{Standing, Step};
@@ -215,7 +216,7 @@ pub async fn keep(pool: &Pool, trainer: TrainerId, client: Uuid, id: Uuid, draft
 }
 
 /// A proposal. `NotFound` where it is not this trainer's.
-pub async fn one(pool: &Pool, trainer: TrainerId, id: Uuid) -> Result<Kept, StoreError> {
+pub async fn one(db: impl PgExecutor<'_>, trainer: TrainerId, id: Uuid) -> Result<Kept, StoreError> {
     let row = sqlx::query!(
         r#"select w.client_id, w.draft, w.taken_at is not null as "taken!", w.instead, w.seq,
                   (select max(s.seq) from week_states s where s.trainer_id = w.trainer_id and s.week_id = w.id) as last
@@ -223,7 +224,7 @@ pub async fn one(pool: &Pool, trainer: TrainerId, id: Uuid) -> Result<Kept, Stor
         trainer.0,
         id
     )
-    .fetch_one(pool)
+    .fetch_one(db)
     .await?;
     let draft = document::read(row.draft, "weeks.draft", id)?;
     let standing = Standing { seq: row.seq, undo: row.seq > 0, redo: row.last.is_some_and(|last| last > row.seq) };
@@ -242,58 +243,16 @@ pub async fn before(pool: &Pool, trainer: TrainerId, id: Uuid, seq: i32) -> Resu
     row.map(|row| document::read(row.draft, "week_states.draft", id)).transpose()
 }
 
-/// A week, held until the end of the transaction. `Conflict` where another state of it stands than was seen, or it was taken.
-async fn locked(tx: &mut sqlx::PgConnection, trainer: TrainerId, id: Uuid, seen: i32) -> Result<Draft, StoreError> {
+/// Holds a week until the end of the transaction. `Conflict` where another state of it stands than was seen, or it was taken.
+async fn hold(tx: &mut PgConnection, trainer: TrainerId, id: Uuid, seen: i32) -> Result<(), StoreError> {
     let row = sqlx::query!(
-        r#"select draft, seq, taken_at is not null as "taken!" from weeks where trainer_id = $1 and id = $2 for update"#,
+        r#"select seq, taken_at is not null as "taken!" from weeks where trainer_id = $1 and id = $2 for update"#,
         trainer.0,
         id
     )
     .fetch_one(tx)
     .await?;
-    if row.seq != seen || row.taken {
-        return Err(StoreError::Conflict);
-    }
-    document::read(row.draft, "weeks.draft", id)
-}
-
-async fn state(
-    tx: &mut sqlx::PgConnection,
-    trainer: TrainerId,
-    id: Uuid,
-    seq: i32,
-    draft: &Draft,
-) -> Result<(), StoreError> {
-    sqlx::query!(
-        "insert into week_states (trainer_id, week_id, seq, draft) values ($1, $2, $3, $4)
-         on conflict (trainer_id, week_id, seq) do update set draft = excluded.draft",
-        trainer.0,
-        id,
-        seq,
-        serde_json::to_value(draft)?
-    )
-    .execute(tx)
-    .await?;
-    Ok(())
-}
-
-async fn stand(
-    tx: &mut sqlx::PgConnection,
-    trainer: TrainerId,
-    id: Uuid,
-    seq: i32,
-    draft: &Draft,
-) -> Result<(), StoreError> {
-    sqlx::query!(
-        "update weeks set draft = $3, seq = $4 where trainer_id = $1 and id = $2",
-        trainer.0,
-        id,
-        serde_json::to_value(draft)?,
-        seq
-    )
-    .execute(tx)
-    .await?;
-    Ok(())
+    if row.seq != seen || row.taken { Err(StoreError::Conflict) } else { Ok(()) }
 }
 
 /// States that are kept of a week; the oldest go.
@@ -302,20 +261,34 @@ const MOST_STATES: i32 = 80;
 /// Lays a week anew, what was undone before is gone. `Conflict` where another state of it stands than was seen, or it was
 /// taken.
 pub async fn lay(pool: &Pool, trainer: TrainerId, id: Uuid, seen: i32, draft: &Draft) -> Result<(), StoreError> {
+    let draft = serde_json::to_value(draft)?;
     let mut tx = pool.begin().await?;
-    let now = locked(&mut tx, trainer, id, seen).await?;
+    hold(&mut tx, trainer, id, seen).await?;
+    // The state that stands is kept as it stands: the first of all was in no list yet.
     sqlx::query!(
-        "delete from week_states where trainer_id = $1 and week_id = $2 and (seq > $3 or seq < $4)",
+        "with gone as (
+           delete from week_states where trainer_id = $1 and week_id = $2 and (seq > $3 or seq < $3 - $4::integer))
+         insert into week_states (trainer_id, week_id, seq, draft)
+         select trainer_id, id, seq, draft from weeks where trainer_id = $1 and id = $2
+         on conflict (trainer_id, week_id, seq) do nothing",
         trainer.0,
         id,
         seen,
-        seen - MOST_STATES
+        MOST_STATES
     )
     .execute(&mut *tx)
     .await?;
-    state(&mut tx, trainer, id, seen, &now).await?;
-    state(&mut tx, trainer, id, seen + 1, draft).await?;
-    stand(&mut tx, trainer, id, seen + 1, draft).await?;
+    sqlx::query!(
+        "with laid as (
+           insert into week_states (trainer_id, week_id, seq, draft) values ($1, $2, $3, $4) returning seq, draft)
+         update weeks set draft = laid.draft, seq = laid.seq from laid where trainer_id = $1 and id = $2",
+        trainer.0,
+        id,
+        seen + 1,
+        draft
+    )
+    .execute(&mut *tx)
+    .await?;
     tx.commit().await?;
     Ok(())
 }
@@ -323,17 +296,20 @@ pub async fn lay(pool: &Pool, trainer: TrainerId, id: Uuid, seen: i32, draft: &D
 /// Goes a step back or forth. `NotFound` where there is no such state, otherwise as [`lay`].
 pub async fn step(pool: &Pool, trainer: TrainerId, id: Uuid, seen: i32, step: Step) -> Result<(), StoreError> {
     let mut tx = pool.begin().await?;
-    locked(&mut tx, trainer, id, seen).await?;
+    hold(&mut tx, trainer, id, seen).await?;
     let wanted = if step == Step::Undo { seen - 1 } else { seen + 1 };
-    let row = sqlx::query!(
-        "select draft from week_states where trainer_id = $1 and week_id = $2 and seq = $3",
+    let done = sqlx::query!(
+        "update weeks w set draft = s.draft, seq = s.seq from week_states s
+         where w.trainer_id = $1 and w.id = $2 and s.trainer_id = $1 and s.week_id = $2 and s.seq = $3",
         trainer.0,
         id,
         wanted
-    );
-    let row = row.fetch_one(&mut *tx).await?;
-    let draft = document::read(row.draft, "week_states.draft", id)?;
-    stand(&mut tx, trainer, id, wanted, &draft).await?;
+    )
+    .execute(&mut *tx)
+    .await?;
+    if done.rows_affected() != 1 {
+        return Err(StoreError::NotFound);
+    }
     tx.commit().await?;
     Ok(())
 }

@@ -5,6 +5,7 @@ use bavrek_core::person::Side;
 use bavrek_core::script::WorkoutState;
 use bavrek_core::volume::share_of_set;
 use chrono::{DateTime, NaiveDate, Utc};
+use sqlx::PgExecutor;
 use uuid::Uuid;
 
 use crate::document::word;
@@ -47,7 +48,7 @@ pub async fn on_day(
 }
 
 /// The latest [`MOST_DAYS`] days of a session plan, the latest first.
-pub async fn of_session(pool: &Pool, trainer: TrainerId, session: Uuid) -> Result<Vec<Day>, StoreError> {
+pub async fn of_session(db: impl PgExecutor<'_>, trainer: TrainerId, session: Uuid) -> Result<Vec<Day>, StoreError> {
     let rows = sqlx::query!(
         r#"select w.id, w.planned_on, w.state, w.moved_from, coalesce(l.sides, 0) as "sides!", coalesce(l.rows, 0) as "rows!"
            from (
@@ -60,7 +61,7 @@ pub async fn of_session(pool: &Pool, trainer: TrainerId, session: Uuid) -> Resul
         session,
         MOST_DAYS
     )
-    .fetch_all(pool)
+    .fetch_all(db)
     .await?;
     rows.into_iter()
         .map(|row| {

@@ -19,7 +19,7 @@ use bavrek_store::log::{self, NewSet, Source, ToldSet};
 use bavrek_store::observations::{self, Observation};
 use bavrek_store::roster::{self, Order, Show, Wanted};
 use bavrek_store::sessions::{self, SessionHead};
-use bavrek_store::{Pool, StoreError, aims, fits, health, kit, new_id, places};
+use bavrek_store::{Pool, StoreError, aims, connection, fits, health, kit, new_id, places};
 
 fn limit(json: &str) -> DatedLimit {
     let rule: Limit = serde_json::from_str(json).unwrap();
@@ -177,7 +177,13 @@ async fn an_improvised_thing_is_used_after_its_check_only(pool: Pool) {
     kit::add(&pool, trainer, place, bars, &KitItem::DipBars(Plain {})).await.unwrap();
     let usable = |pool: Pool| async move {
         let head = places::one(&pool, trainer, place).await.unwrap();
-        kit::place(&pool, trainer, &head).await.unwrap().kit.iter().map(KitItem::kind).collect::<Vec<_>>()
+        kit::place(&mut connection(&pool).await.unwrap(), trainer, &head)
+            .await
+            .unwrap()
+            .kit
+            .iter()
+            .map(KitItem::kind)
+            .collect::<Vec<_>>()
     };
     assert_eq!(usable(pool.clone()).await, ["dip_bars"]);
     for (holds, slips, expected) in [(true, true, 1), (false, false, 1), (true, false, 2)] {

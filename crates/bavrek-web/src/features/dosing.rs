@@ -14,7 +14,7 @@ use bavrek_core::reading::resolve;
 use bavrek_store::boards::LaidFit;
 use bavrek_store::fits::{self, Fit, NewFit};
 use bavrek_store::health::PlanChange;
-use bavrek_store::{TrainerId, kit, log, places};
+use bavrek_store::{TrainerId, connection, kit, log, places};
 use uuid::Uuid;
 
 use super::scene::Scene;
@@ -100,7 +100,10 @@ async fn restep(app: &App, trainer: TrainerId, fits: &mut [Fit], intent: &Intent
     let log = log::of_client(&app.pool, trainer, client, who.today).await?;
     let history: Vec<LoggedSet> = log.into_iter().map(|record| record.set).collect();
     for fit in fits {
-        let place = kit::place(&app.pool, trainer, &places::one(&app.pool, trainer, fit.place_id).await?).await?;
+        let mut connection = connection(&app.pool).await?;
+        let head = places::one(&mut *connection, trainer, fit.place_id).await?;
+        let place = kit::place(&mut connection, trainer, &head).await?;
+        drop(connection);
         let Some(movement) = app.catalogue.movement(&fit.exercise) else { continue };
         let room = Room::plain(&who.person, &place.kit);
         let found = Fitter::new(&app.catalogue, room, &history, Some(who.today)).alone(movement, intent);
@@ -115,9 +118,10 @@ async fn restep(app: &App, trainer: TrainerId, fits: &mut [Fit], intent: &Intent
 /// it is where the place carries it no more.
 async fn recut(app: &App, trainer: TrainerId, fit: &mut Fit, intent: &Intent) -> Result<(), WebError> {
     let place = places::one(&app.pool, trainer, fit.place_id).await?;
-    let (who, place) = tokio::try_join!(Who::load(app, trainer, place.client_id), async {
-        Ok(kit::place(&app.pool, trainer, &place).await?)
-    })?;
+    let mut connection = connection(&app.pool).await?;
+    let who = Who::over(app, &mut connection, trainer, place.client_id).await?;
+    let place = kit::place(&mut connection, trainer, &place).await?;
+    drop(connection);
     let Some(movement) = app.catalogue.movement(&fit.exercise) else { return Ok(()) };
     let ladder = Ladder::of_line(movement, &who.person, &place.kit, intent);
     if let Some(step) = ladder.steps.into_iter().find(|s| s.is_alike(&fit.step)) {

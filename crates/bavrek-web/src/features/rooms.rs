@@ -6,7 +6,7 @@ use std::collections::btree_map::Entry;
 use bavrek_core::kit::KitItem;
 use bavrek_core::person::Person;
 use bavrek_store::fits::Fit;
-use bavrek_store::{TrainerId, kit, places};
+use bavrek_store::{TrainerId, connection, kit, places};
 use uuid::Uuid;
 
 use crate::error::WebError;
@@ -20,10 +20,11 @@ impl Rooms {
     /// The kits of places; each is looked up once.
     pub(super) async fn of(app: &App, trainer: TrainerId, wanted: &[Uuid]) -> Result<Self, WebError> {
         let mut kits = BTreeMap::new();
+        let mut connection = connection(&app.pool).await?;
         for id in wanted {
             if let Entry::Vacant(free) = kits.entry(*id) {
-                let head = places::one(&app.pool, trainer, *id).await?;
-                free.insert(kit::place(&app.pool, trainer, &head).await?.kit);
+                let head = places::one(&mut *connection, trainer, *id).await?;
+                free.insert(kit::place(&mut connection, trainer, &head).await?.kit);
             }
         }
         Ok(Self(kits))

@@ -27,9 +27,9 @@ use bavrek_store::log::RecordedSet;
 use bavrek_store::logs::ClientLog;
 use bavrek_store::places::{self, PlaceHead};
 use bavrek_store::sessions::{Block, SessionHead};
-use bavrek_store::slots::{PlacedSlot, Slot};
+use bavrek_store::slots::{self, PlacedSlot, Slot};
 use bavrek_store::trainers::Judging;
-use bavrek_store::{StoreError, TrainerId, kit, put_aside, sessions, trainers};
+use bavrek_store::{Connection, StoreError, TrainerId, connection, kit, put_aside, sessions, trainers};
 use chrono::NaiveDate;
 use uuid::Uuid;
 
@@ -40,6 +40,7 @@ use crate::pictures::rig::{self, RigPicture};
 use crate::state::App;
 
 /// A client on a day, at a place, with the log up to then.
+#[derive(Clone)]
 pub(super) struct Scene {
     pub(super) client: Client,
     /// With what hurt lately spared.
@@ -71,26 +72,36 @@ pub(super) struct Scene {
 
 impl Scene {
     pub(super) async fn load(app: &App, trainer: TrainerId, session: &SessionHead) -> Result<Self, WebError> {
-        let scene = Self::at(app, trainer, session.client_id, session.place_id).await?;
+        Self::of(app, &mut connection(&app.pool).await?, trainer, session).await
+    }
+
+    /// The same over a connection that is held already.
+    pub(super) async fn of(
+        app: &App,
+        connection: &mut Connection,
+        trainer: TrainerId,
+        session: &SessionHead,
+    ) -> Result<Self, WebError> {
+        let scene = Self::over(app, connection, trainer, (session.client_id, session.place_id)).await?;
         Ok(Self { method: session.method, light: session.light, ..scene })
     }
 
     pub(super) async fn at(app: &App, trainer: TrainerId, client: Uuid, place: Uuid) -> Result<Self, WebError> {
-        let (who, (place_head, put_aside, judging)) = tokio::try_join!(Who::load(app, trainer, client), async {
-            Ok(tokio::try_join!(
-                places::one(&app.pool, trainer, place),
-                put_aside::of_client(&app.pool, trainer, client),
-                trainers::judging(&app.pool, trainer),
-            )?)
-        })?;
-        if place_head.client_id != who.client.id {
-            return Err(StoreError::NotFound.into());
-        }
-        let (place, log, against) = tokio::try_join!(
-            kit::place(&app.pool, trainer, &place_head),
-            app.logs.of_client(&app.pool, trainer, &who.client, who.today),
-            decisions::against(&app.pool, trainer, who.client.id, who.today),
-        )?;
+        Self::over(app, &mut connection(&app.pool).await?, trainer, (client, place)).await
+    }
+
+    async fn over(
+        app: &App,
+        connection: &mut Connection,
+        trainer: TrainerId,
+        (client, place): (Uuid, Uuid),
+    ) -> Result<Self, WebError> {
+        let who = Who::over(app, connection, trainer, client).await?;
+        let (place_head, place) = own_place(connection, trainer, client, place).await?;
+        let put_aside = put_aside::of_client(&mut **connection, trainer, client).await?;
+        let judging = trainers::judging(&mut **connection, trainer).await?;
+        let log = app.logs.over(connection, trainer, &who.client, who.today).await?;
+        let against = decisions::against(&mut **connection, trainer, client, who.today).await?;
         let (banners, stopped) = (who.banners(), who.stopped());
         let limits_since = who.limits.iter().filter(|l| l.in_force(who.today)).map(|l| l.since).max();
         let Who { client, person, unspared, pains, today, .. } = who;
@@ -113,6 +124,13 @@ impl Scene {
             limits_since,
             against,
         })
+    }
+
+    /// The same client on the same day at another of the own places.
+    pub(super) async fn elsewhere(&self, app: &App, trainer: TrainerId, place: Uuid) -> Result<Self, WebError> {
+        let mut connection = connection(&app.pool).await?;
+        let (place_head, place) = own_place(&mut connection, trainer, self.client.id, place).await?;
+        Ok(Self { place_head, place, ..self.clone() })
     }
 
     /// The frame of a page about the client.
@@ -310,26 +328,51 @@ impl Scene {
     }
 }
 
-/// The fits in force of the slots that alternate with one in its block.
-pub(super) async fn beside(
-    app: &App,
+/// A place of a client with what may be used there. `NotFound` where it is another's.
+async fn own_place(
+    connection: &mut Connection,
     trainer: TrainerId,
-    session: &SessionHead,
-    block: impl Fn(&Block) -> bool,
-    slot: Option<Uuid>,
-) -> Result<Vec<Fit>, WebError> {
-    let blocks = sessions::blocks(&app.pool, trainer, session.id).await?;
-    let Some(block) = blocks.into_iter().find(|b| b.kind != BlockKind::Straight && block(b)) else {
-        return Ok(Vec::new());
-    };
-    let mut fits = fits::of_session(&app.pool, trainer, session.id, session.place_id).await?;
-    Ok(block.slots.iter().filter(|s| Some(s.id) != slot).filter_map(|s| fits.remove(&s.id)).collect())
+    client: Uuid,
+    place: Uuid,
+) -> Result<(PlaceHead, Place), WebError> {
+    let head = places::one(&mut **connection, trainer, place).await?;
+    if head.client_id != client {
+        return Err(StoreError::NotFound.into());
+    }
+    let place = kit::place(connection, trainer, &head).await?;
+    Ok((head, place))
 }
 
-/// The same of a slot that stands in its block.
-pub(super) async fn beside_slot(app: &App, trainer: TrainerId, placed: &PlacedSlot) -> Result<Vec<Fit>, WebError> {
-    let id = placed.slot.id;
-    beside(app, trainer, &placed.session, |block| block.slots.iter().any(|s| s.id == id), Some(id)).await
+/// A session around one of its slots: the blocks, and the fits in force.
+pub(super) struct Around {
+    blocks: Vec<Block>,
+    fits: BTreeMap<Uuid, Fit>,
+}
+
+impl Around {
+    pub(super) async fn of(app: &App, trainer: TrainerId, session: &SessionHead) -> Result<Self, WebError> {
+        let mut connection = connection(&app.pool).await?;
+        let blocks = sessions::blocks(&mut *connection, trainer, session.id).await?;
+        let fits = fits::of_session(&mut *connection, trainer, session.id, session.place_id).await?;
+        Ok(Self { blocks, fits })
+    }
+
+    /// The fits of the slots that alternate with one in its block.
+    pub(super) fn beside(&self, slot: Uuid) -> Vec<Fit> {
+        let own = |block: &&Block| block.kind != BlockKind::Straight && block.slots.iter().any(|s| s.id == slot);
+        let others = self.blocks.iter().find(own).into_iter().flat_map(|block| &block.slots).filter(|s| s.id != slot);
+        others.filter_map(|s| self.fits.get(&s.id).cloned()).collect()
+    }
+
+    /// What is done before a slot: earlier blocks, and what comes first in its own.
+    pub(super) fn before<'a>(&self, app: &'a App, slot: Uuid) -> Vec<Worked<'a>> {
+        let earlier = self.blocks.iter().flat_map(|b| &b.slots).take_while(|s| s.id != slot);
+        let worked = |fit: &Fit| {
+            let movement = app.catalogue.movement(&fit.exercise)?;
+            Some(Worked { movement, sets: fit.prescription.sets.len() })
+        };
+        earlier.filter_map(|s| worked(self.fits.get(&s.id)?)).collect()
+    }
 }
 
 /// Fits as the engine sees what stands beside a slot.
@@ -339,32 +382,11 @@ pub(super) fn mates<'f>(app: &'f App, fits: &'f [Fit]) -> Vec<Mate<'f>> {
         .collect()
 }
 
-/// What is done before a slot in its session, by movement and sets: earlier blocks, and what comes first in its own.
-#[derive(Debug, Default)]
-pub(super) struct Before(Vec<(String, usize)>);
-
-impl Before {
-    pub(super) async fn slot(app: &App, trainer: TrainerId, placed: &PlacedSlot) -> Result<Self, WebError> {
-        let (session, slot) = (&placed.session, placed.slot.id);
-        let (blocks, fits) = tokio::try_join!(
-            sessions::blocks(&app.pool, trainer, session.id),
-            fits::of_session(&app.pool, trainer, session.id, session.place_id),
-        )?;
-        let slots = blocks.iter().flat_map(|b| &b.slots).take_while(|s| s.id != slot);
-        let done = slots.filter_map(|s| fits.get(&s.id));
-        Ok(Self(done.map(|f| (f.exercise.clone(), f.prescription.sets.len())).collect()))
-    }
-
-    pub(super) fn worked<'a>(&self, app: &'a App) -> Vec<Worked<'a>> {
-        let worked = |(id, sets): &(String, usize)| Some(Worked { movement: app.catalogue.movement(id)?, sets: *sets });
-        self.0.iter().filter_map(worked).collect()
-    }
-}
-
 /// A slot with its scene.
 pub(super) async fn of_slot(app: &App, trainer: TrainerId, slot: Uuid) -> Result<(PlacedSlot, Scene), WebError> {
-    let placed = bavrek_store::slots::one(&app.pool, trainer, slot).await?;
-    let scene = Scene::load(app, trainer, &placed.session).await?;
+    let mut connection = connection(&app.pool).await?;
+    let placed = slots::over(&mut connection, trainer, slot).await?;
+    let scene = Scene::of(app, &mut connection, trainer, &placed.session).await?;
     Ok((placed, scene))
 }
 

@@ -5,7 +5,7 @@ use bavrek_core::spot::Pain;
 use bavrek_store::clients::{self, Client};
 use bavrek_store::health::{self, Screening};
 use bavrek_store::limits::{self, DatedLimit};
-use bavrek_store::{TrainerId, pains};
+use bavrek_store::{Connection, TrainerId, connection, pains};
 use chrono::NaiveDate;
 use uuid::Uuid;
 
@@ -59,13 +59,21 @@ fn pain_lines(app: &App, pains: &[Pain], today: NaiveDate) -> Vec<String> {
 
 impl Who {
     pub(super) async fn load(app: &App, trainer: TrainerId, client: Uuid) -> Result<Self, WebError> {
-        let client = clients::one(&app.pool, trainer, client).await?;
+        Self::over(app, &mut connection(&app.pool).await?, trainer, client).await
+    }
+
+    /// The same over a connection that is held already.
+    pub(super) async fn over(
+        app: &App,
+        connection: &mut Connection,
+        trainer: TrainerId,
+        client: Uuid,
+    ) -> Result<Self, WebError> {
+        let client = clients::one(&mut **connection, trainer, client).await?;
         let today = app.clock.today(&client.time_zone);
-        let (limits, screenings, pains) = tokio::try_join!(
-            limits::of_client(&app.pool, trainer, client.id),
-            health::of_client(&app.pool, trainer, client.id),
-            pains::of_client(&app.pool, trainer, client.id, today),
-        )?;
+        let limits = limits::of_client(&mut **connection, trainer, client.id).await?;
+        let screenings = health::of_client(&mut **connection, trainer, client.id).await?;
+        let pains = pains::of_client(&mut **connection, trainer, client.id, today).await?;
         let screening = screenings.into_iter().next();
         let unspared = client.person(&limits, today);
         let person = pains.iter().fold(unspared.clone(), |person, pain| pain.spared(&person));

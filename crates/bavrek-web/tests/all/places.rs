@@ -3,7 +3,7 @@
 use crate::common::{Refusal, assert_refused, desk};
 use bavrek_core::kit::{Anchor, KitItem, Setting};
 use bavrek_core::units::Metres;
-use bavrek_store::{Pool, kit, new_id, places, sessions};
+use bavrek_store::{Pool, connection, kit, new_id, places, sessions};
 use reqwest::StatusCode;
 use uuid::Uuid;
 
@@ -83,7 +83,8 @@ async fn a_chair_carries_nobody_before_its_check(pool: Pool) {
     let page = visitor.post(&format!("{base}/quick"), &[("id", &chair), ("kind", "chair")]).await;
     assert!(page.text.contains("1 not used yet") && page.text.contains("Furniture against a wall"));
     let head = places::one(&pool, world.trainer, world.place).await.unwrap();
-    let usable = || async { kit::place(&pool, world.trainer, &head).await.unwrap().kit.len() };
+    let usable =
+        || async { kit::place(&mut connection(&pool).await.unwrap(), world.trainer, &head).await.unwrap().kit.len() };
     assert_eq!(usable().await, 2);
     for half in [&[("holds", "yes")][..], &[("slips", "no")][..], &[][..]] {
         assert_refused(&visitor.post(&format!("{base}/{chair}/check"), half).await, "Answer both questions", "chair");
@@ -291,7 +292,7 @@ async fn two_bands_never_have_one_name(pool: Pool) {
     let park = places::one(&pool, world.trainer, park.parse().unwrap()).await.unwrap();
     kit::add(&pool, world.trainer, park.id, new_id(), &KitItem::LoopBand(thicker)).await.unwrap();
     kit::set_travels(&pool, world.trainer, world.place, band.id, true).await.unwrap();
-    let there = kit::place(&pool, world.trainer, &park).await.unwrap().kit;
+    let there = kit::place(&mut connection(&pool).await.unwrap(), world.trainer, &park).await.unwrap().kit;
     let names: Vec<_> = there.iter().map(KitItem::name).collect();
     let second = format!("second {}", band.item.name());
     assert_eq!(names, [band.item.name(), second], "both are there, each with its name");
@@ -310,30 +311,40 @@ async fn what_travels_comes_along_and_a_park_has_no_door(pool: Pool) {
     kit::add(&pool, world.trainer, world.place, anchor, &door).await.unwrap();
     let pieces = kit::pieces(&pool, world.trainer, world.place).await.unwrap();
     let band = pieces.iter().find(|p| p.item.is_band()).unwrap();
-    assert!(kit::at_hand(&pool, world.trainer, &park).await.unwrap().is_empty());
+    assert!(kit::at_hand(&mut connection(&pool).await.unwrap(), world.trainer, &park).await.unwrap().is_empty());
     let travels = |piece: Uuid| format!("/clients/{}/places/{}/kit/{piece}/travels", world.client, world.place);
     for piece in [band.id, anchor] {
         let page = visitor.post(&travels(piece), &[("travels", "1")]).await;
         assert!(page.status == StatusCode::OK && page.text.contains("<b>goes along</b>"));
     }
-    let along = kit::at_hand(&pool, world.trainer, &park).await.unwrap();
+    let along = kit::at_hand(&mut connection(&pool).await.unwrap(), world.trainer, &park).await.unwrap();
     assert_eq!(along.iter().map(|p| p.id).collect::<Vec<_>>(), [band.id], "the band, and no anchor for a door");
     let page = visitor.get(&format!("/clients/{}/places?place={}", world.client, park.id)).await;
     assert!(page.text.contains("Comes along") && page.text.contains("from Room"));
     // The same piece written down at both places is there once.
     kit::add(&pool, world.trainer, park.id, new_id(), &band.item).await.unwrap();
-    assert_eq!(kit::at_hand(&pool, world.trainer, &park).await.unwrap().len(), 1);
+    assert_eq!(kit::at_hand(&mut connection(&pool).await.unwrap(), world.trainer, &park).await.unwrap().len(), 1);
     // It can stay at home again; another client has nothing of it.
     visitor.post(&travels(band.id), &[("travels", "0")]).await;
     let other = crate::common::world(&pool, "b@bavrek.example").await;
     let theirs = places::one(&pool, other.trainer, other.place).await.unwrap();
-    assert_eq!(kit::at_hand(&pool, other.trainer, &theirs).await.unwrap().len(), 2, "their own dumbbells and band");
+    assert_eq!(
+        kit::at_hand(&mut connection(&pool).await.unwrap(), other.trainer, &theirs).await.unwrap().len(),
+        2,
+        "their own dumbbells and band"
+    );
     // A place can be told to be something else, but not anything.
     let setting = format!("/clients/{}/places/{}/setting", world.client, park.id);
     assert_eq!(visitor.post(&setting, &[("setting", "moon")]).await.status, StatusCode::UNPROCESSABLE_ENTITY);
     assert_eq!(visitor.post(&setting, &[("setting", "doors")]).await.status, StatusCode::OK);
     let home = places::one(&pool, world.trainer, park.id).await.unwrap();
-    assert!(kit::at_hand(&pool, world.trainer, &home).await.unwrap().iter().any(|p| p.id == anchor));
+    assert!(
+        kit::at_hand(&mut connection(&pool).await.unwrap(), world.trainer, &home)
+            .await
+            .unwrap()
+            .iter()
+            .any(|p| p.id == anchor)
+    );
 }
 
 #[sqlx::test(migrations = "../bavrek-store/migrations")]

@@ -21,7 +21,10 @@ fn at(text: &str) -> DateTime<Utc> {
 async fn heaviest(pool: &Pool, world: &World) -> (String, String) {
     let catalogue = bavrek_catalogue::load().unwrap();
     let head = bavrek_store::places::one(pool, world.trainer, world.place).await.unwrap();
-    let kit = bavrek_store::kit::place(pool, world.trainer, &head).await.unwrap().kit;
+    let kit = bavrek_store::kit::place(&mut bavrek_store::connection(pool).await.unwrap(), world.trainer, &head)
+        .await
+        .unwrap()
+        .kit;
     let client = clients::one(pool, world.trainer, world.client).await.unwrap();
     let person = client.person(&[], now().date_naive());
     let ladder = bavrek_core::ladder::Ladder::of(catalogue.movement("dumbbell_curl").unwrap(), &person, &kit);

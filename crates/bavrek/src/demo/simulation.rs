@@ -16,7 +16,7 @@ use bavrek_store::fits::{self, Fit, NewFit};
 use bavrek_store::log::{self, NewSet};
 use bavrek_store::slots::{self, PlacedSlot};
 use bavrek_store::workouts::{self, Start};
-use bavrek_store::{TrainerId, clients, kit, limits, places};
+use bavrek_store::{TrainerId, clients, connection, kit, limits, places};
 use bavrek_web::App;
 use chrono::{DateTime, Days, NaiveDate, Utc};
 use uuid::Uuid;
@@ -74,7 +74,7 @@ pub(super) async fn run(app: &App, trainer: TrainerId, asked: &Asked<'_>, today:
     let mut rooms = Vec::new();
     for id in asked.rooms {
         let place = places::one(&app.pool, trainer, *id).await?;
-        rooms.push(Place { id: *id, kit: kit::place(&app.pool, trainer, &place).await?.kit });
+        rooms.push(Place { id: *id, kit: kit::place(&mut *connection(&app.pool).await?, trainer, &place).await?.kit });
     }
     let mut placed = Vec::new();
     for slot in asked.slots {

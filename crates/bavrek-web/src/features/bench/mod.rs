@@ -8,16 +8,17 @@ use axum::http::StatusCode;
 use axum::response::{IntoResponse, Redirect, Response};
 use axum::routing::{get, post};
 use bavrek_core::calendar::Turn;
-use bavrek_core::fit::PutAside;
+use bavrek_core::fit::{FitAnswer, PutAside};
 use bavrek_core::kit::KitItem;
 use bavrek_core::ranges;
 use bavrek_store::fits::{self, NewFit};
+use bavrek_store::slots::Slot;
 use bavrek_store::{TrainerId, kit, new_id, plans, put_aside};
 use serde::Deserialize;
 use uuid::Uuid;
 
 use self::views::Page;
-use super::scene::{self, Before};
+use super::scene::{self, Around, Scene};
 use super::typed::Typed;
 use crate::chrome::Chrome;
 use crate::error::WebError;
@@ -72,21 +73,25 @@ async fn bench(app: &App, trainer: TrainerId, slot: Uuid, asked: &Asked, chrome:
     let chrome = scene.frame(chrome);
     let current = fits::of_slot(&app.pool, trainer, slot, scene.place_head.id).await?;
     let current = current.map(|fit| scene.now(app, fit));
-    let beside = scene::beside_slot(app, trainer, &placed).await?;
-    let before = Before::slot(app, trainer, &placed).await?;
-    let answer = scene.fit_here(app, &placed.slot.intent, &scene::mates(app, &beside)).after(&before.worked(app));
+    let around = Around::of(app, trainer, &placed.session).await?;
+    let answer = answer(app, &scene, &placed.slot, &around);
     let planned = plans::of_client(&app.pool, trainer, scene.client.id).await?.is_some();
     let mut page = Page::new(chrome, app, &placed, &scene, current.as_ref(), &answer, asked);
     page.alternates = planned && current.is_some();
     Ok(page)
 }
 
+/// What does the job of a slot here, beside what alternates with it and after what comes before.
+fn answer<'a>(app: &'a App, scene: &Scene, slot: &Slot, around: &Around) -> FitAnswer<'a> {
+    let beside = around.beside(slot.id);
+    scene.fit_here(app, &slot.intent, &scene::mates(app, &beside)).after(&around.before(app, slot.id))
+}
+
 /// Puts a candidate in force. It is computed again, so that only what does the job here can be taken.
 async fn take(Mine(app): Mine, Me(trainer): Me, Ids(slot): Ids, fields: Fields) -> Result<Redirect, WebError> {
     let (placed, scene) = scene::of_slot(&app, trainer, slot).await?;
-    let beside = scene::beside_slot(&app, trainer, &placed).await?;
-    let before = Before::slot(&app, trainer, &placed).await?;
-    let answer = scene.fit_here(&app, &placed.slot.intent, &scene::mates(&app, &beside)).after(&before.worked(&app));
+    let around = Around::of(&app, trainer, &placed.session).await?;
+    let answer = answer(&app, &scene, &placed.slot, &around);
     let wanted = fields.text("exercise");
     let candidate =
         answer.candidates.iter().find(|c| c.movement.id == wanted).ok_or_else(|| {

@@ -16,7 +16,7 @@ use axum::routing::{get, post};
 use bavrek_core::movement::Movement;
 use bavrek_core::person::Person;
 use bavrek_store::movements::MOST_OWN;
-use bavrek_store::{TrainerId, kit, movements, new_id, places};
+use bavrek_store::{TrainerId, connection, kit, movements, new_id, places};
 use serde::Deserialize;
 use uuid::Uuid;
 
@@ -62,7 +62,7 @@ async fn list(
 async fn room(app: &App, trainer: TrainerId, place: Uuid) -> Result<Room, WebError> {
     let head = places::one(&app.pool, trainer, place).await?;
     let person = client_figure(app, trainer, head.client_id).await?;
-    Ok(Room { person, kit: kit::place(&app.pool, trainer, &head).await?.kit })
+    Ok(Room { person, kit: kit::place(&mut *connection(&app.pool).await?, trainer, &head).await?.kit })
 }
 
 async fn client_figure(app: &App, trainer: TrainerId, client: Uuid) -> Result<Person, WebError> {

@@ -18,7 +18,7 @@ use bavrek_core::units::trim_number;
 use bavrek_core::volume::RegionSets;
 use bavrek_store::aims::DatedAims;
 use bavrek_store::places::PlaceHead;
-use bavrek_store::{StoreError, TrainerId, aims, kit, new_id, places};
+use bavrek_store::{StoreError, TrainerId, aims, connection, kit, new_id, places};
 use serde::Deserialize;
 use uuid::Uuid;
 
@@ -134,7 +134,7 @@ impl Desk {
             None => places.first().cloned(),
         };
         let kit = match &place {
-            Some(head) => kit::place(&app.pool, trainer, head).await?.kit,
+            Some(head) => kit::place(&mut *connection(&app.pool).await?, trainer, head).await?.kit,
             None => Vec::new(),
         };
         let setting = place.as_ref().and_then(|head| head.setting);

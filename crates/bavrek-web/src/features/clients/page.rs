@@ -14,13 +14,13 @@ use bavrek_core::volume::{self, RegionSets, Volume};
 use bavrek_store::kit::Piece;
 use bavrek_store::places::PlaceHead;
 use bavrek_store::sessions::SessionHead;
-use bavrek_store::{aims, entries, kit, log, observations, places, sessions};
+use bavrek_store::{aims, clients, connection, entries, kit, log, observations, places, sessions};
 use chrono::{Duration, NaiveDate};
 use serde::Deserialize;
 use uuid::Uuid;
 
 use super::profile::mass_text;
-use super::steps::{Step, StepView, steps};
+use super::steps::{Step, StepView, tabs};
 use super::strength::{PatternView, patterns};
 use crate::chrome::{Banner, Chrome};
 use crate::error::WebError;
@@ -95,31 +95,31 @@ async fn show(
     Query(shown): Query<Shown>,
     chrome: Chrome,
 ) -> Result<Page, WebError> {
-    // Nothing of this waits for anything else of it.
-    let (who, steps, (all, aims, planned, notes, waits)) =
-        tokio::try_join!(Who::load(&app, trainer, client), steps(&app, trainer, client, Step::Overview), async {
-            Ok(tokio::try_join!(
-                places::in_use(&app.pool, trainer, client),
-                aims::of_client(&app.pool, trainer, client),
-                sessions::of_client(&app.pool, trainer, client),
-                observations::of_client(&app.pool, trainer, client),
-                entries::waiting(&app.pool, trainer, client),
-            )?)
-        })?;
+    // Two connections at once: each is told but once for whom it works.
+    let (who, (steps, all, aims, planned, notes, waits)) = tokio::try_join!(Who::load(&app, trainer, client), async {
+        let mut own = connection(&app.pool).await?;
+        Ok((
+            tabs(client, Step::Overview, clients::progress(&mut *own, trainer, client).await?),
+            places::in_use(&mut *own, trainer, client).await?,
+            aims::of_client(&mut *own, trainer, client).await?,
+            sessions::of_client(&mut *own, trainer, client).await?,
+            observations::of_client(&mut *own, trainer, client).await?,
+            entries::waiting(&mut *own, trainer, client).await?,
+        ))
+    })?;
     let chosen = match shown.place {
         Some(id) => Some(all.iter().find(|p| p.id == id).ok_or(WebError::NotFound)?),
         None => all.first(),
     };
-    let room = async {
-        let Some(head) = chosen else { return Ok(None) };
-        Ok(Some(room(head.id, &head.name, &kit::pieces(&app.pool, trainer, head.id).await?)))
-    };
     let monday = volume::week_of(who.today);
-    let (room, evidence, worked) = tokio::try_join!(
-        room,
-        app.logs.of_client(&app.pool, trainer, &who.client, who.today),
-        log::worked(&app.pool, trainer, client, [monday - Duration::days(7), who.today]),
-    )?;
+    let mut own = connection(&app.pool).await?;
+    let room = match chosen {
+        Some(head) => Some(room(head.id, &head.name, &kit::pieces(&mut *own, trainer, head.id).await?)),
+        None => None,
+    };
+    let evidence = app.logs.over(&mut own, trainer, &who.client, who.today).await?;
+    let worked = log::worked(&mut *own, trainer, client, [monday - Duration::days(7), who.today]).await?;
+    drop(own);
     let wanted = aims.into_iter().next().map(|a| a.aims);
     let week_of = |which: &dyn Fn(NaiveDate) -> bool| {
         let mut week = Volume::default();

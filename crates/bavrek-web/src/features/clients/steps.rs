@@ -69,8 +69,12 @@ pub(in crate::features) async fn steps(
     client: Uuid,
     now: Step,
 ) -> Result<Vec<StepView>, WebError> {
-    let progress = clients::progress(&app.pool, trainer, client).await?;
-    Ok(Step::ALL
+    Ok(tabs(client, now, clients::progress(&app.pool, trainer, client).await?))
+}
+
+/// The same where it is known already how far the client was taken in.
+pub(in crate::features) fn tabs(client: Uuid, now: Step, progress: Progress) -> Vec<StepView> {
+    Step::ALL
         .iter()
         .map(|(step, _, label)| StepView {
             href: step.href(client),
@@ -78,5 +82,5 @@ pub(in crate::features) async fn steps(
             on: *step == now,
             open: step.open(progress),
         })
-        .collect())
+        .collect()
 }

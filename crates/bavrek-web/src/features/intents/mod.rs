@@ -20,7 +20,7 @@ use uuid::Uuid;
 
 use self::views::{Page, Seen};
 use super::dosing;
-use super::scene::{self, Scene};
+use super::scene::{self, Around, Scene};
 use super::typed::Typed;
 use crate::chrome::Chrome;
 use crate::error::WebError;
@@ -82,8 +82,7 @@ impl Desk {
     async fn beside(&self, app: &App, trainer: TrainerId, typed: &Typed) -> Result<Vec<Fit>, WebError> {
         let id = self.slot.as_ref().map(|s| s.id);
         if let Some(id) = id {
-            let own = |block: &Block| block.slots.iter().any(|s| s.id == id);
-            return scene::beside(app, trainer, &self.session, own, Some(id)).await;
+            return Ok(Around::of(app, trainer, &self.session).await?.beside(id));
         }
         let Ok(joined) = typed.value("block").parse::<Uuid>() else { return Ok(Vec::new()) };
         // A block on its own becomes a joined one with this slot.

@@ -15,7 +15,7 @@ use bavrek_core::purchase::{Help, InUse, pairs_between, worth_measuring, would_h
 use bavrek_core::wording::told;
 use bavrek_store::fits::{self, Fit};
 use bavrek_store::slots::PlacedSlot;
-use bavrek_store::{TrainerId, kit, new_id, places};
+use bavrek_store::{TrainerId, connection, kit, new_id, places};
 use serde::Deserialize;
 use uuid::Uuid;
 
@@ -151,7 +151,7 @@ async fn show(
     let over = bridges(&ladder, &ground, (!all).then_some(load), landing);
     let range =
         if all { 0..ladder.steps.len() } else { at.saturating_sub(BELOW)..(at + ABOVE + 1).min(ladder.steps.len()) };
-    let pieces = kit::at_hand(&app.pool, trainer, &climb.scene.place_head).await?;
+    let pieces = kit::at_hand(&mut *connection(&app.pool).await?, trainer, &climb.scene.place_head).await?;
     let usable: Vec<&kit::Piece> = pieces.iter().filter(|p| p.usable()).collect();
     let rows = rows(&ladder, at, &range);
     Ok(Page {

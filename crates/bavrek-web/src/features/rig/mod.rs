@@ -16,7 +16,7 @@ use bavrek_core::movement::Movement;
 use bavrek_core::person::Person;
 use bavrek_store::fits::{self, NewFit};
 use bavrek_store::slots::PlacedSlot;
-use bavrek_store::{TrainerId, kit};
+use bavrek_store::{TrainerId, connection, kit};
 use uuid::Uuid;
 
 use self::forms::{Band, RigForm};
@@ -69,7 +69,7 @@ impl Setting {
 
     async fn of_slot(app: &App, trainer: TrainerId, slot: Uuid) -> Result<Self, WebError> {
         let (placed, scene) = scene::of_slot(app, trainer, slot).await?;
-        let mut pieces = kit::at_hand(&app.pool, trainer, &scene.place_head).await?;
+        let mut pieces = kit::at_hand(&mut *connection(&app.pool).await?, trainer, &scene.place_head).await?;
         pieces.retain(kit::Piece::usable);
         let current = fits::of_slot(&app.pool, trainer, slot, scene.place_head.id).await?;
         Ok(Self {

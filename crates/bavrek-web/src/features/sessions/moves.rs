@@ -14,7 +14,7 @@ use bavrek_store::boards::{self, Change, LaidBlock, LaidSlot, Layout, Step};
 use bavrek_store::health::PlanChange;
 use bavrek_store::own_schools::Follows;
 use bavrek_store::sessions::SessionHead;
-use bavrek_store::{TrainerId, fits, new_id, sessions};
+use bavrek_store::{TrainerId, connection, fits, new_id, sessions};
 use uuid::Uuid;
 
 use super::{Shown, better, page, whole};
@@ -92,8 +92,10 @@ pub(super) struct Board {
 impl Board {
     /// `NotFound` for a session that is not this trainer's.
     pub(super) async fn load(app: &App, trainer: TrainerId, session: Uuid) -> Result<Self, WebError> {
-        let head = sessions::head(&app.pool, trainer, session).await?;
-        let blocks = sessions::blocks(&app.pool, trainer, session).await?;
+        let mut own = connection(&app.pool).await?;
+        let head = sessions::head(&mut *own, trainer, session).await?;
+        let blocks = sessions::blocks(&mut *own, trainer, session).await?;
+        drop(own);
         let mut intents = BTreeMap::new();
         let joined = blocks.into_iter().map(|block| {
             let keys = block.slots.iter().map(|s| s.id).collect();

@@ -21,7 +21,7 @@ use bavrek_store::decisions;
 use bavrek_store::fits::{self, Fit};
 use bavrek_store::sessions::{self, SessionHead};
 use bavrek_store::slots::Slot;
-use bavrek_store::{TrainerId, aims, log};
+use bavrek_store::{TrainerId, aims, connection, log};
 use chrono::Duration;
 use uuid::Uuid;
 
@@ -86,16 +86,17 @@ pub(super) struct Table<'a> {
 
 impl<'a> Table<'a> {
     pub(super) async fn load(app: &'a App, trainer: TrainerId, session: Uuid) -> Result<Self, WebError> {
-        let head = sessions::head(&app.pool, trainer, session).await?;
+        let mut own = connection(&app.pool).await?;
+        let head = sessions::head(&mut *own, trainer, session).await?;
         let (scene, (fits, decided, laid, standing, aims)) =
-            tokio::try_join!(Scene::load(app, trainer, &head), async {
-                Ok(tokio::try_join!(
-                    fits::of_session(&app.pool, trainer, session, head.place_id),
-                    decisions::decided_after(&app.pool, trainer, session),
-                    sessions::blocks(&app.pool, trainer, session),
-                    boards::standing(&app.pool, trainer, session),
-                    aims::of_client(&app.pool, trainer, head.client_id),
-                )?)
+            tokio::try_join!(Scene::load(app, trainer, &head), async move {
+                Ok((
+                    fits::of_session(&mut *own, trainer, session, head.place_id).await?,
+                    decisions::decided_after(&mut *own, trainer, session).await?,
+                    sessions::blocks(&mut *own, trainer, session).await?,
+                    boards::standing(&mut *own, trainer, session).await?,
+                    aims::of_client(&mut *own, trainer, head.client_id).await?,
+                ))
             })?;
         let mut fits = scene.all_now(app, fits);
         let ledger = scene.ledger(app);
@@ -232,10 +233,10 @@ async fn week(
     let monday = volume::week_of(scene.today);
     let sunday = monday + Duration::days(6);
     let mut week = Volume::default();
-    let (worked, planned) = tokio::try_join!(
-        log::worked(&app.pool, trainer, head.client_id, [monday, scene.today]),
-        fits::planned(&app.pool, trainer, head.client_id, [scene.today, sunday]),
-    )?;
+    let mut own = connection(&app.pool).await?;
+    let worked = log::worked(&mut *own, trainer, head.client_id, [monday, scene.today]).await?;
+    let planned = fits::planned(&mut *own, trainer, head.client_id, [scene.today, sunday]).await?;
+    drop(own);
     for set in worked {
         week.done(&app.catalogue, &set);
     }

@@ -15,11 +15,11 @@ use bavrek_core::spot::{are_twins, kindest_first};
 use bavrek_store::fits::{self, Fit};
 use bavrek_store::slots::PlacedSlot;
 use bavrek_store::spot_swaps::{self, SpotSwap};
-use bavrek_store::{TrainerId, kit, new_id, spares};
+use bavrek_store::{TrainerId, connection, kit, new_id, spares};
 use uuid::Uuid;
 
 use self::trouble::{Choice, Told, Trouble};
-use super::scene::{self, Scene, capital};
+use super::scene::{self, Around, Scene, capital};
 use crate::chrome::Chrome;
 use crate::error::WebError;
 use crate::extract::{Fields, Ids, Me, Mine};
@@ -93,9 +93,9 @@ impl Spot {
         let (placed, scene) = scene::of_slot(app, trainer, slot).await?;
         let fit = fits::of_slot(&app.pool, trainer, slot, scene.place_head.id).await?.ok_or(WebError::NotFound)?;
         let fit = scene.now(app, fit);
-        let mut pieces = kit::at_hand(&app.pool, trainer, &scene.place_head).await?;
+        let mut pieces = kit::at_hand(&mut *connection(&app.pool).await?, trainer, &scene.place_head).await?;
         pieces.retain(kit::Piece::usable);
-        let beside = scene::beside_slot(app, trainer, &placed).await?;
+        let beside = Around::of(app, trainer, &placed.session).await?.beside(slot);
         let (session, place) = (placed.session.id, scene.place_head.id);
         let told = spot_swaps::in_the_way(&app.pool, trainer, session, place, scene.today).await?;
         let (person, pieces, earlier) = trouble::earlier(&scene.person, &pieces, slot, &told);

@@ -18,7 +18,7 @@ use bavrek_store::sessions::{self, SessionHead};
 use bavrek_store::skips::{self, Skip};
 use bavrek_store::slots::Slot;
 use bavrek_store::spot_swaps::{self, SpotSwap};
-use bavrek_store::{StoreError, TrainerId};
+use bavrek_store::{StoreError, TrainerId, connection};
 use chrono::NaiveDate;
 use uuid::Uuid;
 
@@ -163,11 +163,11 @@ fn swapped(fit: Fit, swap: SpotSwap) -> (Fit, Instead) {
 impl Course {
     /// As it was on a day, from the sets of that day alone: what was begun then stays as it was given, whatever is next.
     pub(super) async fn on(app: &App, trainer: TrainerId, session: Uuid, day: NaiveDate) -> Result<Self, StoreError> {
-        let head = sessions::head(&app.pool, trainer, session).await?;
-        let (head, sets) = tokio::try_join!(
-            sessions::as_begun(&app.pool, trainer, head, day),
-            log::of_session(&app.pool, trainer, session, day),
-        )?;
+        let mut own = connection(&app.pool).await?;
+        let head = sessions::head(&mut *own, trainer, session).await?;
+        let head = sessions::as_begun(&mut *own, trainer, head, day).await?;
+        let sets = log::of_session(&mut *own, trainer, session, day).await?;
+        drop(own);
         let known = OfTheDay { light: head.light, sets };
         Self::of(app, trainer, head, day, &known).await
     }
@@ -181,12 +181,12 @@ impl Course {
         known: &impl Known,
     ) -> Result<Self, StoreError> {
         let (id, place) = (session.id, session.place_id);
-        let (fits, mut swaps, skips, planned) = tokio::try_join!(
-            fits::for_turn(&app.pool, trainer, id, session.turn),
-            spot_swaps::of_session(&app.pool, trainer, id, place, day),
-            skips::of_session(&app.pool, trainer, id, day),
-            sessions::blocks(&app.pool, trainer, id),
-        )?;
+        let mut own = connection(&app.pool).await?;
+        let fits = fits::for_turn(&mut *own, trainer, id, session.turn).await?;
+        let mut swaps = spot_swaps::of_session(&mut *own, trainer, id, place, day).await?;
+        let skips = skips::of_session(&mut *own, trainer, id, day).await?;
+        let planned = sessions::blocks(&mut *own, trainer, id).await?;
+        drop(own);
         let here = fits.into_iter().filter(|fit| fit.place_id == place);
         let mut fits: BTreeMap<Uuid, Fit> = here.map(|fit| (fit.slot_id, fit)).collect();
         let (mut posts, mut blocks): (Vec<Post>, Vec<Block<Uuid>>) = (Vec::new(), Vec::new());

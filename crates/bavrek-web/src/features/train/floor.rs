@@ -5,7 +5,7 @@ use std::ops::{Deref, DerefMut};
 
 use bavrek_store::sessions::{self, SessionHead};
 use bavrek_store::spares::{self, Spare};
-use bavrek_store::{TrainerId, clients};
+use bavrek_store::{TrainerId, clients, connection};
 use chrono::NaiveDate;
 use uuid::Uuid;
 
@@ -39,8 +39,10 @@ impl DerefMut for Floor {
 
 impl Floor {
     pub(super) async fn load(app: &App, trainer: TrainerId, session: Uuid) -> Result<Self, WebError> {
-        let head = sessions::head(&app.pool, trainer, session).await?;
-        let client = clients::one(&app.pool, trainer, head.client_id).await?;
+        let mut own = connection(&app.pool).await?;
+        let head = sessions::head(&mut *own, trainer, session).await?;
+        let client = clients::one(&mut *own, trainer, head.client_id).await?;
+        drop(own);
         let today = app.clock.today(&client.time_zone);
         Self::on(app, trainer, head, today).await
     }

@@ -198,7 +198,11 @@ pub(super) async fn outdated(
             continue;
         }
         if scenes.iter().all(|s| s.place_head.id != asked.place) {
-            scenes.push(Scene::at(app, trainer, desk.who.client.id, asked.place).await?);
+            let scene = match scenes.first() {
+                Some(known) => known.elsewhere(app, trainer, asked.place).await?,
+                None => Scene::at(app, trainer, desk.who.client.id, asked.place).await?,
+            };
+            scenes.push(scene);
         }
         let Some(scene) = scenes.iter().find(|s| s.place_head.id == asked.place) else { continue };
         let lines = day.lines().filter_map(|line| line.done.as_ref());

@@ -35,7 +35,11 @@ pub(in crate::features) async fn scenes(
     let mut scenes: Vec<Scene> = Vec::new();
     for day in days {
         if scenes.iter().all(|s| s.place_head.id != day.place) {
-            scenes.push(Scene::at(app, trainer, client, day.place).await?);
+            let scene = match scenes.first() {
+                Some(known) => known.elsewhere(app, trainer, day.place).await?,
+                None => Scene::at(app, trainer, client, day.place).await?,
+            };
+            scenes.push(scene);
         }
     }
     Ok(scenes)

@@ -30,7 +30,10 @@ pub(crate) async fn take(pool: &Pool, world: &World, slot: Uuid, exercise: &str,
     let catalogue = bavrek_catalogue::load().unwrap();
     let movement = catalogue.movement(exercise).unwrap();
     let head = bavrek_store::places::one(pool, world.trainer, world.place).await.unwrap();
-    let kit = bavrek_store::kit::place(pool, world.trainer, &head).await.unwrap().kit;
+    let kit = bavrek_store::kit::place(&mut bavrek_store::connection(pool).await.unwrap(), world.trainer, &head)
+        .await
+        .unwrap()
+        .kit;
     let client = clients::one(pool, world.trainer, world.client).await.unwrap();
     let ladder = bavrek_core::ladder::Ladder::of(movement, &client.person(&[], now().date_naive()), &kit);
     let step = ladder.steps.iter().find(|s| s.load.is_some()).or_else(|| ladder.steps.first()).unwrap();
