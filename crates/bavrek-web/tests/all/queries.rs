@@ -15,6 +15,7 @@ use bavrek_store::slots::Joining;
 use bavrek_store::{Pool, log, new_id};
 use chrono::Duration;
 use reqwest::StatusCode;
+use sqlx::postgres::PgPoolOptions;
 use tracing::Subscriber;
 use tracing_subscriber::layer::{Context, Layer, SubscriberExt};
 
@@ -116,5 +117,30 @@ async fn pages_ask_the_database_so_often_and_no_more(pool: Pool) {
                 "{path}: {asked}, at most {most}, with {sets} sets and {more} lines more"
             );
         }
+    }
+}
+
+/// Who holds a connection waits for no other: pages that are asked for at once are all answered, though there are but two to share.
+#[sqlx::test(migrations = "../bavrek-store/migrations")]
+async fn pages_share_two_connections_and_none_stands_still(pool: Pool) {
+    let narrow = PgPoolOptions::new().max_connections(2).acquire_timeout(Duration::seconds(20).to_std().unwrap());
+    let narrow = narrow.connect_with((*pool.connect_options()).clone()).await.unwrap();
+    let (world, visitor) = desk(&narrow).await;
+    take(&narrow, &world, world.slot, "dumbbell_curl", "2 x 8-12 @ 2-0-1-0, 2 in reserve, rest 90 s").await;
+    log_one(&narrow, &world, 3).await;
+    let (client, session, slot) = (world.client, world.session, world.slot);
+    let get = |path: String| async { visitor.get(&{ path }).await.status };
+    for _ in 0..3 {
+        let answers = tokio::join!(
+            get(format!("/clients/{client}")),
+            get(format!("/clients/{client}/places")),
+            get(format!("/clients/{client}/review")),
+            get(format!("/sessions/{session}")),
+            get(format!("/sessions/{session}/train")),
+            get(format!("/slots/{slot}/bench")),
+            get(format!("/slots/{slot}/ladder")),
+            get(format!("/slots/{slot}/call")),
+        );
+        assert_eq!(<[StatusCode; 8]>::from(answers), [StatusCode::OK; 8]);
     }
 }
