@@ -142,6 +142,8 @@ async function yardstick() {
       (answer) => answer.ok,
       () => false,
     );
+    // Something else at its address would be measured in its place.
+    if (server.exitCode !== null) break;
     if (up) return { server, visitor };
     await pause(50);
   }

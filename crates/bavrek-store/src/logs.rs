@@ -96,11 +96,10 @@ impl Logs {
         client: &Client,
         until: NaiveDate,
     ) -> Result<Arc<ClientLog>, StoreError> {
-        if let Some(log) = self.as_new_as(trainer, client) {
-            return Ok(up_to(log, until));
+        match self.as_new_as(trainer, client) {
+            Some(log) => Ok(up_to(log, until)),
+            None => self.over(&mut *crate::connection(pool).await?, trainer, client, until).await,
         }
-        let mut connection = crate::connection(pool).await?;
-        self.over(&mut connection, trainer, client, until).await
     }
 
     /// The same over a connection that is held already.

@@ -2,7 +2,6 @@
 
 use bavrek_core::school::School;
 use serde::{Deserialize, Serialize};
-use sqlx::PgExecutor;
 use uuid::Uuid;
 
 use crate::{Pool, StoreError, TrainerId, document};
@@ -58,14 +57,14 @@ pub async fn all(pool: &Pool, trainer: TrainerId) -> Result<Vec<OwnSchool>, Stor
 }
 
 /// One version. `NotFound` where it is not this trainer's.
-pub async fn one(db: impl PgExecutor<'_>, trainer: TrainerId, which: Follows) -> Result<OwnSchool, StoreError> {
+pub async fn one(pool: &Pool, trainer: TrainerId, which: Follows) -> Result<OwnSchool, StoreError> {
     let row = sqlx::query!(
         "select name, school, archived from own_schools where trainer_id = $1 and id = $2 and version = $3",
         trainer.0,
         which.id,
         which.version
     )
-    .fetch_one(db)
+    .fetch_one(pool)
     .await?;
     let school = document::read(row.school, "own_schools.school", which.id)?;
     Ok(OwnSchool { which, name: row.name, school, archived: row.archived })

@@ -3,7 +3,6 @@
 use std::collections::BTreeMap;
 
 use bavrek_core::ladder::LadderStep;
-use sqlx::PgExecutor;
 use sqlx::types::Json;
 use uuid::Uuid;
 
@@ -48,7 +47,7 @@ pub async fn keep(pool: &Pool, trainer: TrainerId, spares: &[Spare]) -> Result<(
 
 /// What stands ready for the slots of a session at a place.
 pub async fn of_session(
-    db: impl PgExecutor<'_>,
+    pool: &Pool,
     trainer: TrainerId,
     session: Uuid,
     place: Uuid,
@@ -63,7 +62,7 @@ pub async fn of_session(
         session,
         place
     );
-    let rows = rows.fetch_all(db).await?.into_iter();
+    let rows = rows.fetch_all(pool).await?.into_iter();
     Ok(rows
         .map(|row| {
             let (slot_id, place_id) = (row.slot_id, row.place_id);

@@ -2,8 +2,7 @@
 
 use bavrek_core::across::TrackRecord;
 use bavrek_core::fit::{Leanings, Weights};
-use sqlx::PgConnection;
-use sqlx::PgExecutor;
+use sqlx::{PgConnection, PgExecutor};
 use uuid::Uuid;
 
 use crate::document;
@@ -95,21 +94,21 @@ pub async fn by_email(pool: &Pool, email: &str) -> Result<Option<Trainer>, Store
 }
 
 /// The trainer with this identifier; none whose account is closed.
-pub async fn by_id(db: impl PgExecutor<'_>, id: TrainerId) -> Result<Option<Trainer>, StoreError> {
+pub async fn by_id(pool: &Pool, id: TrainerId) -> Result<Option<Trainer>, StoreError> {
     let row = sqlx::query_as!(
         Row,
         "select id, email, name, password_hash, code_secret, catalogue_version from trainers
          where id = $1 and disabled_at is null",
         id.0
     )
-    .fetch_optional(db)
+    .fetch_optional(pool)
     .await?;
     Ok(row.map(Into::into))
 }
 
 /// The version of a trainer's own movements.
-pub async fn catalogue_version(db: impl PgExecutor<'_>, id: TrainerId) -> Result<i32, StoreError> {
-    Ok(sqlx::query_scalar!("select catalogue_version from trainers where id = $1", id.0).fetch_one(db).await?)
+pub async fn catalogue_version(pool: &Pool, id: TrainerId) -> Result<i32, StoreError> {
+    Ok(sqlx::query_scalar!("select catalogue_version from trainers where id = $1", id.0).fetch_one(pool).await?)
 }
 
 /// Gives a trainer another name.

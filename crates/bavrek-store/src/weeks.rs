@@ -11,7 +11,7 @@ use bavrek_core::template::TemplateWeeks;
 use bavrek_core::week::Wish;
 use chrono::NaiveDate;
 use serde::{Deserialize, Serialize};
-use sqlx::{PgConnection, PgExecutor};
+use sqlx::PgConnection;
 use uuid::Uuid;
 
 use crate::boards::{Standing, Step};
@@ -216,7 +216,7 @@ pub async fn keep(pool: &Pool, trainer: TrainerId, client: Uuid, id: Uuid, draft
 }
 
 /// A proposal. `NotFound` where it is not this trainer's.
-pub async fn one(db: impl PgExecutor<'_>, trainer: TrainerId, id: Uuid) -> Result<Kept, StoreError> {
+pub async fn one(pool: &Pool, trainer: TrainerId, id: Uuid) -> Result<Kept, StoreError> {
     let row = sqlx::query!(
         r#"select w.client_id, w.draft, w.taken_at is not null as "taken!", w.instead, w.seq,
                   (select max(s.seq) from week_states s where s.trainer_id = w.trainer_id and s.week_id = w.id) as last
@@ -224,7 +224,7 @@ pub async fn one(db: impl PgExecutor<'_>, trainer: TrainerId, id: Uuid) -> Resul
         trainer.0,
         id
     )
-    .fetch_one(db)
+    .fetch_one(pool)
     .await?;
     let draft = document::read(row.draft, "weeks.draft", id)?;
     let standing = Standing { seq: row.seq, undo: row.seq > 0, redo: row.last.is_some_and(|last| last > row.seq) };

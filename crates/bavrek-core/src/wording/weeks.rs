@@ -13,9 +13,7 @@ impl Display for Unmet {
                 let days = if *shorter { "the shorter days" } else { "the days" };
                 write!(f, "{days} are full: about {minutes:.0} min more a week would do")
             }
-            Why::TrainedBefore => {
-                write!(f, "the {} was trained just before: another day apart would do", self.region)
-            }
+            Why::TrainedBefore => f.write_str("trained just before, another day apart would do"),
             Why::Borne => f.write_str("each day has as much of it as it bears: another day apart would do"),
             Why::MostMovements(most) => write!(f, "each day has the {most} movements that the school allows"),
             Why::NotWorthIt => {

@@ -17,3 +17,4 @@ mod script;
 mod shorten;
 mod strength;
 mod two_joints;
+mod wording;

@@ -351,9 +351,17 @@ pub(super) struct Around {
 
 impl Around {
     pub(super) async fn of(app: &App, trainer: TrainerId, session: &SessionHead) -> Result<Self, WebError> {
-        let mut connection = connection(&app.pool).await?;
-        let blocks = sessions::blocks(&mut *connection, trainer, session.id).await?;
-        let fits = fits::of_session(&mut *connection, trainer, session.id, session.place_id).await?;
+        Self::over(&mut connection(&app.pool).await?, trainer, session).await
+    }
+
+    /// The same over a connection that is held already.
+    pub(super) async fn over(
+        connection: &mut Connection,
+        trainer: TrainerId,
+        session: &SessionHead,
+    ) -> Result<Self, WebError> {
+        let blocks = sessions::blocks(&mut **connection, trainer, session.id).await?;
+        let fits = fits::of_session(&mut **connection, trainer, session.id, session.place_id).await?;
         Ok(Self { blocks, fits })
     }
 

@@ -13,7 +13,7 @@ use bavrek_core::kit::KitItem;
 use bavrek_core::ranges;
 use bavrek_store::fits::{self, NewFit};
 use bavrek_store::slots::Slot;
-use bavrek_store::{TrainerId, kit, new_id, plans, put_aside};
+use bavrek_store::{TrainerId, connection, kit, new_id, plans, put_aside};
 use serde::Deserialize;
 use uuid::Uuid;
 
@@ -71,11 +71,13 @@ async fn show(
 async fn bench(app: &App, trainer: TrainerId, slot: Uuid, asked: &Asked, chrome: Chrome) -> Result<Page, WebError> {
     let (placed, mut scene) = scene::of_slot(app, trainer, slot).await?;
     let chrome = scene.frame(chrome);
-    let current = fits::of_slot(&app.pool, trainer, slot, scene.place_head.id).await?;
+    let mut own = connection(&app.pool).await?;
+    let current = fits::of_slot(&mut *own, trainer, slot, scene.place_head.id).await?;
+    let around = Around::over(&mut own, trainer, &placed.session).await?;
+    let planned = plans::of_client(&mut *own, trainer, scene.client.id).await?.is_some();
+    drop(own);
     let current = current.map(|fit| scene.now(app, fit));
-    let around = Around::of(app, trainer, &placed.session).await?;
     let answer = answer(app, &scene, &placed.slot, &around);
-    let planned = plans::of_client(&app.pool, trainer, scene.client.id).await?.is_some();
     let mut page = Page::new(chrome, app, &placed, &scene, current.as_ref(), &answer, asked);
     page.alternates = planned && current.is_some();
     Ok(page)

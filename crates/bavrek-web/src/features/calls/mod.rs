@@ -18,7 +18,7 @@ use bavrek_store::decisions::{self, Decision};
 use bavrek_store::fits::{self, Fit, NewFit};
 use bavrek_store::log::RecordedSet;
 use bavrek_store::slots::Slot;
-use bavrek_store::{StoreError, TrainerId};
+use bavrek_store::{StoreError, TrainerId, connection};
 use uuid::Uuid;
 
 use super::dates::day;
@@ -74,11 +74,13 @@ const SETS_SHOWN: usize = 9;
 async fn show(Mine(app): Mine, Me(trainer): Me, Ids(slot): Ids, chrome: Chrome) -> Result<Page, WebError> {
     let (placed, mut scene) = scene::of_slot(&app, trainer, slot).await?;
     let chrome = scene.frame(chrome);
-    let fit = fits::of_slot(&app.pool, trainer, slot, scene.place_head.id).await?.ok_or(WebError::NotFound)?;
+    let mut own = connection(&app.pool).await?;
+    let fit = fits::of_slot(&mut *own, trainer, slot, scene.place_head.id).await?.ok_or(WebError::NotFound)?;
+    let latest = decisions::latest(&mut *own, trainer, slot).await?;
+    drop(own);
     let fit = scene.now(&app, fit);
     let name = app.catalogue.movement(&fit.exercise).map_or(fit.exercise.clone(), |m| m.name.clone());
     let found = scene.call(&app, &placed.slot, &fit);
-    let latest = decisions::latest(&app.pool, trainer, slot).await?;
     let decided = latest
         .map(|d| d.decision)
         .filter(|d| found.as_ref().is_some_and(|(_, after)| *after == d.after_set))

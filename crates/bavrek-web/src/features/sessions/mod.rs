@@ -21,7 +21,7 @@ use bavrek_store::boards::Standing;
 use bavrek_store::own_schools;
 use bavrek_store::places::{self, PlaceHead};
 use bavrek_store::sessions::SessionHead;
-use bavrek_store::{StoreError, TrainerId, new_id, slots, workouts};
+use bavrek_store::{StoreError, TrainerId, connection, new_id, slots, workouts};
 use chrono::{Duration, NaiveDate};
 use serde::Deserialize;
 use uuid::Uuid;
@@ -142,10 +142,10 @@ async fn page(
 ) -> Result<Page, WebError> {
     let mut table = Table::load(app, trainer, session).await?;
     let chrome = table.scene.frame(chrome);
-    let (places, days) = tokio::try_join!(
-        places::of_client(&app.pool, trainer, table.head.client_id),
-        workouts::of_session(&app.pool, trainer, session),
-    )?;
+    let mut own = connection(&app.pool).await?;
+    let places = places::of_client(&mut *own, trainer, table.head.client_id).await?;
+    let days = workouts::of_session(&mut *own, trainer, session).await?;
+    drop(own);
     let removed = match shown.removed {
         Some(id) => removed(app, trainer, &table, id).await?,
         None => None,
