@@ -16,6 +16,8 @@ mod error;
 mod extract;
 mod features;
 mod hashing;
+mod ladders;
+mod ledgers;
 mod library;
 mod limits;
 mod pictures;

@@ -15,6 +15,8 @@ use chrono_tz::Tz;
 use crate::budget::Budget;
 use crate::delivery::Delivery;
 use crate::hashing::Hashing;
+use crate::ladders::Ladders;
+use crate::ledgers::Ledgers;
 use crate::library::Library;
 
 /// Where the time comes from.
@@ -73,6 +75,10 @@ pub struct App {
     pub intake: Arc<Intake>,
     /// Logs that were read before.
     pub logs: Arc<Logs>,
+    /// Logs that were replayed before.
+    pub ledgers: Arc<Ledgers>,
+    /// Ladders that were worked out before.
+    pub ladders: Arc<Ladders>,
     /// What phones were given of late.
     pub handed: Arc<Recent>,
     /// How long a request may take.

@@ -227,6 +227,8 @@ async fn serve(serving: Serving, with_demo: bool) -> anyhow::Result<()> {
         cautions: Arc::new(bavrek_catalogue::general_cautions()?),
         intake: Arc::new(bavrek_catalogue::intake()?),
         logs: Arc::default(),
+        ladders: Arc::default(),
+        ledgers: Arc::default(),
         handed: Arc::default(),
         longest: bavrek_web::LONGEST_REQUEST,
         budget: Arc::default(),

@@ -97,6 +97,10 @@ const NOT_IN_TWO: f64 = 0.7;
 /// A movement with the part of the range in which it is done, and what a band is to give of the load, percent.
 type LadderKey<'a> = (&'a str, Option<RangePart>, Option<[u8; 2]>);
 
+fn key<'a>(movement: &'a Movement, intent: &Intent) -> LadderKey<'a> {
+    (&movement.id, intent.part_for(movement), intent.dose.band_percent())
+}
+
 /// Answers any number of intents for one client in one room: the log is replayed once, and a ladder that several slots
 /// ask for is worked out once.
 #[derive(Debug)]
@@ -115,8 +119,19 @@ fn asked_of(intent: &Intent) -> Cow<'_, Intent> {
 impl<'a, 'r> Fitter<'a, 'r> {
     /// Replays the log; sets after `today` are left out.
     pub fn new(catalogue: &'a Catalogue, room: Room<'r>, history: &[LoggedSet], today: Option<NaiveDate>) -> Self {
-        let ledger = Ledger::replay(catalogue, room.person, history, today);
+        Self::of(catalogue, room, Ledger::replay(catalogue, room.person, history, today))
+    }
+
+    /// The same where the log was replayed already, by the same catalogue and for the same person.
+    pub fn of(catalogue: &'a Catalogue, room: Room<'r>, ledger: Ledger<'a>) -> Self {
         Self { catalogue, room, ledger, ladders: RefCell::default() }
+    }
+
+    /// The same with the ladder of a movement for an intent that was worked out already, for the same person and kit.
+    #[must_use]
+    pub fn knowing(self, movement: &'a Movement, intent: &Intent, ladder: Arc<Ladder>) -> Self {
+        self.ladders.borrow_mut().insert(key(movement, intent), ladder);
+        self
     }
 
     /// Which movements do the job of an intent.
@@ -229,7 +244,7 @@ impl<'a, 'r> Fitter<'a, 'r> {
 
     fn ladder(&self, movement: &'a Movement, intent: &Intent) -> Arc<Ladder> {
         let mut ladders = self.ladders.borrow_mut();
-        let ladder = ladders.entry((&movement.id, intent.part_for(movement), intent.dose.band_percent()));
+        let ladder = ladders.entry(key(movement, intent));
         ladder.or_insert_with(|| Arc::new(Ladder::of_line(movement, self.room.person, self.room.kit, intent))).clone()
     }
 

@@ -25,6 +25,7 @@ pub use reason::{
 pub use refusal::Refused;
 
 use std::collections::BTreeSet;
+use std::sync::Arc;
 
 use chrono::NaiveDate;
 
@@ -52,8 +53,20 @@ pub fn next(catalogue: &Catalogue, question: &NextQuestion<'_>) -> Call {
 
 /// The call for a slot where the log was replayed already, for the same person, log and day: many slots share one ledger.
 pub fn next_by<'a>(catalogue: &'a Catalogue, question: &NextQuestion<'a>, ledger: &Ledger<'a>) -> Call {
+    let anew =
+        |movement: &Movement| Arc::new(Ladder::of_line(movement, question.person, question.kit, question.intent));
+    next_on(catalogue, question, ledger, anew)
+}
+
+/// The same where the ladder of the line's movement may have been worked out already, for the question's person, kit and line.
+pub fn next_on<'a>(
+    catalogue: &'a Catalogue,
+    question: &NextQuestion<'a>,
+    ledger: &Ledger<'a>,
+    ladder: impl FnOnce(&Movement) -> Arc<Ladder>,
+) -> Call {
     match sessions::called(catalogue, question) {
-        Some(movement) => Caller::new(catalogue, question, movement, ledger).decide(),
+        Some(movement) => Caller::new(catalogue, question, movement, (ledger, ladder(movement))).decide(),
         None => Call {
             call: CallKind::Hold,
             exercise: None,
@@ -72,7 +85,7 @@ struct Caller<'a> {
     question: &'a NextQuestion<'a>,
     movement: &'a Movement,
     ledger: &'a Ledger<'a>,
-    ladder: Ladder,
+    ladder: Arc<Ladder>,
     /// The rung of the working load of the last session.
     at: Option<usize>,
     /// Sessions of the movement, oldest first.
@@ -85,10 +98,9 @@ impl<'a> Caller<'a> {
         catalogue: &'a Catalogue,
         question: &'a NextQuestion<'a>,
         movement: &'a Movement,
-        ledger: &'a Ledger<'a>,
+        (ledger, ladder): (&'a Ledger<'a>, Arc<Ladder>),
     ) -> Self {
         let sessions = sessions::of(movement, question);
-        let ladder = Ladder::of_line(movement, question.person, question.kit, question.intent);
         let at = sessions.last().and_then(|s| s.load).and_then(|load| ladder.at(load * ROUNDED));
         let e1rm = maximum(ledger, movement, &sessions);
         Self { catalogue, question, movement, ledger, ladder, at, sessions, e1rm }

@@ -1,6 +1,7 @@
 //! The ledger: logged sets read as evidence, pattern by pattern, so that strength survives a change of movement.
 
 use std::collections::{BTreeMap, VecDeque};
+use std::sync::Arc;
 
 use chrono::{DateTime, NaiveDate, Utc};
 
@@ -59,8 +60,8 @@ const REMEMBERED_DAYS: usize = 6;
 
 /// A set that was read, at its place in time.
 #[derive(Debug, Clone)]
-struct Entry<'a> {
-    set: SetEvidence<'a>,
+struct Entry {
+    set: SetEvidence,
     /// When it was done, where that is known: the order within its day.
     at: Option<DateTime<Utc>>,
     /// Whether it is one of several in which a total was reached: only the hardest of a day counts.
@@ -71,14 +72,20 @@ struct Entry<'a> {
 #[derive(Debug, Clone)]
 pub struct Ledger<'a> {
     catalogue: &'a Catalogue,
+    replayed: Arc<Replayed>,
+}
+
+/// What a log came to when it was replayed: a ledger without its catalogue, which can be kept.
+#[derive(Debug, Clone)]
+pub struct Replayed {
     person: Person,
     state: StrengthState,
     /// Patterns in the order of the state, with their guesses.
-    patterns: BTreeMap<&'a str, (usize, f64)>,
+    patterns: BTreeMap<String, (usize, f64)>,
     today: Option<NaiveDate>,
     left_out: BTreeMap<LeftOut, usize>,
     /// All evidence in order of time.
-    evidence: Vec<Entry<'a>>,
+    evidence: Vec<Entry>,
     /// The state before the first set of the latest days: how many entries lie before it.
     before: VecDeque<(usize, StrengthState)>,
 }
@@ -87,58 +94,163 @@ impl<'a> Ledger<'a> {
     /// The ledger of a person of whom nothing was logged. What is predicted is for `today`, where it is given.
     pub fn new(catalogue: &'a Catalogue, person: &Person, today: Option<NaiveDate>) -> Self {
         let patterns = catalogue.priors.values().enumerate();
-        Self {
-            catalogue,
+        let replayed = Replayed {
             person: person.clone(),
             state: StrengthState::new(person, catalogue.priors.values()),
-            patterns: patterns.map(|(i, prior)| (prior.id.as_str(), (i, prior.log_guess(person)))).collect(),
+            patterns: patterns.map(|(i, prior)| (prior.id.clone(), (i, prior.log_guess(person)))).collect(),
             today,
             left_out: BTreeMap::new(),
             evidence: Vec::new(),
             before: VecDeque::new(),
-        }
+        };
+        Self { catalogue, replayed: Arc::new(replayed) }
+    }
+
+    /// The ledger that a log came to before. The catalogue must be the one by which it was replayed.
+    pub const fn kept(catalogue: &'a Catalogue, replayed: Arc<Replayed>) -> Self {
+        Self { catalogue, replayed }
+    }
+
+    /// What it came to, to be kept: without the days from which a replay could go on.
+    pub fn keep(&self) -> Arc<Replayed> {
+        Arc::new(Replayed { before: VecDeque::new(), ..self.replayed.as_ref().clone() })
     }
 
     /// Replays the log. Sets that cannot be are left out and counted by their reason, never averaged in; holds are no
     /// evidence of repetitions and pass in silence. Within a day the order of the log is the order in which they were done.
     pub fn replay(catalogue: &'a Catalogue, person: &Person, history: &[LoggedSet], today: Option<NaiveDate>) -> Self {
         let mut ledger = Self::new(catalogue, person, today);
+        let replayed = Arc::make_mut(&mut ledger.replayed);
         for set in history {
-            match ledger.read(set) {
-                Some(Ok(entry)) => ledger.evidence.push(entry),
-                Some(Err(why)) => *ledger.left_out.entry(why).or_insert(0) += 1,
+            match replayed.read(catalogue, set) {
+                Some(Ok(entry)) => replayed.evidence.push(entry),
+                Some(Err(why)) => *replayed.left_out.entry(why).or_insert(0) += 1,
                 None => {}
             }
         }
-        ledger.evidence.sort_by_key(|e| e.set.date);
-        ledger.go_on(0);
+        replayed.evidence.sort_by_key(|e| e.set.date);
+        replayed.go_on(catalogue, 0);
         ledger
     }
 
     /// Takes one more set in, done at a moment where it is known. In whichever order sets arrive, the ledger is the one that a
     /// replay of all of them in the order of their moments gives.
     pub fn take(&mut self, set: &LoggedSet, at: Option<DateTime<Utc>>) {
-        match self.read(set) {
+        let replayed = Arc::make_mut(&mut self.replayed);
+        match replayed.read(self.catalogue, set) {
             Some(Ok(entry)) => {
                 let entry = Entry { at, ..entry };
                 // What has no moment comes after what has one.
-                let key = |e: &Entry<'_>| (e.set.date, e.at.is_none(), e.at);
-                let place = self.evidence.partition_point(|e| key(e) <= key(&entry));
-                self.evidence.insert(place, entry);
-                self.go_on(place);
+                let key = |e: &Entry| (e.set.date, e.at.is_none(), e.at);
+                let place = replayed.evidence.partition_point(|e| key(e) <= key(&entry));
+                replayed.evidence.insert(place, entry);
+                replayed.go_on(self.catalogue, place);
             }
-            Some(Err(why)) => *self.left_out.entry(why).or_insert(0) += 1,
+            Some(Err(why)) => *replayed.left_out.entry(why).or_insert(0) += 1,
             None => {}
         }
     }
 
     /// The day for which is predicted from now on.
     pub fn on(&mut self, today: NaiveDate) {
-        self.today = Some(today);
+        Arc::make_mut(&mut self.replayed).today = Some(today);
     }
 
+    /// Strength on every day of the log, as it is known now.
+    pub fn trace(&self) -> Trace {
+        let basis = |id: &str| self.catalogue.movement(id).map_or(1.0, |m| m.carry_over.basis);
+        let yardsticks: Vec<(&str, f64)> =
+            self.catalogue.priors.values().map(|p| (p.anchor.as_str(), basis(&p.anchor))).collect();
+        let evidence: Vec<SetEvidence> =
+            self.replayed.evidence.chunk_by(|a, b| a.set.date == b.set.date).flat_map(told).collect();
+        Trace::of(StrengthState::new(&self.replayed.person, self.catalogue.priors.values()), &evidence, &yardsticks)
+    }
+
+    /// Why a set says nothing about strength; none where it does, or where it is none of repetitions.
+    pub fn why_left_out(&self, set: &LoggedSet) -> Option<LeftOut> {
+        self.replayed.read(self.catalogue, set).and_then(Result::err)
+    }
+
+    /// What of the log was left out, by reason, and where its sets disagree.
+    pub fn notes(&self) -> Vec<Note> {
+        let left_out = self.replayed.left_out.iter().map(|(why, sets)| Note::LeftOut { sets: *sets, why: *why });
+        let priors = self.catalogue.priors.values();
+        let torn = priors.filter(|p| {
+            self.replayed.patterns.get(p.id.as_str()).is_some_and(|(i, _)| self.replayed.state.disagrees(*i))
+        });
+        left_out.chain(torn.map(|p| Note::Torn(p.name.clone()))).collect()
+    }
+
+    /// Where a pattern stands in the state, and in a [`Trace`] of it.
+    pub fn place_of(&self, pattern: &str) -> Option<usize> {
+        self.replayed.patterns.get(pattern).map(|(i, _)| *i)
+    }
+
+    /// The level of a pattern today: log load of its yardstick for 12 repetitions to failure once that is practised, and its SD.
+    pub fn level(&self, prior: &PatternPrior) -> (f64, f64) {
+        let place = self.place_of(&prior.id).unwrap_or(0);
+        let basis = self.catalogue.movement(&prior.anchor).map_or(1.0, |m| m.carry_over.basis);
+        let (mean, sd) = self.replayed.state.level(&prior.anchor, place, self.replayed.today);
+        (mean - basis.ln(), sd)
+    }
+
+    fn pattern(&self, movement: &Movement) -> usize {
+        self.replayed.patterns.get(movement.carry_over.pattern.as_str()).map_or(0, |(i, _)| *i)
+    }
+
+    /// Log load for 12 repetitions to failure that is expected on a movement, as effective load of that movement.
+    pub fn predict(&self, movement: &Movement) -> Prediction {
+        let pattern = self.pattern(movement);
+        let predicted = self.replayed.state.predict(&movement.id, pattern, movement.log_ratio(), self.replayed.today);
+        Prediction { mean: predicted.mean - movement.carry_over.basis.ln(), ..predicted }
+    }
+
+    /// What a movement was done with on its latest day, as effective load of that movement: its heaviest set. None where nothing is logged
+    /// of it that a load can be told of.
+    pub fn done_with(&self, movement: &Movement) -> Option<(NaiveDate, Kilograms)> {
+        let own = |e: &&Entry| *e.set.exercise == *movement.id;
+        let day = self.replayed.evidence.iter().rfind(own)?.set.date;
+        let latest =
+            self.replayed.evidence.iter().rev().skip_while(|e| e.set.date > day).take_while(|e| e.set.date == day);
+        let heaviest = latest.filter(own).map(|e| e.set.log_load).max_by(f64::total_cmp)?;
+        Some((day, Kilograms(heaviest.exp() / movement.carry_over.basis)))
+    }
+
+    /// A movement of the catalogue that it reads by.
+    pub fn movement(&self, id: &str) -> Option<&'a Movement> {
+        self.catalogue.movement(id)
+    }
+
+    /// Whether any set of the movement's strength pattern was taken in.
+    pub fn has_evidence(&self, movement: &Movement) -> bool {
+        self.replayed.state.has_evidence(self.pattern(movement))
+    }
+
+    /// Whether sets of other patterns say something of this movement's.
+    pub fn is_informed(&self, movement: &Movement) -> bool {
+        self.replayed.state.is_informed(self.pattern(movement))
+    }
+
+    /// Whether sets of the movement's pattern disagree so far that one may have been typed wrong.
+    pub fn disagrees(&self, movement: &Movement) -> bool {
+        self.replayed.state.disagrees(self.pattern(movement))
+    }
+
+    /// Days since the movement's pattern was last trained; none where it never was, or where no day is known.
+    pub fn days_away(&self, movement: &Movement) -> Option<i64> {
+        let last = self.replayed.state.last_trained(self.pattern(movement))?;
+        Some((self.replayed.today? - last).num_days())
+    }
+
+    /// The same where they are so many, more than 14, that nothing may rise.
+    pub fn long_away(&self, movement: &Movement) -> Option<i64> {
+        self.days_away(movement).filter(|days| *days > NO_RISE)
+    }
+}
+
+impl Replayed {
     /// Replays the days from the one of an entry on.
-    fn go_on(&mut self, from: usize) {
+    fn go_on(&mut self, catalogue: &Catalogue, from: usize) {
         let day = self.evidence.get(from).map(|e| e.set.date);
         let first = day.map_or(from, |day| self.evidence.partition_point(|e| e.set.date < day));
         while self.before.back().is_some_and(|(count, _)| *count > first) {
@@ -147,7 +259,7 @@ impl<'a> Ledger<'a> {
         let (start, state) = match self.before.back() {
             Some((count, state)) => (*count, state.clone()),
             None if first == self.evidence.len() => return,
-            None => (0, StrengthState::new(&self.person, self.catalogue.priors.values())),
+            None => (0, StrengthState::new(&self.person, catalogue.priors.values())),
         };
         self.before.pop_back();
         self.state = state;
@@ -162,110 +274,22 @@ impl<'a> Ledger<'a> {
         }
     }
 
-    /// Strength on every day of the log, as it is known now.
-    pub fn trace(&self) -> Trace {
-        let basis = |id: &str| self.catalogue.movement(id).map_or(1.0, |m| m.carry_over.basis);
-        let yardsticks: Vec<(&str, f64)> =
-            self.catalogue.priors.values().map(|p| (p.anchor.as_str(), basis(&p.anchor))).collect();
-        let evidence: Vec<SetEvidence<'_>> =
-            self.evidence.chunk_by(|a, b| a.set.date == b.set.date).flat_map(told).collect();
-        Trace::of(StrengthState::new(&self.person, self.catalogue.priors.values()), &evidence, &yardsticks)
-    }
-
-    /// Why a set says nothing about strength; none where it does, or where it is none of repetitions.
-    pub fn why_left_out(&self, set: &LoggedSet) -> Option<LeftOut> {
-        self.read(set).and_then(Result::err)
-    }
-
     /// A set as evidence; none for what is no evidence of repetitions.
-    fn read(&self, set: &LoggedSet) -> Option<Result<Entry<'a>, LeftOut>> {
+    fn read(&self, catalogue: &Catalogue, set: &LoggedSet) -> Option<Result<Entry, LeftOut>> {
         if set.set_aside {
             return Some(Err(LeftOut::SetAside));
         }
-        let read = set.tells_strength().then(|| read(self.catalogue, set, &self.person, &self.patterns, self.today))?;
+        let read = set.tells_strength().then(|| read(catalogue, set, &self.person, &self.patterns, self.today))?;
         let portion = set.kind == Some(SetKind::ToTotal);
         Some(read.map(|set| Entry { set, at: None, portion }))
-    }
-
-    /// What of the log was left out, by reason, and where its sets disagree.
-    pub fn notes(&self) -> Vec<Note> {
-        let left_out = self.left_out.iter().map(|(why, sets)| Note::LeftOut { sets: *sets, why: *why });
-        let priors = self.catalogue.priors.values();
-        let torn = priors.filter(|p| self.patterns.get(p.id.as_str()).is_some_and(|(i, _)| self.state.disagrees(*i)));
-        left_out.chain(torn.map(|p| Note::Torn(p.name.clone()))).collect()
-    }
-
-    /// Where a pattern stands in the state, and in a [`Trace`] of it.
-    pub fn place_of(&self, pattern: &str) -> Option<usize> {
-        self.patterns.get(pattern).map(|(i, _)| *i)
-    }
-
-    /// The level of a pattern today: log load of its yardstick for 12 repetitions to failure once that is practised, and its SD.
-    pub fn level(&self, prior: &PatternPrior) -> (f64, f64) {
-        let place = self.place_of(&prior.id).unwrap_or(0);
-        let basis = self.catalogue.movement(&prior.anchor).map_or(1.0, |m| m.carry_over.basis);
-        let (mean, sd) = self.state.level(&prior.anchor, place, self.today);
-        (mean - basis.ln(), sd)
-    }
-
-    fn pattern(&self, movement: &Movement) -> usize {
-        self.patterns.get(movement.carry_over.pattern.as_str()).map_or(0, |(i, _)| *i)
-    }
-
-    /// Log load for 12 repetitions to failure that is expected on a movement, as effective load of that movement.
-    pub fn predict(&self, movement: &Movement) -> Prediction {
-        let pattern = self.pattern(movement);
-        let predicted = self.state.predict(&movement.id, pattern, movement.log_ratio(), self.today);
-        Prediction { mean: predicted.mean - movement.carry_over.basis.ln(), ..predicted }
-    }
-
-    /// What a movement was done with on its latest day, as effective load of that movement: its heaviest set. None where nothing is logged
-    /// of it that a load can be told of.
-    pub fn done_with(&self, movement: &Movement) -> Option<(NaiveDate, Kilograms)> {
-        let own = |e: &&Entry<'_>| e.set.exercise == movement.id;
-        let day = self.evidence.iter().rfind(own)?.set.date;
-        let latest = self.evidence.iter().rev().skip_while(|e| e.set.date > day).take_while(|e| e.set.date == day);
-        let heaviest = latest.filter(own).map(|e| e.set.log_load).max_by(f64::total_cmp)?;
-        Some((day, Kilograms(heaviest.exp() / movement.carry_over.basis)))
-    }
-
-    /// A movement of the catalogue that it reads by.
-    pub fn movement(&self, id: &str) -> Option<&'a Movement> {
-        self.catalogue.movement(id)
-    }
-
-    /// Whether any set of the movement's strength pattern was taken in.
-    pub fn has_evidence(&self, movement: &Movement) -> bool {
-        self.state.has_evidence(self.pattern(movement))
-    }
-
-    /// Whether sets of other patterns say something of this movement's.
-    pub fn is_informed(&self, movement: &Movement) -> bool {
-        self.state.is_informed(self.pattern(movement))
-    }
-
-    /// Whether sets of the movement's pattern disagree so far that one may have been typed wrong.
-    pub fn disagrees(&self, movement: &Movement) -> bool {
-        self.state.disagrees(self.pattern(movement))
-    }
-
-    /// Days since the movement's pattern was last trained; none where it never was, or where no day is known.
-    pub fn days_away(&self, movement: &Movement) -> Option<i64> {
-        let last = self.state.last_trained(self.pattern(movement))?;
-        Some((self.today? - last).num_days())
-    }
-
-    /// The same where they are so many, more than 14, that nothing may rise.
-    pub fn long_away(&self, movement: &Movement) -> Option<i64> {
-        self.days_away(movement).filter(|days| *days > NO_RISE)
     }
 }
 
 /// The sets of a day that count, in their order: of a total that was reached in several, the hardest alone.
-fn told<'a>(day: &[Entry<'a>]) -> Vec<SetEvidence<'a>> {
-    let says = |e: &Entry<'_>| e.set.log_load + e.set.reading.shift;
-    let same = |a: &Entry<'_>, b: &Entry<'_>| a.set.exercise == b.set.exercise && a.set.side == b.set.side;
-    let counts = |(i, entry): &(usize, &Entry<'_>)| {
+fn told(day: &[Entry]) -> Vec<SetEvidence> {
+    let says = |e: &Entry| e.set.log_load + e.set.reading.shift;
+    let same = |a: &Entry, b: &Entry| a.set.exercise == b.set.exercise && a.set.side == b.set.side;
+    let counts = |(i, entry): &(usize, &Entry)| {
         !entry.portion
             || day.iter().enumerate().filter(|(_, e)| e.portion && same(e, entry)).all(|(j, other)| {
                 says(other) < says(entry) || (says(other) - says(entry)).abs() < f64::EPSILON && j >= *i
@@ -274,13 +298,13 @@ fn told<'a>(day: &[Entry<'a>]) -> Vec<SetEvidence<'a>> {
     day.iter().enumerate().filter(counts).map(|(_, entry)| entry.set.clone()).collect()
 }
 
-fn read<'a>(
-    catalogue: &'a Catalogue,
+fn read(
+    catalogue: &Catalogue,
     set: &LoggedSet,
     person: &Person,
-    patterns: &BTreeMap<&str, (usize, f64)>,
+    patterns: &BTreeMap<String, (usize, f64)>,
     today: Option<NaiveDate>,
-) -> Result<SetEvidence<'a>, LeftOut> {
+) -> Result<SetEvidence, LeftOut> {
     if today.is_some_and(|t| set.date > t) {
         return Err(LeftOut::Future);
     }
@@ -306,7 +330,7 @@ fn read<'a>(
         reading.bound = Bound::OnlyRaises;
     }
     let one = SetEvidence {
-        exercise: &movement.id,
+        exercise: movement.id.as_str().into(),
         pattern,
         date: set.date,
         log_load: (load.value() * movement.carry_over.basis).ln(),

@@ -4,6 +4,6 @@ pub mod ledger;
 pub mod state;
 pub mod trace;
 
-pub use ledger::{Ledger, Note};
+pub use ledger::{Ledger, Note, Replayed};
 pub use state::{Prediction, SetEvidence, StrengthState, told_sd};
 pub use trace::{Change, Level, NINETY, Trace, bounds};

@@ -7,6 +7,7 @@
 //! patterns of a person are not independent: a surprise in one press says something of the other, and less of the pulls.
 
 use std::collections::BTreeMap;
+use std::sync::Arc;
 
 use chrono::NaiveDate;
 use nalgebra::{DMatrix, DVector};
@@ -51,9 +52,9 @@ const MOST_UNSURE: f64 = 0.15;
 
 /// A set as evidence: which movement of which pattern, when, and how heavy it was for 12 repetitions.
 #[derive(Debug, Clone, PartialEq)]
-pub struct SetEvidence<'a> {
+pub struct SetEvidence {
     /// The movement.
-    pub exercise: &'a str,
+    pub exercise: Arc<str>,
     /// Place of its pattern in the state.
     pub pattern: usize,
     /// The day.
@@ -160,7 +161,7 @@ fn above(at: f64, sd: f64) -> (f64, f64) {
 }
 
 /// Whether a set can be taken at all.
-fn usable(set: &SetEvidence<'_>, patterns: usize) -> bool {
+fn usable(set: &SetEvidence, patterns: usize) -> bool {
     (set.log_load + set.reading.shift).is_finite() && set.pattern < patterns
 }
 
@@ -240,14 +241,14 @@ impl StrengthState {
     }
 
     /// Takes a set in. Sets must come in order of time; one whose load is not finite is left out.
-    pub fn take(&mut self, set: &SetEvidence<'_>) {
+    pub fn take(&mut self, set: &SetEvidence) {
         self.open(set);
         self.weigh(set);
     }
 
     /// Takes the sets of one day in, in the order in which they were done. What the day itself does comes before all of them, so
     /// that nothing depends on which pattern was trained first.
-    pub fn take_day(&mut self, sets: &[SetEvidence<'_>]) {
+    pub fn take_day(&mut self, sets: &[SetEvidence]) {
         for set in sets {
             self.open(set);
         }
@@ -257,7 +258,7 @@ impl StrengthState {
     }
 
     /// What the day of a set does before anything is seen of it: drift, time away, a movement met again. Once a day.
-    pub(super) fn open(&mut self, set: &SetEvidence<'_>) {
+    pub(super) fn open(&mut self, set: &SetEvidence) {
         if !usable(set, self.trained.len()) {
             return;
         }
@@ -276,18 +277,18 @@ impl StrengthState {
     }
 
     /// Takes a set of an opened day in.
-    fn weigh(&mut self, set: &SetEvidence<'_>) {
+    fn weigh(&mut self, set: &SetEvidence) {
         if let Some(judged) = self.judge(set) {
             self.update(&judged);
         }
     }
 
     /// Holds a set of an opened day against what is known, and widens that where they disagree. None where it says nothing.
-    pub(super) fn judge(&mut self, set: &SetEvidence<'_>) -> Option<Judged> {
+    pub(super) fn judge(&mut self, set: &SetEvidence) -> Option<Judged> {
         if !usable(set, self.trained.len()) {
             return None;
         }
-        let offset = self.offsets.get(set.exercise)?;
+        let offset = self.offsets.get(&*set.exercise)?;
         let (index, earlier) = (offset.index, offset.sessions.saturating_sub(1));
         let fatigue = FATIGUE_PER_SET * f64::from(self.trained[set.pattern].tire(set.side));
         let observed = set.log_load + set.reading.shift + fatigue - Self::novelty(earlier);
@@ -296,8 +297,8 @@ impl StrengthState {
     }
 
     /// The entry of a movement, made where it is new.
-    pub(super) fn know(&mut self, set: &SetEvidence<'_>) -> usize {
-        self.offset(set.exercise, set.pattern, set.prior)
+    pub(super) fn know(&mut self, set: &SetEvidence) -> usize {
+        self.offset(&set.exercise, set.pattern, set.prior)
     }
 
     /// The entry of a movement's own ratio, where any set of it was taken.
@@ -311,8 +312,8 @@ impl StrengthState {
     }
 
     /// Counts a new session of the movement on its first set of a day.
-    fn begin_session(&mut self, set: &SetEvidence<'_>, index: usize) {
-        let Some(offset) = self.offsets.get_mut(set.exercise).filter(|o| o.last != Some(set.date)) else { return };
+    fn begin_session(&mut self, set: &SetEvidence, index: usize) {
+        let Some(offset) = self.offsets.get_mut(&*set.exercise).filter(|o| o.last != Some(set.date)) else { return };
         offset.last = Some(set.date);
         offset.sessions += 1;
         if offset.sessions <= SETTLED_SESSIONS && set.prior.1 > 0.0 {
@@ -321,7 +322,7 @@ impl StrengthState {
     }
 
     /// What a set says, after asking whether it agrees with what was known. None where it bounds what is certain already.
-    fn observe(&mut self, set: &SetEvidence<'_>, entries: Entries, observed: f64) -> Option<Judged> {
+    fn observe(&mut self, set: &SetEvidence, entries: Entries, observed: f64) -> Option<Judged> {
         let bound = set.reading.bound;
         let z = observed - self.expected(&entries);
         let variance = set.reading.own_variance();
@@ -350,7 +351,7 @@ impl StrengthState {
     /// own ratio; upwards and unconfirmed the set is believed less. Returns the variance the set is taken with.
     fn disagree(
         &mut self,
-        set: &SetEvidence<'_>,
+        set: &SetEvidence,
         [(level, _), (own, _), ..]: Entries,
         (z, s, variance): (f64, f64, f64),
         width: f64,
@@ -358,11 +359,11 @@ impl StrengthState {
         let others: Vec<usize> = self
             .offsets
             .iter()
-            .filter(|(id, o)| o.pattern == set.pattern && id.as_str() != set.exercise)
+            .filter(|(id, o)| o.pattern == set.pattern && **id != *set.exercise)
             .map(|(_, o)| o.index)
             .collect();
-        let seen_before = self.offsets.get(set.exercise).is_some_and(|o| o.sessions > 1);
-        let far_above = self.offsets.get(set.exercise).and_then(|o| o.far_above);
+        let seen_before = self.offsets.get(&*set.exercise).is_some_and(|o| o.sessions > 1);
+        let far_above = self.offsets.get(&*set.exercise).and_then(|o| o.far_above);
         let believed = z < 0.0 || far_above.is_some_and(|day| day != set.date);
         let variance = if believed {
             self.cov[(own, own)] += z * z / GATE.powi(2) - s;
@@ -370,7 +371,7 @@ impl StrengthState {
         } else {
             variance + s * (z * z / (GATE.powi(2) * s) - 1.0)
         };
-        if let Some(offset) = self.offsets.get_mut(set.exercise) {
+        if let Some(offset) = self.offsets.get_mut(&*set.exercise) {
             offset.far_above = (!believed).then_some(far_above.unwrap_or(set.date));
         }
         let mut direction = vec![(level, 1.0)];
@@ -398,7 +399,10 @@ impl StrengthState {
     pub(super) fn update(&mut self, judged: &Judged) {
         let Judged { entries, observed: y, variance, bound, .. } = *judged;
         // Only a few entries take part, so the products with the covariance are sums of its columns.
-        let ph = entries.iter().fold(DVector::zeros(self.mean.len()), |sum, (i, k)| sum + self.cov.column(*i) * *k);
+        let mut ph = DVector::zeros(self.mean.len());
+        for (i, k) in &entries {
+            ph.axpy(*k, &self.cov.column(*i), 1.0);
+        }
         let s = entries.iter().map(|(i, k)| k * ph[*i]).sum::<f64>() + variance;
         let z = y - self.expected(&entries);
         let (shift, share) = match bound {
@@ -410,13 +414,9 @@ impl StrengthState {
             }
         };
         self.mean.axpy(shift / s, &ph, 1.0);
-        for j in 0..ph.len() {
-            for i in 0..=j {
-                let lower = self.cov[(i, j)] - share * ph[i] * ph[j] / s;
-                self.cov[(i, j)] = lower;
-                self.cov[(j, i)] = lower;
-            }
-        }
+        // Column by column, and alike on both sides of the diagonal: a log of years is some thousand of these.
+        ph *= (share / s).sqrt();
+        self.cov.ger(-1.0, &ph, &ph, 1.0);
     }
 
     /// What the movement's load for 12 repetitions to failure will be on a day. A movement never done starts from its
@@ -472,8 +472,16 @@ mod tests {
     use super::*;
     use crate::reps;
 
-    fn evidence(exercise: &str, pattern: usize, date: NaiveDate, log_load: f64, prior: (f64, f64)) -> SetEvidence<'_> {
-        SetEvidence { exercise, pattern, date, log_load, reading: reps::read(10.0, Some(2.0), None), prior, side: None }
+    fn evidence(exercise: &str, pattern: usize, date: NaiveDate, log_load: f64, prior: (f64, f64)) -> SetEvidence {
+        SetEvidence {
+            exercise: exercise.into(),
+            pattern,
+            date,
+            log_load,
+            reading: reps::read(10.0, Some(2.0), None),
+            prior,
+            side: None,
+        }
     }
 
     fn day(offset: u64) -> NaiveDate {

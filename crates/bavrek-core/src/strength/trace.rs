@@ -80,7 +80,7 @@ pub struct Trace {
 
 impl Trace {
     /// Replays evidence in order of time from a state before any, in which the yardsticks of all patterns are known.
-    pub(super) fn of(mut state: StrengthState, evidence: &[SetEvidence<'_>], yardsticks: &[(&str, f64)]) -> Self {
+    pub(super) fn of(mut state: StrengthState, evidence: &[SetEvidence], yardsticks: &[(&str, f64)]) -> Self {
         for set in evidence.iter().filter(|s| s.prior.1 == 0.0) {
             state.know(set);
         }
@@ -192,7 +192,7 @@ struct Reading {
 }
 
 /// Takes a day in and keeps its stretches: one, and one more from each set that disagreed.
-fn follow(state: &mut StrengthState, day: &[SetEvidence<'_>], stretches: &mut Vec<Stretch>) {
+fn follow(state: &mut StrengthState, day: &[SetEvidence], stretches: &mut Vec<Stretch>) {
     for set in day {
         state.open(set);
     }
@@ -210,7 +210,7 @@ fn follow(state: &mut StrengthState, day: &[SetEvidence<'_>], stretches: &mut Ve
             same_day = true;
         }
         state.update(&judged);
-        trained.entry(set.pattern).or_default().extend(state.offset_of(set.exercise));
+        trained.entry(set.pattern).or_default().extend(state.offset_of(&set.exercise));
     }
     stretches.push(Stretch::new(date, opened, state.snapshot(), same_day, trained));
 }

@@ -15,7 +15,7 @@ use bavrek_core::method::Method;
 use bavrek_core::movement::Movement;
 use bavrek_core::person::Person;
 use bavrek_core::plan::{BlockKind, Intent};
-use bavrek_core::progress::{Call, NextQuestion, next_by};
+use bavrek_core::progress::{Call, NextQuestion, next_on};
 use bavrek_core::rigging::Rigged;
 use bavrek_core::spot::Pain;
 use bavrek_core::strength::{Ledger, bounds};
@@ -150,7 +150,7 @@ impl Scene {
 
     /// The log replayed for calls, which read limits and pain from the log themselves.
     pub(super) fn ledger<'a>(&self, app: &'a App) -> Ledger<'a> {
-        Ledger::replay(&app.catalogue, &self.unspared, self.history(), Some(self.today))
+        app.ledger(&self.log, &self.unspared, self.today)
     }
 
     /// The client in a room, as fits see it.
@@ -174,7 +174,8 @@ impl Scene {
         intent: &Intent,
         beside: &[Mate<'_>],
     ) -> FitAnswer<'a> {
-        Fitter::new(&app.catalogue, self.room(person, kit), self.history(), Some(self.today)).fit_beside(intent, beside)
+        let ledger = app.ledger(&self.log, person, self.today);
+        Fitter::of(&app.catalogue, self.room(person, kit), ledger).fit_beside(intent, beside)
     }
 
     /// What does the job of an intent here.
@@ -182,9 +183,22 @@ impl Scene {
         self.fit(app, (&self.person, &self.place.kit), intent, beside)
     }
 
+    /// The ladder of a line's movement here.
+    pub(super) fn ladder(&self, app: &App, movement: &Movement, intent: &Intent) -> Arc<Ladder> {
+        let here = (&self.person, &self.place.kit[..]);
+        app.ladders.of_line((self.client.id, self.place_head.id), here, movement, intent)
+    }
+
     /// What answers for this client here.
     pub(super) fn fitter<'a, 's>(&'s self, app: &'a App) -> Fitter<'a, 's> {
-        Fitter::new(&app.catalogue, self.room(&self.person, &self.place.kit), self.history(), Some(self.today))
+        self.fitter_by(app, self.method)
+    }
+
+    /// The same where a session follows a school of its own.
+    pub(super) fn fitter_by<'a, 's>(&'s self, app: &'a App, method: Option<Method>) -> Fitter<'a, 's> {
+        let ledger = app.ledger(&self.log, &self.person, self.today);
+        let room = Room { method, ..self.room(&self.person, &self.place.kit) };
+        Fitter::of(&app.catalogue, room, ledger)
     }
 
     /// A movement on the step on which it is done here, judged for an intent.
@@ -195,7 +209,8 @@ impl Scene {
         intent: &Intent,
         beside: &[Mate<'_>],
     ) -> Option<Candidate<'a>> {
-        self.fitter(app).on_step(movement, step, intent, beside)
+        let ladder = self.ladder(app, movement, intent);
+        self.fitter(app).knowing(movement, intent, ladder).on_step(movement, step, intent, beside)
     }
 
     /// Why a movement can no longer be done here on a step, in a sentence; none where it can.
@@ -248,7 +263,7 @@ impl Scene {
             return fit;
         }
         let Some(movement) = app.catalogue.movement(&fit.exercise) else { return fit };
-        let ladder = Ladder::of_line(movement, &self.person, &self.place.kit, intent);
+        let ladder = self.ladder(app, movement, intent);
         let (step, prescription) = self.of_the_day(&ladder, &fit.step, &fit.prescription);
         Fit { prescription, step, ..fit }
     }
@@ -311,7 +326,9 @@ impl Scene {
             missed: against.map_or(&[], |a| &a.missed),
         };
         let refused = against.map_or(&[][..], |a| &a.refused);
-        Some((next_by(&app.catalogue, &question, ledger).heeding(&question, refused), latest.id))
+        let whose = (self.client.id, self.place_head.id);
+        let ladder = |of: &Movement| app.ladders.of_line(whose, (question.person, question.kit), of, question.intent);
+        Some((next_on(&app.catalogue, &question, ledger, ladder).heeding(&question, refused), latest.id))
     }
 
     /// The same, unless the trainer has decided about it.

@@ -8,7 +8,6 @@ use axum::routing::get;
 use bavrek_core::aims::Aims;
 use bavrek_core::anatomy::Region;
 use bavrek_core::kit::KitItem;
-use bavrek_core::strength::Ledger;
 use bavrek_core::units::trim_number;
 use bavrek_core::volume::{self, RegionSets, Volume};
 use bavrek_store::kit::Piece;
@@ -128,7 +127,7 @@ async fn show(
     };
     let (week, before) = (week_of(&|day| day >= monday), week_of(&|day| day < monday));
     let aims = wanted.clone().unwrap_or_default();
-    let ledger = Ledger::replay(&app.catalogue, &who.person, &evidence.sets, Some(who.today));
+    let ledger = app.ledger(&evidence, &who.person, who.today);
     let (next, sessions) = next_session(&who, &planned);
     let removed = match shown.removed {
         Some(id) => Some(sessions::head(&app.pool, trainer, id).await?).filter(|s| s.client_id == client),

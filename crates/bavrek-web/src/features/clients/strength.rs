@@ -134,7 +134,7 @@ async fn page(
     let client = who.client.id;
     let room = Room::load(app, trainer, client).await?;
     let evidence = app.logs.of_client(&app.pool, trainer, &who.client, who.today).await?;
-    let ledger = Ledger::replay(&app.catalogue, &who.person, &evidence.sets, Some(who.today));
+    let ledger = app.ledger(&evidence, &who.person, who.today);
     Ok(Page {
         chrome: who.frame(chrome, format!("{}: strength", who.client.name)),
         client,

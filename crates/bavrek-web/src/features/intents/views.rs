@@ -5,7 +5,7 @@ use std::collections::BTreeMap;
 use askama::Template;
 use askama_web::WebTemplate;
 use bavrek_core::anatomy::{Pattern, Region};
-use bavrek_core::fit::{Candidate, Fitter, Mate};
+use bavrek_core::fit::{Candidate, Mate};
 use bavrek_core::plan::{BlockKind, Intent};
 use bavrek_core::reference::Reference;
 use bavrek_core::units::trim_number;
@@ -208,9 +208,7 @@ fn blocks(blocks: &[Block]) -> Vec<(String, String)> {
 }
 
 fn answer(app: &App, scene: &Scene, intent: &Intent, beside: &[Mate<'_>]) -> Answer {
-    let history = scene.history();
-    let room = scene.room(&scene.person, &scene.place.kit);
-    let fitter = Fitter::new(&app.catalogue, room, history, Some(scene.today));
+    let fitter = scene.fitter(app);
     let found = fitter.fit_beside(intent, beside);
     let total: f64 = intent.regions.values().sum();
     let share = |(region, weight): (&Region, &f64)| format!("{region} {:.0} %", weight / total * 100.0);

@@ -139,7 +139,7 @@ async fn show(
     let mut climb = Climb::load(&app, trainer, slot).await?;
     let chrome = climb.scene.frame(chrome);
     let movement = app.catalogue.movement(&climb.fit.exercise).ok_or(WebError::NotFound)?;
-    let ladder = Ladder::of_line(movement, &climb.scene.person, &climb.scene.place.kit, &climb.placed.slot.intent);
+    let ladder = climb.scene.ladder(&app, movement, &climb.placed.slot.intent);
     let load = climb.fit.step.effective_kg;
     let at = ladder
         .at(load * 1.005)

@@ -3,7 +3,7 @@
 use std::collections::BTreeSet;
 
 use bavrek_core::calendar::Turn;
-use bavrek_core::fit::{Carried, Fitter, Known, Room, Worked};
+use bavrek_core::fit::{Carried, Known, Worked};
 use bavrek_store::fits::{self, NewFit};
 use bavrek_store::plans::{self, NewDay, Plan};
 use bavrek_store::{TrainerId, sessions, wall};
@@ -119,7 +119,6 @@ async fn fit_there(
     let scene = Scene::at(app, trainer, head.client_id, place).await?;
     let fits = fits::for_turn(&app.pool, trainer, session, turn).await?;
     let blocks = sessions::blocks(&app.pool, trainer, session).await?;
-    let room = Room { method: head.method, ..scene.room(&scene.person, &scene.place.kit) };
     let mut fitter = None;
     let mut before: Vec<Worked<'_>> = Vec::new();
     let mut notes = Vec::new();
@@ -130,8 +129,7 @@ async fn fit_there(
             before.push(Worked { movement, sets: there.map_or(0, |f| f.prescription.sets.len()) });
             continue;
         }
-        let fitter =
-            fitter.get_or_insert_with(|| Fitter::new(&app.catalogue, room, scene.history(), Some(scene.today)));
+        let fitter = fitter.get_or_insert_with(|| scene.fitter_by(app, head.method));
         let home = own(true).or_else(|| own(false));
         let intent =
             home.map_or_else(|| slot.intent.clone(), |fit| crate::features::dosing::in_force(app, fit, &slot.intent));

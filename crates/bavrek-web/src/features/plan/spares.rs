@@ -5,7 +5,6 @@ use askama_web::WebTemplate;
 use axum::Router;
 use axum::response::Redirect;
 use axum::routing::get;
-use bavrek_core::fit::{Fitter, Room};
 use bavrek_core::kit::KitItem;
 use bavrek_core::spare::{Done, Loss, Risk, risk};
 use bavrek_core::units::trim_number;
@@ -93,8 +92,7 @@ async fn lines<'a>(app: &'a App, trainer: TrainerId, head: &SessionHead) -> Resu
     let scene = Scene::load(app, trainer, head).await?;
     let mut fits = scene.all_now(app, fits::of_session(&app.pool, trainer, head.id, head.place_id).await?);
     let blocks = sessions::blocks(&app.pool, trainer, head.id).await?;
-    let room = Room { method: head.method, ..scene.room(&scene.person, &scene.place.kit) };
-    let fitter = Fitter::new(&app.catalogue, room, scene.history(), Some(scene.today));
+    let fitter = scene.fitter_by(app, head.method);
     let mut found = Vec::new();
     for slot in blocks.into_iter().flat_map(|b| b.slots) {
         let Some(fit) = fits.remove(&slot.id) else { continue };

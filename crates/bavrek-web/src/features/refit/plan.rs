@@ -2,7 +2,7 @@
 
 use std::collections::BTreeMap;
 
-use bavrek_core::fit::{Candidate, Fitter, Known, Refit, Room};
+use bavrek_core::fit::{Candidate, Fitter, Known, Refit};
 use bavrek_core::method::Method;
 use bavrek_store::fits::{self, Fit};
 use bavrek_store::places::{self, PlaceHead};
@@ -105,14 +105,11 @@ impl Move {
 
     /// What every slot is answered with, in the order of [`Self::slots`]. Sessions of one school share a fitter.
     pub(super) fn answers<'a>(&self, app: &'a App) -> Vec<Refit<'a>> {
-        let (scene, history) = (&self.scene, self.scene.history());
         let mut fitters: BTreeMap<Option<Method>, Fitter<'a, '_>> = BTreeMap::new();
         let mut answers = Vec::new();
         for session in &self.sessions {
             let method = session.head.method;
-            let room = Room { method, ..scene.room(&scene.person, &scene.place.kit) };
-            let fitter =
-                fitters.entry(method).or_insert_with(|| Fitter::new(&app.catalogue, room, history, Some(scene.today)));
+            let fitter = fitters.entry(method).or_insert_with(|| self.scene.fitter_by(app, method));
             answers.extend(session.slots.iter().map(|slot| slot.refit(fitter)));
         }
         answers

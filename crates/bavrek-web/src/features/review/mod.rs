@@ -11,7 +11,6 @@ use axum::Router;
 use axum::extract::Query;
 use axum::routing::get;
 use bavrek_core::review::{self, Done, Line, Told, story};
-use bavrek_core::strength::Ledger;
 use bavrek_core::wording::{sentence, told as in_words};
 use bavrek_store::log::Source;
 use bavrek_store::logs::ClientLog;
@@ -164,7 +163,7 @@ impl<'a> Seen<'a> {
             records.map(|r| Done { set: &r.set, place: place(r.place_id) }).collect()
         };
         let (all, trained) = (done(None), done(Some(Source::Session)));
-        let ledger = Ledger::replay(&app.catalogue, &read.who.unspared, &read.log.sets, Some(read.who.today));
+        let ledger = app.ledger(&read.log, &read.who.unspared, read.who.today);
         Self {
             lines: review::lines(&app.catalogue, &ledger, &all, read.range),
             held: review::held_lines(&app.catalogue, &all, read.range),

@@ -1,6 +1,7 @@
 //! The table on which a session lies: its blocks with what is done in them, its clock, and what the week makes of it.
 
 use std::collections::BTreeMap;
+use std::sync::Arc;
 
 use bavrek_core::aims::Aims;
 use bavrek_core::anatomy::Region;
@@ -42,7 +43,7 @@ pub(super) struct Piece<'a> {
 pub(super) struct Done<'a> {
     pub(super) fit: Fit,
     pub(super) movement: &'a Movement,
-    pub(super) ladder: Ladder,
+    pub(super) ladder: Arc<Ladder>,
 }
 
 /// Pieces that lie together.
@@ -109,7 +110,7 @@ impl<'a> Table<'a> {
                 let call = call.filter(|(_, after)| decided.get(&slot.id) != Some(after)).map(|(call, _)| call);
                 let done = fit.and_then(|fit| {
                     let movement = app.catalogue.movement(&fit.exercise)?;
-                    let ladder = Ladder::of_line(movement, &scene.person, &scene.place.kit, &slot.intent);
+                    let ladder = scene.ladder(app, movement, &slot.intent);
                     Some(Done { fit, movement, ladder })
                 });
                 pieces.push(Piece { slot, done, call });
@@ -211,7 +212,7 @@ fn in_the_way(block: &Together<'_>, scene: &Scene) -> Vec<(BlockConflict, Option
         return Vec::new();
     }
     let mates: Vec<Mate<'_>> = block.done().map(Done::mate).collect();
-    let ladders: Vec<&Ladder> = block.done().map(|d| &d.ladder).collect();
+    let ladders: Vec<&Ladder> = block.done().map(|d| &*d.ladder).collect();
     let found = block_conflicts(block.kind, &mates, &scene.place.kit);
     found
         .into_iter()

@@ -1,5 +1,7 @@
 //! What goes before the first set and after the last one, on the phone.
 
+use std::sync::Arc;
+
 use askama::Template;
 use askama_web::WebTemplate;
 use bavrek_core::ladder::Ladder;
@@ -32,13 +34,12 @@ pub(super) struct Page {
 
 /// The warm-up of a session as it is done today.
 pub(super) fn of(app: &App, floor: &Floor) -> WarmUp<Uuid> {
-    let stations: Vec<(&Post, &Movement, Ladder)> = floor
+    let stations: Vec<(&Post, &Movement, Arc<Ladder>)> = floor
         .posts
         .iter()
         .filter_map(|post| {
             let movement = app.catalogue.movement(&post.fit.exercise)?;
-            let (person, kit) = (&floor.scene.person, &floor.scene.place.kit);
-            Some((post, movement, Ladder::of_line(movement, person, kit, &post.slot.intent)))
+            Some((post, movement, floor.scene.ladder(app, movement, &post.slot.intent)))
         })
         .collect();
     let ahead: Vec<Ahead<'_, Uuid>> = stations

@@ -5,7 +5,7 @@ use std::collections::BTreeSet;
 use bavrek_core::aims::Aims;
 use bavrek_core::anatomy::Region;
 use bavrek_core::clock;
-use bavrek_core::fit::{Candidate, Carried, Fitter, Known, Room, Worked};
+use bavrek_core::fit::{Candidate, Carried, Fitter, Known, Worked};
 use bavrek_core::method::Method;
 use bavrek_core::movement::Style;
 use bavrek_core::plan::BlockKind;
@@ -56,13 +56,12 @@ pub(in crate::features) fn reread(
 ) {
     let method = draft.asked.method;
     for scene in scenes {
-        let room = Room { method: Some(method), ..scene.room(&scene.person, &scene.place.kit) };
         let here: Vec<usize> =
             days.iter().copied().filter(|day| draft.asked.days[*day].place == scene.place_head.id).collect();
         if here.is_empty() {
             continue;
         }
-        let fitter = Fitter::new(&app.catalogue, room, scene.history(), Some(scene.today));
+        let fitter = scene.fitter_by(app, Some(method));
         for day in here {
             read_day(app, scene, &fitter, &mut draft.days[day], refit);
         }

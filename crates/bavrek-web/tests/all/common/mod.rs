@@ -105,6 +105,8 @@ pub(crate) fn app_at(pool: Pool, now: DateTime<Utc>) -> App {
         cautions: Arc::new(bavrek_catalogue::general_cautions().unwrap()),
         intake: Arc::new(bavrek_catalogue::intake().unwrap()),
         logs: Arc::default(),
+        ladders: Arc::default(),
+        ledgers: Arc::default(),
         handed: Arc::default(),
         // A machine on which much else is done may stand still for some seconds.
         longest: Duration::from_secs(90),

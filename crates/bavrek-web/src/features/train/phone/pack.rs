@@ -261,8 +261,7 @@ impl<'a> Way<'a> {
         (exercise, step, dose): (&str, &LadderStep, &Prescription),
     ) -> Option<Self> {
         let movement = app.catalogue.movement(exercise)?;
-        let (person, kit) = (&floor.scene.person, &floor.scene.place.kit);
-        let ladder = Ladder::of_line(movement, person, kit, &post.slot.intent);
+        let ladder = floor.scene.ladder(app, movement, &post.slot.intent);
         Some(Self::of(movement, (&ladder, step), dose.clone(), ""))
     }
 
@@ -443,7 +442,7 @@ fn ways<'a>(app: &'a App, floor: &Floor, post: &Post) -> Vec<Way<'a>> {
     let mut ways = vec![own];
     for (candidate, merit) in answers {
         let (movement, step) = (candidate.movement, candidate.step());
-        let ladder = Ladder::of_line(movement, here.0, here.1, &post.slot.intent);
+        let ladder = scene.ladder(app, movement, &post.slot.intent);
         let (step, dose) = scene.of_the_day(&ladder, step, &candidate.prescription);
         ways.push(Way::of(movement, (&ladder, &step), dose, merit.label()));
     }
