@@ -2,9 +2,7 @@
 
 use std::collections::HashMap;
 
-use bavrek_core::dose::SetKind;
 use bavrek_core::log::LoggedSet;
-use bavrek_core::person::Side;
 use bavrek_core::units::Kilograms;
 use chrono::{DateTime, NaiveDate, Utc};
 use sqlx::PgExecutor;
@@ -400,42 +398,6 @@ pub(crate) async fn newest(
         client_id
     );
     Ok(row.fetch_one(db).await?.newest)
-}
-
-/// What was done in sessions from one day to another, as weekly work counts it: movement, day, side, repetitions and
-/// seconds. What was told or tested is no work of the week.
-pub async fn worked(
-    db: impl PgExecutor<'_>,
-    trainer: TrainerId,
-    client_id: Uuid,
-    [from, until]: [NaiveDate; 2],
-) -> Result<Vec<LoggedSet>, StoreError> {
-    let rows = sqlx::query!(
-        r#"select l.performed_on as "performed_on!", l.exercise as "exercise!", l.entry->>'side' as side,
-                  (l.entry->>'reps')::smallint as reps, (l.entry->>'seconds')::smallint as seconds,
-                  l.entry->>'kind' as kind
-           from sets_in_force l
-           where l.trainer_id = $1 and l.client_id = $2 and l.performed_on between $3 and $4 and l.source = 'session'
-           order by l.performed_on, l.logged_at, l.position, l.id"#,
-        trainer.0,
-        client_id,
-        from,
-        until
-    )
-    .fetch_all(db)
-    .await?;
-    let number = |n: Option<i16>| n.and_then(|n| u16::try_from(n).ok());
-    rows.into_iter()
-        .map(|row| {
-            Ok(LoggedSet {
-                reps: number(row.reps),
-                seconds: number(row.seconds),
-                kind: row.kind.as_deref().map(|k| word(k, SetKind::from_id)).transpose()?,
-                side: row.side.as_deref().map(|s| word(s, Side::from_id)).transpose()?,
-                ..LoggedSet::of(row.exercise, row.performed_on)
-            })
-        })
-        .collect()
 }
 
 /// A row of the log as it was appended, whatever became of it.

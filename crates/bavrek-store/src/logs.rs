@@ -11,7 +11,7 @@ use sqlx::PgConnection;
 use uuid::Uuid;
 
 use crate::clients::Client;
-use crate::log::{self, RecordedSet, Row};
+use crate::log::{self, RecordedSet, Row, Source};
 use crate::{Pool, StoreError, TrainerId};
 
 /// Most sets that are kept, of all logs together: some 800 bytes each, once as on record and once in order, about 40 MB.
@@ -35,6 +35,12 @@ impl ClientLog {
     /// What steps are decided by: all but what was done in lighter weeks; what hurt in one counts.
     pub fn usual(&self) -> &[LoggedSet] {
         self.usual.as_deref().unwrap_or(&self.sets)
+    }
+
+    /// What was done in sessions from a day on.
+    pub fn worked(&self, from: NaiveDate) -> impl Iterator<Item = &LoggedSet> {
+        let own = move |r: &&RecordedSet| r.source == Source::Session && r.set.date >= from;
+        self.records.iter().filter(own).map(|r| &r.set)
     }
 
     /// The same with the rows that were appended since: each after all of its day, without what they supersede.

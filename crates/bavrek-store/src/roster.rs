@@ -138,14 +138,17 @@ async fn read(pool: &Pool, trainer: TrainerId, now: DateTime<Utc>, wanted: &Want
     let rows = sqlx::query!(
         // What costs most is worked out for the page alone unless it decides who is listed.
         // Open workouts are found first, in one go: looked up session by session they took half of the time.
-        r#"with open as materialized (
+        r#"with days as materialized (
+             select time_zone, ($2::timestamptz at time zone time_zone)::date as today
+             from (select distinct time_zone from clients where trainer_id = $1) z),
+           open as materialized (
              select session_id, planned_on from workouts where trainer_id = $1 and state in ('planned', 'under_way')),
            ahead as materialized (
              select distinct on (x.client_id) x.client_id, x.id, x.name, w.planned_on
              from open w
              join sessions x on x.trainer_id = $1 and x.id = w.session_id and x.removed_at is null
              join clients c on c.trainer_id = x.trainer_id and c.id = x.client_id
-             cross join lateral (select ($2::timestamptz at time zone c.time_zone)::date as today) d
+             join days d on d.time_zone = c.time_zone
              order by x.client_id, w.planned_on < d.today, abs(w.planned_on - d.today), x.id),
            screened as materialized (
              select distinct on (s.client_id) s.client_id, s.refers and not exists (
@@ -161,7 +164,7 @@ async fn read(pool: &Pool, trainer: TrainerId, now: DateTime<Utc>, wanted: &Want
                  where trainer_id = c.trainer_id and client_id = c.id order by performed_on desc limit 1) end as logged,
                h.pain, coalesce(q.stopped, false) as stopped
              from clients c
-             cross join lateral (select ($2::timestamptz at time zone c.time_zone)::date as today) d
+             join days d on d.time_zone = c.time_zone
              left join ahead a on a.client_id = c.id
              left join lateral (
                select x.id, x.name, w.planned_on

@@ -50,6 +50,7 @@ use axum::routing::get;
 use axum_login::AuthManagerLayerBuilder;
 use bavrek_store::http_sessions::HttpSessions;
 use tokio::net::TcpListener;
+use tower_http::CompressionLevel;
 use tower_http::catch_panic::CatchPanicLayer;
 use tower_http::compression::CompressionLayer;
 use tower_http::set_header::SetResponseHeaderLayer;
@@ -119,7 +120,8 @@ pub fn router(app: App) -> Router {
         .layer(header(HeaderName::from_static("cross-origin-resource-policy"), "same-origin"))
         .layer(header(HeaderName::from_static("permissions-policy"), PERMISSIONS_POLICY))
         .layer(header(header::CACHE_CONTROL, "no-store"))
-        .layer(CompressionLayer::new())
+        // A page is made anew each time: what a stronger compression saves on the way takes longer here.
+        .layer(CompressionLayer::new().quality(CompressionLevel::Fastest))
         .layer(middleware::from_fn(one_line_per_request))
         .with_state(app)
 }

@@ -115,14 +115,11 @@ impl Session<'_> {
 /// The movement that is called: the plan's, else the one done last, unless that was for one day what another has been for
 /// several.
 pub(super) fn called<'a>(catalogue: &'a Catalogue, question: &NextQuestion<'a>) -> Option<&'a Movement> {
-    let known: Vec<&LoggedSet> = question
-        .history
-        .iter()
-        .filter(|s| s.date <= question.today && catalogue.movement(&s.exercise).is_some())
-        .collect();
+    let logged = || question.history.iter().filter(|s| s.date <= question.today);
     if let Some(planned) = question.planned.and_then(|id| catalogue.movement(id)) {
-        return known.iter().any(|s| s.exercise == planned.id).then_some(planned);
+        return logged().any(|s| s.exercise == planned.id).then_some(planned);
     }
+    let known: Vec<&LoggedSet> = logged().filter(|s| catalogue.movement(&s.exercise).is_some()).collect();
     let latest = known.iter().max_by_key(|s| s.date)?;
     // Days of each movement, and its place in the log.
     let mut recent: BTreeMap<&str, (BTreeSet<NaiveDate>, usize)> = BTreeMap::new();

@@ -148,6 +148,11 @@ impl Scene {
         &self.log.records
     }
 
+    /// What was done in sessions from a day on.
+    pub(super) fn worked(&self, from: NaiveDate) -> impl Iterator<Item = &LoggedSet> {
+        self.log.worked(from)
+    }
+
     /// The log replayed for calls, which read limits and pain from the log themselves.
     pub(super) fn ledger<'a>(&self, app: &'a App) -> Ledger<'a> {
         app.ledger(&self.log, &self.unspared, self.today)

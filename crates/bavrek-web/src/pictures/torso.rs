@@ -2,6 +2,7 @@
 
 use std::collections::BTreeMap;
 use std::fmt::Write;
+use std::sync::LazyLock;
 
 use askama::Template;
 use bavrek_core::aims::Aim;
@@ -103,7 +104,7 @@ struct Panel {
     clip: String,
     region: &'static str,
     label: String,
-    shape: String,
+    shape: &'static str,
     edge: &'static str,
     levels: Vec<Level>,
     /// The notches at the least.
@@ -170,9 +171,21 @@ fn aimed_text(wanted: Wanted) -> String {
     format!("{}, {} to {} sets a week", wanted.aim, trim_number(wanted.sets[0], 1), trim_number(wanted.sets[1], 1))
 }
 
+/// Where the midlines of the two bodies are.
+const FRONT_AT: f64 = 92.0;
+const BACK_AT: f64 = 268.0;
+
+/// The outlines of all panels in the order they are drawn: the same on every page.
+static SHAPES: LazyLock<Vec<String>> = LazyLock::new(|| {
+    let outline = |(_, points, centre, sign): (Region, &[(f64, f64)], f64, f64)| {
+        rounded(&points.iter().map(|(x, y)| (centre + sign * x, *y)).collect::<Vec<_>>())
+    };
+    placed().map(outline).collect()
+});
+
 /// Every panel in the order it is drawn: region, outline, centre and side.
 fn placed() -> impl Iterator<Item = (Region, &'static [(f64, f64)], f64, f64)> {
-    [(FRONT, 92.0), (BACK, 268.0)].into_iter().flat_map(|(pieces, centre)| {
+    [(FRONT, FRONT_AT), (BACK, BACK_AT)].into_iter().flat_map(|(pieces, centre)| {
         pieces.iter().flat_map(move |(region, points)| [1.0, -1.0].map(|sign| (*region, *points, centre, sign)))
     })
 }
@@ -228,28 +241,20 @@ fn levels(done: RegionSets, full: f64, top: f64, bottom: f64) -> Vec<Level> {
 
 /// Draws the torso. `id` keeps the clip paths of several torsos on one page apart; `wanted` outlines regions.
 pub(crate) fn draw(id: &'static str, title: &str, work: &BTreeMap<Region, RegionSets>, wanted: &[Region]) -> Torso {
-    let mut panels = Vec::new();
-    for (side, pieces, centre) in [("f", FRONT, 92.0), ("b", BACK, 268.0)] {
-        for (region, points) in pieces {
-            for sign in [1.0, -1.0] {
-                let clip = format!("{id}{side}{}{}", region.id(), if sign > 0.0 { "r" } else { "l" });
-                panels.push(panel(clip, *region, points, centre, sign, work, wanted));
-            }
-        }
-    }
-    Torso { id, title: title.to_owned(), panels, choosing: false }
+    let panels = placed().zip(&*SHAPES).map(|((region, points, centre, sign), shape)| {
+        let (side, hand) = (if centre == FRONT_AT { "f" } else { "b" }, if sign > 0.0 { "r" } else { "l" });
+        let clip = format!("{id}{side}{}{hand}", region.id());
+        panel((clip, shape), (region, points), work, wanted)
+    });
+    Torso { id, title: title.to_owned(), panels: panels.collect(), choosing: false }
 }
 
 fn panel(
-    clip: String,
-    region: Region,
-    points: &[(f64, f64)],
-    centre: f64,
-    sign: f64,
+    (clip, shape): (String, &'static str),
+    (region, points): (Region, &[(f64, f64)]),
     work: &BTreeMap<Region, RegionSets>,
     wanted: &[Region],
 ) -> Panel {
-    let placed: Vec<_> = points.iter().map(|(x, y)| (centre + sign * x, *y)).collect();
     let top = points.iter().map(|p| p.1).fold(f64::MAX, f64::min);
     let bottom = points.iter().map(|p| p.1).fold(f64::MIN, f64::max);
     let done = work.get(&region).copied().unwrap_or_default();
@@ -258,7 +263,7 @@ fn panel(
         clip,
         region: region.id(),
         label,
-        shape: rounded(&placed),
+        shape,
         edge: if wanted.contains(&region) { "edge wanted" } else { "edge" },
         levels: levels(done, FULL, top, bottom),
         least: None,

@@ -13,7 +13,7 @@ use bavrek_core::volume::{self, RegionSets, Volume};
 use bavrek_store::kit::Piece;
 use bavrek_store::places::PlaceHead;
 use bavrek_store::sessions::SessionHead;
-use bavrek_store::{aims, clients, connection, entries, kit, log, observations, places, sessions};
+use bavrek_store::{aims, clients, connection, entries, kit, observations, places, sessions};
 use chrono::{Duration, NaiveDate};
 use serde::Deserialize;
 use uuid::Uuid;
@@ -117,12 +117,12 @@ async fn show(
         None => None,
     };
     let evidence = app.logs.over(&mut own, trainer, &who.client, who.today).await?;
-    let worked = log::worked(&mut *own, trainer, client, [monday - Duration::days(7), who.today]).await?;
     drop(own);
     let wanted = aims.into_iter().next().map(|a| a.aims);
     let week_of = |which: &dyn Fn(NaiveDate) -> bool| {
         let mut week = Volume::default();
-        worked.iter().filter(|set| which(set.date)).for_each(|set| week.done(&app.catalogue, set));
+        let worked = evidence.worked(monday - Duration::days(7)).filter(|set| which(set.date));
+        worked.for_each(|set| week.done(&app.catalogue, set));
         week
     };
     let (week, before) = (week_of(&|day| day >= monday), week_of(&|day| day < monday));

@@ -19,9 +19,9 @@ use axum::routing::{get, post};
 use bavrek_core::script::WorkoutState;
 use bavrek_store::boards::Standing;
 use bavrek_store::own_schools;
-use bavrek_store::places::{self, PlaceHead};
+use bavrek_store::places::PlaceHead;
 use bavrek_store::sessions::SessionHead;
-use bavrek_store::{StoreError, TrainerId, connection, new_id, slots, workouts};
+use bavrek_store::{StoreError, TrainerId, new_id, slots, workouts};
 use chrono::{Duration, NaiveDate};
 use serde::Deserialize;
 use uuid::Uuid;
@@ -142,10 +142,7 @@ async fn page(
 ) -> Result<Page, WebError> {
     let mut table = Table::load(app, trainer, session).await?;
     let chrome = table.scene.frame(chrome);
-    let mut own = connection(&app.pool).await?;
-    let places = places::of_client(&mut *own, trainer, table.head.client_id).await?;
-    let days = workouts::of_session(&mut *own, trainer, session).await?;
-    drop(own);
+    let (places, days) = (std::mem::take(&mut table.places), std::mem::take(&mut table.days));
     let removed = match shown.removed {
         Some(id) => removed(app, trainer, &table, id).await?,
         None => None,

@@ -19,11 +19,13 @@ use bavrek_core::volume::{self, Volume};
 use bavrek_core::warm_up::{Ahead, WarmUp, cool_down};
 use bavrek_store::boards::{self, Standing};
 use bavrek_store::decisions;
-use bavrek_store::fits::{self, Fit};
+use bavrek_store::fits::{self, Fit, Planned};
+use bavrek_store::places::{self, PlaceHead};
 use bavrek_store::sessions::{self, SessionHead};
 use bavrek_store::slots::Slot;
-use bavrek_store::{TrainerId, aims, connection, log};
-use chrono::Duration;
+use bavrek_store::workouts::{self, Day};
+use bavrek_store::{TrainerId, aims, connection};
+use chrono::{Duration, NaiveDate};
 use uuid::Uuid;
 
 use crate::error::WebError;
@@ -83,22 +85,30 @@ pub(super) struct Table<'a> {
     pub(super) week: Volume,
     /// What the trainer wants; none where nobody said so yet.
     pub(super) aims: Option<Aims>,
+    /// Places of the client, and days on which the session was done or is planned.
+    pub(super) places: Vec<PlaceHead>,
+    pub(super) days: Vec<Day>,
 }
 
 impl<'a> Table<'a> {
     pub(super) async fn load(app: &'a App, trainer: TrainerId, session: Uuid) -> Result<Self, WebError> {
         let mut own = connection(&app.pool).await?;
         let head = sessions::head(&mut *own, trainer, session).await?;
-        let (scene, (fits, decided, laid, standing, aims)) =
-            tokio::try_join!(Scene::load(app, trainer, &head), async move {
+        let around = around(app.clock.now().date_naive());
+        let (scene, (fits, decided, laid, standing, aims, planned, places, days)) =
+            tokio::try_join!(Scene::load(app, trainer, &head), async {
                 Ok((
                     fits::of_session(&mut *own, trainer, session, head.place_id).await?,
                     decisions::decided_after(&mut *own, trainer, session).await?,
                     sessions::blocks(&mut *own, trainer, session).await?,
                     boards::standing(&mut *own, trainer, session).await?,
                     aims::of_client(&mut *own, trainer, head.client_id).await?,
+                    fits::planned(&mut *own, trainer, head.client_id, around).await?,
+                    places::of_client(&mut *own, trainer, head.client_id).await?,
+                    workouts::of_session(&mut *own, trainer, session).await?,
                 ))
             })?;
+        drop(own);
         let mut fits = scene.all_now(app, fits);
         let ledger = scene.ledger(app);
         let mut blocks = Vec::new();
@@ -126,9 +136,9 @@ impl<'a> Table<'a> {
         let clock = clock_of(&script, &warm_up, &blocks);
         let mut own = Volume::default();
         plan(&mut own, &blocks);
-        let week = week(app, trainer, &head, &scene, &blocks).await?;
+        let week = week(app, &head, &scene, (&planned, &blocks));
         let aims = aims.into_iter().next().map(|a| a.aims);
-        Ok(Self { head, scene, blocks, standing, script, warm_up, clock, own, week, aims })
+        Ok(Self { head, scene, blocks, standing, script, warm_up, clock, own, week, aims, places, days })
     }
 
     /// The clock of another script of this session.
@@ -223,27 +233,23 @@ fn in_the_way(block: &Together<'_>, scene: &Scene) -> Vec<(BlockConflict, Option
         .collect()
 }
 
+/// Days in which the rest of the week lies, whatever day it is where the client is.
+fn around(utc: NaiveDate) -> [NaiveDate; 2] {
+    [utc - Duration::days(1), volume::week_of(utc + Duration::days(1)) + Duration::days(6)]
+}
+
 /// Work of the week by the one rule: what was done, what is planned elsewhere, and this session where it is not begun.
-async fn week(
-    app: &App,
-    trainer: TrainerId,
-    head: &SessionHead,
-    scene: &Scene,
-    blocks: &[Together<'_>],
-) -> Result<Volume, WebError> {
+fn week(app: &App, head: &SessionHead, scene: &Scene, (planned, blocks): (&[Planned], &[Together<'_>])) -> Volume {
     let monday = volume::week_of(scene.today);
     let sunday = monday + Duration::days(6);
     let mut week = Volume::default();
-    let mut own = connection(&app.pool).await?;
-    let worked = log::worked(&mut *own, trainer, head.client_id, [monday, scene.today]).await?;
-    let planned = fits::planned(&mut *own, trainer, head.client_id, [scene.today, sunday]).await?;
-    drop(own);
-    for set in worked {
-        week.done(&app.catalogue, &set);
+    for set in scene.worked(monday) {
+        week.done(&app.catalogue, set);
     }
     for workout in planned.chunk_by(|a, b| (a.session, a.on) == (b.session, b.on)) {
         let asked = volume::asked_of(workout.iter().filter_map(|line| line.optional));
-        for line in workout.iter().filter(|line| line.session != head.id) {
+        let still = |line: &&Planned| line.session != head.id && (scene.today..=sunday).contains(&line.on);
+        for line in workout.iter().filter(still) {
             if let Some(movement) = app.catalogue.movement(&line.exercise) {
                 week.plan_as_asked(movement, &line.dose, line.optional, asked);
             }
@@ -252,7 +258,7 @@ async fn week(
     if head.state == WorkoutState::Planned {
         plan(&mut week, blocks);
     }
-    Ok(week)
+    week
 }
 
 /// Adds the sets of blocks as far as they are asked.
