@@ -100,15 +100,6 @@ function undisturbed(answers) {
 }
 const sql = (text) => execFileSync("psql", ["-qAt", "-v", "ON_ERROR_STOP=1", database, "-c", text]).toString().trim();
 
-// How long an answer takes to its last byte. What comes is let go of as it comes: kept whole, at two hundred pages a second, it has this
-// program collect garbage twice a second, and each page then seems to take 30 ms longer.
-async function timed(visitor, path) {
-  const began = performance.now();
-  const answer = await visitor.send(path);
-  for await (const part of answer.body ?? []) void part;
-  return { status: answer.status, began, ms: performance.now() - began, headers: answer.headers };
-}
-
 // The pages of one client with much in them.
 async function pages(visitor) {
   const first = async (path, kind) => new RegExp(`/${kind}/[0-9a-f-]{36}`).exec(await visitor.page(path))[0];
@@ -156,7 +147,7 @@ async function flatOut(visitors, path, ms, atOnce = AT_ONCE) {
   const until = performance.now() + ms;
   const worker = async (n) => {
     while (performance.now() < until) {
-      const { status, ms: took } = await timed(visitors[n % visitors.length], path);
+      const { status, ms: took } = await visitors[n % visitors.length].timed(path);
       if (status !== 200) broken.push(`${path}: ${status}`);
       times.push(took);
     }
@@ -170,7 +161,7 @@ async function paced(visitor, path, rate, until) {
   const [times, pending] = [[], new Set()];
   for (let at = performance.now(); at < until; at += 1000 / rate) {
     await pause(Math.max(0, at - performance.now()));
-    const one = timed(visitor, path).then(({ status, began, ms }) => {
+    const one = visitor.timed(path).then(({ status, began, ms }) => {
       if (status !== 200) broken.push(`${path}: ${status}`);
       times.push({ began, ms });
       pending.delete(one);
@@ -274,7 +265,7 @@ async function locked(visitor, other, session) {
   const ask = async (who, paths, into) => {
     while (on) {
       for (const path of paths) {
-        const answer = await timed(who, path);
+        const answer = await who.timed(path);
         into.push({ path, ...answer });
         if (!on) break;
       }
@@ -306,14 +297,14 @@ async function away(visitor) {
     ["/healthz", 200],
     ["/readyz", 503],
   ]) {
-    const answer = await timed(visitor, path);
+    const answer = await visitor.timed(path);
     if (path !== "/sign-in" && answer.status !== status) broken.push(`${path} without a database: ${answer.status}`);
     if (answer.status === 503 && path === "/" && !answer.headers.has("retry-after")) broken.push("no Retry-After");
     holds(`${path} without a database (${answer.status})`, answer.ms, 4000, "ms");
   }
   if (execFileSync("bin/pg", ["start"]).toString() !== before) throw new Error("the database came back elsewhere");
   const began = performance.now();
-  while ((await timed(visitor, "/")).status !== 200) await pause(20);
+  while ((await visitor.timed("/")).status !== 200) await pause(20);
   holds("the first page once it is back", performance.now() - began, 5000, "ms");
 }
 
@@ -329,11 +320,11 @@ async function takenOut(visitor, client) {
        limit ${Math.max(0, wanted - have)}`);
   const sets = Number(sql(`select count(*) from logged_sets where client_id = '${id}'`));
   console.log(`A client of ${sets} sets`);
-  const out = await timed(visitor, `${client}/data/archive`);
+  const out = await visitor.timed(`${client}/data/archive`);
   if (out.status !== 200) broken.push(`the archive: ${out.status}`);
   holds("all of it as one archive", out.ms, 5000, "ms");
-  holds("their page, the first time", (await timed(visitor, client)).ms, 5000, "ms");
-  holds("their page", (await timed(visitor, client)).ms, 1000, "ms");
+  holds("their page, the first time", (await visitor.timed(client)).ms, 5000, "ms");
+  holds("their page", (await visitor.timed(client)).ms, 1000, "ms");
 }
 
 // How much more two processes answer than one, and who had the processors meanwhile.

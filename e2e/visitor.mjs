@@ -1,4 +1,7 @@
 import { execFileSync } from "node:child_process";
+import { Agent, get } from "node:http";
+
+const alive = new Agent({ keepAlive: true });
 
 // A browser without a window: keeps its cookies, follows redirects, reads hidden fields.
 export class Visitor {
@@ -11,15 +14,38 @@ export class Visitor {
     return [...this.jar].map(([name, value]) => `${name}=${value}`).join("; ");
   }
 
+  keep(cookies) {
+    for (const cookie of cookies) {
+      const [name, value] = cookie.split(";")[0].split("=");
+      this.jar.set(name, value);
+    }
+  }
+
   // One request, as it comes back.
   async send(path, options = {}) {
     const headers = { cookie: this.cookies, ...options.headers };
     const answer = await fetch(this.base + path, { redirect: "manual", ...options, headers });
-    for (const cookie of answer.headers.getSetCookie()) {
-      const [name, value] = cookie.split(";")[0].split("=");
-      this.jar.set(name, value);
-    }
+    this.keep(answer.headers.getSetCookie());
     return answer;
+  }
+
+  // How long an answer takes to its last byte, which is let go of as it comes, packed as a browser wants it. What fetch makes of an
+  // answer keeps this program busy for longer than many a page keeps the server, and its collecting of garbage stops all of them.
+  timed(path) {
+    return new Promise((resolve, reject) => {
+      const began = performance.now();
+      const headers = { cookie: this.cookies, "accept-encoding": "gzip" };
+      const request = get(this.base + path, { agent: alive, headers }, (answer) => {
+        this.keep(answer.headers["set-cookie"] ?? []);
+        answer.once("error", reject);
+        answer.once("end", () => {
+          const told = new Map(Object.entries(answer.headers));
+          resolve({ status: answer.statusCode, began, ms: performance.now() - began, headers: told });
+        });
+        answer.resume();
+      });
+      request.once("error", reject);
+    });
   }
 
   // A page, or the page that a form leads to.

@@ -150,6 +150,16 @@ async fn read(pool: &Pool, trainer: TrainerId, now: DateTime<Utc>, wanted: &Want
              join clients c on c.trainer_id = x.trainer_id and c.id = x.client_id
              join days d on d.time_zone = c.time_zone
              order by x.client_id, w.planned_on < d.today, abs(w.planned_on - d.today), x.id),
+           past as materialized (
+             select distinct on (x.client_id) x.client_id, x.id, x.name, w.planned_on
+             from sessions x
+             join clients c on c.trainer_id = x.trainer_id and c.id = x.client_id
+             join days d on d.time_zone = c.time_zone
+             cross join lateral (
+               select planned_on from workouts
+               where trainer_id = x.trainer_id and session_id = x.id order by planned_on desc limit 1) w
+             where x.trainer_id = $1 and x.removed_at is null and x.client_id not in (select client_id from ahead)
+             order by x.client_id, abs(w.planned_on - d.today), x.id),
            screened as materialized (
              select distinct on (s.client_id) s.client_id, s.refers and not exists (
                select 1 from clearances k where k.trainer_id = s.trainer_id and k.screening_id = s.id) as stopped
@@ -166,14 +176,7 @@ async fn read(pool: &Pool, trainer: TrainerId, now: DateTime<Utc>, wanted: &Want
              from clients c
              join days d on d.time_zone = c.time_zone
              left join ahead a on a.client_id = c.id
-             left join lateral (
-               select x.id, x.name, w.planned_on
-               from sessions x
-               cross join lateral (
-                 select planned_on from workouts
-                 where trainer_id = x.trainer_id and session_id = x.id order by planned_on desc limit 1) w
-               where a.id is null and x.trainer_id = c.trainer_id and x.client_id = c.id and x.removed_at is null
-               order by abs(w.planned_on - d.today), x.id limit 1) s on true
+             left join past s on s.client_id = c.id
              left join lateral (
                select max((g.entry->>'pain')::int) as pain from sets_in_force g
                where g.trainer_id = c.trainer_id and g.client_id = c.id and g.entry ? 'pain'
@@ -181,22 +184,22 @@ async fn read(pool: &Pool, trainer: TrainerId, now: DateTime<Utc>, wanted: &Want
              left join screened q on q.client_id = c.id
              where c.trainer_id = $1 and (c.archived_at is not null) = ($4 = 'archived')
                and ($3 = '' or c.name ilike '%' || $3 || '%' or c.goal ilike '%' || $3 || '%')),
-           paged as (
+           ranked as (
              select *, count(*) over () as total,
-               row_number() over (order by
-                 case when $5 = 'need' then stopped or coalesce(pain, 0) >= $8 end desc,
-                 case when $5 = 'need' then not open or planned_on < today end,
-                 case when $5 = 'need' then abs(planned_on - today) end nulls last,
-                 case when $5 = 'logged' then logged end desc nulls last,
-                 lower(name), id) as place_in_order
+               case when $5 = 'need' then stopped or coalesce(pain, 0) >= $8 end as urgent,
+               case when $5 = 'need' then not open or planned_on < today end as later,
+               case when $5 = 'need' then abs(planned_on - today) end as far,
+               lower(name) as called
              from listed
              where case $4
                when 'waiting' then exists (select 1 from waiting_slots($1, id))
                when 'pain' then coalesce(pain, 0) >= $8
                when 'stopped' then stopped
                when 'unplanned' then coalesce(not open or planned_on < today, true)
-               else true end
-             order by place_in_order
+               else true end),
+           paged as (
+             select * from ranked
+             order by urgent desc, later, far nulls last, logged desc nulls last, called, id
              limit $6 offset $7)
            select id as "id!", name as "name!", goal as "goal!", today as "today!",
              (select min(p.name) from places p where p.trainer_id = $1 and p.client_id = paged.id
@@ -205,7 +208,7 @@ async fn read(pool: &Pool, trainer: TrainerId, now: DateTime<Utc>, wanted: &Want
              (select performed_on from sets_in_force where trainer_id = $1 and client_id = paged.id
                 order by performed_on desc limit 1) as last_logged,
              pain, (select count(*) from waiting_slots($1, id)) as "waiting!", stopped as "stopped!", total as "total!"
-           from paged order by place_in_order"#,
+           from paged order by urgent desc, later, far nulls last, logged desc nulls last, called, id"#,
         trainer.0,
         now,
         escaped,

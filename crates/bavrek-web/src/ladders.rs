@@ -15,8 +15,8 @@ use bavrek_core::plan::Intent;
 use lru::LruCache;
 use uuid::Uuid;
 
-/// Most steps that are kept, of all ladders together: some 800 bytes each, about 24 MB.
-const MOST_STEPS: usize = 30_000;
+/// Most steps that are kept, of all ladders together: some 800 bytes each, about 16 MB.
+const MOST_STEPS: usize = 20_000;
 
 /// Most rooms of which ladders are kept, and most ladders of one: the lines of a week lie on some thirty.
 const MOST_ROOMS: NonZeroUsize = NonZeroUsize::new(500).unwrap();

@@ -14,10 +14,10 @@ use lru::LruCache;
 
 use crate::state::App;
 
-/// Most logs whose replay is kept: some 250 kB for a year of sets, about 15 MB.
+/// Most logs whose replay is kept: some 250 kB for a year of sets, about 8 MB.
 const MOST: NonZeroUsize = NonZeroUsize::new(60).unwrap();
 /// Most sets of which a replay is kept, of all logs together: some 150 bytes each.
-const MOST_SETS: usize = 50_000;
+const MOST_SETS: usize = 30_000;
 /// Persons of one client: as limits have it, and with what hurts spared as well.
 const PERSONS: usize = 2;
 
