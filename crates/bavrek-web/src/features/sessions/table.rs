@@ -95,8 +95,9 @@ impl<'a> Table<'a> {
         let mut own = connection(&app.pool).await?;
         let head = sessions::head(&mut *own, trainer, session).await?;
         let around = around(app.clock.now().date_naive());
+        // Its own connection is given back as soon as it has answered: the other may be waiting for it.
         let (scene, (fits, decided, laid, standing, aims, planned, places, days)) =
-            tokio::try_join!(Scene::load(app, trainer, &head), async {
+            tokio::try_join!(Scene::load(app, trainer, &head), async move {
                 Ok((
                     fits::of_session(&mut *own, trainer, session, head.place_id).await?,
                     decisions::decided_after(&mut *own, trainer, session).await?,
@@ -108,7 +109,6 @@ impl<'a> Table<'a> {
                     workouts::of_session(&mut *own, trainer, session).await?,
                 ))
             })?;
-        drop(own);
         let mut fits = scene.all_now(app, fits);
         let ledger = scene.ledger(app);
         let mut blocks = Vec::new();
