@@ -153,8 +153,7 @@ async fn read(pool: &Pool, trainer: TrainerId, now: DateTime<Utc>, wanted: &Want
            past as materialized (
              select distinct on (x.client_id) x.client_id, x.id, x.name, w.planned_on
              from sessions x
-             join clients c on c.trainer_id = x.trainer_id and c.id = x.client_id
-             join days d on d.time_zone = c.time_zone
+             join clients c on c.trainer_id = x.trainer_id and c.id = x.client_id join days d on d.time_zone = c.time_zone
              cross join lateral (
                select planned_on from workouts
                where trainer_id = x.trainer_id and session_id = x.id order by planned_on desc limit 1) w
@@ -188,8 +187,7 @@ async fn read(pool: &Pool, trainer: TrainerId, now: DateTime<Utc>, wanted: &Want
              select *, count(*) over () as total,
                case when $5 = 'need' then stopped or coalesce(pain, 0) >= $8 end as urgent,
                case when $5 = 'need' then not open or planned_on < today end as later,
-               case when $5 = 'need' then abs(planned_on - today) end as far,
-               lower(name) as called
+               case when $5 = 'need' then abs(planned_on - today) end as far, lower(name) as called
              from listed
              where case $4
                when 'waiting' then exists (select 1 from waiting_slots($1, id))
@@ -198,8 +196,7 @@ async fn read(pool: &Pool, trainer: TrainerId, now: DateTime<Utc>, wanted: &Want
                when 'unplanned' then coalesce(not open or planned_on < today, true)
                else true end),
            paged as (
-             select * from ranked
-             order by urgent desc, later, far nulls last, logged desc nulls last, called, id
+             select * from ranked order by urgent desc, later, far nulls last, logged desc nulls last, called, id
              limit $6 offset $7)
            select id as "id!", name as "name!", goal as "goal!", today as "today!",
              (select min(p.name) from places p where p.trainer_id = $1 and p.client_id = paged.id
