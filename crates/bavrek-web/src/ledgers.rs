@@ -14,9 +14,9 @@ use lru::LruCache;
 
 use crate::state::App;
 
-/// Most logs whose replay is kept: some 250 kB for a year of sets, about 8 MB.
+/// Most logs whose replay is kept: the state of each is some 30 kB.
 const MOST: NonZeroUsize = NonZeroUsize::new(60).unwrap();
-/// Most sets of which a replay is kept, of all logs together: some 150 bytes each.
+/// Most sets of which a replay is kept, of all logs together: some 150 bytes each. With the states about 6 MB.
 const MOST_SETS: usize = 30_000;
 /// Persons of one client: as limits have it, and with what hurts spared as well.
 const PERSONS: usize = 2;
@@ -95,6 +95,8 @@ impl Ledgers {
     fn keep(&self, new: Kept) {
         let mut held = self.held();
         let persons = held.get_or_insert_mut(new.log.as_ptr() as usize, Vec::new);
+        // Two pages at once may both have replayed it.
+        persons.retain(|kept| kept.person != new.person);
         persons.drain(..(persons.len() + 1).saturating_sub(PERSONS));
         persons.push(new);
         let mut sets: usize = held.iter().flat_map(|(_, persons)| persons).map(|kept| kept.sets).sum();
@@ -205,6 +207,21 @@ mod tests {
         let _still_there = made.log.clone();
         change(&mut made);
         assert!(made.known(&ledgers).is_none());
+    }
+
+    /// A client is asked about as limits have it and with what hurts spared, by pages that run at once.
+    #[test]
+    fn both_persons_of_a_client_are_kept_however_often_one_is_replayed() {
+        let (mut made, ledgers) = (Made::usual(), Ledgers::default());
+        made.keep(&ledgers);
+        let first = made.known(&ledgers).unwrap();
+        made.person.body_mass_kg = Kilograms(110.0);
+        for _ in 0..3 {
+            made.keep(&ledgers);
+        }
+        assert!(made.known(&ledgers).is_some());
+        made.person = Person::default_figure();
+        assert!(Arc::ptr_eq(&first, &made.known(&ledgers).unwrap()));
     }
 
     /// However many logs are read, no more is kept than may be.

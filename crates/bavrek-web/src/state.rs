@@ -58,7 +58,7 @@ impl Replica {
     }
 }
 
-/// The application's parts. Nothing in here changes between requests, so any number of processes can serve.
+/// The application's parts. What in here changes between requests is kept for speed alone, so any number of processes can serve.
 #[derive(Clone)]
 pub struct App {
     /// The database.

@@ -39,6 +39,31 @@ async fn every_change_of_a_log_is_seen(pool: Pool) {
     assert_eq!(kept(&pool, &logs, &world, "2026-03-09").await, [Some(8)], "what is dated later is left out");
 }
 
+/// What was told or tested is no work of a week, nor is what was corrected or lies before it.
+#[sqlx::test(migrations = "./migrations")]
+async fn work_is_what_was_done_in_sessions(pool: Pool) {
+    let (world, logs) = (world(&pool, "a").await, Logs::default());
+    let World { trainer, client, .. } = world;
+    let wrong = new_id();
+    for (id, date, reps) in [(new_id(), "2026-03-08", 8), (wrong, "2026-03-10", 30)] {
+        log::append(&pool, trainer, &entry(&world, id, &set(date, reps))).await.unwrap();
+    }
+    let right = set("2026-03-10", 13);
+    log::append(&pool, trainer, &NewSet { supersedes: Some(wrong), ..entry(&world, new_id(), &right) }).await.unwrap();
+    for (source, reps) in [(Source::Told, 5), (Source::Test, 6)] {
+        let set = set("2026-03-10", reps);
+        let new = ToldSet { id: new_id(), client_id: client, source, set: &set, effective: Kilograms(9.0) };
+        log::append_told(&pool, trainer, &new).await.unwrap();
+    }
+    assert_eq!(kept(&pool, &logs, &world, "2026-03-20").await.len(), 4);
+    let client = clients::one(&pool, trainer, client).await.unwrap();
+    let log = logs.of_client(&pool, trainer, &client, day("2026-03-20")).await.unwrap();
+    let worked = |from: &str| log.worked(day(from)).map(|s| s.reps).collect::<Vec<_>>();
+    assert_eq!(worked("2026-03-08"), [Some(8), Some(13)]);
+    assert_eq!(worked("2026-03-09"), [Some(13)]);
+    assert_eq!(worked("2026-03-11"), []);
+}
+
 #[sqlx::test(migrations = "./migrations")]
 async fn an_unchanged_log_is_read_once_and_each_client_has_its_own(pool: Pool) {
     let (mine, theirs, logs) = (world(&pool, "a").await, world(&pool, "b").await, Logs::default());

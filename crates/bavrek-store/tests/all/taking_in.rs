@@ -17,7 +17,7 @@ use bavrek_store::health::{Clearance, Screening};
 use bavrek_store::limits::{self, DatedLimit};
 use bavrek_store::log::{self, NewSet, Source, ToldSet};
 use bavrek_store::observations::{self, Observation};
-use bavrek_store::roster::{self, Order, Show, Wanted};
+use bavrek_store::roster::{self, Order, RosterPage, Show, Wanted};
 use bavrek_store::sessions::{self, SessionHead};
 use bavrek_store::{Pool, StoreError, aims, connection, fits, health, kit, new_id, places};
 
@@ -410,6 +410,35 @@ async fn five_hundred_clients_are_found_a_page_at_a_time(pool: Pool) {
     for wild in ["%", "_", "\\"] {
         assert_eq!(ask(wild, Order::Name, 0).await.total, 0, "{wild} is no wildcard");
     }
+}
+
+/// It is another day where another client is, and who has no session ahead is listed with the last one, after those who have and
+/// before those who never had any.
+#[sqlx::test(migrations = "./migrations")]
+async fn each_client_has_a_day_and_a_session_of_their_own(pool: Pool) {
+    let World { trainer, client, session, .. } = world(&pool, "a").await;
+    let add = |name: &'static str, zone: &'static str| {
+        let novice = Client::new(name, Kilograms(70.0), Metres(1.7), Experience::Novice);
+        let (pool, new) = (pool.clone(), Client { time_zone: zone.into(), ..novice });
+        async move { clients::add(&pool, trainer, &new, day("2026-03-01")).await.unwrap() }
+    };
+    let (far, near) = (add("A", "Pacific/Auckland").await, add("B", "Pacific/Honolulu").await);
+    let ask = || async { roster::page(&pool, trainer, noon("2026-03-10"), &Wanted::default()).await.unwrap() };
+    let told = |page: &RosterPage| -> Vec<_> {
+        page.lines.iter().map(|l| (l.id, l.today, l.session.as_ref().map(|s| (s.0, s.2)))).collect()
+    };
+    let (tenth, own) = (day("2026-03-10"), Some((session, day("2026-03-10"))));
+    // At noon in Greenwich the eleventh has begun in Auckland; in Honolulu it is two in the morning of the tenth.
+    let all = [(client, tenth, own), (far, day("2026-03-11"), None), (near, tenth, None)];
+    assert_eq!(told(&ask().await), all);
+    let done = "update workouts set state = 'done' where session_id = $1";
+    assert_eq!(sqlx::query(done).bind(session).execute(&pool).await.unwrap().rows_affected(), 1);
+    assert_eq!(told(&ask().await), all, "the last one is told where none is ahead");
+    let unplanned = Wanted { show: Show::Unplanned, ..Wanted::default() };
+    assert_eq!(roster::page(&pool, trainer, noon("2026-03-10"), &unplanned).await.unwrap().total, 3);
+    let removed = "update sessions set removed_at = now() where id = $1";
+    assert_eq!(sqlx::query(removed).bind(session).execute(&pool).await.unwrap().rows_affected(), 1);
+    assert!(ask().await.lines.iter().all(|line| line.session.is_none()) && ask().await.lines.len() == 3);
 }
 
 #[sqlx::test(migrations = "./migrations")]

@@ -136,9 +136,10 @@ pub(crate) fn draw_aims(
     let mut torso = draw(id, title, &BTreeMap::new(), &[]);
     torso.choosing = choosing;
     let mut seen = Vec::new();
-    for (panel, (region, points, centre, sign)) in torso.panels.iter_mut().zip(placed()) {
+    for (panel, at) in torso.panels.iter_mut().zip(placed()) {
+        let region = at.region;
         let Some(aimed) = wanted.get(&region) else { continue };
-        aim_at(panel, points, centre, sign, work.get(&region).copied().unwrap_or_default(), *aimed);
+        aim_at(panel, &at, work.get(&region).copied().unwrap_or_default(), *aimed);
         panel.label =
             format!("{region}: {}; {}", aimed_text(*aimed), panel.label.split(": ").nth(1).unwrap_or_default());
         panel.stop = choosing && !seen.contains(&region);
@@ -154,7 +155,7 @@ pub(crate) fn draw_choice(id: &'static str, title: &str, weights: &BTreeMap<Regi
     let mut torso = draw(id, title, &work.collect(), &chosen);
     torso.choosing = true;
     let mut seen = Vec::new();
-    for (panel, (region, ..)) in torso.panels.iter_mut().zip(placed()) {
+    for (panel, Placed { region, .. }) in torso.panels.iter_mut().zip(placed()) {
         panel.label = match weights.get(&region) {
             Some(weight) if *weight >= 1.0 => format!("{region}: leads"),
             Some(weight) => format!("{region}: counts {}", trim_number(*weight, 2)),
@@ -171,29 +172,43 @@ fn aimed_text(wanted: Wanted) -> String {
     format!("{}, {} to {} sets a week", wanted.aim, trim_number(wanted.sets[0], 1), trim_number(wanted.sets[1], 1))
 }
 
-/// Where the midlines of the two bodies are.
-const FRONT_AT: f64 = 92.0;
-const BACK_AT: f64 = 268.0;
+/// A panel where it is drawn.
+struct Placed {
+    region: Region,
+    points: &'static [(f64, f64)],
+    /// Where the midline of its body is, and on which side of it, 1 or -1.
+    centre: f64,
+    sign: f64,
+    /// Which body and side, for the clip's name.
+    part: &'static str,
+}
 
 /// The outlines of all panels in the order they are drawn: the same on every page.
 static SHAPES: LazyLock<Vec<String>> = LazyLock::new(|| {
-    let outline = |(_, points, centre, sign): (Region, &[(f64, f64)], f64, f64)| {
-        rounded(&points.iter().map(|(x, y)| (centre + sign * x, *y)).collect::<Vec<_>>())
-    };
+    let outline =
+        |at: Placed| rounded(&at.points.iter().map(|(x, y)| (at.centre + at.sign * x, *y)).collect::<Vec<_>>());
     placed().map(outline).collect()
 });
 
-/// Every panel in the order it is drawn: region, outline, centre and side.
-fn placed() -> impl Iterator<Item = (Region, &'static [(f64, f64)], f64, f64)> {
-    [(FRONT, FRONT_AT), (BACK, BACK_AT)].into_iter().flat_map(|(pieces, centre)| {
-        pieces.iter().flat_map(move |(region, points)| [1.0, -1.0].map(|sign| (*region, *points, centre, sign)))
-    })
+/// Every panel in the order it is drawn.
+fn placed() -> impl Iterator<Item = Placed> {
+    let front = FRONT.iter().flat_map(|piece| [("fr", 1.0), ("fl", -1.0)].map(|side| (piece, 92.0, side)));
+    let back = BACK.iter().flat_map(|piece| [("br", 1.0), ("bl", -1.0)].map(|side| (piece, 268.0, side)));
+    let placed = |((region, points), centre, (part, sign)): (&Piece, f64, (&'static str, f64))| Placed {
+        region: *region,
+        points,
+        centre,
+        sign,
+        part,
+    };
+    front.chain(back).map(placed)
 }
 
 /// Height of a panel above its most, as a share: what goes over the most is still seen.
 const ABOVE_MOST: f64 = 1.15;
 
-fn aim_at(panel: &mut Panel, points: &[(f64, f64)], centre: f64, sign: f64, done: RegionSets, wanted: Wanted) {
+fn aim_at(panel: &mut Panel, at: &Placed, done: RegionSets, wanted: Wanted) {
+    let Placed { points, centre, sign, .. } = *at;
     let top = points.iter().map(|p| p.1).fold(f64::MAX, f64::min);
     let bottom = points.iter().map(|p| p.1).fold(f64::MIN, f64::max);
     let full = wanted.sets[1].max(1.0) * ABOVE_MOST;
@@ -241,10 +256,9 @@ fn levels(done: RegionSets, full: f64, top: f64, bottom: f64) -> Vec<Level> {
 
 /// Draws the torso. `id` keeps the clip paths of several torsos on one page apart; `wanted` outlines regions.
 pub(crate) fn draw(id: &'static str, title: &str, work: &BTreeMap<Region, RegionSets>, wanted: &[Region]) -> Torso {
-    let panels = placed().zip(&*SHAPES).map(|((region, points, centre, sign), shape)| {
-        let (side, hand) = (if centre == FRONT_AT { "f" } else { "b" }, if sign > 0.0 { "r" } else { "l" });
-        let clip = format!("{id}{side}{}{hand}", region.id());
-        panel((clip, shape), (region, points), work, wanted)
+    let panels = placed().zip(&*SHAPES).map(|(at, shape)| {
+        let clip = format!("{id}{}{}", at.part, at.region.id());
+        panel((clip, shape), (at.region, at.points), work, wanted)
     });
     Torso { id, title: title.to_owned(), panels: panels.collect(), choosing: false }
 }

@@ -276,3 +276,22 @@ pub(super) fn asked(blocks: &[Together<'_>]) -> f64 {
     let done = blocks.iter().flat_map(|b| &b.pieces).filter(|p| p.done.is_some());
     volume::asked_of(done.filter_map(|p| p.slot.intent.optional))
 }
+
+#[cfg(test)]
+mod tests {
+    use super::*;
+
+    /// Wherever the client is, the day is at most one off, and the rest of their week was asked for.
+    #[test]
+    fn the_rest_of_the_week_is_asked_for_on_every_day_and_in_every_place() {
+        let first: NaiveDate = "2026-02-23".parse().unwrap();
+        for utc in first.iter_days().take(21) {
+            let [from, until] = around(utc);
+            for today in [-1, 0, 1].map(|off| utc + Duration::days(off)) {
+                let sunday = volume::week_of(today) + Duration::days(6);
+                assert!(from <= today && sunday <= until, "{today} where it is {utc}");
+            }
+            assert!((until - from).num_days() <= 8, "{utc}: more than a week is asked for");
+        }
+    }
+}
