@@ -5,7 +5,7 @@ use std::sync::LazyLock;
 use crate::common::{day, dumbbell_set, grid, intent, kit, person};
 use bavrek_catalogue::load;
 use bavrek_core::dose::{Dose, Prescription, SetKind, SetPlan, Tempo};
-use bavrek_core::fit::{Basis, Candidate, ExclusionCode, FitAnswer, FitQuestion, Fitter, Miss, Room, fit};
+use bavrek_core::fit::{Basis, Candidate, Excluded, ExclusionCode, FitAnswer, FitQuestion, Fitter, Miss, Room, fit};
 use bavrek_core::kit::{KitItem, full_room};
 use bavrek_core::ladder::Ladder;
 use bavrek_core::log::LoggedSet;
@@ -318,6 +318,33 @@ fn most_first_answers_start_where_sets_are_worth_doing() {
             answer.pattern
         );
     }
+}
+
+/// Over all people and jobs in rooms whose weights are too heavy for some: what may not go up twice stands behind all that can be done,
+/// says so, and is no answer by itself.
+#[rstest]
+#[case::one_heavy_pair(r#"[{"kind":"dumbbells","unit":"kg","pairs":[20]}]"#)]
+#[case::a_few_pairs(r#"[{"kind":"dumbbells","unit":"kg","pairs":[5,9,15]},{"kind":"chair"}]"#)]
+#[case::a_bar_to_hang_from(r#"[{"kind":"pull_up_bar","height_m":2.3},{"kind":"dip_bars"}]"#)]
+fn what_is_nearly_out_of_reach_leads_nothing(#[case] room: &str) {
+    let room = kit(room);
+    let (mut behind, mut alone) = (0, 0);
+    for (who, person) in grid::people() {
+        for (pattern, job) in grid::intents() {
+            let answer = ask(&person, &room, &job, &[]);
+            let hardly: Vec<bool> = answer.candidates.iter().map(Candidate::is_nearly_out_of_reach).collect();
+            assert!(hardly.is_sorted(), "{who}, {pattern}: {hardly:?}");
+            assert_ne!(hardly.first(), Some(&true), "{who}, {pattern}");
+            assert!(answer.candidates.is_sorted_by(|a, b| a.score >= b.score), "{who}, {pattern}");
+            for c in answer.candidates.iter().filter(|c| c.is_nearly_out_of_reach()) {
+                assert!(told(&c.lost).iter().any(|lost| lost.contains("out of reach")), "{who}, {}", c.movement.id);
+                behind += 1;
+            }
+            let heavy = |e: &Excluded<'_>| e.why.iter().any(|w| w.code() == ExclusionCode::OutOfReach);
+            alone += usize::from(answer.candidates.is_empty() && answer.excluded.iter().any(heavy));
+        }
+    }
+    assert!(behind >= 5 && alone >= 2, "{behind} behind, {alone} alone");
 }
 
 /// What a hand or leg resists is asked for in the zone, for everyone, and teaches the ledger nothing.

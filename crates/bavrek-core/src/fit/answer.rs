@@ -3,7 +3,7 @@
 use std::sync::Arc;
 
 use super::beside::Conflict;
-use super::exclude::{Excluded, ExclusionCode, Why};
+use super::exclude::{Excluded, ExclusionCode, Why, is_nearly_out_of_reach};
 use super::joint_shares::JointShares;
 use super::kept::{Kept, Lost};
 use super::note::{Note, Untrained};
@@ -101,6 +101,11 @@ impl Candidate<'_> {
     /// Whether a zone can be asked of it at all: it is not too heavy for that even on its lightest step.
     pub fn is_bearable(&self, zone: [u16; 2]) -> bool {
         self.start.misses(zone) != Some(Miss::TooHeavy) || !self.is_at_its_end(Miss::TooHeavy)
+    }
+
+    /// Whether hardly a repetition is expected on its step.
+    pub fn is_nearly_out_of_reach(&self) -> bool {
+        is_nearly_out_of_reach(self.movement, &self.start)
     }
 
     /// The step to start on.

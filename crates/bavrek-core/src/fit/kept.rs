@@ -2,6 +2,7 @@
 
 use super::beside::Conflict;
 use super::case::Case;
+use super::exclude::is_nearly_out_of_reach;
 use crate::anatomy::{ArmPosition, Pattern, Region};
 use crate::mechanics::profile::share_distance;
 use crate::movement::Style;
@@ -90,9 +91,6 @@ pub enum Lost {
 /// Steadiness below which failure is one of balance. Assumed; rings lie below it.
 const STEADY: f64 = 0.7;
 
-/// Repetitions below which a start is said to be nearly out of reach.
-const LEAST_EXPECTED: f64 = 2.0;
-
 pub(super) fn kept_and_lost(case: &Case<'_>) -> (Vec<Kept>, Vec<Lost>) {
     let Case { movement, intent, yardstick, ladder, start, .. } = *case;
     let (mut kept, mut lost) = (Vec::new(), Vec::new());
@@ -123,12 +121,10 @@ pub(super) fn kept_and_lost(case: &Case<'_>) -> (Vec<Kept>, Vec<Lost>) {
     {
         lost.push(Lost::LessStretched);
     }
-    if movement.style != Style::Hold {
-        if start.is_too_light() {
-            lost.push(Lost::TooLight);
-        } else if start.reps < LEAST_EXPECTED {
-            lost.push(Lost::OutOfReach);
-        }
+    if is_nearly_out_of_reach(movement, start) {
+        lost.push(Lost::OutOfReach);
+    } else if movement.style != Style::Hold && start.is_too_light() {
+        lost.push(Lost::TooLight);
     }
     if ladder.headroom(start.step) == 0 {
         lost.push(Lost::NothingHeavier);

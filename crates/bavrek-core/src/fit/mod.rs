@@ -220,6 +220,7 @@ impl<'a, 'r> Fitter<'a, 'r> {
         }
         lean::settle(&mut answer.candidates, &weights, (intent, self.room.leanings));
         answer.candidates.sort_by(|a, b| b.score.total_cmp(&a.score).then(a.movement.id.cmp(&b.movement.id)));
+        exclude::put_behind(&mut answer);
         let untrained = answer.untrained(intent);
         answer.notes.extend(untrained);
         answer
