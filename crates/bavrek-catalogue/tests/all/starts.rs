@@ -341,7 +341,11 @@ fn what_is_nearly_out_of_reach_leads_nothing(#[case] room: &str) {
                 behind += 1;
             }
             let heavy = |e: &Excluded<'_>| e.why.iter().any(|w| w.code() == ExclusionCode::OutOfReach);
-            alone += usize::from(answer.candidates.is_empty() && answer.excluded.iter().any(heavy));
+            if answer.candidates.is_empty() && answer.excluded.iter().any(heavy) {
+                let notes = told(&answer.notes);
+                assert!(notes.iter().any(|n| n.contains(" would, but ")), "{who}, {pattern}: {notes:?}");
+                alone += 1;
+            }
         }
     }
     assert!(behind >= 5 && alone >= 2, "{behind} behind, {alone} alone");

@@ -145,9 +145,14 @@ impl<'a> FitAnswer<'a> {
     pub(super) fn untrained(&self, intent: &Intent) -> Vec<Note> {
         let trained = |region: &Region| self.candidates.iter().any(|c| c.movement.trains_directly(*region));
         let of = |region: &Region| {
+            let trains = self.excluded.iter().filter(|e| e.movement.trains_directly(*region));
+            let plain = |e: &&Excluded<'_>| (e.movement.variant_of.is_some(), e.why.len());
+            // What is here and too heavy or too light says more than what is not here.
+            let of_load = |e: &&Excluded<'_>| e.why.iter().all(Why::is_of_load);
+            let closed = trains.clone().filter(of_load).min_by_key(plain);
             let only_kit = |e: &&Excluded<'_>| e.why.iter().all(|w| w.code() == ExclusionCode::Kit);
-            let closed = self.excluded.iter().filter(|e| e.movement.trains_directly(*region)).filter(only_kit);
-            let would = closed.min_by_key(|e| e.why.len()).map(|e| (e.movement.name.clone(), e.why.clone()));
+            let closed = closed.or_else(|| trains.filter(only_kit).min_by_key(|e| e.why.len()));
+            let would = closed.map(|e| (e.movement.name.clone(), e.why.clone()));
             Note::Untrained(Untrained { region: *region, would })
         };
         intent.regions.keys().filter(|region| !trained(region)).map(of).collect()

@@ -73,6 +73,11 @@ impl Why {
         }
     }
 
+    /// Whether all that is there is too heavy or too light for it.
+    pub const fn is_of_load(&self) -> bool {
+        matches!(self, Self::OutOfReach { .. } | Self::TooLight { .. })
+    }
+
     /// Where an anchor that is there would have to be for the movement.
     pub const fn move_anchor_to(&self) -> Option<Metres> {
         if let Self::Missing(missing) = self { missing.move_anchor_to() } else { None }

@@ -3,7 +3,7 @@
 use std::fmt::{self, Display, Formatter};
 
 use super::{counted, told};
-use crate::fit::{Note, Untrained};
+use crate::fit::{Note, Untrained, Why};
 use crate::strength;
 
 impl Display for strength::Note {
@@ -37,6 +37,9 @@ impl Display for Untrained {
     fn fmt(&self, f: &mut Formatter<'_>) -> fmt::Result {
         write!(f, "nothing here trains the {} directly", self.region)?;
         match &self.would {
+            Some((movement, why)) if why.iter().all(Why::is_of_load) => {
+                write!(f, "; {movement} would, but {}", told(why).join(" and "))
+            }
             Some((movement, why)) => write!(f, "; {movement} would: it {}", told(why).join(" and ")),
             None => Ok(()),
         }

@@ -114,10 +114,20 @@ fn untrained() -> Untrained {
     Untrained { region: Region::Lats, would: Some(("Ring dip".into(), needs.to_vec())) }
 }
 
+fn too_heavy() -> Untrained {
+    let [lightest, about] = [20.0, 9.0].map(Kilograms);
+    let why = fit::Why::OutOfReach { lightest, about, lighter: Lighter::Load };
+    Untrained { region: Region::Lats, would: Some(("Row".into(), vec![why])) }
+}
+
 #[rstest]
 #[case(
     Why::Lacking(Lacking::Untrained(untrained())),
     "nothing here trains the lats directly; Ring dip would: it needs rings and needs dip bars"
+)]
+#[case(
+    Why::Lacking(Lacking::Untrained(too_heavy())),
+    "nothing here trains the lats directly; Row would, but the lightest step here is 20 kg; about 9 kg is in reach: a lighter weight or band would help"
 )]
 #[case(
     Why::Lacking(Lacking::Unsuited { movement: "Row".into(), step: "pair of 5 kg".into() }),
