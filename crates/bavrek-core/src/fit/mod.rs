@@ -7,6 +7,7 @@ mod carry;
 mod case;
 mod compared;
 mod exclude;
+mod in_reach;
 mod joint_shares;
 mod joints;
 mod kept;
@@ -220,7 +221,7 @@ impl<'a, 'r> Fitter<'a, 'r> {
         }
         lean::settle(&mut answer.candidates, &weights, (intent, self.room.leanings));
         answer.candidates.sort_by(|a, b| b.score.total_cmp(&a.score).then(a.movement.id.cmp(&b.movement.id)));
-        exclude::put_behind(&mut answer);
+        in_reach::settle(&mut answer);
         let untrained = answer.untrained(intent);
         answer.notes.extend(untrained);
         answer
