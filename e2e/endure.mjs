@@ -90,12 +90,14 @@ setInterval(() => {
 // How long those took that others disturbed least, their share of all, and what others took at most meanwhile. Whoever was told to come
 // back counts as broken, unless others had the processors then or had just had them: what came meanwhile waits all at once.
 const PILED_UP_MS = 2000;
+// A slice that took so long was one in which nothing ran at all.
+const STOOD_STILL_MS = 2 * SLICE_MS;
 function undisturbed(path, answers) {
   const began = answers.reduce((first, one) => Math.min(first, one.began), Infinity);
   const ended = answers.reduce((last, one) => Math.max(last, one.began + one.ms), 0);
   const during = slices.filter(({ from, to }) => to > began && from < ended);
   const most = Math.max(HARDLY_ANY, spread(during.map(({ taken }) => taken)).median);
-  const loud = during.filter(({ taken }) => taken > most);
+  const loud = during.filter(({ from, to, taken }) => taken > most || to - from > STOOD_STILL_MS);
   const disturbed = ({ began, ms }, after) => loud.some(({ from, to }) => began < to + after && began + ms > from);
   const failed = answers.filter(({ status }) => status !== 200);
   const excused = failed.filter((one) => one.status === 503 && disturbed(one, PILED_UP_MS));
