@@ -338,6 +338,7 @@ fn what_is_nearly_out_of_reach_leads_nothing(#[case] room: &str) {
             assert!(answer.candidates.is_sorted_by(|a, b| a.score >= b.score), "{who}, {pattern}");
             for c in answer.candidates.iter().filter(|c| c.is_nearly_out_of_reach()) {
                 assert!(told(&c.lost).iter().any(|lost| lost.contains("out of reach")), "{who}, {}", c.movement.id);
+                assert!(c.is_at_its_end(Miss::TooHeavy), "{who}: {} has a lighter step", c.movement.id);
                 behind += 1;
             }
             let heavy = |e: &Excluded<'_>| e.why.iter().any(|w| w.code() == ExclusionCode::OutOfReach);

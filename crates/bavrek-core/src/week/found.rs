@@ -19,10 +19,10 @@ pub(super) struct Found<'a> {
 
 /// Most changes that a day is polished by.
 const MOST_CHANGES: usize = 40;
-/// How often a better week is looked for by the clock, laid and polished: of half as many lines, which are looked through
-/// quickly, four times as often.
-const KICKS_OF_A_LINE: usize = 8000;
+/// Fewest and most times that a better week is looked for by the clock, laid and polished, and what that is of a week of one line: half
+/// as many lines, which are looked through quickly, are looked through four times as often.
 const KICKS_BY_CLOCK: [usize; 2] = [40, 200];
+const KICKS_OF_ONE_LINE: usize = 8000;
 /// Share of the best so far below which a week is not read by the clock: what is reckoned is up to so far from what is read.
 const NEARLY: f64 = 0.98;
 
@@ -109,7 +109,7 @@ impl<'a> Found<'a> {
         let mut draw = Kicks::new();
         let mut seen = BTreeSet::from([self.picks.clone()]);
         let [fewest, most] = KICKS_BY_CLOCK;
-        let kicks = KICKS_OF_A_LINE / self.picks.len().max(1).pow(2);
+        let kicks = KICKS_OF_ONE_LINE / self.picks.len().max(1).pow(2);
         for _ in 0..kicks.clamp(fewest, most) {
             let picks = draw.kicked(question, model, &self.picks);
             if model.value(&picks) < NEARLY * self.objective || !seen.insert(picks.clone()) {
