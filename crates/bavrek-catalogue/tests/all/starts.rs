@@ -352,6 +352,23 @@ fn what_is_nearly_out_of_reach_leads_nothing(#[case] room: &str) {
     assert!(behind >= 5 && alone >= 2, "{behind} behind, {alone} alone");
 }
 
+/// What is too heavy here is named by what does the job as it is asked, not by what comes first in the catalogue.
+#[test]
+fn what_is_too_heavy_is_named_by_its_plainest() {
+    let room = kit(r#"[{"kind":"dumbbells","unit":"kg","pairs":[15]},{"kind":"bench","angles_deg":[0,30]}]"#);
+    let mass = Kilograms(70.0);
+    let who = Person { body_mass_kg: mass, experience: Experience::Novice, sex: Some(Sex::Female), ..person() };
+    let answer = ask(&who, &room, &wanted("side_raise", r#""delt_side":1"#), &[]);
+    let heavy = |id: &str| {
+        let out = answer.excluded.iter().find(|e| e.movement.id == id).unwrap();
+        out.why.iter().all(|w| w.code() == ExclusionCode::OutOfReach)
+    };
+    assert!(heavy("pike_push_up") && heavy("side_raise") && heavy("wide_upright_pull"));
+    let says = "Dumbbell side raise would, but the lightest step here is 15 kg";
+    let notes = told(&answer.notes);
+    assert!(notes.iter().any(|n| n.contains(says)), "{notes:?}");
+}
+
 /// What a hand or leg resists is asked for in the zone, for everyone, and teaches the ledger nothing.
 #[test]
 fn what_is_resisted_by_hand_is_expected_in_the_zone() {

@@ -146,8 +146,8 @@ impl<'a> FitAnswer<'a> {
         let trained = |region: &Region| self.candidates.iter().any(|c| c.movement.trains_directly(*region));
         let of = |region: &Region| {
             let trains = self.excluded.iter().filter(|e| e.movement.trains_directly(*region));
-            let plain = |e: &&Excluded<'_>| (e.movement.variant_of.is_some(), e.why.len());
-            // What is here and too heavy or too light says more than what is not here.
+            // What is here and too heavy or too light says more than what is not here; of that what does the job as it is asked.
+            let plain = |e: &&Excluded<'_>| (e.movement.pattern != intent.pattern, e.movement.variant_of.is_some());
             let of_load = |e: &&Excluded<'_>| e.why.iter().all(Why::is_of_load);
             let closed = trains.clone().filter(of_load).min_by_key(plain);
             let only_kit = |e: &&Excluded<'_>| e.why.iter().all(|w| w.code() == ExclusionCode::Kit);
