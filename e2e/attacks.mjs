@@ -41,7 +41,7 @@ for (let i = 0; ; i += 1) {
   await pause(50);
 }
 
-// Largest memory of the process so far, MB.
+// Largest memory of the process since it was last forgotten, MB.
 function memory() {
   const status = readFileSync(`/proc/${server.pid}/status`, "utf8");
   return Number(/VmHWM:\s+(\d+)/.exec(status)[1]) / 1024;
@@ -177,8 +177,7 @@ async function muchToCompute(trainer, other) {
     const { status, ms } = await compute(trainer, name, JSON.stringify(request));
     if (status !== 200) broken.push(`${name} alone: ${status}`);
     weigh(`${name} alone`);
-    // A week of seven full rooms is there in two seconds of a release build; everything else is at once.
-    holds(`${name} alone`, ms, name === "week" ? 4000 : 2000, "ms");
+    holds(`${name} alone`, ms, 2000, "ms");
   }
   const watching = [
     probe(other, ["/", "/catalogue"]),

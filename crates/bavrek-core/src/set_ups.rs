@@ -66,6 +66,7 @@ pub struct Order {
 /// other and are of one sort, several joints or one, change places; empty blocks stand where they stand. None where too
 /// little is gained.
 pub fn fewest(blocks: &[Vec<Mate<'_>>]) -> Option<Order> {
+    let between = Between::of(blocks);
     let sort = |i: usize| blocks[i].first().map(|m| is_compound(m.movement.pattern));
     let mut order: Vec<usize> = Vec::new();
     let mut from = 0;
@@ -75,12 +76,40 @@ pub fn fewest(blocks: &[Vec<Mate<'_>>]) -> Option<Order> {
             to += 1;
         }
         let run: Vec<usize> = (from..to).collect();
-        order.extend(best(blocks, order.last().copied(), &run));
+        order.extend(best(&between, order.last().copied(), &run));
         from = to;
     }
     let as_it_is: Vec<usize> = (0..blocks.len()).collect();
-    let gain = cost(blocks, None, &as_it_is) - cost(blocks, None, &order);
+    let gain = between.spared(None, &order) - between.spared(None, &as_it_is);
     (gain >= WORTH).then_some(Order { blocks: order })
+}
+
+/// What stands already of one block when it is done right after another: within a block nothing changes with the order of blocks.
+struct Between {
+    /// Seconds, by the block before and the one after.
+    stands: Vec<Vec<f64>>,
+    /// Blocks without a station: what is done before one is done before the next.
+    empty: Vec<bool>,
+}
+
+impl Between {
+    fn of(blocks: &[Vec<Mate<'_>>]) -> Self {
+        let spared = |a: &Vec<Mate<'_>>, b: &Vec<Mate<'_>>| match (a.last(), b.first()) {
+            (Some(last), Some(first)) => stands(last, first).value(),
+            _ => 0.0,
+        };
+        Self {
+            stands: blocks.iter().map(|a| blocks.iter().map(|b| spared(a, b)).collect()).collect(),
+            empty: blocks.iter().map(Vec::is_empty).collect(),
+        }
+    }
+
+    /// Seconds that need not be set up of blocks in an order, after another.
+    fn spared(&self, before: Option<usize>, order: &[usize]) -> f64 {
+        let done = before.iter().chain(order).copied().filter(|i| !self.empty[*i]);
+        let next = done.clone().skip(1);
+        done.zip(next).map(|(a, b)| self.stands[a][b]).sum()
+    }
 }
 
 /// Another order of a circuit's stations.
@@ -123,22 +152,16 @@ pub fn turns(stations: &[Mate<'_>], kit: &[KitItem]) -> Option<Turns> {
     (!found.1.is_empty()).then_some(Turns { stations: found.1, spared: Seconds(now - found.0) })
 }
 
-/// Seconds of set-up of blocks in an order.
-fn cost(blocks: &[Vec<Mate<'_>>], before: Option<usize>, order: &[usize]) -> f64 {
-    let stations: Vec<Mate<'_>> = before.iter().chain(order).flat_map(|i| blocks[*i].iter().copied()).collect();
-    in_order(&stations).iter().map(|s| s.value()).sum()
-}
-
-fn best(blocks: &[Vec<Mate<'_>>], before: Option<usize>, run: &[usize]) -> Vec<usize> {
+fn best(between: &Between, before: Option<usize>, run: &[usize]) -> Vec<usize> {
     if run.len() > MOST_TRIED {
-        return nearest(blocks, before, run);
+        return nearest(between, before, run);
     }
     // The first of the best: what lies already is not moved for nothing.
-    let mut found = (cost(blocks, before, run), run.to_vec());
+    let mut found = (between.spared(before, run), run.to_vec());
     permute(&mut run.to_vec(), 0, &mut |order| {
-        let cost = cost(blocks, before, order);
-        if cost < found.0 - 1e-9 {
-            found = (cost, order.to_vec());
+        let spared = between.spared(before, order);
+        if spared > found.0 + 1e-9 {
+            found = (spared, order.to_vec());
         }
     });
     found.1
@@ -156,12 +179,13 @@ fn permute(items: &mut [usize], at: usize, each: &mut impl FnMut(&[usize])) {
     }
 }
 
-fn nearest(blocks: &[Vec<Mate<'_>>], before: Option<usize>, run: &[usize]) -> Vec<usize> {
+fn nearest(between: &Between, before: Option<usize>, run: &[usize]) -> Vec<usize> {
     let (mut left, mut order) = (run.to_vec(), Vec::new());
     let mut last = before;
     while !left.is_empty() {
-        let next = |i: &usize| cost(blocks, last, &[*i]);
-        let at = (0..left.len()).min_by(|a, b| next(&left[*a]).total_cmp(&next(&left[*b]))).unwrap_or(0);
+        // Where nothing stands already they come as they lie.
+        let spared = |at: &usize| between.spared(last, &[left[*at]]);
+        let at = (0..left.len()).min_by(|a, b| spared(b).total_cmp(&spared(a))).unwrap_or(0);
         let chosen = left.remove(at);
         order.push(chosen);
         last = Some(chosen);

@@ -4,7 +4,6 @@ use std::collections::BTreeSet;
 
 use super::lay::{self, DayPlan};
 use super::model::{Model, Pick};
-use super::pool::Choice;
 use super::question::{WeekQuestion, limit};
 use super::search::Kicks;
 use crate::units::Seconds;
@@ -23,6 +22,8 @@ const MOST_CHANGES: usize = 40;
 /// as many lines, which are looked through quickly, are looked through four times as often.
 const KICKS_BY_CLOCK: [usize; 2] = [40, 200];
 const KICKS_OF_ONE_LINE: usize = 8000;
+/// A week of more lines than most have is looked for in the time of one of so many.
+const LONG_WEEK: usize = 28;
 /// Share of the best so far below which a week is not read by the clock: what is reckoned is up to so far from what is read.
 const NEARLY: f64 = 0.98;
 
@@ -108,9 +109,7 @@ impl<'a> Found<'a> {
     pub(super) fn shake(&mut self, question: &WeekQuestion<'_>, model: &Model<'_, 'a>) {
         let mut draw = Kicks::new();
         let mut seen = BTreeSet::from([self.picks.clone()]);
-        let [fewest, most] = KICKS_BY_CLOCK;
-        let kicks = KICKS_OF_ONE_LINE / self.picks.len().max(1).pow(2);
-        for _ in 0..kicks.clamp(fewest, most) {
+        for _ in 0..kicks_by_clock(self.picks.len()) {
             let picks = draw.kicked(question, model, &self.picks);
             if model.value(&picks) < NEARLY * self.objective || !seen.insert(picks.clone()) {
                 continue;
@@ -121,6 +120,13 @@ impl<'a> Found<'a> {
             }
         }
     }
+}
+
+/// How often a better week than one of so many lines is looked for by the clock.
+fn kicks_by_clock(lines: usize) -> usize {
+    let [fewest, most] = KICKS_BY_CLOCK;
+    let squared = lines.max(1).pow(2);
+    (KICKS_OF_ONE_LINE / squared).clamp(fewest, most).min(fewest * LONG_WEEK.pow(2) / squared)
 }
 
 /// Share of what a change adds to a day as times are reckoned that it takes of the clock at least: within a pair it fills rests.
@@ -136,7 +142,7 @@ fn better(
     let mut tally = model.tally(picks);
     let left = (limit(question, day) - taken).max(0.0);
     let mut better: Vec<(f64, Change)> = Vec::new();
-    for (at, news) in changes(question, model, picks, day) {
+    for (at, news) in changes(model, picks, day) {
         let out = at.map(|at| &picks[at]);
         model.exchange(&mut tally, out, None);
         let (without, freed) = (model.worth(&tally), out.map_or(0.0, |pick| model.seconds(pick)));
@@ -171,28 +177,38 @@ impl Change {
 }
 
 /// What can be changed of the picks of a day at once: what may come besides the others, and in the place of each.
-fn changes(
-    question: &WeekQuestion<'_>,
-    model: &Model<'_, '_>,
-    picks: &[Pick],
-    day: usize,
-) -> Vec<(Option<usize>, Vec<Pick>)> {
+fn changes(model: &Model<'_, '_>, picks: &[Pick], day: usize) -> Vec<(Option<usize>, Vec<Pick>)> {
     let free = |at: &usize| picks[*at].day == day && model.choices()[picks[*at].choice].pin.is_none();
     let own: Vec<usize> = (0..picks.len()).filter(free).collect();
-    let there = |choice: usize| own.iter().any(|at| picks[*at].choice == choice);
-    let open = |(choice, one): &(usize, &Choice<'_>)| {
-        one.room == question.days[day].room && one.pin.is_none() && !there(*choice)
+    let there = |choice: &usize| own.iter().any(|at| picks[*at].choice == *choice);
+    let with_sets = |choice: usize| {
+        let [fewest, most] = model.choices()[choice].sets;
+        (fewest..=most).map(move |sets| Pick { day, choice, sets })
     };
-    let others: Vec<Pick> = model
-        .choices()
-        .iter()
-        .enumerate()
-        .filter(open)
-        .flat_map(|(choice, one)| (one.sets[0]..=one.sets[1]).map(move |sets| Pick { day, choice, sets }))
-        .collect();
+    let open = model.open_on(day).iter().copied().filter(|choice| !there(choice));
+    let others: Vec<Pick> = open.flat_map(with_sets).collect();
     let instead = own.iter().map(|at| {
         let more = Pick { sets: picks[*at].sets + 1, ..picks[*at] };
         (Some(*at), std::iter::once(more).chain(others.iter().copied()).collect())
     });
     std::iter::once((None, others.clone())).chain(instead).collect()
+}
+
+#[cfg(test)]
+mod tests {
+    use rstest::rstest;
+
+    use super::kicks_by_clock;
+
+    /// A short week is looked for oftener, a longer one than most have not longer than those.
+    #[rstest]
+    #[case(0, 200)]
+    #[case(5, 200)]
+    #[case(10, 80)]
+    #[case(20, 40)]
+    #[case(28, 40)]
+    #[case(42, 17)]
+    fn the_time_that_a_week_takes_hardly_grows_with_its_lines(#[case] lines: usize, #[case] kicks: usize) {
+        assert_eq!(kicks_by_clock(lines), kicks);
+    }
 }

@@ -1,6 +1,8 @@
 //! What could be done in each room: for every job that a movement does, the best few that do it here.
 
 use std::collections::{BTreeMap, BTreeSet};
+use std::panic::resume_unwind;
+use std::thread;
 
 use super::question::{WeekQuestion, Wish};
 use crate::anatomy::{Pattern, Region};
@@ -27,6 +29,8 @@ const MOST_OF_A_ROOM: usize = 40;
 /// Fewest sets for which a movement is set up, and how many more than the school's there may be.
 const FEWEST_SETS: usize = 2;
 const MORE_THAN_ASKED: usize = 1;
+/// Rooms that are looked at at once: others want the processors as well.
+const LOOKED_AT_AT_ONCE: usize = 2;
 
 /// A movement that could be done in a room, dosed by the school.
 #[derive(Debug, Clone)]
@@ -105,44 +109,74 @@ fn jobs(catalogue: &Catalogue) -> BTreeSet<(Pattern, Region)> {
 pub(super) fn gather<'a>(catalogue: &'a Catalogue, question: &WeekQuestion<'a>) -> Result<Pool<'a>, RangeError> {
     let mut pool = Pool::default();
     let used: BTreeSet<usize> = question.days.iter().map(|d| d.room).collect();
-    let mut looked: Vec<Looked<'_, '_>> = Vec::new();
-    for room in used {
-        let known = looked.iter().position(|other| question.rooms[other.room] == question.rooms[room]);
-        let at = known.unwrap_or_else(|| {
-            looked.push(look(catalogue, question, room, &mut pool.lacking));
-            looked.len() - 1
-        });
-        let Looked { fitter, choices, .. } = &looked[at];
-        pool.choices.extend(choices.iter().map(|choice| Choice { room, ..choice.clone() }));
-        pool.choices.extend(pinned(catalogue, question, room, fitter)?);
+    // Places that hold the same are one room: what is there is looked for once.
+    let alike = |room: usize| used.iter().copied().find(|other| question.rooms[*other] == question.rooms[room]);
+    let mut same: BTreeMap<usize, Vec<usize>> = BTreeMap::new();
+    for room in &used {
+        same.entry(alike(*room).unwrap_or(*room)).or_default().push(*room);
     }
+    let mut here: BTreeMap<usize, Vec<Choice<'a>>> = BTreeMap::new();
+    for looked in look_at_once(catalogue, question, &same.into_values().collect::<Vec<_>>()) {
+        let Looked { choices, pinned, lacking } = looked?;
+        for (room, pinned) in pinned {
+            let own = choices.iter().map(|choice| Choice { room, ..choice.clone() });
+            here.insert(room, own.chain(pinned).collect());
+        }
+        for (region, lacking) in lacking {
+            add_lack(&mut pool.lacking, region, lacking);
+        }
+    }
+    pool.choices = here.into_values().flatten().collect();
     let trained: BTreeSet<Region> =
         pool.choices.iter().flat_map(|c| c.candidate.movement.direct.keys().copied()).collect();
     pool.lacking.retain(|region, _| !trained.contains(region));
     Ok(pool)
 }
 
-/// What was found in a room. Places that hold the same are one room: what is there is looked for once.
-struct Looked<'a, 'q> {
-    room: usize,
-    fitter: Fitter<'a, 'q>,
+/// What was found in rooms that hold the same.
+struct Looked<'a> {
     choices: Vec<Choice<'a>>,
+    /// What is pinned in each.
+    pinned: Vec<(usize, Vec<Choice<'a>>)>,
+    lacking: BTreeMap<Region, Lacking>,
 }
 
-/// Looks for what could be done in a room.
-fn look<'a, 'q>(
+/// Looks for what could be done in rooms, in several at once: in one as full as a place may be that takes a tenth of a second.
+fn look_at_once<'a>(
     catalogue: &'a Catalogue,
-    question: &WeekQuestion<'q>,
-    room: usize,
-    lacking: &mut BTreeMap<Region, Lacking>,
-) -> Looked<'a, 'q> {
+    question: &WeekQuestion<'a>,
+    rooms: &[Vec<usize>],
+) -> Vec<Result<Looked<'a>, RangeError>> {
+    let of = |part: usize| -> Vec<(usize, Result<Looked<'a>, RangeError>)> {
+        let own = rooms.iter().enumerate().skip(part).step_by(LOOKED_AT_AT_ONCE);
+        own.map(|(i, alike)| (i, look(catalogue, question, alike))).collect()
+    };
+    thread::scope(|scope| {
+        let others: Vec<_> =
+            (1..LOOKED_AT_AT_ONCE.min(rooms.len())).map(|part| scope.spawn(move || of(part))).collect();
+        let mut looked = of(0);
+        for other in others {
+            // What panics there panics here.
+            looked.extend(other.join().unwrap_or_else(|cause| resume_unwind(cause)));
+        }
+        // In the order of the rooms, whichever were done first.
+        looked.sort_by_key(|(i, _)| *i);
+        looked.into_iter().map(|(_, looked)| looked).collect()
+    })
+}
+
+/// Looks for what could be done in rooms that hold the same. All their ladders are there only meanwhile: those of a full room take
+/// some ten megabytes.
+fn look<'a>(catalogue: &'a Catalogue, question: &WeekQuestion<'a>, alike: &[usize]) -> Result<Looked<'a>, RangeError> {
+    let room = alike.first().copied().unwrap_or_default();
+    let mut lacking = BTreeMap::new();
     let fitter = Fitter::new(catalogue, question.rooms[room], question.history, question.today);
     let mut here: BTreeMap<&str, Choice<'a>> = BTreeMap::new();
     let mut second: Vec<Choice<'a>> = Vec::new();
     for (pattern, region) in jobs(catalogue) {
         let intent = intent(question, room, pattern, region);
         let answer = fitter.fit(&intent);
-        note_lack(lacking, region, &answer);
+        note_lack(&mut lacking, region, &answer);
         let (suits, misses) = few(question, answer, &intent);
         second.extend(misses.into_iter().filter_map(|c| {
             let (intent, candidate) = bent(&intent, c)?;
@@ -164,7 +198,8 @@ fn look<'a, 'q>(
         }
     }
     let choices = narrowed(question, here.into_values().collect());
-    Looked { room, fitter, choices }
+    let pinned = |room: &usize| Ok((*room, pinned(catalogue, question, *room, &fitter)?));
+    Ok(Looked { choices, pinned: alike.iter().map(pinned).collect::<Result<_, RangeError>>()?, lacking })
 }
 
 /// What is pinned in a room, as it is.
@@ -222,13 +257,21 @@ fn note_lack(lacking: &mut BTreeMap<Region, Lacking>, region: Region, answer: &F
     };
     let untrained = |note: &Note| if let Note::Untrained(u) = note { Some(u.clone()) } else { None };
     if let Some(first) = answer.candidates.iter().find(|c| c.movement.trains_directly(region)) {
-        // Where one room has something, that another has nothing is no news.
         let (movement, step) = (first.movement.name.clone(), first.step().label.clone());
-        lacking.insert(region, Lacking::Unsuited { movement, step });
+        add_lack(lacking, region, Lacking::Unsuited { movement, step });
     } else if let Some(why) = answer.excluded.iter().find(barred).and_then(|e| e.why.first()) {
-        lacking.entry(region).or_insert_with(|| Lacking::RuledOut(why.clone()));
+        add_lack(lacking, region, Lacking::RuledOut(why.clone()));
     } else if let Some(untrained) = answer.notes.iter().find_map(untrained) {
-        lacking.entry(region).or_insert(Lacking::Untrained(untrained));
+        add_lack(lacking, region, Lacking::Untrained(untrained));
+    }
+}
+
+/// Where one room has something, that another has nothing is no news.
+fn add_lack(all: &mut BTreeMap<Region, Lacking>, region: Region, lacking: Lacking) {
+    if matches!(lacking, Lacking::Unsuited { .. }) {
+        all.insert(region, lacking);
+    } else {
+        all.entry(region).or_insert(lacking);
     }
 }
 

@@ -58,10 +58,20 @@ impl<'m, 'q, 'a> Trial<'m, 'q, 'a> {
 
     /// Tries picks with one more than what adds up now.
     fn with(&mut self, moved: &[Pick], new: &Pick) {
-        let (gain, seconds) = self.model.gain(&self.tally, new);
+        self.gaining(self.model.gain(&self.tally, new), moved, None, new);
+    }
+
+    /// Tries picks in which one has a set more.
+    fn with_a_set(&mut self, moved: &[Pick], picked: &Pick) {
+        let more = Pick { sets: picked.sets + 1, ..*picked };
+        self.gaining(self.model.gain_of_a_set(&self.tally, picked), moved, Some(picked), &more);
+    }
+
+    /// Tries picks in which one is in the place of another and that gain so much value and take so many seconds more.
+    fn gaining(&mut self, (gain, seconds): (f64, f64), moved: &[Pick], out: Option<&Pick>, new: &Pick) {
         let worth = Worth { value: self.now.value + gain, seconds: self.now.seconds + seconds };
         if let Some(rank) = self.leads(worth) {
-            self.exchange(None, Some(new));
+            self.exchange(out, Some(new));
             debug_assert!(
                 (self.now.value - worth.value).abs() < 1e-6,
                 "{} is counted as {}",
@@ -69,7 +79,7 @@ impl<'m, 'q, 'a> Trial<'m, 'q, 'a> {
                 self.now.value
             );
             self.keep(rank, moved);
-            self.exchange(Some(new), None);
+            self.exchange(Some(new), out);
         }
     }
 
@@ -108,9 +118,13 @@ pub(super) fn improve(
     greed: Greed,
 ) -> Vec<Pick> {
     for _ in 0..MOST_MOVES {
+        // As long as there is room it is filled: what is in place of what is asked when nothing more goes in.
         let mut trial = Trial::from(model, greed, &picks);
-        others(question, &picks, &mut trial);
-        changed(question, &picks, &mut trial);
+        besides(question, &picks, &mut trial);
+        if trial.best.is_none() {
+            instead(question, &picks, &mut trial);
+            changed(question, &picks, &mut trial);
+        }
         let Some((.., moved)) = trial.best else { break };
         picks = moved;
     }
@@ -118,22 +132,22 @@ pub(super) fn improve(
     picks
 }
 
-/// Tries what is not picked yet: besides the rest of its day, and in place of each of it.
-fn others(question: &WeekQuestion<'_>, picks: &[Pick], trial: &mut Trial<'_, '_, '_>) {
+/// What is not picked yet on a day.
+fn open(model: &Model<'_, '_>, picks: &[Pick], day: usize) -> Vec<usize> {
+    let own: Vec<usize> = picks.iter().filter(|p| p.day == day).map(|p| p.choice).collect();
+    model.open_on(day).iter().copied().filter(|choice| !own.contains(choice)).collect()
+}
+
+/// Tries what is not picked yet besides the rest of its day.
+fn besides(question: &WeekQuestion<'_>, picks: &[Pick], trial: &mut Trial<'_, '_, '_>) {
     let choices = trial.model.choices();
     let mut more = picks.to_vec();
-    let mut instead = picks.to_vec();
-    for (day, one) in question.days.iter().enumerate() {
-        let open = |choice: &usize| {
-            let new = !picks.iter().any(|p| p.day == day && p.choice == *choice);
-            choices[*choice].room == one.room && choices[*choice].pin.is_none() && new
-        };
-        let open: Vec<usize> = (0..choices.len()).filter(open).collect();
-        for choice in &open {
-            let [fewest, most] = choices[*choice].sets;
+    for day in 0..question.days.len() {
+        for choice in open(trial.model, picks, day) {
+            let [fewest, most] = choices[choice].sets;
             // Most days are nearly full: what does not go into the minutes is not weighed.
             for sets in fewest..=most {
-                let pick = Pick { day, choice: *choice, sets };
+                let pick = Pick { day, choice, sets };
                 if trial.model.seconds(&pick) <= trial.left[day] {
                     more.push(pick);
                     trial.with(&more, &pick);
@@ -141,6 +155,15 @@ fn others(question: &WeekQuestion<'_>, picks: &[Pick], trial: &mut Trial<'_, '_,
                 }
             }
         }
+    }
+}
+
+/// Tries what is not picked yet in place of each of its day.
+fn instead(question: &WeekQuestion<'_>, picks: &[Pick], trial: &mut Trial<'_, '_, '_>) {
+    let choices = trial.model.choices();
+    let mut instead = picks.to_vec();
+    for day in 0..question.days.len() {
+        let open = open(trial.model, picks, day);
         let gives_way = |at: &usize| picks[*at].day == day && choices[picks[*at].choice].pin.is_none();
         for at in (0..picks.len()).filter(gives_way) {
             let out = picks[at];
@@ -174,7 +197,7 @@ fn changed(question: &WeekQuestion<'_>, picks: &[Pick], trial: &mut Trial<'_, '_
         let (own, [fewest, most]) = sets(at);
         if own < most {
             moved[at].sets = own + 1;
-            trial.of(&moved, &one, Some(&Pick { sets: own + 1, ..one }));
+            trial.with_a_set(&moved, &one);
         }
         if own > fewest {
             let fewer = Pick { sets: own - 1, ..one };
@@ -184,8 +207,7 @@ fn changed(question: &WeekQuestion<'_>, picks: &[Pick], trial: &mut Trial<'_, '_
             let takes = |other: &usize| *other != at && sets(*other).0 < sets(*other).1[1];
             for other in (0..picks.len()).filter(takes) {
                 moved[other].sets += 1;
-                let more = moved[other];
-                trial.of(&moved, &picks[other], Some(&more));
+                trial.with_a_set(&moved, &picks[other]);
                 moved[other].sets -= 1;
             }
             trial.exchange(Some(&fewer), Some(&one));

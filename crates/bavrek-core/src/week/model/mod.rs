@@ -1,12 +1,14 @@
 //! The choice of movements and sets: what it is worth, and what it may not exceed.
 
+mod counted;
 mod program;
 
+use self::counted::Counted;
+pub(super) use self::counted::side_of;
 use super::cover::{BEYOND_LEAST, Cover, DIRECT};
 use super::pool::Choice;
 use super::question::{MOST_DAYS, WeekQuestion, Wish, limit};
-use crate::anatomy::{Pattern, Region};
-use crate::movement::Movement;
+use crate::anatomy::Region;
 use crate::units::Seconds;
 use crate::warm_up::cool_down;
 
@@ -68,11 +70,9 @@ pub struct Model<'q, 'a> {
     /// Least and most of each region, and what a set of it counts.
     regions: Vec<([f64; 2], f64)>,
     covers: Vec<Cover>,
-    /// A number for each choice's movement, and its job.
-    movements: Vec<usize>,
-    jobs: Vec<(Pattern, Region)>,
-    /// Whether each pushes or pulls.
-    sides: Vec<i8>,
+    /// What is counted of each choice, and by room those that are open to any day there.
+    counted: Vec<Counted>,
+    open: Vec<Vec<usize>>,
     /// What a set of pushing or pulling out of balance costs.
     unbalanced: f64,
     /// Most seconds of each day; most direct sets of each region on each, and on each with the one that follows.
@@ -139,39 +139,33 @@ impl Tally {
     }
 }
 
-/// Whether a movement pushes (1), pulls (-1) or does neither, by the region that has most of it.
-pub(super) fn side_of(movement: &Movement) -> i8 {
-    match movement.main_region() {
-        Some(Region::ChestClavicular | Region::ChestSternal | Region::ChestCostal | Region::DeltFront) => 1,
-        Some(Region::Lats | Region::TrapsMiddle | Region::TrapsLower | Region::DeltRear) => -1,
-        _ => 0,
-    }
-}
-
 impl<'q, 'a> Model<'q, 'a> {
     /// The program of a question over a pool.
     pub fn of(question: &'q WeekQuestion<'q>, choices: &'q [Choice<'a>]) -> Self {
         let ids: Vec<&str> = choices.iter().map(|c| c.candidate.movement.id.as_str()).collect();
         let number = |id: &&str| ids.iter().position(|known| known == id).unwrap_or_default();
         let days = question.days.len();
-        let sides: Vec<i8> = choices.iter().map(|c| side_of(c.candidate.movement)).collect();
+        let counted: Vec<Counted> = choices.iter().zip(&ids).map(|(c, id)| Counted::of(c, number(id))).collect();
+        let mut open = vec![Vec::new(); question.rooms.len()];
+        for (i, choice) in choices.iter().enumerate().filter(|(_, c)| c.pin.is_none()) {
+            open[choice.room].push(i);
+        }
         let bare = Self {
             question,
             choices,
-            unbalanced: match [1, -1].iter().all(|side| sides.contains(side)) {
+            unbalanced: match [1, -1].iter().all(|side| counted.iter().any(|c| c.side == *side)) {
                 true if days > 1 => UNBALANCED,
                 true => UNBALANCED_DAY,
                 false => 0.0,
             },
-            sides,
+            counted,
+            open,
             budgets: Vec::new(),
             bearable: Vec::new(),
             bearable_with_next: Vec::new(),
             scale: vec![vec![1.0; choices.len()]; days],
             regions: Region::ALL.iter().map(|r| (question.ranges(*r), question.weight(*r))).collect(),
             covers: Region::ALL.iter().map(|r| Cover::of(question.ranges(*r), question.weight(*r))).collect(),
-            movements: ids.iter().map(number).collect(),
-            jobs: choices.iter().map(job).collect(),
             after: (0..days).map(|a| (0..days).find(|b| question.follows(a, *b))).collect(),
             pins: choices
                 .iter()
@@ -203,6 +197,11 @@ impl<'q, 'a> Model<'q, 'a> {
     /// The pool it picks from.
     pub(super) const fn choices(&self) -> &'q [Choice<'a>] {
         self.choices
+    }
+
+    /// What may be picked on a day besides what is pinned.
+    pub(super) fn open_on(&self, day: usize) -> &[usize] {
+        &self.open[self.question.days[day].room]
     }
 
     fn ranges(&self, region: Region) -> [f64; 2] {
@@ -237,8 +236,8 @@ impl<'q, 'a> Model<'q, 'a> {
 
     /// Seconds of a pick, as reckoned.
     pub(super) fn seconds(&self, pick: &Pick) -> f64 {
-        let choice = &self.choices[pick.choice];
-        self.scale[pick.day][pick.choice] * (choice.once.value() + pick.sets as f64 * choice.a_set.value())
+        let choice = &self.counted[pick.choice];
+        self.scale[pick.day][pick.choice] * (choice.once + pick.sets as f64 * choice.a_set)
     }
 
     /// Most seconds of a day, or what its pins take.
@@ -307,9 +306,8 @@ impl<'q, 'a> Model<'q, 'a> {
 
     /// Counts a pick in (1) or out (-1).
     fn count(&self, tally: &mut Tally, pick: &Pick, sign: f64) {
-        let (choice, sets) = (&self.choices[pick.choice], sign * pick.sets as f64);
-        for (region, own, total) in &choice.gives {
-            let r = *region as usize;
+        let (choice, sets) = (&self.counted[pick.choice], sign * pick.sets as f64);
+        for &(r, own, total) in &choice.gives {
             self.count_day(tally, pick.day, r, own * sets);
             tally.direct[pick.day][r] += own * sets;
             tally.direct_in_all[r] += own * sets;
@@ -318,15 +316,15 @@ impl<'q, 'a> Model<'q, 'a> {
             tally.covered += now - tally.covers[r];
             tally.covers[r] = now;
         }
-        match self.sides[pick.choice] {
+        match choice.side {
             1 => tally.push += sets,
             -1 => tally.pull += sets,
             _ => {}
         }
-        tally.well += WELL_DONE * choice.candidate.score * sets;
+        tally.well += WELL_DONE * choice.score * sets;
         tally.seconds[pick.day] += sign * self.seconds(pick);
         tally.lines[pick.day] += sign;
-        let times = &mut tally.times[self.movements[pick.choice].min(MOST_MOVEMENTS - 1)];
+        let times = &mut tally.times[choice.movement.min(MOST_MOVEMENTS - 1)];
         if sign > 0.0 {
             *times = times.saturating_add(1);
             tally.movements += usize::from(*times == 1);
@@ -339,10 +337,26 @@ impl<'q, 'a> Model<'q, 'a> {
     /// What a pick would add to the value of what a tally has, and the seconds that it would take. Most of what a search tries is
     /// worth less than the best so far: it need not be counted in and out again.
     pub(super) fn gain(&self, tally: &Tally, new: &Pick) -> (f64, f64) {
-        let (choice, sets) = (&self.choices[new.choice], new.sets as f64);
-        let mut gain = WELL_DONE * choice.candidate.score * sets;
-        for (region, own, total) in &choice.gives {
-            let r = *region as usize;
+        let (a_line, a_movement) = self.costs();
+        let mut gain = self.gain_of_sets(tally, new);
+        gain += lines_worth(tally.lines[new.day] + 1.0, a_line) - lines_worth(tally.lines[new.day], a_line);
+        if tally.times[self.counted[new.choice].movement.min(MOST_MOVEMENTS - 1)] == 0 {
+            gain -= a_movement;
+        }
+        (gain, self.seconds(new))
+    }
+
+    /// What one more set of a pick would add, and the seconds that it would take.
+    pub(super) fn gain_of_a_set(&self, tally: &Tally, picked: &Pick) -> (f64, f64) {
+        let seconds = self.scale[picked.day][picked.choice] * self.counted[picked.choice].a_set;
+        (self.gain_of_sets(tally, &Pick { sets: 1, ..*picked }), seconds)
+    }
+
+    /// What the sets of a pick would add to the value of what a tally has.
+    fn gain_of_sets(&self, tally: &Tally, new: &Pick) -> f64 {
+        let (choice, sets) = (&self.counted[new.choice], new.sets as f64);
+        let mut gain = WELL_DONE * choice.score * sets;
+        for &(r, own, total) in &choice.gives {
             let value = self.covers[r].value(tally.all[r] + total * sets, tally.direct_in_all[r] + own * sets);
             gain += value - tally.covers[r];
             let had = tally.direct[new.day][r];
@@ -350,18 +364,12 @@ impl<'q, 'a> Model<'q, 'a> {
                 gain += self.a_day_of_it(r);
             }
         }
-        let side = self.sides[new.choice];
-        if side != 0 {
-            let (push, pull) = if side > 0 { (sets, 0.0) } else { (0.0, sets) };
-            let [before, after] = [(0.0, 0.0), (push, pull)].map(|(a, b)| unbalance(tally.push + a, tally.pull + b));
-            gain += self.unbalanced * (before - after);
-        }
-        let (a_line, a_movement) = self.costs();
-        gain += lines_worth(tally.lines[new.day] + 1.0, a_line) - lines_worth(tally.lines[new.day], a_line);
-        if tally.times[self.movements[new.choice].min(MOST_MOVEMENTS - 1)] == 0 {
-            gain -= a_movement;
-        }
-        (gain, self.seconds(new))
+        let (push, pull) = match choice.side {
+            1 => (tally.push + sets, tally.pull),
+            -1 => (tally.push, tally.pull + sets),
+            _ => return gain,
+        };
+        gain + self.unbalanced * (unbalance(tally.push, tally.pull) - unbalance(push, pull))
     }
 
     /// Counts a day of a region in that is about to get direct sets, or one out that loses its last.
@@ -432,13 +440,12 @@ impl<'q, 'a> Model<'q, 'a> {
     fn bears(&self, picks: &[Pick], tally: &Tally) -> bool {
         let days = self.question.days.len();
         let pinned = |p: &Pick| self.choices[p.choice].pin.is_some();
+        let job = |p: &Pick| self.counted[p.choice].job;
         picks.iter().enumerate().all(|(i, p)| {
             let choice = &self.choices[p.choice];
             choice.room == self.question.days[p.day].room
                 && (choice.sets[0]..=choice.sets[1]).contains(&p.sets)
-                && !picks[..i]
-                    .iter()
-                    .any(|q| q.day == p.day && self.jobs[q.choice] == self.jobs[p.choice] && !(pinned(p) && pinned(q)))
+                && !picks[..i].iter().any(|q| q.day == p.day && job(q) == job(p) && !(pinned(p) && pinned(q)))
         }) && (0..days).all(|day| {
             tally.lines[day] <= self.allowed_lines(day) as f64
                 && Region::ALL.iter().all(|region| {
@@ -497,10 +504,4 @@ fn unbalance(push: f64, pull: f64) -> f64 {
 /// What the number of a day's lines is worth, of which one costs so much.
 fn lines_worth(lines: f64, a_line: f64) -> f64 {
     FIRST_LINES * lines.min(FIRST) - a_line * lines
-}
-
-/// What of a movement is not done twice on a day.
-fn job(choice: &Choice<'_>) -> (Pattern, Region) {
-    let movement = choice.candidate.movement;
-    (movement.pattern, movement.main_region().unwrap_or(choice.region))
 }

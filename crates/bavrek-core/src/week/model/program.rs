@@ -128,7 +128,7 @@ impl Model<'_, '_> {
     }
 
     fn side(&self, columns: &[Column], which: i8) -> Expression {
-        columns.iter().filter(|c| self.sides[c.choice] == which).map(Column::sets).sum()
+        columns.iter().filter(|c| self.counted[c.choice].side == which).map(Column::sets).sum()
     }
 
     /// What each region gets, up to its least, up to its most and beyond.
@@ -214,12 +214,12 @@ impl Model<'_, '_> {
                 let scale = self.scale[day][column.choice];
                 time += scale * choice.once.value() * column.used() + scale * choice.a_set.value() * column.sets();
                 lines += column.used();
-                *jobs.entry(self.jobs[column.choice]).or_insert_with(|| Expression::from(0.0)) += column.used();
+                *jobs.entry(self.counted[column.choice].job).or_insert_with(|| Expression::from(0.0)) += column.used();
             }
             rows.push(constraint!(time <= self.allowed_seconds(day)));
             rows.extend(self.whole(day, columns));
             rows.push(constraint!(lines <= self.allowed_lines(day) as f64));
-            let pins = |job| self.pins.iter().filter(|p| p.day == day && self.jobs[p.choice] == job).count();
+            let pins = |job| self.pins.iter().filter(|p| p.day == day && self.counted[p.choice].job == job).count();
             rows.extend(jobs.into_iter().map(|(job, sum)| constraint!(sum <= pins(job).max(1) as f64)));
             for region in Region::ALL {
                 rows.push(constraint!(direct(day, *region) <= self.borne(day, *region)));

@@ -1,10 +1,12 @@
 //! The door: signing in and out, and the second step.
 
+use std::time::Duration;
+
 use askama::Template;
 use askama_web::WebTemplate;
 use axum::Router;
 use axum::extract::Query;
-use axum::http::{HeaderMap, HeaderValue, StatusCode, header};
+use axum::http::{HeaderMap, StatusCode, header};
 use axum::response::{IntoResponse, Redirect, Response};
 use axum::routing::{get, post};
 use bavrek_store::TrainerId;
@@ -96,15 +98,21 @@ async fn show(chrome: Chrome, Query(wanted): Query<Wanted>) -> SignInPage {
     SignInPage { chrome: chrome.titled("Sign in"), email: String::new(), next, error: None }
 }
 
-/// Until when nobody may guess any more, in words, with the status that says so.
-pub(super) fn shut(until: DateTime<Utc>, now: DateTime<Utc>) -> (HeaderMap, String) {
-    let seconds = (until - now).num_seconds().max(1);
-    let mut headers = HeaderMap::new();
-    if let Ok(value) = HeaderValue::from_str(&seconds.to_string()) {
-        headers.insert(header::RETRY_AFTER, value);
-    }
+/// How long whoever guesses too often waits to be told so: what guesses as fast as it is answered has one answer a second on each of
+/// its connections, and leaves the processors to those who work.
+const DAWDLE: Duration = Duration::from_secs(1);
+
+/// Tells, after a while, until when nobody may guess any more.
+pub(super) async fn shut<P: IntoResponse>(
+    (until, now): (DateTime<Utc>, DateTime<Utc>),
+    page: impl FnOnce(String) -> P,
+) -> Response {
+    let seconds = ((until - now).num_seconds() - DAWDLE.as_secs().cast_signed()).max(1);
     let wait = if seconds < 90 { format!("{seconds} s") } else { format!("{} min", (seconds + 59) / 60) };
-    (headers, format!("Too many tries. The next one is looked at in {wait}. A link to a new password opens meanwhile."))
+    let page =
+        page(format!("Too many tries. The next one is looked at in {wait}. A link to a new password opens meanwhile."));
+    tokio::time::sleep(DAWDLE).await;
+    (StatusCode::TOO_MANY_REQUESTS, [(header::RETRY_AFTER, seconds.to_string())], page).into_response()
 }
 
 async fn sign_in(
@@ -133,8 +141,7 @@ async fn sign_in(
     let now = app.clock.now();
     for counted in [Counted::Source(&source.0), Counted::Address(&email)] {
         if let Some(until) = tries::count(&app.pool, counted, now).await? {
-            let (later, text) = shut(until, now);
-            return Ok((StatusCode::TOO_MANY_REQUESTS, later, page(&text)).into_response());
+            return Ok(shut((until, now), |text| page(&text)).await);
         }
     }
     let trainer = trainers::by_email(&app.pool, &email).await?;
@@ -215,9 +222,7 @@ async fn take_code(
     };
     let key = half.trainer.0.to_string();
     if let Some(until) = tries::count(&app.pool, Counted::Code(&key), now).await? {
-        let (later, text) = shut(until, now);
-        let page = code_page(chrome, &Typed::default(), Some(text));
-        return Ok((StatusCode::TOO_MANY_REQUESTS, later, page).into_response());
+        return Ok(shut((until, now), |text| code_page(chrome, &Typed::default(), Some(text))).await);
     }
     if !opens(&app, &trainer, fields.text("code"), now).await? {
         let mut form = Typed::of(&fields);
@@ -241,8 +246,28 @@ async fn opens(app: &App, trainer: &Trainer, given: &str, now: DateTime<Utc>) ->
 
 #[cfg(test)]
 mod tests {
-    use super::inside;
+    use super::*;
+    use axum::http::HeaderValue;
     use rstest::rstest;
+    use tokio::time::Instant;
+
+    /// Whoever guesses as fast as is answered has one answer a second, and is told how long it is from that on.
+    #[rstest]
+    #[case::of_the_first(2, "1", "in 1 s.")]
+    #[case::at_least_a_second(0, "1", "in 1 s.")]
+    #[case::of_a_full_count(900, "899", "in 15 min.")]
+    #[tokio::test(start_paused = true)]
+    async fn who_guesses_too_often_waits_to_be_told(#[case] left: i64, #[case] after: &str, #[case] says: &str) {
+        let (now, asked) = (DateTime::UNIX_EPOCH, Instant::now());
+        let mut told = String::new();
+        let answer = shut((now + chrono::Duration::seconds(left), now), |text| told = text).await;
+        assert_eq!(asked.elapsed(), DAWDLE);
+        assert_eq!(
+            (answer.status(), &answer.headers()[header::RETRY_AFTER]),
+            (StatusCode::TOO_MANY_REQUESTS, &HeaderValue::from_str(after).unwrap())
+        );
+        assert!(told.contains(says), "{told}");
+    }
 
     #[rstest]
     #[case("/clients/1?x=2", "/clients/1?x=2")]

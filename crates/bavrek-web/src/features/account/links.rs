@@ -70,8 +70,7 @@ async fn forgotten(
     let now = app.clock.now();
     for counted in [Counted::Source(&source.0), Counted::Letters(&email)] {
         if let Some(until) = tries::count(&app.pool, counted, now).await? {
-            let (later, text) = shut(until, now);
-            return Ok((StatusCode::TOO_MANY_REQUESTS, later, forgotten_page(chrome, &form, &text)).into_response());
+            return Ok(shut((until, now), |text| forgotten_page(chrome, &form, &text)).await);
         }
     }
     // Whether there is an account is told to nobody, nor shown by how long the answer takes: the letter is written aside.
