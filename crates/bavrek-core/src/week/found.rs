@@ -20,8 +20,8 @@ pub(super) struct Found<'a> {
 const MOST_CHANGES: usize = 40;
 /// Fewest and most times that a better week is looked for by the clock, laid and polished, and what that is of a week of one line: half
 /// as many lines, which are looked through quickly, are looked through four times as often.
-const KICKS_BY_CLOCK: [usize; 2] = [40, 200];
-const KICKS_OF_ONE_LINE: usize = 8000;
+const KICKS_BY_CLOCK: [usize; 2] = [40, 400];
+const KICKS_OF_ONE_LINE: usize = 24_000;
 /// A week of more lines than most have is looked for in the time of one of so many.
 const LONG_WEEK: usize = 28;
 /// Share of the best so far below which a week is not read by the clock: what is reckoned is up to so far from what is read.
@@ -45,6 +45,32 @@ impl<'a> Found<'a> {
     /// The better of two.
     pub(super) fn or(self, other: Self) -> Self {
         if other.objective > self.objective + 1e-9 { other } else { self }
+    }
+
+    /// Has the clock read what is not picked, in the place of each line of its day: what takes longer in all of them than was reckoned
+    /// is reckoned so from then on.
+    pub(super) fn read_open(&self, question: &WeekQuestion<'_>, model: &mut Model<'_, 'a>) {
+        for (day, laid) in self.days.iter().enumerate() {
+            let own: Vec<Pick> = self.picks.iter().filter(|p| p.day == day).copied().collect();
+            let free = |at: &usize| model.choices()[own[*at].choice].pin.is_none();
+            let free: Vec<usize> = (0..own.len()).filter(free).collect();
+            let new = |choice: &usize| own.iter().all(|p| p.choice != *choice);
+            let open: Vec<usize> = model.open_on(day).iter().copied().filter(new).collect();
+            for choice in open {
+                let [fewest, most] = model.choices()[choice].sets;
+                let read = |at: &usize| {
+                    let (out, mut picks) = (own[*at], own.clone());
+                    picks[*at] = Pick { day, choice, sets: out.sets.clamp(fewest, most) };
+                    let more = lay::day(question, model.choices(), day, &picks).total.value() - laid.total.value();
+                    (picks[*at], model.seconds(&out) + more)
+                };
+                let over = |(new, read): &(Pick, f64)| read / model.seconds(new);
+                let least = free.iter().map(read).min_by(|a, b| over(a).total_cmp(&over(b)));
+                if let Some((new, read)) = least {
+                    model.correct_open(&new, Seconds(read));
+                }
+            }
+        }
     }
 
     /// How long each day takes.
@@ -202,10 +228,10 @@ mod tests {
 
     /// A short week is looked for oftener, a longer one than most have not longer than those.
     #[rstest]
-    #[case(0, 200)]
-    #[case(5, 200)]
-    #[case(10, 80)]
-    #[case(20, 40)]
+    #[case(0, 400)]
+    #[case(5, 400)]
+    #[case(10, 240)]
+    #[case(20, 60)]
     #[case(28, 40)]
     #[case(42, 17)]
     fn the_time_that_a_week_takes_hardly_grows_with_its_lines(#[case] lines: usize, #[case] kicks: usize) {

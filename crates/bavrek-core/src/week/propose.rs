@@ -60,8 +60,10 @@ pub fn propose<'a>(catalogue: &'a Catalogue, question: &WeekQuestion<'a>) -> Res
         again.shake(question, &model);
         found = found.or(again);
     }
-    // What is left of the time goes into the proof, for times by which the best week is just what its days hold.
+    // What is left of the time goes into the proof, for times by which the best week is just what its days hold, and what could be in
+    // it takes no less than it would there.
     model.correct_picked(&found.totals(), &found.picks);
+    found.read_open(question, &mut model);
     let left = (LONGEST - begun.elapsed().as_secs_f64()).max(LEAST_FOR_PROOF);
     let Proposal { picks, bound, .. } = model.solve(&found.picks, Seconds(left));
     let picks = search::improve(question, &model, picks, Greed::Gain);

@@ -233,11 +233,10 @@ fn changed(question: &WeekQuestion<'_>, picks: &[Pick], trial: &mut Trial<'_, '_
     }
 }
 
-/// How often some lines are torn out and the rest is improved again, by days: a kick takes about as long as there are days. A
-/// quarter of it stood up to 2 % lower on twelve rooms, four times as much 0.4 % higher at most.
-const KICKS_OF_A_DAY: usize = 240;
-/// Fewest and most kicks.
-const KICKS: [usize; 2] = [16, 80];
+/// How often some lines are torn out and the rest is improved again, of a week of one line: half as many lines, which are looked
+/// through quickly, are looked through four times as often. Fewest and most.
+const KICKS_OF_ONE_LINE: usize = 48_000;
+const KICKS: [usize; 2] = [40, 600];
 /// What share of the lines is torn out, and the seed by which they are drawn.
 const TORN: [f64; 2] = [0.15, 0.6];
 const SEED: u64 = 11;
@@ -246,16 +245,19 @@ const SEED: u64 = 11;
 pub(super) fn search(question: &WeekQuestion<'_>, model: &Model<'_, '_>) -> Vec<Pick> {
     let starts = [Greed::Gain, Greed::PerSecond].map(|greed| improve(question, model, model.pins(), greed));
     let [a, b] = starts.map(|picks| (model.value(&picks), picks));
-    shaken(question, model, if a.0 >= b.0 { a.1 } else { b.1 }, kicks(question))
+    let from = if a.0 >= b.0 { a.1 } else { b.1 };
+    let kicks = kicks(&from);
+    shaken(question, model, from, kicks)
 }
 
 /// The best of a shorter search from picks that are allowed.
 pub(super) fn better(question: &WeekQuestion<'_>, model: &Model<'_, '_>, from: Vec<Pick>) -> Vec<Pick> {
-    shaken(question, model, from, kicks(question) / 3)
+    let kicks = kicks(&from) / 3;
+    shaken(question, model, from, kicks)
 }
 
-fn kicks(question: &WeekQuestion<'_>) -> usize {
-    (KICKS_OF_A_DAY / question.days.len().max(1)).clamp(KICKS[0], KICKS[1])
+fn kicks(from: &[Pick]) -> usize {
+    (KICKS_OF_ONE_LINE / from.len().max(1).pow(2)).clamp(KICKS[0], KICKS[1])
 }
 
 /// The best of a search that starts so often from its best with some lines torn out.

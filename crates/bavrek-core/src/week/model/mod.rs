@@ -21,11 +21,10 @@ const FIRST_LINES: f64 = 0.35;
 const FIRST: f64 = 3.0;
 /// What doing a job well adds to a set.
 const WELL_DONE: f64 = 0.15;
-/// Ratio of pushing and pulling sets that is balanced, to half a set, and what a set beyond it costs where both can be done: in a week
-/// as much as the first sets of a region are worth, so that only what lags far behind is worth it. A single day holds too few sets.
+/// Ratio of pushing and pulling sets that is balanced, and what a set beyond it costs where both can be done: in a week nearly as much
+/// as the first sets of a region in focus are worth. Half of it left weeks of 14 to 11 and of 7 to 5. A single day holds too few sets.
 const BALANCED: f64 = 1.2;
-const HALF_A_SET: f64 = 0.5;
-const UNBALANCED: f64 = 1.4;
+const UNBALANCED: f64 = 3.0;
 const UNBALANCED_DAY: f64 = 0.6;
 /// What direct work for a region on a first and on a second day of the week is worth, each in its own sets: the same sets on two days
 /// are held to do more than on one, by all schools, but a day more is no reason to leave out work. Assumed.
@@ -478,6 +477,14 @@ impl<'q, 'a> Model<'q, 'a> {
         }
     }
 
+    /// Reckons one that could be picked as the clock read it, where that is longer.
+    pub(super) fn correct_open(&mut self, pick: &Pick, read: Seconds) {
+        let reckoned = self.seconds(pick);
+        if reckoned > 0.0 {
+            self.scale[pick.day][pick.choice] *= (read.value() / reckoned).clamp(1.0, 1.6);
+        }
+    }
+
     /// What the clock read over what was reckoned, by day.
     fn read_over(&self, totals: &[Seconds], picks: &[Pick]) -> Vec<(usize, f64)> {
         let over = |(day, total): (usize, &Seconds)| {
@@ -498,7 +505,7 @@ fn is_trained(sets: f64) -> bool {
 
 /// By how many sets pushing and pulling lie further apart than is balanced.
 fn unbalance(push: f64, pull: f64) -> f64 {
-    ((push - BALANCED * pull).max(pull - BALANCED * push) - HALF_A_SET).max(0.0)
+    (push - BALANCED * pull).max(pull - BALANCED * push).max(0.0)
 }
 
 /// What the number of a day's lines is worth, of which one costs so much.

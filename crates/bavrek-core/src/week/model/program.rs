@@ -5,7 +5,7 @@ use std::collections::{BTreeMap, BTreeSet};
 use good_lp::solvers::WithInitialSolution;
 use good_lp::{Expression, ProblemVariables, Solution, SolverModel, Variable, coin_cbc, constraint, variable};
 
-use super::{BALANCED, DAYS_OF_IT, FIRST, FIRST_LINES, HALF_A_SET, Model, Pick, Proposal, WELL_DONE};
+use super::{BALANCED, DAYS_OF_IT, FIRST, FIRST_LINES, Model, Pick, Proposal, WELL_DONE};
 use crate::anatomy::{Pattern, Region};
 use crate::units::Seconds;
 use crate::week::cover::{BELOW_LEAST, BEYOND_LEAST, BEYOND_MOST, DIRECT};
@@ -94,8 +94,8 @@ impl Model<'_, '_> {
         let (push, pull) = (self.side(&columns, 1), self.side(&columns, -1));
         let unbalanced = vars.add(variable().min(0.0));
         objective += -self.unbalanced * unbalanced;
-        rows.push(constraint!(push.clone() - BALANCED * pull.clone() - HALF_A_SET <= unbalanced));
-        rows.push(constraint!(pull - BALANCED * push - HALF_A_SET <= unbalanced));
+        rows.push(constraint!(push.clone() - BALANCED * pull.clone() <= unbalanced));
+        rows.push(constraint!(pull - BALANCED * push <= unbalanced));
         let mut problem = vars.maximise(objective).using(coin_cbc).with_initial_solution(columns.iter().flat_map(
             |Column { day, choice, counts }| {
                 let own = from.iter().find(|p| p.day == *day && p.choice == *choice).map_or(0, |p| p.sets);
