@@ -21,7 +21,7 @@ const MOST_CHANGES: usize = 40;
 /// Fewest and most times that a better week is looked for by the clock, laid and polished, and what that is of a week of one line: half
 /// as many lines, which are looked through quickly, are looked through four times as often.
 const KICKS_BY_CLOCK: [usize; 2] = [40, 400];
-const KICKS_OF_ONE_LINE: usize = 24_000;
+const KICKS_OF_ONE_LINE: usize = 16_000;
 /// A week of more lines than most have is looked for in the time of one of so many.
 const LONG_WEEK: usize = 28;
 /// Share of the best so far below which a week is not read by the clock: what is reckoned is up to so far from what is read.
@@ -230,8 +230,8 @@ mod tests {
     #[rstest]
     #[case(0, 400)]
     #[case(5, 400)]
-    #[case(10, 240)]
-    #[case(20, 60)]
+    #[case(10, 160)]
+    #[case(20, 40)]
     #[case(28, 40)]
     #[case(42, 17)]
     fn the_time_that_a_week_takes_hardly_grows_with_its_lines(#[case] lines: usize, #[case] kicks: usize) {
