@@ -333,3 +333,27 @@ fn worth(question: &WeekQuestion<'_>, choice: &Choice<'_>) -> f64 {
     let wanted: f64 = choice.gives.iter().map(|(r, _, all)| question.weight(*r) * all).sum();
     wanted * choice.candidate.score
 }
+
+#[cfg(test)]
+mod tests {
+    use rstest::rstest;
+
+    use super::*;
+
+    fn unsuited() -> Lacking {
+        Lacking::Unsuited { movement: "Curl".into(), step: "8 kg".into() }
+    }
+
+    /// Whichever room is looked at first, what is told is of the one that has something; of two that have nothing it is the first.
+    #[rstest]
+    #[case::something_first([unsuited(), Lacking::Nothing], unsuited())]
+    #[case::something_last([Lacking::Nothing, unsuited()], unsuited())]
+    #[case::nothing_in_both([Lacking::Nothing, Lacking::RuledOut(Why::PutAside("sore".into()))], Lacking::Nothing)]
+    fn a_room_that_has_something_speaks_for_all(#[case] rooms: [Lacking; 2], #[case] told: Lacking) {
+        let mut all = BTreeMap::new();
+        for lacking in rooms {
+            add_lack(&mut all, Region::Lats, lacking);
+        }
+        assert_eq!(all, BTreeMap::from([(Region::Lats, told)]));
+    }
+}

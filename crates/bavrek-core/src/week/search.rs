@@ -234,8 +234,9 @@ fn changed(question: &WeekQuestion<'_>, picks: &[Pick], trial: &mut Trial<'_, '_
 }
 
 /// How often some lines are torn out and the rest is improved again, of a week of one line: half as many lines, which are looked
-/// through quickly, are looked through four times as often. Fewest and most.
+/// through quickly, are looked through four times as often.
 const KICKS_OF_ONE_LINE: usize = 48_000;
+/// Fewest and most kicks.
 const KICKS: [usize; 2] = [40, 600];
 /// What share of the lines is torn out, and the seed by which they are drawn.
 const TORN: [f64; 2] = [0.15, 0.6];

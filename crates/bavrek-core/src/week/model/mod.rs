@@ -21,8 +21,9 @@ const FIRST_LINES: f64 = 0.35;
 const FIRST: f64 = 3.0;
 /// What doing a job well adds to a set.
 const WELL_DONE: f64 = 0.15;
-/// Ratio of pushing and pulling sets that is balanced, and what a set beyond it costs where both can be done: in a week nearly as much
-/// as the first sets of a region in focus are worth. Half of it left weeks of 14 to 11 and of 7 to 5. A single day holds too few sets.
+/// Ratio of pushing and pulling sets that is balanced, and what a set beyond it costs where both can be done: in a week between what a
+/// first set of what grows and of what is in focus is worth (2.5 and 3.75). Half of it left weeks of 14 to 11 and of 7 to 5. A single day
+/// holds too few sets.
 const BALANCED: f64 = 1.2;
 const UNBALANCED: f64 = 3.0;
 const UNBALANCED_DAY: f64 = 0.6;

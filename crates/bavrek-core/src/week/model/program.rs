@@ -61,7 +61,7 @@ impl Model<'_, '_> {
         let mut objective = Expression::from(0.0);
         let (a_line, a_movement) = self.costs();
         for column in &columns {
-            objective += WELL_DONE * self.choices[column.choice].candidate.score * column.sets();
+            objective += WELL_DONE * self.counted[column.choice].score * column.sets();
             objective += -a_line * column.used();
         }
         let mut rows = Vec::new();
@@ -210,11 +210,11 @@ impl Model<'_, '_> {
             let (mut time, mut lines) = (Expression::from(0.0), Expression::from(0.0));
             let mut jobs: BTreeMap<(Pattern, Region), Expression> = BTreeMap::new();
             for column in own() {
-                let choice = &self.choices[column.choice];
+                let choice = &self.counted[column.choice];
                 let scale = self.scale[day][column.choice];
-                time += scale * choice.once.value() * column.used() + scale * choice.a_set.value() * column.sets();
+                time += scale * choice.once * column.used() + scale * choice.a_set * column.sets();
                 lines += column.used();
-                *jobs.entry(self.counted[column.choice].job).or_insert_with(|| Expression::from(0.0)) += column.used();
+                *jobs.entry(choice.job).or_insert_with(|| Expression::from(0.0)) += column.used();
             }
             rows.push(constraint!(time <= self.allowed_seconds(day)));
             rows.extend(self.whole(day, columns));
@@ -235,7 +235,7 @@ impl Model<'_, '_> {
     fn whole(&self, day: usize, columns: &[Column]) -> Vec<good_lp::Constraint> {
         let (mut times, mut picked, mut units) = (Vec::new(), Vec::new(), Vec::new());
         for column in columns.iter().filter(|c| c.day == day) {
-            units.push(self.scale[day][column.choice] * self.choices[column.choice].a_set.value());
+            units.push(self.scale[day][column.choice] * self.counted[column.choice].a_set);
             for (sets, this) in &column.counts {
                 times.push(self.seconds(&Pick { day, choice: column.choice, sets: *sets }));
                 picked.push(*this);
