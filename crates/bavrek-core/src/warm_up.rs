@@ -12,7 +12,7 @@ use crate::school::is_compound;
 use crate::units::Seconds;
 
 /// Moving a joint through its easy range, s a joint. Coaching practice, assumed.
-const A_JOINT: f64 = 40.0;
+pub(crate) const A_JOINT: f64 = 40.0;
 /// Rest after a ramp set, s: nobody gets tired of it. Assumed.
 const AFTER_A_RAMP: f64 = 45.0;
 /// Walking and breathing slowly after the work, s. Assumed.
@@ -83,7 +83,7 @@ pub const fn cool_down() -> Seconds {
 }
 
 /// Whether a joint is moved before a movement that loads it: what the general part, on the feet, has warmed already is not.
-fn is_to_be_moved(movement: &Movement, joint: Joint) -> bool {
+pub(crate) fn is_to_be_moved(movement: &Movement, joint: Joint) -> bool {
     !matches!(joint, Joint::Hip | Joint::Knee | Joint::Fingers) && movement.loads_joint(joint)
 }
 

@@ -236,6 +236,27 @@ fn what_is_proven_is_reached_and_nothing_is_above_it(#[case] name: &str) {
     });
 }
 
+/// Once the clock has read a week, its days are reckoned to take what it read, in every room and by every school.
+#[test]
+fn days_are_reckoned_as_the_clock_read_them() {
+    let mut days = 0;
+    for (name, asked) in twelve() {
+        asked.ask(|question, _| {
+            let pool = choices(&CATALOGUE, question).unwrap();
+            let mut model = Model::of(question, &pool);
+            let picks = greedy(question, &pool, &model);
+            let totals: Vec<Seconds> = lay_days(question, &pool, &picks).iter().map(|d| d.total).collect();
+            model.correct(&totals, &picks);
+            for (day, total) in totals.iter().enumerate().filter(|(day, _)| picks.iter().any(|p| p.day == *day)) {
+                let reckoned = model.reckoned(day, &picks).value();
+                assert!((reckoned - total.value()).abs() < 1.0, "{name}, day {day}: {reckoned} of {}", total.value());
+                days += 1;
+            }
+        });
+    }
+    assert!(days >= 25, "{days}");
+}
+
 #[rstest]
 fn every_school_doses_its_own_week(
     #[values(

@@ -57,17 +57,28 @@ pub fn propose<'a>(catalogue: &'a Catalogue, question: &WeekQuestion<'a>) -> Res
         // Then what it says of the best one, from which a better one is looked for by the clock itself.
         model.correct_picked(&found.totals(), &found.picks);
         let mut again = Found::laid(question, &model, search::better(question, &model, found.picks.clone()));
-        again.shake(question, &model);
+        again.shake(question, &mut model);
         found = found.or(again);
     }
     // What is left of the time goes into the proof, for times by which the best week is just what its days hold, and what could be in
     // it takes no less than it would there.
     model.correct_picked(&found.totals(), &found.picks);
     found.read_open(question, &mut model);
-    let left = (LONGEST - begun.elapsed().as_secs_f64()).max(LEAST_FOR_PROOF);
-    let Proposal { picks, bound, .. } = model.solve(&found.picks, Seconds(left));
-    let picks = search::improve(question, &model, picks, Greed::Gain);
-    let Found { picks, objective, days } = found.or(Found::laid(question, &model, picks));
+    let elapsed = || begun.elapsed().as_secs_f64();
+    let until = LONGEST.max(elapsed() + LEAST_FOR_PROOF);
+    let bound = loop {
+        let from = elapsed();
+        let Proposal { picks, bound, .. } = model.solve(&found.picks, Seconds(until - from));
+        // What the program likes best may run over by the clock: it is reckoned so, and asked again as long as there is time.
+        let totals: Vec<_> = lay::days(question, &pool.choices, &picks).iter().map(|d| d.total).collect();
+        let over = model.correct_over(&totals, &picks, &found.picks);
+        let picks = search::improve(question, &model, picks, Greed::Gain);
+        found = found.or(Found::laid(question, &model, picks));
+        if !over || elapsed() + (elapsed() - from) > until {
+            break bound;
+        }
+    };
+    let Found { picks, objective, days } = found;
     let mut volume = Volume::default();
     for line in days.iter().flat_map(DayPlan::lines) {
         volume.plan(line.candidate.movement, &line.candidate.prescription);

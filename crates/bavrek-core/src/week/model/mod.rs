@@ -2,15 +2,15 @@
 
 mod counted;
 mod program;
+mod readings;
 
 use self::counted::Counted;
 pub(super) use self::counted::side_of;
+use self::readings::Readings;
 use super::cover::{BEYOND_LEAST, Cover, DIRECT};
 use super::pool::Choice;
 use super::question::{MOST_DAYS, WeekQuestion, Wish, limit};
 use crate::anatomy::Region;
-use crate::units::Seconds;
-use crate::warm_up::cool_down;
 
 /// What setting up a movement on a day costs, and learning another one, in weighted sets.
 const A_LINE: f64 = 0.4;
@@ -65,8 +65,8 @@ pub struct Proposal {
 pub struct Model<'q, 'a> {
     question: &'q WeekQuestion<'q>,
     choices: &'q [Choice<'a>],
-    /// By day and choice, what the clock said it takes over what was reckoned.
-    scale: Vec<Vec<f64>>,
+    /// What the clock said of days that were laid.
+    readings: Readings,
     /// Least and most of each region, and what a set of it counts.
     regions: Vec<([f64; 2], f64)>,
     covers: Vec<Cover>,
@@ -163,7 +163,7 @@ impl<'q, 'a> Model<'q, 'a> {
             budgets: Vec::new(),
             bearable: Vec::new(),
             bearable_with_next: Vec::new(),
-            scale: vec![vec![1.0; choices.len()]; days],
+            readings: Readings::none(days, choices.len()),
             regions: Region::ALL.iter().map(|r| (question.ranges(*r), question.weight(*r))).collect(),
             covers: Region::ALL.iter().map(|r| Cover::of(question.ranges(*r), question.weight(*r))).collect(),
             after: (0..days).map(|a| (0..days).find(|b| question.follows(a, *b))).collect(),
@@ -227,23 +227,19 @@ impl<'q, 'a> Model<'q, 'a> {
 
     /// Seconds of a day for movements: without what goes before and after.
     fn budget(&self, day: usize) -> f64 {
-        let one = &self.question.days[day];
-        let person = self.question.rooms[one.room].person;
-        // Three joints or so are moved before the work.
-        let before = 60.0 * f64::from(person.warm_up_minutes()[0]) + 120.0;
-        (limit(self.question, day) - before - cool_down().value()).max(0.0)
+        (limit(self.question, day) - self.around(day)).max(0.0)
     }
 
     /// Seconds of a pick, as reckoned.
     pub(super) fn seconds(&self, pick: &Pick) -> f64 {
         let choice = &self.counted[pick.choice];
-        self.scale[pick.day][pick.choice] * (choice.once + pick.sets as f64 * choice.a_set)
+        self.readings.scale[pick.day][pick.choice] * (choice.once + pick.sets as f64 * choice.a_set)
     }
 
     /// Most seconds of a day, or what its pins take.
     fn allowed_seconds(&self, day: usize) -> f64 {
         let pinned: f64 = self.pins.iter().filter(|p| p.day == day).map(|p| self.seconds(p)).sum();
-        self.budgets[day].max(pinned)
+        (self.budgets[day] + self.readings.spared[day] + self.readings.looser).max(pinned)
     }
 
     /// Most movements of a day, or its pins.
@@ -348,7 +344,7 @@ impl<'q, 'a> Model<'q, 'a> {
 
     /// What one more set of a pick would add, and the seconds that it would take.
     pub(super) fn gain_of_a_set(&self, tally: &Tally, picked: &Pick) -> (f64, f64) {
-        let seconds = self.scale[picked.day][picked.choice] * self.counted[picked.choice].a_set;
+        let seconds = self.readings.scale[picked.day][picked.choice] * self.counted[picked.choice].a_set;
         (self.gain_of_sets(tally, &Pick { sets: 1, ..*picked }), seconds)
     }
 
@@ -460,42 +456,6 @@ impl<'q, 'a> Model<'q, 'a> {
                     bears && self.after[day].is_none_or(two)
                 })
         })
-    }
-
-    /// Reckons every choice the next time as the clock read these.
-    pub(super) fn correct(&mut self, totals: &[Seconds], picks: &[Pick]) {
-        for (day, over) in self.read_over(totals, picks) {
-            self.scale[day].iter_mut().for_each(|scale| *scale *= over);
-        }
-    }
-
-    /// The same of these alone: what another week takes is not told by one that pairs well, or warms up one joint for all.
-    pub(super) fn correct_picked(&mut self, totals: &[Seconds], picks: &[Pick]) {
-        for (day, over) in self.read_over(totals, picks) {
-            for pick in picks.iter().filter(|p| p.day == day) {
-                self.scale[day][pick.choice] *= over;
-            }
-        }
-    }
-
-    /// Reckons one that could be picked as the clock read it, where that is longer.
-    pub(super) fn correct_open(&mut self, pick: &Pick, read: Seconds) {
-        let reckoned = self.seconds(pick);
-        if reckoned > 0.0 {
-            self.scale[pick.day][pick.choice] *= (read.value() / reckoned).clamp(1.0, 1.6);
-        }
-    }
-
-    /// What the clock read over what was reckoned, by day.
-    fn read_over(&self, totals: &[Seconds], picks: &[Pick]) -> Vec<(usize, f64)> {
-        let over = |(day, total): (usize, &Seconds)| {
-            let reckoned: f64 = picks.iter().filter(|p| p.day == day).map(|p| self.seconds(p)).sum();
-            let one = &self.question.days[day];
-            let before = 60.0 * f64::from(self.question.rooms[one.room].person.warm_up_minutes()[0]) + 120.0;
-            let real = total.value() - before - cool_down().value();
-            (reckoned > 60.0 && real > 60.0).then(|| (day, (real / reckoned).clamp(0.6, 1.6)))
-        };
-        totals.iter().enumerate().filter_map(over).collect()
     }
 }
 

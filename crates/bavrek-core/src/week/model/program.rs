@@ -6,8 +6,9 @@ use good_lp::solvers::WithInitialSolution;
 use good_lp::{Expression, ProblemVariables, Solution, SolverModel, Variable, coin_cbc, constraint, variable};
 
 use super::{BALANCED, DAYS_OF_IT, FIRST, FIRST_LINES, Model, Pick, Proposal, WELL_DONE};
-use crate::anatomy::{Pattern, Region};
+use crate::anatomy::{Joint, Pattern, Region};
 use crate::units::Seconds;
+use crate::warm_up::A_JOINT;
 use crate::week::cover::{BELOW_LEAST, BEYOND_LEAST, BEYOND_MOST, DIRECT};
 use crate::week::pool::Choice;
 
@@ -67,7 +68,7 @@ impl Model<'_, '_> {
         let mut rows = Vec::new();
         self.cover(&columns, &mut vars, &mut objective, &mut rows);
         self.often(&columns, &mut vars, &mut objective, &mut rows);
-        self.limit(&columns, &mut rows);
+        self.limit(&columns, &mut vars, &mut rows);
         // Each movement of the week once, whatever the days.
         let ids: BTreeSet<&str> =
             columns.iter().map(|c| self.choices[c.choice].candidate.movement.id.as_str()).collect();
@@ -187,7 +188,7 @@ impl Model<'_, '_> {
     }
 
     /// Minutes, movements of a day, sets of a movement, and what a region bears on a day and on two.
-    fn limit(&self, columns: &[Column], rows: &mut Vec<good_lp::Constraint>) {
+    fn limit(&self, columns: &[Column], vars: &mut ProblemVariables, rows: &mut Vec<good_lp::Constraint>) {
         for column in columns {
             rows.push(constraint!(column.used() <= 1.0));
             if self.choices[column.choice].pin.is_some() {
@@ -211,13 +212,15 @@ impl Model<'_, '_> {
             let mut jobs: BTreeMap<(Pattern, Region), Expression> = BTreeMap::new();
             for column in own() {
                 let choice = &self.counted[column.choice];
-                let scale = self.scale[day][column.choice];
+                let scale = self.readings.scale[day][column.choice];
                 time += scale * choice.once * column.used() + scale * choice.a_set * column.sets();
                 lines += column.used();
                 *jobs.entry(choice.job).or_insert_with(|| Expression::from(0.0)) += column.used();
             }
+            let joints = self.more_joints(day, columns, vars, rows);
+            time += joints.iter().map(|moved| A_JOINT * *moved).sum::<Expression>();
             rows.push(constraint!(time <= self.allowed_seconds(day)));
-            rows.extend(self.whole(day, columns));
+            rows.extend(self.whole(day, columns, &joints));
             rows.push(constraint!(lines <= self.allowed_lines(day) as f64));
             let pins = |job| self.pins.iter().filter(|p| p.day == day && self.counted[p.choice].job == job).count();
             rows.extend(jobs.into_iter().map(|(job, sum)| constraint!(sum <= pins(job).max(1) as f64)));
@@ -231,15 +234,46 @@ impl Model<'_, '_> {
         }
     }
 
-    /// What a day's minutes say of whole movements.
-    fn whole(&self, day: usize, columns: &[Column]) -> Vec<good_lp::Constraint> {
+    /// Joints that a day moves besides those that it was read with: each as soon as a movement needs it. Of what does one job there is
+    /// one a day, so all that do it ask for a joint together.
+    fn more_joints(
+        &self,
+        day: usize,
+        columns: &[Column],
+        vars: &mut ProblemVariables,
+        rows: &mut Vec<good_lp::Constraint>,
+    ) -> Vec<Variable> {
+        let mut joints = Vec::new();
+        for joint in Joint::ALL.iter().filter(|joint| !self.readings.moved[day].contains(joint)) {
+            let mut jobs: BTreeMap<(Pattern, Region), Expression> = BTreeMap::new();
+            let open =
+                |c: &&Column| c.day == day && self.choices[c.choice].pin.is_none() && self.moves(c.choice, *joint);
+            for column in columns.iter().filter(open) {
+                let job = self.counted[column.choice].job;
+                *jobs.entry(job).or_insert_with(|| Expression::from(0.0)) += column.used();
+            }
+            if !jobs.is_empty() {
+                let moved = vars.add(variable().binary());
+                rows.extend(jobs.into_values().map(|used| constraint!(used <= moved)));
+                joints.push(moved);
+            }
+        }
+        joints
+    }
+
+    /// What a day's minutes say of whole movements, and of joints that are moved for them.
+    fn whole(&self, day: usize, columns: &[Column], joints: &[Variable]) -> Vec<good_lp::Constraint> {
         let (mut times, mut picked, mut units) = (Vec::new(), Vec::new(), Vec::new());
         for column in columns.iter().filter(|c| c.day == day) {
-            units.push(self.scale[day][column.choice] * self.counted[column.choice].a_set);
+            units.push(self.readings.scale[day][column.choice] * self.counted[column.choice].a_set);
             for (sets, this) in &column.counts {
                 times.push(self.seconds(&Pick { day, choice: column.choice, sets: *sets }));
                 picked.push(*this);
             }
+        }
+        for moved in joints {
+            times.push(A_JOINT);
+            picked.push(*moved);
         }
         units.extend(&times);
         let row = |Whole { counts, most }| {
