@@ -24,10 +24,6 @@ const LEAST_LEFT: f64 = 0.70;
 /// Most in reserve that can be told.
 const MOST_RESERVE: u8 = 4;
 
-/// What is said where range or form was lost, and of the next set where there is no lighter step.
-const FORM_FIRST: &str = "The range and the form come first.";
-const ENDS_WITH_FORM: &str = "Next set ends where they end.";
-
 /// When an advice is due.
 #[derive(Debug, Clone, Copy, PartialEq, Eq, Serialize, Deserialize)]
 #[serde(tag = "when", rename_all = "snake_case")]
@@ -68,15 +64,82 @@ pub enum Next {
 }
 
 /// What an outcome leads to.
-#[derive(Debug, Clone, PartialEq, Eq, Serialize, Deserialize)]
+#[derive(Debug, Clone, PartialEq, Eq)]
 pub struct Advice {
     /// When.
-    #[serde(flatten)]
     pub when: When,
     /// On what to go on.
     pub next: Next,
-    /// In words.
-    pub text: String,
+    /// What is said of the set.
+    pub told: Told,
+    /// What is done in the next.
+    pub then: Then,
+}
+
+/// What is said of a set that is over.
+#[derive(Debug, Clone, Copy, PartialEq, Eq)]
+pub enum Told {
+    /// Range or form was lost.
+    FormFirst,
+    /// What it hangs on or stands on moved.
+    Moved,
+    /// The set ends where the back lifts or the hips sag.
+    Ends,
+    /// A fly has become a press.
+    BecamePress,
+    /// It was more than can be done.
+    TooMuch,
+    /// Fewer repetitions than asked for.
+    TooFew,
+    /// There was more in reserve than asked for.
+    Easy,
+    /// Nothing more than what is done in the next.
+    Nothing,
+}
+
+/// What is done in the next set.
+#[derive(Debug, Clone, PartialEq, Eq)]
+pub enum Then {
+    /// The step below, by its label.
+    StepDown(String),
+    /// The step above, by its label.
+    StepUp(String),
+    /// The set-up is changed first.
+    ChangeSetUp,
+    /// It ends where range and form end.
+    EndsWithForm,
+    /// Two repetitions fewer, braced.
+    FewerBraced,
+    /// Two repetitions fewer.
+    Fewer,
+    /// The elbows keep their angle.
+    KeepElbows,
+    /// The same after a longer rest.
+    LongerRest,
+    /// The same, lowered more slowly.
+    SlowerDown,
+    /// The forearms stand upright.
+    ForearmUpright,
+    /// Half a step further from the anchor.
+    StepBack,
+    /// The band is held shorter: it was too easy.
+    HoldShorter,
+    /// Away from the anchor until nothing hangs.
+    StepAway,
+    /// The band is held shorter until nothing hangs.
+    TakeUpSlack,
+    /// The hands go wider.
+    HandsWider,
+    /// The elbows are tucked.
+    TuckElbows,
+    /// Slower, with the mind on the muscle.
+    Slower,
+    /// A set of speed ends with it.
+    EndsWithSpeed,
+    /// The weaker side leads.
+    WeakerFirst,
+    /// Rings shake; more upright helps.
+    MoreUpright,
 }
 
 /// A station as it is done, for what comes between its sets.
@@ -112,12 +175,10 @@ impl Doing<'_> {
         (self.may_rise && self.ratio(at)? <= 1.0 + MOST_RISE).then(|| &self.steps[at])
     }
 
-    fn lighter(&self, when: When, told: &str, otherwise: &str) -> Advice {
+    fn lighter(&self, when: When, told: Told, otherwise: Then) -> Advice {
         match self.below() {
-            Some(step) => {
-                Advice { when, next: Next::Lighter, text: format!("{told} Next set one step down: {}.", step.label) }
-            }
-            None => Advice { when, next: Next::Same, text: format!("{told} {otherwise}") },
+            Some(step) => Advice { when, next: Next::Lighter, told, then: Then::StepDown(step.label.clone()) },
+            None => Advice { when, next: Next::Same, told, then: otherwise },
         }
     }
 
@@ -242,7 +303,7 @@ pub fn goes_on(
 /// What each outcome of a set leads to, the most pressing first.
 pub fn between(doing: &Doing<'_>, work: &SetPlan, reserve: u8) -> Vec<Advice> {
     let mut all: Vec<Advice> = Observation::ALL.iter().filter_map(|what| seen(doing, *what)).collect();
-    all.push(doing.lighter(When::Broken, FORM_FIRST, ENDS_WITH_FORM));
+    all.push(doing.lighter(When::Broken, Told::FormFirst, Then::EndsWithForm));
     all.sort_by_key(|a| match a.next {
         Next::Stop => 0,
         Next::Lighter => 1,
@@ -254,17 +315,14 @@ pub fn between(doing: &Doing<'_>, work: &SetPlan, reserve: u8) -> Vec<Advice> {
         let than = low.saturating_sub(TOO_FEW_BY - 1);
         if than > 1 {
             let few = When::Fewer { than };
-            all.push(doing.lighter(few, "Fewer than asked for.", "The same again, after a minute more of rest."));
+            all.push(doing.lighter(few, Told::TooFew, Then::LongerRest));
         }
         let easy = When::Easy { from: high, reserve: reserve.saturating_add(EASY_BY).min(MOST_RESERVE) };
-        all.extend(doing.above().map(|step| Advice {
-            when: easy,
-            next: Next::Heavier,
-            text: format!("That was easy. Next set one step up: {}.", step.label),
-        }));
-        if doing.above().is_none() && doing.may_rise {
-            let text = "That was easy. The same again, a second slower on the way down.".to_owned();
-            all.push(Advice { when: easy, next: Next::Same, text });
+        let easy = |next, then| Advice { when: easy, next, told: Told::Easy, then };
+        match doing.above() {
+            Some(step) => all.push(easy(Next::Heavier, Then::StepUp(step.label.clone()))),
+            None if doing.may_rise => all.push(easy(Next::Same, Then::SlowerDown)),
+            None => {}
         }
     }
     all
@@ -274,40 +332,27 @@ pub fn between(doing: &Doing<'_>, work: &SetPlan, reserve: u8) -> Vec<Advice> {
 fn seen(doing: &Doing<'_>, what: Observation) -> Option<Advice> {
     use Observation as O;
     let when = When::Seen { what };
-    let same = |text: &str| Some(Advice { when, next: Next::Same, text: text.to_owned() });
+    let same = |then| Some(Advice { when, next: Next::Same, told: Told::Nothing, then });
     match what {
-        O::AnchorMoved => {
-            let text = "Stop: what it hangs on or stands on moved. Change the set-up before the next set.".to_owned();
-            Some(Advice { when, next: Next::Stop, text })
-        }
-        O::BackLifted | O::HipsSagged => {
-            Some(doing.lighter(when, "The set ends there.", "Next set two reps fewer, braced."))
-        }
+        O::AnchorMoved => Some(Advice { when, next: Next::Stop, told: Told::Moved, then: Then::ChangeSetUp }),
+        O::BackLifted | O::HipsSagged => Some(doing.lighter(when, Told::Ends, Then::FewerBraced)),
         O::RangeShort if doing.half => None,
         O::RangeShort | O::Swinging | O::ElbowDrift | O::ShoulderRolled => {
-            Some(doing.lighter(when, FORM_FIRST, ENDS_WITH_FORM))
+            Some(doing.lighter(when, Told::FormFirst, Then::EndsWithForm))
         }
-        O::FlyBecamePress if doing.flies() => {
-            Some(doing.lighter(when, "It has become a press.", "Next set with the elbows kept at one angle."))
-        }
-        O::ForearmTips if doing.presses() => {
-            same("Hands so that the forearm stands upright; if it tips further down, stop there.")
-        }
-        O::Impossible => Some(doing.lighter(when, "That was too much.", "Next set two reps fewer.")),
-        O::BandTooEasy if doing.banded() && doing.anchored() => {
-            same("Step back by half a step, so that it pulls harder, and go on.")
-        }
-        O::BandTooEasy if doing.banded() => same("Hold it a hand's width shorter, and go on."),
-        O::BandSlack if doing.anchored() => same("Step away until it pulls from the first degree."),
-        O::BandSlack if doing.banded() => same("Hold it shorter until it pulls from the first degree."),
-        O::FeltInTriceps if doing.presses() => same("Hands a hand's width wider, elbows under the hands."),
-        O::FeltInFrontShoulder if doing.presses() => same("Tuck the elbows a little, blades back and down."),
-        O::FeltElsewhere | O::FeltInTriceps | O::FeltInFrontShoulder => {
-            same("Slower, and think of where it should be felt.")
-        }
-        O::SpeedLost => same("That is the end of a slow set: the next one ends there too."),
-        O::SideGap => same("The weaker side first; the other does as many and no more."),
-        O::RingsShook if doing.in_rings() => same("Normal at first. Stand more upright if the path is lost."),
+        O::FlyBecamePress if doing.flies() => Some(doing.lighter(when, Told::BecamePress, Then::KeepElbows)),
+        O::ForearmTips if doing.presses() => same(Then::ForearmUpright),
+        O::Impossible => Some(doing.lighter(when, Told::TooMuch, Then::Fewer)),
+        O::BandTooEasy if doing.banded() && doing.anchored() => same(Then::StepBack),
+        O::BandTooEasy if doing.banded() => same(Then::HoldShorter),
+        O::BandSlack if doing.anchored() => same(Then::StepAway),
+        O::BandSlack if doing.banded() => same(Then::TakeUpSlack),
+        O::FeltInTriceps if doing.presses() => same(Then::HandsWider),
+        O::FeltInFrontShoulder if doing.presses() => same(Then::TuckElbows),
+        O::FeltElsewhere | O::FeltInTriceps | O::FeltInFrontShoulder => same(Then::Slower),
+        O::SpeedLost => same(Then::EndsWithSpeed),
+        O::SideGap => same(Then::WeakerFirst),
+        O::RingsShook if doing.in_rings() => same(Then::MoreUpright),
         // What was told of something that this movement has not, and what the numbers tell better.
         O::BandTooEasy
         | O::BandSlack

@@ -22,47 +22,93 @@ vocabulary!(
     }
 );
 
-/// One fact of handling.
-#[derive(Debug, Clone, PartialEq, Eq)]
-pub struct Handling {
+/// One fact of handling. Its sentence is made where it is shown.
+#[derive(Debug, Clone, Copy, PartialEq)]
+pub enum Handling {
+    /// How one gets into a lying movement.
+    WayIn {
+        /// How one lies.
+        lying: Lying,
+        /// Whether both hands share one weight, or one hand has it.
+        one: bool,
+        /// Whether the hips are raised.
+        raised: bool,
+    },
+    /// How one gets out of it.
+    WayOut {
+        /// How one lies.
+        lying: Lying,
+        /// Whether there is one weight.
+        one: bool,
+    },
+    /// How a weight changes hands.
+    ChangingHands(Hands),
+    /// What is done where a repetition fails.
+    FailedRep(Rescue),
+    /// How a band hangs on an anchor.
+    OnAnchor {
+        /// How it is fixed; hung where that is not told.
+        fix: Option<BandFix>,
+        /// At what height.
+        height: Metres,
+    },
+    /// A band under both soles, so far apart.
+    UnderSoles(Metres),
+    /// A band under the front foot.
+    UnderFrontFoot,
+    /// A band round the back.
+    RoundBack,
+    /// A band wound round each palm.
+    RoundPalms,
+    /// How one stands, kneels or lies to an anchor.
+    Feet(Footing),
+    /// How a band runs from an anchor to the hand.
+    Runs(Path),
+}
+
+impl Handling {
     /// What it is about.
-    pub kind: HandlingKind,
-    /// A sentence or two.
-    pub text: String,
+    pub const fn kind(&self) -> HandlingKind {
+        match self {
+            Self::WayIn { .. } => HandlingKind::WayIn,
+            Self::WayOut { .. } => HandlingKind::WayOut,
+            Self::ChangingHands(_) => HandlingKind::ChangingHands,
+            Self::FailedRep(_) => HandlingKind::FailedRep,
+            Self::OnAnchor { .. } | Self::UnderSoles(_) | Self::UnderFrontFoot | Self::RoundBack | Self::RoundPalms => {
+                HandlingKind::BandFixed
+            }
+            Self::Feet(_) => HandlingKind::Feet,
+            Self::Runs(_) => HandlingKind::BandRuns,
+        }
+    }
 }
 
 /// Everything about handling a movement on a step: four facts where weights are held lying, three where a band hangs on
 /// an anchor, how it is held underfoot or round the back otherwise. Empty where there is nothing to handle.
 pub fn handling(movement: &Movement, step: &LadderStep) -> Vec<Handling> {
     let mut facts = Vec::new();
-    let mut say = |kind, text: String| facts.push(Handling { kind, text });
     let held = step.load.is_some() && !movement.rig.is_lever();
     if let (true, Some(lying)) = (held, Lying::of(movement, step)) {
-        say(HandlingKind::WayIn, lying.way_in(movement).into());
-        say(HandlingKind::WayOut, lying.way_out(movement).into());
-        say(HandlingKind::ChangingHands, changing_hands(movement).into());
-        say(HandlingKind::FailedRep, lying.failed_rep(movement).into());
+        let one = movement.hands != Hands::Each;
+        facts.push(Handling::WayIn { lying, one, raised: movement.pose.stance == Stance::HipsRaised });
+        facts.push(Handling::WayOut { lying, one });
+        facts.push(Handling::ChangingHands(movement.hands));
+        facts.push(Handling::FailedRep(Rescue::of(movement, lying)));
     }
     if step.bands.is_empty() || movement.rig.is_lever() {
         return facts;
     }
     match movement.rig.mount() {
         Some(Mount::Anchor { facing, .. }) => {
-            say(HandlingKind::BandFixed, fixed(step));
-            say(HandlingKind::Feet, feet(movement, facing).into());
-            say(HandlingKind::BandRuns, runs(movement, facing).into());
+            let height = step.setup.anchor_height_m.unwrap_or(Metres(0.0));
+            facts.push(Handling::OnAnchor { fix: step.setup.band_fix, height });
+            facts.push(Handling::Feet(Footing::of(movement, facing)));
+            facts.push(Handling::Runs(Path::of(movement, facing)));
         }
-        Some(Mount::StoodOn) => {
-            say(HandlingKind::BandFixed, underfoot(movement, step));
-        }
-        Some(Mount::UnderBack) => say(
-            HandlingKind::BandFixed,
-            "Round the back below the armpits, one end in each palm, flat over the heel of the hand; never across the neck.".into(),
-        ),
-        Some(Mount::BetweenHands) => say(
-            HandlingKind::BandFixed,
-            "Wound once round each palm, wrists straight, before it is pulled.".into(),
-        ),
+        Some(Mount::StoodOn) if movement.pose.stance == Stance::HalfKneeling => facts.push(Handling::UnderFrontFoot),
+        Some(Mount::StoodOn) => facts.push(Handling::UnderSoles(step.setup.stance_m.unwrap_or(Metres(0.2)))),
+        Some(Mount::UnderBack) => facts.push(Handling::RoundBack),
+        Some(Mount::BetweenHands) => facts.push(Handling::RoundPalms),
         None => {}
     }
     facts
@@ -70,11 +116,16 @@ pub fn handling(movement: &Movement, step: &LadderStep) -> Vec<Handling> {
 
 /// How one lies with a weight.
 #[derive(Debug, Clone, Copy, PartialEq, Eq)]
-enum Lying {
+pub enum Lying {
+    /// On the floor.
     Floor,
+    /// Along a bench.
     Bench,
+    /// Against a raised backrest.
     Backrest,
+    /// With the shoulder blades on an edge.
     Edge,
+    /// On the side.
     Side,
 }
 
@@ -92,172 +143,149 @@ impl Lying {
             _ => None,
         }
     }
+}
 
-    fn way_in(self, movement: &Movement) -> &'static str {
-        let one = movement.hands != Hands::Each;
-        let raised = movement.pose.stance == Stance::HipsRaised;
-        match self {
-            Self::Floor if one => {
-                "Lie on the side beside the weight, take it to the chest with both hands, then roll onto the back."
-            }
-            Self::Floor if raised => {
-                "Sit with the weights on the hips, roll back with them held close, elbows to the floor first; then raise the hips."
-            }
-            Self::Floor => {
-                "Sit with the weights on the hips, roll back with them held close until the elbows are on the floor, then press them up."
-            }
-            Self::Bench if one => {
-                "Sit at the end of the bench with the weight on the thighs, hold it to the chest with both hands and lie back."
-            }
-            Self::Bench if raised => {
-                "Fix the feet first. Sit with the weights upright on the thighs, hold them to the chest and lie back slowly."
-            }
-            Self::Bench => {
-                "Sit at the end of the bench, weights upright on the thighs; lie back in one move and let the knees bring them to the chest."
-            }
-            Self::Backrest => {
-                "Sit down with the weights upright on the thighs, lean back, and bring them up with one knee after the other."
-            }
-            Self::Edge => {
-                "Weights beside the edge. Sit on the floor, take them to the chest, lay the shoulder blades on the edge, feet flat, and only then raise the hips to where they stay."
-            }
-            Self::Side => "Lie down first, the weight in front of the belly; take it from there with the upper hand.",
-        }
-    }
+/// What is done with the weight where a repetition fails.
+#[derive(Debug, Clone, Copy, PartialEq, Eq)]
+pub enum Rescue {
+    /// A fly becomes a press.
+    BecomesPress,
+    /// The elbows come forward, the weight to the chest.
+    ElbowsForward,
+    /// It sinks to the floor behind the head.
+    BehindHead,
+    /// It is pulled to the chest, or sinks to the floor behind the head.
+    PulledToChest,
+    /// The arm sinks the way it came.
+    ArmSinks,
+    /// The arms hang.
+    ArmsHang,
+    /// The elbows bend.
+    ElbowsBend,
+    /// The elbows come to the floor.
+    ElbowsToFloor,
+    /// A repetition less; else to the chest and the belly.
+    StopEarly,
+}
 
-    fn way_out(self, movement: &Movement) -> &'static str {
-        let one = movement.hands != Hands::Each;
-        match self {
-            Self::Floor if one => "Bring it to the chest, both hands on it, roll to the side and set it down.",
-            Self::Floor => {
-                "Elbows to the floor, then set the weights down beside the hips; or knees to the weights and rock up to sitting."
-            }
-            Self::Bench | Self::Backrest if one => "Bring it to the chest with both hands, sit up with it held close.",
-            Self::Bench | Self::Backrest => {
-                "Bring them to the chest, turn them upright on the raised thighs and rock up to sitting. Never drop them sideways with straight arms."
-            }
-            Self::Edge => "Weights to the chest, hips to the floor first, then set them down beside you.",
-            Self::Side => "Lower it to the floor in front of the belly, then sit up without it.",
-        }
-    }
-
-    fn failed_rep(self, movement: &Movement) -> &'static str {
-        let floor = self == Self::Floor;
+impl Rescue {
+    const fn of(movement: &Movement, lying: Lying) -> Self {
+        let floor = matches!(lying, Lying::Floor);
         match movement.rig {
-            RigModel::SingleJoint { action: JointAction::Fly, .. } => {
-                "Bend the elbows: it becomes a press. Bring the weights to the chest and get up as described."
-            }
-            RigModel::SingleJoint { action: JointAction::Extension, .. } => {
-                "Bring the elbows forward to the ribs and the weight down to the chest; never let it sink towards the face."
-            }
-            RigModel::SingleJoint { action: JointAction::Pullover, .. } if floor => {
-                "Let it sink to the floor behind the head, elbows bent, and let go there."
-            }
-            RigModel::SingleJoint { action: JointAction::Pullover, .. } => {
-                "Bend the elbows and pull it to the chest; if that fails, lower it to the floor behind the head and let go there."
-            }
-            RigModel::SingleJoint { action: JointAction::Raise | JointAction::Rotation, .. } => {
-                "Let the arm sink the way it came and set the weight down."
-            }
-            RigModel::SingleJoint { .. } => "Let the arms hang, then set the weights down one after the other.",
-            RigModel::Line { girdle: true, .. } => "Bend the elbows and bring the weights to the chest.",
-            RigModel::Line { .. } if floor => {
-                "Let the elbows come to the floor: they carry the weight. Then tip it outwards, away from the head."
-            }
-            _ => {
-                "Stop a repetition early. If one sticks, lower to the chest with the elbows in, then to the belly, and sit up; never towards the face."
-            }
+            RigModel::SingleJoint { action: JointAction::Fly, .. } => Self::BecomesPress,
+            RigModel::SingleJoint { action: JointAction::Extension, .. } => Self::ElbowsForward,
+            RigModel::SingleJoint { action: JointAction::Pullover, .. } if floor => Self::BehindHead,
+            RigModel::SingleJoint { action: JointAction::Pullover, .. } => Self::PulledToChest,
+            RigModel::SingleJoint { action: JointAction::Raise | JointAction::Rotation, .. } => Self::ArmSinks,
+            RigModel::SingleJoint { .. } => Self::ArmsHang,
+            RigModel::Line { girdle: true, .. } => Self::ElbowsBend,
+            RigModel::Line { .. } if floor => Self::ElbowsToFloor,
+            _ => Self::StopEarly,
         }
     }
 }
 
-const fn changing_hands(movement: &Movement) -> &'static str {
-    match movement.hands {
-        Hands::One => "At the belly or on the floor, both hands on the weight for a moment; never over the face.",
-        Hands::Each => "Nothing is passed from hand to hand: both come down to the chest first; never over the face.",
-        Hands::Shared => "Both hands stay on it; a new grip is taken at the chest, never over the face.",
+/// How one stands, kneels or lies to an anchor.
+#[derive(Debug, Clone, Copy, PartialEq, Eq)]
+pub enum Footing {
+    /// On the back, the head towards it.
+    HeadTowards,
+    /// On both knees.
+    Kneeling,
+    /// On the knee of the working side.
+    HalfKneeling,
+    /// Sitting on the floor.
+    Seated,
+    /// One foot ahead, that of the working side back.
+    SplitOneSided,
+    /// One foot ahead.
+    Split,
+    /// Side on, the hips square.
+    SideOnSquare,
+    /// Side on, on the foot away from it.
+    SideOn,
+    /// Facing it, the foot of the working side back.
+    FacingOneSided,
+    /// Facing it.
+    Facing,
+    /// The back to it.
+    BackTo,
+}
+
+impl Footing {
+    const fn of(movement: &Movement, facing: bool) -> Self {
+        match (movement.pose.stance, movement.pose.view, movement.hands) {
+            (Stance::Supine, ..) => Self::HeadTowards,
+            (Stance::Kneeling, ..) => Self::Kneeling,
+            (Stance::HalfKneeling, ..) => Self::HalfKneeling,
+            (Stance::SeatedFloor, ..) => Self::Seated,
+            (Stance::Split, _, Hands::One) => Self::SplitOneSided,
+            (Stance::Split, ..) => Self::Split,
+            _ if matches!(
+                movement.rig,
+                RigModel::SingleJoint { action: JointAction::Rotation | JointAction::Twist, .. }
+            ) =>
+            {
+                Self::SideOnSquare
+            }
+            (_, View::Front, _) => Self::SideOn,
+            (_, _, Hands::One) if facing => Self::FacingOneSided,
+            (..) if facing => Self::Facing,
+            _ => Self::BackTo,
+        }
     }
 }
 
-fn fixed(step: &LadderStep) -> String {
-    let height = step.setup.anchor_height_m.unwrap_or(Metres(0.0));
-    let how = match step.setup.band_fix {
-        Some(BandFix::Choked) => "Passed round the anchor and through itself, pulled tight",
-        Some(BandFix::Doubled) => "Folded once more and hung over the anchor, both bights even",
-        Some(BandFix::Shared) => "One loop hung over the anchor, a side to each hand",
-        _ => "Hung over the anchor or through its eye so that neither side can slip",
-    };
-    format!("{how}, at {height}. Pull it slowly once, from where nothing can hit you, before the first set.")
+/// How a band runs from an anchor to the hand.
+#[derive(Debug, Clone, Copy, PartialEq, Eq)]
+pub enum Path {
+    /// Behind the head, over the shoulder.
+    OverShoulder,
+    /// Down in front of the body.
+    DownInFront,
+    /// Straight to the palm, the wrist straight.
+    ToPalm,
+    /// From behind past the hip.
+    PastHip,
+    /// Along the back of the hand and outside the arm.
+    BackOfHand,
+    /// From ahead to the thumb side, below the chin.
+    BelowChin,
+    /// From above in front.
+    FromAbove,
+    /// From behind the head beside the face.
+    BesideFace,
+    /// From low ahead outside the knee.
+    OutsideKnee,
+    /// In front of the shins.
+    BeforeShins,
+    /// Level in front of the belly.
+    Level,
+    /// In line with the forearm.
+    InLine,
+    /// Outside the arm.
+    OutsideArm,
 }
 
-fn underfoot(movement: &Movement, step: &LadderStep) -> String {
-    if movement.pose.stance == Stance::HalfKneeling {
-        return "Under the sole of the front foot, shoe on; check that it cannot slip forward off the toes.".into();
-    }
-    let stance = step.setup.stance_m.unwrap_or(Metres(0.2));
-    format!(
-        "Under the middle of both soles, shoes on, {stance} between the outer edges; check that it cannot slip forward off the toes."
-    )
-}
-
-const fn feet(movement: &Movement, facing: bool) -> &'static str {
-    match (movement.pose.stance, movement.pose.view, movement.hands) {
-        (Stance::Supine, ..) => "Head towards the anchor, knees bent, both feet flat on the floor.",
-        (Stance::Kneeling, ..) => "Both knees down on something soft, toes tucked, hips over the knees.",
-        (Stance::HalfKneeling, ..) => "The knee of the working side down, the other foot ahead.",
-        (Stance::SeatedFloor, ..) => "Sitting, legs ahead, heels dug in against the pull.",
-        (Stance::Split, _, Hands::One) => {
-            "The foot of the working side back, the other a long step ahead; weight over the front foot."
+impl Path {
+    const fn of(movement: &Movement, facing: bool) -> Self {
+        let RigModel::SingleJoint { action, .. } = movement.rig else {
+            return if facing { Self::InLine } else { Self::OutsideArm };
+        };
+        match (action, facing) {
+            (JointAction::Extension, false) => Self::OverShoulder,
+            (JointAction::Extension, true) => Self::DownInFront,
+            (JointAction::Curl, true) => Self::ToPalm,
+            (JointAction::Curl, false) => Self::PastHip,
+            (JointAction::Fly, _) => Self::BackOfHand,
+            (JointAction::RearFly, _) => Self::BelowChin,
+            (JointAction::Pullover, true) => Self::FromAbove,
+            (JointAction::Pullover, false) => Self::BesideFace,
+            (JointAction::Raise, true) => Self::OutsideKnee,
+            (JointAction::Raise, false) => Self::BeforeShins,
+            (JointAction::Rotation | JointAction::Twist, _) => Self::Level,
+            (_, true) => Self::InLine,
+            (_, false) => Self::OutsideArm,
         }
-        (Stance::Split, ..) => "One foot a long step ahead, the other back on its ball; change after each set.",
-        _ if matches!(
-            movement.rig,
-            RigModel::SingleJoint { action: JointAction::Rotation | JointAction::Twist, .. }
-        ) =>
-        {
-            "Side on to the anchor, feet hip wide, knees soft; the hips stay square."
-        }
-        (_, View::Front, _) => "Side on to the anchor, feet hip wide, weight on the foot away from it.",
-        (_, _, Hands::One) if facing => "Facing the anchor, the foot of the working side back, knees soft.",
-        (..) if facing => "Facing the anchor, feet hip wide or one a step back, knees soft, weight on the heels.",
-        _ => "Back to the anchor, one foot a step ahead, weight over it.",
-    }
-}
-
-const fn runs(movement: &Movement, facing: bool) -> &'static str {
-    match (movement.rig, facing) {
-        (RigModel::SingleJoint { action: JointAction::Extension, .. }, false) => {
-            "Behind the head, over the shoulder and along the back of the hand; not against the ear or neck."
-        }
-        (RigModel::SingleJoint { action: JointAction::Extension, .. }, true) => {
-            "Down in front of the body to the palm, on the thumb side; the forearm stays in its line."
-        }
-        (RigModel::SingleJoint { action: JointAction::Curl, .. }, true) => {
-            "Straight from the anchor to the palm; the wrist stays straight."
-        }
-        (RigModel::SingleJoint { action: JointAction::Curl, .. }, false) => "From behind past the hip to the palm.",
-        (RigModel::SingleJoint { action: JointAction::Fly, .. }, _) => {
-            "Along the back of the hand and outside the arm; the wrist stays straight."
-        }
-        (RigModel::SingleJoint { action: JointAction::RearFly, .. }, _) => {
-            "From the anchor ahead to the thumb side of the hand, below the chin."
-        }
-        (RigModel::SingleJoint { action: JointAction::Pullover, .. }, true) => {
-            "From above in front to the palms, outside the thighs at the end."
-        }
-        (RigModel::SingleJoint { action: JointAction::Pullover, .. }, false) => {
-            "From behind the head to the palms, beside the face, never over it."
-        }
-        (RigModel::SingleJoint { action: JointAction::Raise, .. }, true) => {
-            "From low ahead to the palm, outside the knee; the wrist stays straight."
-        }
-        (RigModel::SingleJoint { action: JointAction::Raise, .. }, false) => {
-            "In front of the shins to the palm side of the hand; it does not rub along the legs."
-        }
-        (RigModel::SingleJoint { action: JointAction::Rotation | JointAction::Twist, .. }, _) => {
-            "Level in front of the belly to the hand."
-        }
-        (_, true) => "Straight from the anchor to the palm, in line with the forearm.",
-        (_, false) => "Outside the arm, along the forearm to the palm; never across the neck or face.",
     }
 }

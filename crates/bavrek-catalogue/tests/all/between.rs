@@ -41,16 +41,16 @@ fn a_lighter_or_heavier_step_is_there_and_near() {
             match advice.next {
                 Next::Lighter => {
                     let below = &doing.steps[doing.at - 1];
-                    assert!(advice.text.contains(&below.label), "{id}: {}", advice.text);
+                    assert!(advice.to_string().contains(&below.label), "{id}: {advice}");
                     assert!(load(doing.at - 1) >= 0.7 * load(doing.at), "{id}: another exercise");
                 }
                 Next::Heavier => {
                     assert!(doing.may_rise, "{id}: it may not rise");
                     let above = &doing.steps[doing.at + 1];
-                    assert!(advice.text.contains(&above.label), "{id}: {}", advice.text);
+                    assert!(advice.to_string().contains(&above.label), "{id}: {advice}");
                     assert!(load(doing.at + 1) <= 1.1 * load(doing.at), "{id}: that needs a bridge");
                 }
-                Next::Same | Next::Stop => assert!(!advice.text.contains("step up"), "{id}: {}", advice.text),
+                Next::Same | Next::Stop => assert!(!advice.to_string().contains("step up"), "{id}: {advice}"),
             }
         }
     });

@@ -1,7 +1,9 @@
 //! What a movement needs, held against the ladders of every movement: what its needs leave out, no room may lack.
 
+use crate::common::kit;
+use bavrek_core::anatomy::Implement;
 use bavrek_core::kit::{KitItem, full_room};
-use bavrek_core::ladder::{Ladder, in_words, lacking, needs};
+use bavrek_core::ladder::{Ladder, Missing, in_words, lacking, needs};
 use bavrek_core::person::Person;
 use rstest::rstest;
 
@@ -41,6 +43,37 @@ fn what_an_empty_room_rules_out_is_named() {
         }
     }
     assert_eq!(silent, Vec::<&str>::new());
+}
+
+/// Bands that are here are not called missing: of every movement that they could load, none of them will do, or some will.
+#[rstest]
+#[case::too_hard(
+    r#"{"kind":"loop_band","count":2,"flat_length_m":0.3,"width_m":0.064,"thickness_m":0.0045}"#,
+    Implement::LoopBand,
+    20
+)]
+#[case::slack(
+    r#"{"kind":"loop_band","count":1,"flat_length_m":2.5,"width_m":0.013,"thickness_m":0.0045}"#,
+    Implement::LoopBand,
+    5
+)]
+#[case::usual(
+    r#"{"kind":"loop_band","count":2,"flat_length_m":1.04,"width_m":0.022,"thickness_m":0.0045}"#,
+    Implement::LoopBand,
+    0
+)]
+fn bands_that_are_here_are_not_called_missing(#[case] band: &str, #[case] implement: Implement, #[case] least: usize) {
+    let catalogue = bavrek_catalogue::load().unwrap();
+    let room = kit(&format!(r#"[{band},{{"kind":"anchor","heights_m":[0.1,1.2,2.0]}},{{"kind":"chair"}}]"#));
+    let (mut looked, mut none_will_do) = (0, 0);
+    for movement in catalogue.movements.iter().filter(|m| m.uses(implement)) {
+        let ladder = Ladder::of(movement, &Person::default_figure(), &room);
+        let named = |m: &Missing| matches!(m, Missing::Load { any_of, .. } if any_of.contains(&implement));
+        assert!(!ladder.missing.iter().any(named), "{}: {:?}", movement.id, ladder.missing);
+        none_will_do += usize::from(ladder.missing.contains(&Missing::Pull));
+        looked += 1;
+    }
+    assert!(looked > 60 && none_will_do >= least, "{none_will_do} of {looked}");
 }
 
 #[rstest]

@@ -3,7 +3,7 @@
 use crate::common::{kit, person};
 use bavrek_catalogue::{general_cautions, load};
 use bavrek_core::anatomy::Implement;
-use bavrek_core::handling::{HandlingKind, handling};
+use bavrek_core::handling::{Handling, HandlingKind, handling};
 use bavrek_core::kit::full_room;
 use bavrek_core::ladder::Ladder;
 use bavrek_core::movement::{Mount, Stance};
@@ -58,7 +58,7 @@ fn whoever_lies_with_weights_is_told_the_way_in_and_out() {
     let mut seen = 0;
     for movement in &catalogue.movements {
         for step in Ladder::of(movement, &person(), &room).steps {
-            let kinds: Vec<HandlingKind> = handling(movement, &step).iter().map(|h| h.kind).collect();
+            let kinds: Vec<HandlingKind> = handling(movement, &step).iter().map(Handling::kind).collect();
             let wanted = [WayIn, WayOut, ChangingHands, FailedRep];
             let held = step.load.is_some() && !movement.rig.is_lever();
             let asked = held && lies(movement.pose.stance);
@@ -78,11 +78,11 @@ fn whoever_hangs_a_band_on_an_anchor_is_told_how() {
         let anchored = matches!(movement.rig.mount(), Some(Mount::Anchor { .. }));
         for step in Ladder::of(movement, &person(), &room).steps.iter().filter(|s| !s.bands.is_empty()) {
             let facts = handling(movement, step);
-            let said = |kind: HandlingKind| facts.iter().find(|h| h.kind == kind);
+            let said = |kind: HandlingKind| facts.iter().find(|h| h.kind() == kind);
             if anchored {
                 assert!(said(Feet).is_some() && said(BandRuns).is_some(), "{}", movement.id);
                 let height = step.setup.anchor_height_m.unwrap().to_string();
-                assert!(said(BandFixed).unwrap().text.contains(&height), "{}: {facts:?}", movement.id);
+                assert!(said(BandFixed).unwrap().to_string().contains(&height), "{}: {facts:?}", movement.id);
                 seen += 1;
             } else if movement.rig.mount().is_some() {
                 assert!(said(BandFixed).is_some(), "{}", movement.id);
@@ -101,8 +101,8 @@ fn no_weight_is_passed_over_the_face() {
         let Some(step) = Ladder::of(movement, &person(), &room).steps.into_iter().find(|s| s.load.is_some()) else {
             continue;
         };
-        for fact in handling(movement, &step).iter().filter(|h| h.kind == HandlingKind::ChangingHands) {
-            assert!(fact.text.contains("never over the face"), "{}: {}", movement.id, fact.text);
+        for fact in handling(movement, &step).iter().filter(|h| h.kind() == HandlingKind::ChangingHands) {
+            assert!(fact.to_string().contains("never over the face"), "{}: {fact}", movement.id);
             lying += 1;
         }
     }

@@ -119,6 +119,11 @@ fn in_kit<'a>(kit: &'a [KitItem], movement: &'a Movement) -> impl Iterator<Item 
         .filter_map(|item| Some(OwnBand { item, band: BandInUse::of(&kit[usize::from(item)])? }))
 }
 
+/// Whether a kit holds a band that could load a movement.
+pub(super) fn is_any_in(kit: &[KitItem], movement: &Movement) -> bool {
+    in_kit(kit, movement).next().is_some()
+}
+
 /// Bands that ladders are made of at most: more would be nearer to each other than any of them is known.
 pub const MOST_BANDS: usize = 24;
 

@@ -38,6 +38,8 @@ pub enum Missing {
         /// The hardest pull that it holds.
         holds: Kilograms,
     },
+    /// Bands that are here, of which none pulls through the movement.
+    Pull,
     /// No lack: the resistance does not oppose the target.
     NoLoad,
 }

@@ -57,7 +57,11 @@ pub(super) fn enumerate(
         held_loads(movement, person, kit, &resting, scope)?
     };
     // Between two loads there may be nothing where there is much elsewhere.
-    if rungs.is_empty() && !matches!(scope, Scope::Between(_)) { Err(vec![lacking_load(movement)]) } else { Ok(rungs) }
+    if !rungs.is_empty() || matches!(scope, Scope::Between(_)) {
+        return Ok(rungs);
+    }
+    let banded = !movement.is_weighed() && !movement.rig.is_lever() && bands::is_any_in(kit, movement);
+    Err(vec![if banded { Missing::Pull } else { lacking_load(movement) }])
 }
 
 /// The rung with a band in it that lies nearest to the middle of two loads.

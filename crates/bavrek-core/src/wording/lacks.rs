@@ -31,6 +31,7 @@ impl Display for Missing {
                 "the dumbbell that serves as an anchor holds a pull of {:.0} at most; every band here pulls harder or is slack",
                 holds.two_figures()
             ),
+            Self::Pull => f.write_str("no band here will do: each hangs slack or is stretched too far"),
             Self::NoLoad => f.write_str("gravity does not pull against this movement: the target is hardly loaded"),
         }
     }

@@ -2,11 +2,13 @@
 //! is shown.
 
 mod absences;
+mod between;
 mod bridges;
 mod calls;
 mod conflicts;
 mod exclusions;
 mod fits;
+mod handling;
 mod lacks;
 mod likely;
 mod notes;

@@ -38,6 +38,7 @@ const BETWEEN: [Metres; 2] = [Metres(0.3), Metres(0.9)];
     Missing::Load { any_of: vec![Implement::Dumbbell, Implement::Kettlebell], hands: Hands::Each },
     "needs a pair of dumbbells or a pair of kettlebells"
 )]
+#[case(Missing::Pull, "no band here will do: each hangs slack or is stretched too far")]
 #[case(Missing::Anchor { between: BETWEEN, here: vec![], move_to: None }, "needs a band anchor at 0.3 to 0.9 m")]
 #[case(
     Missing::Anchor { between: BETWEEN, here: vec![anchor(2.0)], move_to: Some(Metres(0.6)) },

@@ -454,7 +454,7 @@ pub(super) fn dose_text(app: &App, exercise: &str, dose: &Prescription) -> Strin
 
 /// How a movement is got into, out of and fixed, in words beside its cues.
 pub(super) fn handled(movement: &Movement, step: &LadderStep) -> impl Iterator<Item = (&'static str, String)> {
-    handling(movement, step).into_iter().map(|h| (h.kind.label(), h.text))
+    handling(movement, step).into_iter().map(|h| (h.kind().label(), h.to_string()))
 }
 
 /// A call in one line: what to do, and on which step.

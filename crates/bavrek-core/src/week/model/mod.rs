@@ -1,5 +1,6 @@
 //! The choice of movements and sets: what it is worth, and what it may not exceed.
 
+mod clocked;
 mod counted;
 mod program;
 mod readings;

@@ -5,7 +5,7 @@ use std::collections::BTreeMap;
 
 use askama::Template;
 use bavrek_core::anatomy::{Joint, Region};
-use bavrek_core::between::{Advice, Doing, HeldBack, between, held_back, observable};
+use bavrek_core::between::{Advice, Doing, HeldBack, Next, When, between, held_back, observable};
 use bavrek_core::dose::{Part, Prescription, SetKind, SetPlan};
 use bavrek_core::execution::RangePart;
 use bavrek_core::ladder::{Ladder, LadderStep, beside};
@@ -122,6 +122,21 @@ struct ChoiceView {
     why: String,
 }
 
+/// What a set leads to, with its sentence: the phone shows it without asking anybody.
+#[derive(Serialize)]
+struct AdviceView {
+    #[serde(flatten)]
+    when: When,
+    next: Next,
+    text: String,
+}
+
+impl AdviceView {
+    fn of(advice: &Advice) -> Self {
+        Self { when: advice.when, next: advice.next, text: advice.to_string() }
+    }
+}
+
 /// One set of one side as the phone asks it.
 #[derive(Serialize)]
 struct TurnView {
@@ -155,7 +170,7 @@ struct TurnView {
     tempo_text: String,
     rest_s: u32,
     change_s: u32,
-    advice: Vec<Advice>,
+    advice: Vec<AdviceView>,
 }
 
 #[derive(Serialize)]
@@ -486,7 +501,7 @@ fn turn_view(floor: &Floor, (post, movement): (&Post, &Movement), turn: &Turn<Uu
         tempo_text: work.tempo.to_string(),
         rest_s: turn.rest_before.value().round() as u32,
         change_s: turn.change_over.value().round() as u32,
-        advice,
+        advice: advice.iter().map(AdviceView::of).collect(),
     }
 }
 
