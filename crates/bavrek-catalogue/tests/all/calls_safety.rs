@@ -195,6 +195,18 @@ fn called(movement: &Movement, person: &Person, history: &[LoggedSet], today: Na
 
 /// The same in a room.
 fn called_in(room: &[KitItem], movement: &Movement, person: &Person, history: &[LoggedSet], today: NaiveDate) -> Call {
+    called_after(&[], room, movement, person, history, today)
+}
+
+/// The same where workouts were missed on some days.
+fn called_after(
+    missed: &[NaiveDate],
+    room: &[KitItem],
+    movement: &Movement,
+    person: &Person,
+    history: &[LoggedSet],
+    today: NaiveDate,
+) -> Call {
     let regions = movement.direct.keys().map(|region| (*region, 1.0)).collect();
     let wanted = Intent::of(movement.pattern, regions);
     let question = NextQuestion {
@@ -208,7 +220,7 @@ fn called_in(room: &[KitItem], movement: &Movement, person: &Person, history: &[
         planned: Some(&movement.id),
         put_aside: &[],
         method: None,
-        missed: &[],
+        missed,
     };
     next(&CATALOGUE, &question)
 }
@@ -245,6 +257,38 @@ fn nothing_rises_after_time_away_whatever_was_written_down(#[case] days: u64) {
         assert!(call.told()[0].contains(&format!("{days} days since")), "{}: {:?}", movement.id, call.told());
         assert!(call.alternatives.iter().all(|a| !a.call.rises()), "{}: {:?}", movement.id, call.alternatives);
     }
+}
+
+/// After two workouts in a row that were missed nothing is added, whatever the movement and however good the last sets; one alone, and
+/// days before the last sets or today's, which may still be done, change nothing.
+#[rstest]
+#[case::none(&[], true)]
+#[case::one(&["2026-03-04"], true)]
+#[case::one_told_twice(&["2026-03-04", "2026-03-04"], true)]
+#[case::before_the_last_sets_or_on_their_day(&["2026-02-26", "2026-02-28", DONE], true)]
+#[case::one_and_today(&["2026-03-04", "2026-03-09"], true)]
+#[case::two(&["2026-03-04", "2026-03-06"], false)]
+fn nothing_is_added_after_missed_workouts(#[case] missed: &[&str], #[case] may_rise: bool) {
+    let (who, room) = (person(), full_room());
+    let missed: Vec<NaiveDate> = missed.iter().map(|d| day(d)).collect();
+    let mut rose = 0;
+    for movement in doable() {
+        let steps = Ladder::of(movement, &who, &room).steps;
+        let Some(step) = steps.iter().filter(|s| s.load.is_some()).nth(2) else { continue };
+        let sets = vec![LoggedSet { load: step.load, ..dumbbell_set(&movement.id, DONE, 10.0, 12, 3) }; 3];
+        let asked = |missed: &[NaiveDate]| called_after(missed, &room, movement, &who, &sets, day("2026-03-09"));
+        let (call, without) = (asked(&missed), asked(&[]));
+        if may_rise {
+            assert_eq!(call.call, without.call, "{}: {:?}", movement.id, call.told());
+        } else if without.call.rises() && call.call.rises() {
+            // What was far too light is put right all the same.
+            assert!(call.told()[0].contains("far"), "{}: {:?}", movement.id, call.told());
+        } else if without.call.rises() {
+            assert!(call.told().iter().any(|r| r.contains("missed")), "{}: {:?}", movement.id, call.told());
+        }
+        rose += usize::from(without.call.rises() && call.call.rises() == may_rise);
+    }
+    assert!(rose > 30, "{rose}");
 }
 
 /// Of sets whose load nobody wrote down it is not said that nothing heavier or lighter is there, and no step follows.
