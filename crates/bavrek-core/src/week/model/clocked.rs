@@ -67,7 +67,12 @@ impl Model<'_, '_> {
             let new: Vec<Pick> =
                 own().filter(|p| !is_known(p) && self.choices[p.choice].pin.is_none()).copied().collect();
             let seconds: f64 = new.iter().map(|p| self.seconds(p)).sum();
-            let over = total.value() - self.reckoned(day, picks).value();
+            // Joints that are moved besides are reckoned by themselves.
+            let besides = |joint: &&Joint| {
+                !self.readings.moved[day].contains(*joint) && own().any(|p| self.moves(p.choice, **joint))
+            };
+            let joints = A_JOINT * Joint::ALL.iter().filter(besides).count() as f64;
+            let over = total.value() - joints - self.reckoned(day, picks).value();
             if seconds > 0.0 && over > 0.0 {
                 for pick in &new {
                     self.readings.scale[day][pick.choice] *= (1.0 + over / seconds).min(SCALED[1]);

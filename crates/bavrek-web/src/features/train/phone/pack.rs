@@ -424,7 +424,7 @@ impl<'a> Way<'a> {
         };
         let view = |turn: &Turn<Uuid>| {
             let rung = self.landing(floor, &turn.work).0 as i32 - self.at as i32;
-            let view = turn_view(floor, (post, self.movement), turn, advice(turn));
+            let view = turn_view(floor, (post, self.movement), turn, &advice(turn));
             TurnView { rung, stop: view.stop + &self.falls_short(floor, &turn.work), ..view }
         };
         turns.map(view).collect()
@@ -475,7 +475,7 @@ fn order(floor: &Floor, turn: &Turn<Uuid>) -> [usize; 4] {
     }
 }
 
-fn turn_view(floor: &Floor, (post, movement): (&Post, &Movement), turn: &Turn<Uuid>, advice: Vec<Advice>) -> TurnView {
+fn turn_view(floor: &Floor, (post, movement): (&Post, &Movement), turn: &Turn<Uuid>, advice: &[Advice]) -> TurnView {
     let work = &turn.work;
     let asked = Asked::from_turn(turn);
     let reserve = work.rir.unwrap_or(post.slot.intent.dose.reserve());
