@@ -70,8 +70,8 @@ pub struct Advice {
     pub when: When,
     /// On what to go on.
     pub next: Next,
-    /// What is said of the set.
-    pub told: Told,
+    /// What is said of the set, where more is said than what is done in the next.
+    pub told: Option<Told>,
     /// What is done in the next.
     pub then: Then,
 }
@@ -93,8 +93,6 @@ pub enum Told {
     TooFew,
     /// There was more in reserve than asked for.
     Easy,
-    /// Nothing more than what is done in the next.
-    Nothing,
 }
 
 /// What is done in the next set.
@@ -176,6 +174,7 @@ impl Doing<'_> {
     }
 
     fn lighter(&self, when: When, told: Told, otherwise: Then) -> Advice {
+        let told = Some(told);
         match self.below() {
             Some(step) => Advice { when, next: Next::Lighter, told, then: Then::StepDown(step.label.clone()) },
             None => Advice { when, next: Next::Same, told, then: otherwise },
@@ -318,7 +317,7 @@ pub fn between(doing: &Doing<'_>, work: &SetPlan, reserve: u8) -> Vec<Advice> {
             all.push(doing.lighter(few, Told::TooFew, Then::LongerRest));
         }
         let easy = When::Easy { from: high, reserve: reserve.saturating_add(EASY_BY).min(MOST_RESERVE) };
-        let easy = |next, then| Advice { when: easy, next, told: Told::Easy, then };
+        let easy = |next, then| Advice { when: easy, next, told: Some(Told::Easy), then };
         match doing.above() {
             Some(step) => all.push(easy(Next::Heavier, Then::StepUp(step.label.clone()))),
             None if doing.may_rise => all.push(easy(Next::Same, Then::SlowerDown)),
@@ -332,9 +331,9 @@ pub fn between(doing: &Doing<'_>, work: &SetPlan, reserve: u8) -> Vec<Advice> {
 fn seen(doing: &Doing<'_>, what: Observation) -> Option<Advice> {
     use Observation as O;
     let when = When::Seen { what };
-    let same = |then| Some(Advice { when, next: Next::Same, told: Told::Nothing, then });
+    let same = |then| Some(Advice { when, next: Next::Same, told: None, then });
     match what {
-        O::AnchorMoved => Some(Advice { when, next: Next::Stop, told: Told::Moved, then: Then::ChangeSetUp }),
+        O::AnchorMoved => Some(Advice { when, next: Next::Stop, told: Some(Told::Moved), then: Then::ChangeSetUp }),
         O::BackLifted | O::HipsSagged => Some(doing.lighter(when, Told::Ends, Then::FewerBraced)),
         O::RangeShort if doing.half => None,
         O::RangeShort | O::Swinging | O::ElbowDrift | O::ShoulderRolled => {

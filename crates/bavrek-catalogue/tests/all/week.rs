@@ -257,6 +257,47 @@ fn days_are_reckoned_as_the_clock_read_them() {
     assert!(days >= 25, "{days}");
 }
 
+/// A day that runs over with what is new in it is reckoned by what is new as long as the clock read it, but for joints that it moves besides,
+/// which are paid for by themselves; what was known is reckoned as before.
+#[test]
+fn what_is_new_on_a_day_that_runs_over_takes_what_it_took() {
+    let (mut over, mut longer) = (0, 0);
+    for (name, asked) in twelve() {
+        asked.ask(|question, _| {
+            let pool = choices(&CATALOGUE, question).unwrap();
+            let mut model = Model::of(question, &pool);
+            let known = greedy(question, &pool, &model);
+            let totals =
+                |picks: &[Pick]| -> Vec<Seconds> { lay_days(question, &pool, picks).iter().map(|d| d.total).collect() };
+            model.correct(&totals(&known), &known);
+            assert!(!model.correct_over(&totals(&known), &known, &known), "{name}: no day runs over");
+            let day = 0;
+            let room = question.days[day].room;
+            let open = |c: &usize| pool[*c].room == room && known.iter().all(|p| p.day != day || p.choice != *c);
+            let new =
+                (0..pool.len()).filter(open).take(3).map(|choice| Pick { day, choice, sets: pool[choice].sets[1] });
+            let picks: Vec<Pick> = known.iter().copied().chain(new).collect();
+            let all = totals(&picks);
+            if all[day].value() <= 60.0 * f64::from(question.days[day].minutes) {
+                return;
+            }
+            let own: Vec<Pick> = known.iter().copied().filter(|p| p.day == day).collect();
+            let (as_known, before) = (model.reckoned(day, &own), model.reckoned(day, &picks));
+            let any = model.correct_over(&all, &picks, &known);
+            let (after, read) = (model.reckoned(day, &picks).value(), all[day].value());
+            assert_eq!(model.reckoned(day, &own), as_known, "{name}");
+            assert_eq!(any, after > before.value() + 1e-6, "{name}: {} became {after}", before.value());
+            if any {
+                assert!(after <= read + 1.0 && after >= read - 201.0, "{name}: {after} of {read}");
+                longer += 1;
+            }
+            over += 1;
+        });
+    }
+    // Mostly what is reckoned of a movement is what it takes.
+    assert!(over >= 8 && longer >= 1, "{longer} of {over}");
+}
+
 #[rstest]
 fn every_school_doses_its_own_week(
     #[values(

@@ -66,18 +66,21 @@ pub fn propose<'a>(catalogue: &'a Catalogue, question: &WeekQuestion<'a>) -> Res
     found.read_open(question, &mut model);
     let elapsed = || begun.elapsed().as_secs_f64();
     let until = LONGEST.max(elapsed() + LEAST_FOR_PROOF);
-    let bound = loop {
+    let mut bound = f64::INFINITY;
+    loop {
         let from = elapsed();
-        let Proposal { picks, bound, .. } = model.solve(&found.picks, Seconds(until - from));
+        let Proposal { picks, bound: proven, .. } = model.solve(&found.picks, Seconds(until - from));
+        // Asked again, nothing takes less than before: what was proven then is so still.
+        bound = bound.min(proven);
         // What the program likes best may run over by the clock: it is reckoned so, and asked again as long as there is time.
         let totals: Vec<_> = lay::days(question, &pool.choices, &picks).iter().map(|d| d.total).collect();
         let over = model.correct_over(&totals, &picks, &found.picks);
         let picks = search::improve(question, &model, picks, Greed::Gain);
         found = found.or(Found::laid(question, &model, picks));
         if !over || elapsed() + (elapsed() - from) > until {
-            break bound;
+            break;
         }
-    };
+    }
     let Found { picks, objective, days } = found;
     let mut volume = Volume::default();
     for line in days.iter().flat_map(DayPlan::lines) {

@@ -7,8 +7,8 @@ use crate::between::{Advice, Then, Told};
 impl Display for Advice {
     fn fmt(&self, f: &mut Formatter<'_>) -> fmt::Result {
         match self.told {
-            Told::Nothing => self.then.fmt(f),
-            told => write!(f, "{told} {}", self.then),
+            Some(told) => write!(f, "{told} {}", self.then),
+            None => self.then.fmt(f),
         }
     }
 }
@@ -23,7 +23,6 @@ impl Display for Told {
             Self::TooMuch => "That was too much.",
             Self::TooFew => "Fewer than asked for.",
             Self::Easy => "That was easy.",
-            Self::Nothing => "",
         })
     }
 }

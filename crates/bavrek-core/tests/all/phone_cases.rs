@@ -1,7 +1,7 @@
 //! What a phone works out by itself, without a signal, it works out as the core does: cases that both are held to. The phone's own
 //! test reads the same file.
 
-use bavrek_core::between::{Advice, Next, Then, Told, When, due};
+use bavrek_core::between::{Advice, Next, Then, When, due};
 use bavrek_core::dose::{Prescription, SetKind, SetPlan, Tempo};
 use bavrek_core::log::{LoggedSet, Observation};
 use bavrek_core::person::Side;
@@ -92,7 +92,7 @@ fn advice_case(draw: &mut ChaCha8Rng) -> Value {
             2 => When::Fewer { than: draw.random_range(3..10) },
             _ => When::Easy { from: draw.random_range(8..15), reserve: draw.random_range(2..5) },
         };
-        advice.push(Advice { when, next: Next::Same, told: Told::Nothing, then: Then::Slower });
+        advice.push(Advice { when, next: Next::Same, told: None, then: Then::Slower });
     }
     let told = |draw: &mut ChaCha8Rng| draw.random_bool(0.8);
     let mut set = LoggedSet::of("x", NaiveDate::MIN);

@@ -58,7 +58,7 @@ impl Model<'_, '_> {
 
     /// Reckons what is not among known picks as long as it takes for days with it to come to what the clock read, where they run over
     /// their minutes. Whether there were any.
-    pub(in crate::week) fn correct_over(&mut self, totals: &[Seconds], picks: &[Pick], known: &[Pick]) -> bool {
+    pub fn correct_over(&mut self, totals: &[Seconds], picks: &[Pick], known: &[Pick]) -> bool {
         let mut any = false;
         for (day, total) in totals.iter().enumerate().filter(|(day, total)| total.value() > limit(self.question, *day))
         {
