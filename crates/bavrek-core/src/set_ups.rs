@@ -66,22 +66,38 @@ pub struct Order {
 /// other and are of one sort, several joints or one, change places; empty blocks stand where they stand. None where too
 /// little is gained.
 pub fn fewest(blocks: &[Vec<Mate<'_>>]) -> Option<Order> {
-    let between = Between::of(blocks);
-    let sort = |i: usize| blocks[i].first().map(|m| is_compound(m.movement.pattern));
+    let spared = |a: usize, b: usize| match (blocks[a].last(), blocks[b].first()) {
+        (Some(last), Some(first)) => stands(last, first).value(),
+        _ => 0.0,
+    };
+    let sorts: Vec<_> = blocks.iter().map(|b| b.first().map(|m| is_compound(m.movement.pattern))).collect();
+    best_order(&sorts, &Between::of(blocks.iter().map(Vec::is_empty).collect(), spared))
+}
+
+/// The same of blocks of one station each, by whether each moves several joints and the seconds that stand of one after another.
+pub(crate) fn fewest_of(compound: &[bool], stands: impl FnMut(usize, usize) -> f64) -> Option<Order> {
+    best_order(compound, &Between::of(vec![false; compound.len()], stands))
+}
+
+fn best_order<S: PartialEq>(sorts: &[S], between: &Between) -> Option<Order> {
+    let as_it_is: Vec<usize> = (0..sorts.len()).collect();
+    let spared = between.spared(None, &as_it_is);
+    // Most sessions have nothing that stands twice: no order need be tried.
+    if between.most() - spared < WORTH {
+        return None;
+    }
     let mut order: Vec<usize> = Vec::new();
     let mut from = 0;
-    while from < blocks.len() {
+    while from < sorts.len() {
         let mut to = from + 1;
-        while to < blocks.len() && sort(to) == sort(from) {
+        while to < sorts.len() && sorts[to] == sorts[from] {
             to += 1;
         }
         let run: Vec<usize> = (from..to).collect();
-        order.extend(best(&between, order.last().copied(), &run));
+        order.extend(best(between, order.last().copied(), &run));
         from = to;
     }
-    let as_it_is: Vec<usize> = (0..blocks.len()).collect();
-    let gain = between.spared(None, &order) - between.spared(None, &as_it_is);
-    (gain >= WORTH).then_some(Order { blocks: order })
+    (between.spared(None, &order) - spared >= WORTH).then_some(Order { blocks: order })
 }
 
 /// What stands already of one block when it is done right after another: within a block nothing changes with the order of blocks.
@@ -93,15 +109,10 @@ struct Between {
 }
 
 impl Between {
-    fn of(blocks: &[Vec<Mate<'_>>]) -> Self {
-        let spared = |a: &Vec<Mate<'_>>, b: &Vec<Mate<'_>>| match (a.last(), b.first()) {
-            (Some(last), Some(first)) => stands(last, first).value(),
-            _ => 0.0,
-        };
-        Self {
-            stands: blocks.iter().map(|a| blocks.iter().map(|b| spared(a, b)).collect()).collect(),
-            empty: blocks.iter().map(Vec::is_empty).collect(),
-        }
+    fn of(empty: Vec<bool>, mut stands: impl FnMut(usize, usize) -> f64) -> Self {
+        let blocks = 0..empty.len();
+        let after = |a: usize| blocks.clone().map(|b| if a == b { 0.0 } else { stands(a, b) }).collect();
+        Self { stands: blocks.clone().map(after).collect(), empty }
     }
 
     /// Seconds that need not be set up of blocks in an order, after another.
@@ -109,6 +120,11 @@ impl Between {
         let done = before.iter().chain(order).copied().filter(|i| !self.empty[*i]);
         let next = done.clone().skip(1);
         done.zip(next).map(|(a, b)| self.stands[a][b]).sum()
+    }
+
+    /// Seconds that no order could spare more than: each block after what it shares most with.
+    fn most(&self) -> f64 {
+        (0..self.empty.len()).map(|b| self.stands.iter().map(|a| a[b]).fold(0.0, f64::max)).sum()
     }
 }
 

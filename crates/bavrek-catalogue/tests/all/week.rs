@@ -12,14 +12,16 @@ use bavrek_core::kit::{KitItem, full_room};
 use bavrek_core::method::Method;
 use bavrek_core::movement::Catalogue;
 use bavrek_core::person::{Experience, Person};
-use bavrek_core::school::School;
+use bavrek_core::school::{Pairing, School};
 use bavrek_core::units::Seconds;
 use bavrek_core::volume::Volume;
 use bavrek_core::week::{
-    Binds, Day, DayPlan, Help, Lately, Model, Pick, Pin, Proposal, Week, WeekQuestion, Wish, balance, choices, helps,
-    lay_days, propose,
+    Binds, Day, DayPlan, Help, Lately, Model, Pick, Pin, Proposal, Timing, Week, WeekQuestion, Wish, balance, choices,
+    helps, lay_days, propose,
 };
 use chrono::Days;
+use rand::{Rng, SeedableRng};
+use rand_chacha::ChaCha8Rng;
 use rstest::rstest;
 
 static CATALOGUE: LazyLock<Catalogue> = LazyLock::new(|| bavrek_catalogue::load().unwrap());
@@ -236,6 +238,52 @@ fn what_is_proven_is_reached_and_nothing_is_above_it(#[case] name: &str) {
     });
 }
 
+/// What is told of a day without laying it is what the session's clock reads of it once it is laid: of weeks drawn by lot, in every room
+/// and by every school.
+#[test]
+fn a_day_is_timed_as_it_is_read() {
+    let mut draw = ChaCha8Rng::seed_from_u64(7);
+    let (mut alone, mut lighter, mut tired) = (0, 0, 0);
+    for (name, asked) in twelve() {
+        for school in &INTAKE.schools {
+            asked.ask(|question, _| {
+                let question = &WeekQuestion { school, ..*question };
+                let pool = choices(&CATALOGUE, question).unwrap();
+                let mut timing = Timing::of(question, &pool);
+                for _ in 0..12 {
+                    let mut picks: Vec<Pick> = Vec::new();
+                    for (day, one) in question.days.iter().enumerate() {
+                        let here: Vec<usize> = (0..pool.len()).filter(|c| pool[*c].room == one.room).collect();
+                        for _ in 0..draw.random_range(0..9) {
+                            let Some(choice) = here.get(draw.random_range(0..here.len().max(1))).copied() else {
+                                break;
+                            };
+                            let [fewest, most] = pool[choice].sets;
+                            if picks.iter().all(|p| p.day != day || p.choice != choice) {
+                                picks.push(Pick { day, choice, sets: draw.random_range(fewest..=most) });
+                            }
+                        }
+                    }
+                    let laid = lay_days(question, &pool, &picks);
+                    for (day, (laid, timed)) in laid.iter().zip(timing.week(&picks)).enumerate() {
+                        let [read, told] = [laid.total, timed.total].map(Seconds::value);
+                        assert!((read - told).abs() < 1e-6, "{name}, {}, day {day}: {told} of {read}", school.id);
+                        assert_eq!(laid.too_tired, timed.too_tired, "{name}, {}, day {day}", school.id);
+                        tired += usize::from(laid.too_tired.is_some());
+                    }
+                    for line in laid.iter().flat_map(DayPlan::lines) {
+                        let movement = &line.candidate.movement.id;
+                        let choice = pool.iter().find(|c| &c.candidate.movement.id == movement).unwrap();
+                        lighter += usize::from(line.candidate.start.step < choice.candidate.start.step);
+                    }
+                    alone += usize::from(school.pairing == Pairing::Alone);
+                }
+            });
+        }
+    }
+    assert!(alone > 300 && lighter > 30 && tired > 30, "{alone} weeks, {lighter} lines, {tired} days");
+}
+
 /// Once the clock has read a week, its days are reckoned to take what it read, in every room and by every school.
 #[test]
 fn days_are_reckoned_as_the_clock_read_them() {
@@ -255,6 +303,33 @@ fn days_are_reckoned_as_the_clock_read_them() {
         });
     }
     assert!(days >= 25, "{days}");
+}
+
+/// What is proven is never less than what a week is worth that is allowed as its days were read: on days so short that their longest
+/// line goes in only because less was read than was reckoned.
+#[test]
+fn nothing_that_is_allowed_is_worth_more_than_what_is_proven() {
+    let mut long = 0;
+    for (name, asked) in twelve() {
+        for minutes in [18, 22, 26] {
+            let days: Vec<Day> = asked.days.iter().map(|day| Day { minutes, ..*day }).collect();
+            asked.ask(|question, _| {
+                let question = &WeekQuestion { days: &days, ..*question };
+                let pool = choices(&CATALOGUE, question).unwrap();
+                let mut model = Model::of(question, &pool);
+                let picks = greedy(question, &pool, &model);
+                let totals: Vec<Seconds> = lay_days(question, &pool, &picks).iter().map(|d| d.total).collect();
+                model.correct(&totals, &picks);
+                if model.allows(&picks) {
+                    let Proposal { bound, .. } = model.solve(&picks, Seconds(0.2));
+                    let value = model.value(&picks);
+                    assert!(bound >= value - 1e-6, "{name}, {minutes} min: {bound} for {value}");
+                    long += picks.len();
+                }
+            });
+        }
+    }
+    assert!(long > 60, "{long}");
 }
 
 /// A day that runs over with what is new in it is reckoned by what is new as long as the clock read it, but for joints that it moves besides,

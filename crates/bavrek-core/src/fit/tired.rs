@@ -2,7 +2,7 @@
 
 use super::answer::{Candidate, FitAnswer};
 use super::reason::Reason;
-use super::start::{Basis, FEW, Miss, eligible};
+use super::start::{Basis, FEW, Miss, Start, eligible};
 use crate::anatomy::Region;
 use crate::movement::Movement;
 
@@ -46,34 +46,47 @@ impl Candidate<'_> {
     /// taken twice.
     #[must_use]
     pub fn after(mut self, before: &[Worked<'_>], keep_step: bool) -> Self {
-        if matches!(self.start.basis, Basis::ThisExercise | Basis::Resisted) {
+        if self.is_known_tired() {
             return self;
         }
         let Some((less, region)) = tired(before, self.movement) else { return self };
-        self.start = self.start.after(less, self.step().effective_kg.value());
-        if let Some(zone) = self.prescription.zone().filter(|_| !keep_step) {
-            self.lighten(zone);
+        let zone = self.prescription.zone().filter(|_| !keep_step);
+        self.start = self.start_when_tired(less, zone);
+        if zone.is_some() {
+            self.prescription = self.prescription.loaded(self.step().load);
         }
         self.reasons.push(Reason::Tired { less: 1.0 - (-less).exp(), region });
         self
     }
-}
 
-impl Candidate<'_> {
-    /// Down the ladder as long as fewer repetitions are expected than a zone asks. A gap is not crossed as long as the zone
-    /// can nearly be reached above it: being a tenth more tired is no reason for a set without end.
-    fn lighten(&mut self, zone: [u16; 2]) {
-        let at = self.start.step;
-        for step in eligible(&self.ladder, self.movement).into_iter().rev().filter(|i| *i < at) {
-            let (here, lighter) = (self.start, self.start.on(step, &self.ladder));
+    /// Where it begins as tired as that, log, in the zone of repetitions that is asked of it; on its own step without one.
+    pub(crate) fn start_when_tired(&self, less: f64, zone: Option<[u16; 2]>) -> Start {
+        if self.is_known_tired() {
+            return self.start;
+        }
+        let start = self.start.after(less, self.step().effective_kg.value());
+        zone.map_or(start, |zone| self.lighter(start, zone))
+    }
+
+    /// Whether its own sets are what it starts by, or whoever resists decides.
+    const fn is_known_tired(&self) -> bool {
+        matches!(self.start.basis, Basis::ThisExercise | Basis::Resisted)
+    }
+
+    /// Down the ladder from a start as long as fewer repetitions are expected than a zone asks. A gap is not crossed as long as the
+    /// zone can nearly be reached above it: being a tenth more tired is no reason for a set without end.
+    fn lighter(&self, from: Start, zone: [u16; 2]) -> Start {
+        let mut start = from;
+        for step in eligible(&self.ladder, self.movement).into_iter().rev().filter(|i| *i < from.step) {
+            let (here, lighter) = (start, start.on(step, &self.ladder));
             let nearly = here.misses(zone) != Some(Miss::TooHeavy) || lighter.is_too_light() && here.reps >= FEW;
             let gap = lighter.misses(zone) == Some(Miss::TooLight);
             if here.reps >= f64::from(zone[0]) || gap && nearly {
                 break;
             }
-            self.start = lighter;
+            start = lighter;
         }
-        self.prescription = self.prescription.loaded(self.step().load);
+        start
     }
 }
 

@@ -2,26 +2,26 @@
 
 use std::collections::BTreeSet;
 
-use super::lay::{self, DayPlan};
 use super::model::{Model, Pick};
 use super::question::{WeekQuestion, limit};
 use super::search::Kicks;
+use super::timing::{Reading, Timing};
 use crate::units::Seconds;
 
-/// Picks with their value and the days that they make.
-pub(super) struct Found<'a> {
+/// Picks with their value and what the clock says of the days that they make.
+pub(super) struct Found {
     pub(super) picks: Vec<Pick>,
     /// In weighted sets.
     pub(super) objective: f64,
-    pub(super) days: Vec<DayPlan<'a>>,
+    pub(super) days: Vec<Reading>,
 }
 
 /// Most changes that a day is polished by.
 const MOST_CHANGES: usize = 40;
 /// Fewest and most times that a better week is looked for by the clock, laid and polished, and what that is of a week of one line: half
 /// as many lines, which are looked through quickly, are looked through four times as often.
-const KICKS_BY_CLOCK: [usize; 2] = [40, 400];
-const KICKS_OF_ONE_LINE: usize = 16_000;
+const KICKS_BY_CLOCK: [usize; 2] = [20, 200];
+const KICKS_OF_ONE_LINE: usize = 8_000;
 /// A week of more lines than most have is looked for in the time of one of so many.
 const LONG_WEEK: usize = 28;
 /// Seconds by which days are taken to be longer in half of those searches: one joint less to move, or a first movement that is set up
@@ -30,17 +30,22 @@ const LOOSER: f64 = 60.0;
 /// Share of the best so far below which a week is not read by the clock: what is reckoned is up to so far from what is read.
 const NEARLY: f64 = 0.98;
 
-impl<'a> Found<'a> {
+impl Found {
     /// Picks made to fit the clock.
-    pub(super) fn laid(question: &WeekQuestion<'_>, model: &Model<'_, 'a>, picks: Vec<Pick>) -> Self {
-        let days = lay::days(question, model.choices(), &picks);
+    pub(super) fn timed(
+        question: &WeekQuestion<'_>,
+        model: &Model<'_, '_>,
+        timing: &mut Timing<'_, '_>,
+        picks: Vec<Pick>,
+    ) -> Self {
+        let days = timing.week(&picks);
         let mut found = Self { objective: model.value(&picks), picks, days };
         for day in 0..found.days.len() {
-            found.cut(question, model, day);
+            found.cut(question, model, timing, day);
         }
         found.objective = model.value(&found.picks);
         for day in 0..found.days.len() {
-            found.polish(question, model, day);
+            found.polish(question, model, timing, day);
         }
         found
     }
@@ -52,8 +57,8 @@ impl<'a> Found<'a> {
 
     /// Has the clock read what is not picked, in the place of each line of its day: what takes longer in all of them than was reckoned
     /// is reckoned so from then on.
-    pub(super) fn read_open(&self, question: &WeekQuestion<'_>, model: &mut Model<'_, 'a>) {
-        for (day, laid) in self.days.iter().enumerate() {
+    pub(super) fn read_open(&self, model: &mut Model<'_, '_>, timing: &mut Timing<'_, '_>) {
+        for (day, own_reading) in self.days.iter().enumerate() {
             let own: Vec<Pick> = self.picks.iter().filter(|p| p.day == day).copied().collect();
             let free = |at: &usize| model.choices()[own[*at].choice].pin.is_none();
             let free: Vec<usize> = (0..own.len()).filter(free).collect();
@@ -61,14 +66,14 @@ impl<'a> Found<'a> {
             let open: Vec<usize> = model.open_on(day).iter().copied().filter(new).collect();
             for choice in open {
                 let [fewest, most] = model.choices()[choice].sets;
-                let read = |at: &usize| {
+                let mut read = |at: &usize| {
                     let (out, mut picks) = (own[*at], own.clone());
                     picks[*at] = Pick { day, choice, sets: out.sets.clamp(fewest, most) };
-                    let more = lay::day(question, model.choices(), day, &picks).total.value() - laid.total.value();
+                    let more = timing.day(day, &picks).total.value() - own_reading.total.value();
                     (picks[*at], model.seconds(&out) + more)
                 };
                 let over = |(new, read): &(Pick, f64)| read / model.seconds(new);
-                let least = free.iter().map(read).min_by(|a, b| over(a).total_cmp(&over(b)));
+                let least = free.iter().map(&mut read).min_by(|a, b| over(a).total_cmp(&over(b)));
                 if let Some((new, read)) = least {
                     model.correct_open(&new, Seconds(read));
                 }
@@ -76,14 +81,9 @@ impl<'a> Found<'a> {
         }
     }
 
-    /// How long each day takes.
-    pub(super) fn totals(&self) -> Vec<Seconds> {
-        self.days.iter().map(|d| d.total).collect()
-    }
-
     /// Takes away what comes too tired on a day, and sets where it runs over its minutes, the one that costs least first; a line below
     /// its fewest goes.
-    fn cut(&mut self, question: &WeekQuestion<'_>, model: &Model<'_, 'a>, day: usize) {
+    fn cut(&mut self, question: &WeekQuestion<'_>, model: &Model<'_, '_>, timing: &mut Timing<'_, '_>, day: usize) {
         let choices = model.choices();
         while self.days[day].too_tired.is_some() || self.days[day].total.value() > limit(question, day) {
             let tired = self.days[day].too_tired.and_then(|pick| self.picks.iter().position(|p| *p == pick));
@@ -107,14 +107,14 @@ impl<'a> Found<'a> {
                 None => own.map(fewer).max_by(|a, b| model.value(a).total_cmp(&model.value(b))),
             };
             let Some(picks) = best else { break };
-            self.days[day] = lay::day(question, choices, day, &picks);
+            self.days[day] = timing.day(day, &picks);
             self.picks = picks;
         }
     }
 
     /// Makes of a day what the clock leaves room for: a set more, a line more, one line in place of another, whatever gains most
     /// first. What was reckoned a little too long or too short comes right here.
-    fn polish(&mut self, question: &WeekQuestion<'_>, model: &Model<'_, 'a>, day: usize) {
+    fn polish(&mut self, question: &WeekQuestion<'_>, model: &Model<'_, '_>, timing: &mut Timing<'_, '_>, day: usize) {
         for _ in 0..MOST_CHANGES {
             let taken = self.days[day].total.value();
             let better = better(question, model, (&self.picks, self.objective), (day, taken));
@@ -123,7 +123,7 @@ impl<'a> Found<'a> {
                 if !model.allows_but_time(&picks) {
                     return None;
                 }
-                let changed = lay::day(question, model.choices(), day, &picks);
+                let changed = timing.day(day, &picks);
                 let stands = changed.too_tired.is_none() && changed.total.value() <= limit(question, day);
                 stands.then_some((picks, changed))
             });
@@ -135,7 +135,12 @@ impl<'a> Found<'a> {
 
     /// Looks for a better one from here, each read by the clock: what is worth most as times are reckoned may lose most where they are
     /// read.
-    pub(super) fn shake(&mut self, question: &WeekQuestion<'_>, model: &mut Model<'_, 'a>) {
+    pub(super) fn shake(
+        &mut self,
+        question: &WeekQuestion<'_>,
+        model: &mut Model<'_, '_>,
+        timing: &mut Timing<'_, '_>,
+    ) {
         let mut draw = Kicks::new();
         let mut seen = BTreeSet::from([self.picks.clone()]);
         for kick in 0..kicks_by_clock(self.picks.len()) {
@@ -145,7 +150,7 @@ impl<'a> Found<'a> {
             if model.value(&picks) < NEARLY * self.objective || !seen.insert(picks.clone()) {
                 continue;
             }
-            let other = Self::laid(question, model, picks);
+            let other = Self::timed(question, model, timing, picks);
             if other.objective > self.objective + 1e-9 {
                 *self = other;
             }
@@ -233,12 +238,12 @@ mod tests {
 
     /// A short week is looked for oftener, a longer one than most have not longer than those.
     #[rstest]
-    #[case(0, 400)]
-    #[case(5, 400)]
-    #[case(10, 160)]
-    #[case(20, 40)]
-    #[case(28, 40)]
-    #[case(42, 17)]
+    #[case(0, 200)]
+    #[case(5, 200)]
+    #[case(10, 80)]
+    #[case(20, 20)]
+    #[case(28, 20)]
+    #[case(42, 8)]
     fn the_time_that_a_week_takes_hardly_grows_with_its_lines(#[case] lines: usize, #[case] kicks: usize) {
         assert_eq!(kicks_by_clock(lines), kicks);
     }

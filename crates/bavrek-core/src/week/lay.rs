@@ -5,7 +5,7 @@ use super::pool::Choice;
 use super::question::WeekQuestion;
 use crate::arrangement::Arrangement;
 use crate::clock;
-use crate::fit::{Candidate, Mate, Worked, block_conflicts, repair};
+use crate::fit::{Candidate, Mate, Start, Worked, block_conflicts, repair};
 use crate::kit::KitItem;
 use crate::ladder::Ladder;
 use crate::plan::{BlockKind, Intent};
@@ -63,16 +63,7 @@ pub(super) fn days<'a>(question: &WeekQuestion<'_>, choices: &[Choice<'a>], pick
 /// One of them.
 pub(super) fn day<'a>(question: &WeekQuestion<'_>, choices: &[Choice<'a>], day: usize, picks: &[Pick]) -> DayPlan<'a> {
     let picks: Vec<Pick> = picks.iter().copied().filter(|p| p.day == day).collect();
-    let laid: Vec<Laid<usize>> = picks
-        .iter()
-        .enumerate()
-        .map(|(key, pick)| {
-            let choice = &choices[pick.choice];
-            let pattern = choice.candidate.movement.pattern;
-            Laid { key, pattern, region: choice.region, aim: question.aims.of(choice.region).aim }
-        })
-        .collect();
-    let mut arrangement: Arrangement<(), usize> = question.school.lay(&laid);
+    let mut arrangement = by_school(question, choices, &picks);
     let kit = question.rooms[question.days[day].room].kit;
     let stations = |keys: &[usize]| -> Vec<Mate<'_>> {
         let of = |key: &usize| &choices[picks[*key].choice].candidate;
@@ -92,8 +83,7 @@ pub(super) fn day<'a>(question: &WeekQuestion<'_>, choices: &[Choice<'a>], day: 
             let mut candidate = choice.candidate.clone();
             candidate.prescription = choice.dose(pick.sets);
             let candidate = candidate.after(&before, choice.pin.is_some());
-            let few = |zone: [u16; 2]| candidate.start.reps < TIRED_OUT * f64::from(zone[0]);
-            if !before.is_empty() && choice.pin.is_none() && candidate.prescription.zone().is_some_and(few) {
+            if !before.is_empty() && is_tired_out(choice, &candidate.start, candidate.prescription.zone()) {
                 too_tired = too_tired.or(Some(*pick));
             }
             before.push(Worked { movement: candidate.movement, sets: pick.sets });
@@ -105,6 +95,25 @@ pub(super) fn day<'a>(question: &WeekQuestion<'_>, choices: &[Choice<'a>], day: 
     }
     let total = read(question, day, &blocks);
     DayPlan { blocks, total, too_tired }
+}
+
+/// The picks of a day, by their places, in blocks as the school lays them.
+pub(super) fn by_school(question: &WeekQuestion<'_>, choices: &[Choice<'_>], picks: &[Pick]) -> Arrangement<(), usize> {
+    let laid: Vec<Laid<usize>> = picks
+        .iter()
+        .enumerate()
+        .map(|(key, pick)| {
+            let choice = &choices[pick.choice];
+            let pattern = choice.candidate.movement.pattern;
+            Laid { key, pattern, region: choice.region, aim: question.aims.of(choice.region).aim }
+        })
+        .collect();
+    question.school.lay(&laid)
+}
+
+/// Whether a choice that begins like that, after others, is too tired to train its zone. What is pinned stays.
+pub(super) fn is_tired_out(choice: &Choice<'_>, start: &Start, zone: Option<[u16; 2]>) -> bool {
+    choice.pin.is_none() && zone.is_some_and(|zone| start.reps < TIRED_OUT * f64::from(zone[0]))
 }
 
 /// Steps that spare the change-overs of a block, where they suit the dose as well.

@@ -2,12 +2,14 @@
 
 use std::time::Instant;
 
+use super::beam::Beam;
 use super::found::Found;
 use super::lay::{self, DayPlan};
 use super::model::{self, Model, Pick, Proposal};
 use super::pool::{self, Choice};
 use super::question::WeekQuestion;
 use super::search::{self, Greed};
+use super::timing::{Reading, Timing};
 use super::unmet::{self, Unmet};
 use crate::movement::{Catalogue, Movement};
 use crate::ranges::RangeError;
@@ -46,24 +48,27 @@ pub fn propose<'a>(catalogue: &'a Catalogue, question: &WeekQuestion<'a>) -> Res
     let begun = Instant::now();
     let pool = pool::gather(catalogue, question)?;
     let mut model = Model::of(question, &pool.choices);
+    let mut timing = Timing::of(question, &pool.choices);
     // First what the clock says of a good week, so that the program reckons as the clock reads.
     for _ in 0..ROUNDS {
         let picks = search::improve(question, &model, model.pins(), Greed::PerSecond);
-        let totals: Vec<_> = lay::days(question, &pool.choices, &picks).iter().map(|d| d.total).collect();
-        model.correct(&totals, &picks);
+        model.correct(&totals(&timing.week(&picks)), &picks);
     }
-    let mut found = Found::laid(question, &model, search::search(question, &model));
+    let mut found = Found::timed(question, &model, &mut timing, search::search(question, &model));
     for _ in 0..AGAIN {
         // Then what it says of the best one, from which a better one is looked for by the clock itself.
-        model.correct_picked(&found.totals(), &found.picks);
-        let mut again = Found::laid(question, &model, search::better(question, &model, found.picks.clone()));
-        again.shake(question, &mut model);
+        model.correct_picked(&totals(&found.days), &found.picks);
+        let mut again =
+            Found::timed(question, &model, &mut timing, search::better(question, &model, found.picks.clone()));
+        again.shake(question, &mut model, &mut timing);
+        again = Beam::of(question, &model, &mut timing).swept(again, 0);
         found = found.or(again);
     }
+    found = Beam::of(question, &model, &mut timing).shaken(found);
     // What is left of the time goes into the proof, for times by which the best week is just what its days hold, and what could be in
     // it takes no less than it would there.
-    model.correct_picked(&found.totals(), &found.picks);
-    found.read_open(question, &mut model);
+    model.correct_picked(&totals(&found.days), &found.picks);
+    found.read_open(&mut model, &mut timing);
     let elapsed = || begun.elapsed().as_secs_f64();
     let until = LONGEST.max(elapsed() + LEAST_FOR_PROOF);
     let mut bound = f64::INFINITY;
@@ -73,15 +78,15 @@ pub fn propose<'a>(catalogue: &'a Catalogue, question: &WeekQuestion<'a>) -> Res
         // Asked again, nothing takes less than before: what was proven then is so still.
         bound = bound.min(proven);
         // What the program likes best may run over by the clock: it is reckoned so, and asked again as long as there is time.
-        let totals: Vec<_> = lay::days(question, &pool.choices, &picks).iter().map(|d| d.total).collect();
-        let over = model.correct_over(&totals, &picks, &found.picks);
+        let over = model.correct_over(&totals(&timing.week(&picks)), &picks, &found.picks);
         let picks = search::improve(question, &model, picks, Greed::Gain);
-        found = found.or(Found::laid(question, &model, picks));
+        found = found.or(Found::timed(question, &model, &mut timing, picks));
         if !over || elapsed() + (elapsed() - from) > until {
             break;
         }
     }
-    let Found { picks, objective, days } = found;
+    let Found { picks, objective, .. } = found;
+    let days = lay::days(question, &pool.choices, &picks);
     let mut volume = Volume::default();
     for line in days.iter().flat_map(DayPlan::lines) {
         volume.plan(line.candidate.movement, &line.candidate.prescription);
@@ -92,6 +97,10 @@ pub fn propose<'a>(catalogue: &'a Catalogue, question: &WeekQuestion<'a>) -> Res
         (c.movement, c.prescription.sets.len())
     }));
     Ok(Week { days, volume, unmet, objective, bound: bound.max(objective), balance })
+}
+
+fn totals(days: &[Reading]) -> Vec<Seconds> {
+    days.iter().map(|day| day.total).collect()
 }
 
 /// Sets that push, and sets that pull, of movements with so many sets each.

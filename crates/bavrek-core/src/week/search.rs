@@ -235,9 +235,9 @@ fn changed(question: &WeekQuestion<'_>, picks: &[Pick], trial: &mut Trial<'_, '_
 
 /// How often some lines are torn out and the rest is improved again, of a week of one line: half as many lines, which are looked
 /// through quickly, are looked through four times as often.
-const KICKS_OF_ONE_LINE: usize = 48_000;
+const KICKS_OF_ONE_LINE: usize = 33_600;
 /// Fewest and most kicks.
-const KICKS: [usize; 2] = [40, 600];
+const KICKS: [usize; 2] = [28, 420];
 /// What share of the lines is torn out, and the seed by which they are drawn.
 const TORN: [f64; 2] = [0.15, 0.6];
 const SEED: u64 = 11;
@@ -253,7 +253,7 @@ pub(super) fn search(question: &WeekQuestion<'_>, model: &Model<'_, '_>) -> Vec<
 
 /// The best of a shorter search from picks that are allowed.
 pub(super) fn better(question: &WeekQuestion<'_>, model: &Model<'_, '_>, from: Vec<Pick>) -> Vec<Pick> {
-    let kicks = kicks(&from) / 3;
+    let kicks = kicks(&from) / 7;
     shaken(question, model, from, kicks)
 }
 
@@ -288,6 +288,13 @@ impl Kicks {
 
     /// Picks with some lines torn out and the rest improved again.
     pub(super) fn kicked(&mut self, question: &WeekQuestion<'_>, model: &Model<'_, '_>, from: &[Pick]) -> Vec<Pick> {
+        let greed = if self.made.is_multiple_of(2) { Greed::PerSecond } else { Greed::Gain };
+        let torn = self.torn(question, model, from);
+        improve(question, model, torn, greed)
+    }
+
+    /// Picks with some lines torn out.
+    pub(super) fn torn(&mut self, question: &WeekQuestion<'_>, model: &Model<'_, '_>, from: &[Pick]) -> Vec<Pick> {
         let mut torn = from.to_vec();
         let share = self.draw.random_range(TORN[0]..TORN[1]);
         for _ in 0..(share * from.len() as f64).ceil() as usize {
@@ -300,9 +307,8 @@ impl Kicks {
         if (self.made / 2) % 2 == 1 {
             plant(question, model, &mut self.draw, &mut torn);
         }
-        let greed = if self.made.is_multiple_of(2) { Greed::PerSecond } else { Greed::Gain };
         self.made += 1;
-        improve(question, model, torn, greed)
+        torn
     }
 }
 

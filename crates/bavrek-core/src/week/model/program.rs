@@ -49,7 +49,7 @@ impl Model<'_, '_> {
             let here = |c: &Choice<'_>| c.room == one.room && c.pin.is_none_or(|pin| pin == day);
             for (i, choice) in self.choices.iter().enumerate().filter(|(_, c)| here(c)) {
                 let shortest = Pick { day, choice: i, sets: choice.sets[0] };
-                if choice.pin.is_some() || self.seconds(&shortest) <= self.budget(day) {
+                if choice.pin.is_some() || self.seconds(&shortest) <= self.allowed_seconds(day) {
                     let [fewest, most] = choice.sets;
                     let counts = (fewest..=most).map(|n| (n, vars.add(variable().binary()))).collect();
                     columns.push(Column { day, choice: i, counts });
