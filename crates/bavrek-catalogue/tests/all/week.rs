@@ -238,6 +238,62 @@ fn what_is_proven_is_reached_and_nothing_is_above_it(#[case] name: &str) {
     });
 }
 
+/// What the program does not weigh is needed by no week: with what outdoes it in its place every week that is allowed is allowed as well,
+/// and worth no less. Of weeks drawn by lot in every room and by every school.
+#[test]
+fn what_is_outdone_is_needed_by_no_week() {
+    let mut draw = ChaCha8Rng::seed_from_u64(5);
+    let (mut outdone, mut weeks) = (0, 0);
+    for (name, asked) in twelve() {
+        for school in &INTAKE.schools {
+            asked.ask(|question, _| {
+                let question = &WeekQuestion { school, ..*question };
+                let pool = choices(&CATALOGUE, question).unwrap();
+                let model = Model::of(question, &pool);
+                let movement = |choice: usize| &pool[choice].candidate.movement.id;
+                let by: Vec<Option<usize>> = (0..pool.len()).map(|choice| model.outdone_by(choice)).collect();
+                outdone += by.iter().flatten().count();
+                for _ in 0..20 {
+                    let mut picks = drawn(&mut draw, question, &pool);
+                    picks.retain(|_| draw.random_bool(0.7));
+                    while !model.allows(&picks) {
+                        picks.pop();
+                    }
+                    let before = model.value(&picks);
+                    // One movement after the other, in all rooms: what outdoes one may be outdone itself.
+                    while let Some(at) = picks.iter().position(|p| by[p.choice].is_some()) {
+                        let out = movement(picks[at].choice);
+                        for pick in picks.iter_mut().filter(|p| movement(p.choice) == out) {
+                            pick.choice = by[pick.choice].unwrap();
+                        }
+                        assert!(model.allows(&picks), "{name}, {}: {out} is needed", school.id);
+                        weeks += 1;
+                    }
+                    let after = model.value(&picks);
+                    assert!(after >= before - 1e-9, "{name}, {}: {after} for {before}", school.id);
+                }
+            });
+        }
+    }
+    assert!(outdone > 300 && weeks > 300, "{outdone} choices, {weeks} weeks");
+}
+
+/// Picks drawn by lot, allowed or not.
+fn drawn(draw: &mut ChaCha8Rng, question: &WeekQuestion<'_>, pool: &[bavrek_core::week::Choice<'_>]) -> Vec<Pick> {
+    let mut picks: Vec<Pick> = Vec::new();
+    for (day, one) in question.days.iter().enumerate() {
+        let here: Vec<usize> = (0..pool.len()).filter(|c| pool[*c].room == one.room).collect();
+        for _ in 0..draw.random_range(0..9) {
+            let Some(choice) = here.get(draw.random_range(0..here.len().max(1))).copied() else { break };
+            let [fewest, most] = pool[choice].sets;
+            if picks.iter().all(|p| p.day != day || p.choice != choice) {
+                picks.push(Pick { day, choice, sets: draw.random_range(fewest..=most) });
+            }
+        }
+    }
+    picks
+}
+
 /// What is told of a day without laying it is what the session's clock reads of it once it is laid: of weeks drawn by lot, in every room
 /// and by every school.
 #[test]
@@ -251,19 +307,7 @@ fn a_day_is_timed_as_it_is_read() {
                 let pool = choices(&CATALOGUE, question).unwrap();
                 let mut timing = Timing::of(question, &pool);
                 for _ in 0..12 {
-                    let mut picks: Vec<Pick> = Vec::new();
-                    for (day, one) in question.days.iter().enumerate() {
-                        let here: Vec<usize> = (0..pool.len()).filter(|c| pool[*c].room == one.room).collect();
-                        for _ in 0..draw.random_range(0..9) {
-                            let Some(choice) = here.get(draw.random_range(0..here.len().max(1))).copied() else {
-                                break;
-                            };
-                            let [fewest, most] = pool[choice].sets;
-                            if picks.iter().all(|p| p.day != day || p.choice != choice) {
-                                picks.push(Pick { day, choice, sets: draw.random_range(fewest..=most) });
-                            }
-                        }
-                    }
+                    let picks = drawn(&mut draw, question, &pool);
                     let laid = lay_days(question, &pool, &picks);
                     for (day, (laid, timed)) in laid.iter().zip(timing.week(&picks)).enumerate() {
                         let [read, told] = [laid.total, timed.total].map(Seconds::value);

@@ -100,7 +100,7 @@ impl<'q, 'a> Timing<'q, 'a> {
 
     /// What reading a day costs beside weighing a movement: laying it many times what telling it without does.
     pub(super) fn cost(&self) -> usize {
-        if self.question.school.pairing == Pairing::Alone { 60 } else { 1_500 }
+        if self.question.school.pairing == Pairing::Alone { 60 } else { 3_000 }
     }
 
     /// What it says of each day of picks.

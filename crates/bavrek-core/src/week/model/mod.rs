@@ -2,6 +2,7 @@
 
 mod clocked;
 mod counted;
+mod outdone;
 mod program;
 mod readings;
 

@@ -45,9 +45,10 @@ impl Model<'_, '_> {
     pub fn solve(&self, from: &[Pick], longest: Seconds) -> Proposal {
         let mut vars = ProblemVariables::new();
         let mut columns: Vec<Column> = Vec::new();
+        let needed = |i: usize| from.iter().any(|p| p.choice == i) || self.outdone_by(i).is_none();
         for (day, one) in self.question.days.iter().enumerate() {
             let here = |c: &Choice<'_>| c.room == one.room && c.pin.is_none_or(|pin| pin == day);
-            for (i, choice) in self.choices.iter().enumerate().filter(|(_, c)| here(c)) {
+            for (i, choice) in self.choices.iter().enumerate().filter(|(i, c)| here(c) && needed(*i)) {
                 let shortest = Pick { day, choice: i, sets: choice.sets[0] };
                 if choice.pin.is_some() || self.seconds(&shortest) <= self.allowed_seconds(day) {
                     let [fewest, most] = choice.sets;
