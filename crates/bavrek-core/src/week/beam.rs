@@ -41,14 +41,14 @@ struct Onward {
 
 /// A search day by day.
 pub(super) struct Beam<'b, 'q, 'a> {
-    question: &'b WeekQuestion<'q>,
-    model: &'b Model<'q, 'a>,
+    question: &'b WeekQuestion<'b>,
+    model: &'b Model<'b, 'b>,
     timing: &'b mut Timing<'q, 'a>,
     work: usize,
 }
 
 impl<'b, 'q, 'a> Beam<'b, 'q, 'a> {
-    pub(super) fn of(question: &'b WeekQuestion<'q>, model: &'b Model<'q, 'a>, timing: &'b mut Timing<'q, 'a>) -> Self {
+    pub(super) fn of(question: &'b WeekQuestion<'b>, model: &'b Model<'b, 'b>, timing: &'b mut Timing<'q, 'a>) -> Self {
         Self { question, model, timing, work: 0 }
     }
 

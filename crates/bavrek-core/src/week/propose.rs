@@ -49,42 +49,8 @@ pub fn propose<'a>(catalogue: &'a Catalogue, question: &WeekQuestion<'a>) -> Res
     let pool = pool::gather(catalogue, question)?;
     let mut model = Model::of(question, &pool.choices);
     let mut timing = Timing::of(question, &pool.choices);
-    // First what the clock says of a good week, so that the program reckons as the clock reads.
-    for _ in 0..ROUNDS {
-        let picks = search::improve(question, &model, model.pins(), Greed::PerSecond);
-        model.correct(&totals(&timing.week(&picks)), &picks);
-    }
-    let mut found = Found::timed(question, &model, &mut timing, search::search(question, &model));
-    for _ in 0..AGAIN {
-        // Then what it says of the best one, from which a better one is looked for by the clock itself.
-        model.correct_picked(&totals(&found.days), &found.picks);
-        let mut again =
-            Found::timed(question, &model, &mut timing, search::better(question, &model, found.picks.clone()));
-        again.shake(question, &mut model, &mut timing);
-        again = Beam::of(question, &model, &mut timing).swept(again, 0);
-        found = found.or(again);
-    }
-    found = Beam::of(question, &model, &mut timing).shaken(found);
-    // What is left of the time goes into the proof, for times by which the best week is just what its days hold, and what could be in
-    // it takes no less than it would there.
-    model.correct_picked(&totals(&found.days), &found.picks);
-    found.read_open(&mut model, &mut timing);
-    let elapsed = || begun.elapsed().as_secs_f64();
-    let until = LONGEST.max(elapsed() + LEAST_FOR_PROOF);
-    let mut bound = f64::INFINITY;
-    loop {
-        let from = elapsed();
-        let Proposal { picks, bound: proven, .. } = model.solve(&found.picks, Seconds(until - from));
-        // Asked again, nothing takes less than before: what was proven then is so still.
-        bound = bound.min(proven);
-        // What the program likes best may run over by the clock: it is reckoned so, and asked again as long as there is time.
-        let over = model.correct_over(&totals(&timing.week(&picks)), &picks, &found.picks);
-        let picks = search::improve(question, &model, picks, Greed::Gain);
-        found = found.or(Found::timed(question, &model, &mut timing, picks));
-        if !over || elapsed() + (elapsed() - from) > until {
-            break;
-        }
-    }
+    let found = found(question, &mut model, &mut timing);
+    let (found, bound) = proved(question, &mut model, &mut timing, (found, begun));
     let Found { picks, objective, .. } = found;
     let days = lay::days(question, &pool.choices, &picks);
     let mut volume = Volume::default();
@@ -97,6 +63,52 @@ pub fn propose<'a>(catalogue: &'a Catalogue, question: &WeekQuestion<'a>) -> Res
         (c.movement, c.prescription.sets.len())
     }));
     Ok(Week { days, volume, unmet, objective, bound: bound.max(objective), balance })
+}
+
+/// A good week by the clock; what is reckoned comes right by it on the way.
+fn found(question: &WeekQuestion<'_>, model: &mut Model<'_, '_>, timing: &mut Timing<'_, '_>) -> Found {
+    // First what the clock says of a plain week, so that the search reckons as the clock reads.
+    for _ in 0..ROUNDS {
+        let picks = search::improve(question, model, model.pins(), Greed::PerSecond);
+        model.correct(&totals(&timing.week(&picks)), &picks);
+    }
+    let mut found = Found::timed(question, model, timing, search::search(question, model));
+    for _ in 0..AGAIN {
+        // Then what it says of the best one, from which a better one is looked for by the clock itself.
+        model.correct_picked(&totals(&found.days), &found.picks);
+        let mut again = Found::timed(question, model, timing, search::better(question, model, found.picks.clone()));
+        again.shake(question, model, timing);
+        found = found.or(Beam::of(question, model, timing).swept(again, 0));
+    }
+    Beam::of(question, model, timing).shaken(found)
+}
+
+/// The best week of what was found since the time it began and what the program likes better, and the most that any could be worth: for
+/// times by which the best is just what its days hold, and what could be in it takes no less than it would there.
+fn proved(
+    question: &WeekQuestion<'_>,
+    model: &mut Model<'_, '_>,
+    timing: &mut Timing<'_, '_>,
+    (mut found, begun): (Found, Instant),
+) -> (Found, f64) {
+    model.correct_picked(&totals(&found.days), &found.picks);
+    found.read_open(model, timing);
+    let elapsed = || begun.elapsed().as_secs_f64();
+    let until = LONGEST.max(elapsed() + LEAST_FOR_PROOF);
+    let mut bound = f64::INFINITY;
+    loop {
+        let from = elapsed();
+        let Proposal { picks, bound: proven, .. } = model.solve(&found.picks, Seconds(until - from));
+        // Asked again, nothing takes less than before: what was proven then is so still.
+        bound = bound.min(proven);
+        // What the program likes best may run over by the clock: it is reckoned so, and asked again as long as there is time.
+        let over = model.correct_over(&totals(&timing.week(&picks)), &picks, &found.picks);
+        let picks = search::improve(question, model, picks, Greed::Gain);
+        found = found.or(Found::timed(question, model, timing, picks));
+        if !over || elapsed() + (elapsed() - from) > until {
+            return (found, bound);
+        }
+    }
 }
 
 fn totals(days: &[Reading]) -> Vec<Seconds> {
