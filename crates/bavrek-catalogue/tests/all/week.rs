@@ -198,7 +198,7 @@ fn covered(question: &WeekQuestion<'_>, volume: &Volume) -> f64 {
         let weight = match question.aims.of(*region).aim {
             Aim::Focus => 3.0,
             Aim::Grow => 2.0,
-            _ => 1.0,
+            Aim::Keep => 1.0,
         };
         let sets = volume.of(*region).total();
         weight * (sets.min(least) - (sets - most).max(0.0))
