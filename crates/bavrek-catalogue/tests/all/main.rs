@@ -50,4 +50,6 @@ mod stepped;
 mod tired;
 mod volume;
 mod week;
+mod week_reckoned;
+mod week_rooms;
 mod whole_block;

@@ -70,10 +70,10 @@ impl<'b, 'q, 'a> Beam<'b, 'q, 'a> {
     pub(super) fn shaken(&mut self, mut found: Found) -> Found {
         let mut draw = Kicks::new();
         let mut kick = 0;
-        // A week of which nothing can be weighed is looked for no oftener than others.
-        while self.work < WORK && kick < WORK / A_DAY {
+        while self.work < WORK {
             let picks = draw.torn(self.question, self.model, &found.picks);
             let start = Found { objective: self.model.value(&picks), days: self.timing.week(&picks), picks };
+            // Also where nothing can be weighed this comes to an end.
             self.work += A_DAY * start.days.len();
             let other = self.swept(start, kick);
             if self.stands(&other, &found) {

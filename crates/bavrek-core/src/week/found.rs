@@ -18,7 +18,7 @@ pub(super) struct Found {
 
 /// Most changes that a day is polished by.
 const MOST_CHANGES: usize = 40;
-/// Fewest and most times that a better week is looked for by the clock, laid and polished, and what that is of a week of one line: half
+/// Fewest and most times that a better week is looked for by the clock, timed and polished, and what that is of a week of one line: half
 /// as many lines, which are looked through quickly, are looked through four times as often.
 const KICKS_BY_CLOCK: [usize; 2] = [20, 200];
 const KICKS_OF_ONE_LINE: usize = 8_000;

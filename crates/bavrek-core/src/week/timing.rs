@@ -17,7 +17,7 @@ use crate::person::Side;
 use crate::plan::BlockKind;
 use crate::school::{Pairing, is_compound};
 use crate::script::{Block, Script, Station};
-use crate::set_ups;
+use crate::set_ups::{self, Order};
 use crate::units::Seconds;
 use crate::warm_up::{A_JOINT, Ahead, WarmUp, cool_down, is_to_be_moved};
 
@@ -36,6 +36,8 @@ pub struct Timing<'q, 'a> {
     question: &'q WeekQuestion<'q>,
     choices: &'q [Choice<'a>],
     lines: Vec<Line>,
+    /// Orders in which least is set up anew, by choices as the school lays them.
+    orders: HashMap<Vec<usize>, Option<Order>>,
     /// By choice and number of sets.
     sets: HashMap<(usize, usize), Sets>,
     /// Where a choice begins with so many sets, as tired as that (a logarithm's bits).
@@ -91,6 +93,7 @@ impl<'q, 'a> Timing<'q, 'a> {
             question,
             choices,
             lines: choices.iter().zip(&kinds).map(line).collect(),
+            orders: HashMap::new(),
             sets: HashMap::new(),
             starts: HashMap::new(),
             ramps: HashMap::new(),
@@ -127,14 +130,22 @@ impl<'q, 'a> Timing<'q, 'a> {
     fn in_order(&mut self, picks: &[Pick]) -> Vec<Pick> {
         let laid = lay::by_school(self.question, self.choices, picks);
         let laid: Vec<Pick> = laid.blocks.iter().flat_map(|b| &b.keys).map(|key| picks[*key]).collect();
-        let usual = |p: &Pick| (p.choice, self.choices[p.choice].candidate.start.step);
-        let ends: Vec<(usize, usize)> = laid.iter().map(usual).collect();
-        let sorts: Vec<bool> = laid.iter().map(|p| self.lines[p.choice].compound).collect();
-        let order = set_ups::fewest_of(&sorts, |before, after| self.stands(ends[before], ends[after]));
-        match order {
-            Some(order) => order.blocks.into_iter().map(|at| laid[at]).collect(),
+        let choices: Vec<usize> = laid.iter().map(|p| p.choice).collect();
+        match self.order(&choices) {
+            Some(order) => order.blocks.iter().map(|at| laid[*at]).collect(),
             None => laid,
         }
+    }
+
+    /// Another order of choices in which less is set up anew. It hangs on no sets, and trying all orders takes longest of a reading.
+    fn order(&mut self, laid: &[usize]) -> Option<&Order> {
+        if !self.orders.contains_key(laid) {
+            let ends: Vec<_> = laid.iter().map(|c| (*c, self.choices[*c].candidate.start.step)).collect();
+            let sorts: Vec<bool> = laid.iter().map(|c| self.lines[*c].compound).collect();
+            let order = set_ups::fewest_of(&sorts, |before, after| self.stands(ends[before], ends[after]));
+            self.orders.insert(laid.to_vec(), order);
+        }
+        self.orders.get(laid)?.as_ref()
     }
 
     /// The same on the steps on which they begin after what is done before, and the first of them that it leaves too little of.
