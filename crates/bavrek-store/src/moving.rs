@@ -29,7 +29,17 @@ pub const MOST_PEOPLE: usize = 200;
 const MOST_SETS: i64 = 25_000;
 
 /// Tables that stay: ways in that were given, what came by them, letters as they were sent, and what is worked out again.
-const STAY: [&str; 7] = ["links", "entries", "handed", "calendar_feeds", "outbox", "lessons", "latest_sets"];
+const STAY: [&str; 9] = [
+    "links",
+    "entries",
+    "handed",
+    "calendar_feeds",
+    "outbox",
+    "lessons",
+    "latest_sets",
+    "roster_lines",
+    "roster_changes",
+];
 /// Tables of the trainer's own that go along.
 const OWN: [&str; 3] = ["own_movements", "own_schools", "templates"];
 

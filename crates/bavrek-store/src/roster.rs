@@ -2,6 +2,7 @@
 
 use bavrek_core::log::PAIN_THAT_STOPS;
 use chrono::{DateTime, NaiveDate, Utc};
+use sqlx::{Connection as _, PgConnection};
 use uuid::Uuid;
 
 use crate::{Pool, StoreError, TrainerId};
@@ -124,88 +125,108 @@ pub async fn page(
     now: DateTime<Utc>,
     wanted: &Wanted,
 ) -> Result<RosterPage, StoreError> {
-    let found = read(pool, trainer, now, wanted).await?;
+    let mut connection = crate::connection(pool).await?;
+    let changed = changed(&mut connection, trainer, now).await?;
+    if !changed.is_empty() {
+        renew(&mut connection, trainer, now, &changed).await?;
+    }
+    let found = read(&mut connection, trainer, now, wanted).await?;
     if found.lines.is_empty() && wanted.page > 0 {
-        let first = read(pool, trainer, now, &Wanted { page: 0, ..wanted.clone() }).await?;
+        let first = read(&mut connection, trainer, now, &Wanted { page: 0, ..wanted.clone() }).await?;
         let last = (first.total - 1).max(0) / PAGE;
-        return read(pool, trainer, now, &Wanted { page: last, ..wanted.clone() }).await;
+        return read(&mut connection, trainer, now, &Wanted { page: last, ..wanted.clone() }).await;
     }
     Ok(found)
 }
 
-async fn read(pool: &Pool, trainer: TrainerId, now: DateTime<Utc>, wanted: &Wanted) -> Result<RosterPage, StoreError> {
+/// Clients of whom something was written, or for whom another day began, since their lines were worked out.
+async fn changed(db: &mut PgConnection, trainer: TrainerId, now: DateTime<Utc>) -> Result<Vec<Uuid>, StoreError> {
+    let found = sqlx::query_scalar!(
+        r#"with days as materialized (
+             select time_zone, ($2::timestamptz at time zone time_zone)::date as today
+             from (select distinct time_zone from clients where trainer_id = $1) z)
+           select distinct client_id as "id!" from roster_changes where trainer_id = $1
+           union
+           select r.client_id from roster_lines r
+           join clients c on c.trainer_id = r.trainer_id and c.id = r.client_id
+           join days d on d.time_zone = c.time_zone
+           where r.trainer_id = $1 and r.day is distinct from d.today"#,
+        trainer.0,
+        now
+    );
+    Ok(found.fetch_all(db).await?)
+}
+
+/// Works out anew what is shown of some clients.
+///
+/// Their lines are held first, so that of two readers the later one does not write over what it has not seen. What was noted
+/// is taken away by the very statement that looks: what is written meanwhile stays noted.
+async fn renew(
+    db: &mut PgConnection,
+    trainer: TrainerId,
+    now: DateTime<Utc>,
+    clients: &[Uuid],
+) -> Result<(), StoreError> {
+    let mut tx = db.begin().await?;
+    sqlx::query!(
+        "select client_id from roster_lines where trainer_id = $1 and client_id = any ($2) order by client_id for update",
+        trainer.0,
+        clients
+    )
+    .fetch_all(&mut *tx)
+    .await?;
+    sqlx::query!(
+        // Looked up by itself: for a table that it knows nothing of yet the planner may think it worth doing for each row.
+        r#"with seen as (
+             delete from roster_changes where trainer_id = $1 and client_id = any ($3)),
+           found as materialized (select * from work_out_roster($1, $2, $3))
+           update roster_lines r
+           set day = n.day, place = n.place, session_id = n.session_id, session_name = n.session_name,
+               planned_on = n.planned_on, open = n.open, last_logged = n.last_logged, pain = n.pain, waiting = n.waiting,
+               stopped = n.stopped
+           from found n where r.trainer_id = $1 and r.client_id = n.client_id"#,
+        trainer.0,
+        now,
+        clients
+    )
+    .execute(&mut *tx)
+    .await?;
+    Ok(tx.commit().await?)
+}
+
+async fn read(
+    db: &mut PgConnection,
+    trainer: TrainerId,
+    now: DateTime<Utc>,
+    wanted: &Wanted,
+) -> Result<RosterPage, StoreError> {
     let escaped = crate::like(&wanted.search);
     let rows = sqlx::query!(
-        // What costs most is worked out for the page alone unless it decides who is listed.
-        // Open workouts are found first, in one go: looked up session by session they took half of the time.
         r#"with days as materialized (
              select time_zone, ($2::timestamptz at time zone time_zone)::date as today
              from (select distinct time_zone from clients where trainer_id = $1) z),
-           open as materialized (
-             select session_id, planned_on from workouts where trainer_id = $1 and state in ('planned', 'under_way')),
-           ahead as materialized (
-             select distinct on (x.client_id) x.client_id, x.id, x.name, w.planned_on
-             from open w
-             join sessions x on x.trainer_id = $1 and x.id = w.session_id and x.removed_at is null
-             join clients c on c.trainer_id = x.trainer_id and c.id = x.client_id
-             join days d on d.time_zone = c.time_zone
-             order by x.client_id, w.planned_on < d.today, abs(w.planned_on - d.today), x.id),
-           past as materialized (
-             select distinct on (x.client_id) x.client_id, x.id, x.name, w.planned_on
-             from sessions x
-             join clients c on c.trainer_id = x.trainer_id and c.id = x.client_id join days d on d.time_zone = c.time_zone
-             cross join lateral (
-               select planned_on from workouts
-               where trainer_id = x.trainer_id and session_id = x.id order by planned_on desc limit 1) w
-             where x.trainer_id = $1 and x.removed_at is null and x.client_id not in (select client_id from ahead)
-             order by x.client_id, abs(w.planned_on - d.today), x.id),
-           screened as materialized (
-             select distinct on (s.client_id) s.client_id, s.refers and not exists (
-               select 1 from clearances k where k.trainer_id = s.trainer_id and k.screening_id = s.id) as stopped
-             from screenings s where s.trainer_id = $1
-             order by s.client_id, s.answered_on desc, s.recorded_at desc, s.id desc),
            listed as (
-             select c.id, c.name, c.goal, d.today, coalesce(a.id, s.id) as session_id,
-               coalesce(a.name, s.name) as session_name, coalesce(a.planned_on, s.planned_on) as planned_on,
-               a.id is not null as open,
-               case when $5 = 'logged' then (
-                 select performed_on from sets_in_force
-                 where trainer_id = c.trainer_id and client_id = c.id order by performed_on desc limit 1) end as logged,
-               h.pain, coalesce(q.stopped, false) as stopped
+             select c.id, c.name, c.goal, d.today, r.place, r.session_id, r.session_name, r.planned_on, r.last_logged, r.pain,
+               r.waiting, r.stopped, r.stopped or coalesce(r.pain, 0) >= $8 as urgent,
+               not r.open or coalesce(r.planned_on < d.today, true) as later
              from clients c
              join days d on d.time_zone = c.time_zone
-             left join ahead a on a.client_id = c.id
-             left join past s on s.client_id = c.id
-             left join lateral (
-               select max((g.entry->>'pain')::int) as pain from sets_in_force g
-               where g.trainer_id = c.trainer_id and g.client_id = c.id and g.entry ? 'pain'
-                 and g.performed_on > d.today - 14) h on true
-             left join screened q on q.client_id = c.id
+             join roster_lines r on r.trainer_id = c.trainer_id and r.client_id = c.id
              where c.trainer_id = $1 and (c.archived_at is not null) = ($4 = 'archived')
-               and ($3 = '' or c.name ilike '%' || $3 || '%' or c.goal ilike '%' || $3 || '%')),
-           ranked as (
-             select *, count(*) over () as total,
-               case when $5 = 'need' then stopped or coalesce(pain, 0) >= $8 end as urgent,
-               case when $5 = 'need' then not open or planned_on < today end as later,
-               case when $5 = 'need' then abs(planned_on - today) end as far, lower(name) as called
-             from listed
-             where case $4
-               when 'waiting' then exists (select 1 from waiting_slots($1, id))
-               when 'pain' then coalesce(pain, 0) >= $8
-               when 'stopped' then stopped
-               when 'unplanned' then coalesce(not open or planned_on < today, true)
-               else true end),
-           paged as (
-             select * from ranked order by urgent desc, later, far nulls last, logged desc nulls last, called, id
-             limit $6 offset $7)
-           select id as "id!", name as "name!", goal as "goal!", today as "today!",
-             (select min(p.name) from places p where p.trainer_id = $1 and p.client_id = paged.id
-                and p.removed_at is null and p.archived_at is null) as place,
-             session_id as "session_id?", session_name as "session_name?", planned_on as "planned_on?",
-             (select performed_on from sets_in_force where trainer_id = $1 and client_id = paged.id
-                order by performed_on desc limit 1) as last_logged,
-             pain, (select count(*) from waiting_slots($1, id)) as "waiting!", stopped as "stopped!", total as "total!"
-           from paged order by urgent desc, later, far nulls last, logged desc nulls last, called, id"#,
+               and ($3 = '' or c.name ilike '%' || $3 || '%' or c.goal ilike '%' || $3 || '%'))
+           select id as "id!", name as "name!", goal as "goal!", today as "today!", place, session_id, session_name, planned_on,
+             last_logged, pain, waiting as "waiting!", stopped as "stopped!", count(*) over () as "total!"
+           from listed
+           where case $4
+             when 'waiting' then waiting > 0
+             when 'pain' then coalesce(pain, 0) >= $8
+             when 'stopped' then stopped
+             when 'unplanned' then later
+             else true end
+           order by case when $5 = 'need' then urgent end desc, case when $5 = 'need' then later end,
+             case when $5 = 'need' then abs(planned_on - today) end nulls last,
+             case when $5 = 'logged' then last_logged end desc nulls last, lower(name), id
+           limit $6 offset $7"#,
         trainer.0,
         now,
         escaped,
@@ -215,7 +236,7 @@ async fn read(pool: &Pool, trainer: TrainerId, now: DateTime<Utc>, wanted: &Want
         wanted.page.clamp(0, 100_000) * PAGE,
         i32::from(PAIN_THAT_STOPS)
     )
-    .fetch_all(pool)
+    .fetch_all(db)
     .await?;
     let total = rows.first().map_or(0, |r| r.total);
     let lines = rows

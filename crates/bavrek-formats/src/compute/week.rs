@@ -2,7 +2,7 @@
 
 use std::collections::BTreeMap;
 
-use bavrek_core::aims::{Aim, Aims, RegionAim};
+use bavrek_core::aims::{Aim, Aims, Goal, RegionAim};
 use bavrek_core::anatomy::Region;
 use bavrek_core::dose::{Prescription, StampedLoad};
 use bavrek_core::fit::Room;
@@ -34,6 +34,9 @@ pub struct WeekRequest {
     days: Vec<DayRequest>,
     /// What each region is to do; one that is not named is kept.
     aims: BTreeMap<Region, Aim>,
+    /// What the client trains for as a whole, which makes sets heavier or rests shorter; size where it is left out.
+    #[serde(default)]
+    goal: Option<Goal>,
     method: Method,
     #[serde(default)]
     history: Vec<LoggedSet>,
@@ -152,7 +155,7 @@ pub(super) fn answer(knowledge: &Knowledge<'_>, request: &WeekRequest) -> Result
     let rooms: Vec<Room<'_>> =
         kits.iter().map(|kit| Room { method: Some(request.method), ..Room::plain(&request.client, kit) }).collect();
     let aims = Aims {
-        goal: None,
+        goal: request.goal,
         regions: request.aims.iter().map(|(r, aim)| (*r, RegionAim { aim: *aim, sets: None })).collect(),
     };
     let mut intents = Vec::new();

@@ -534,6 +534,11 @@ fn below_half_sure_nothing_is_chosen_and_unread_lines_are_told() {
 
 // A week.
 
+/// Least repetitions and rest, s.
+const SIZE: (u64, u64) = (6, 120);
+const STRENGTH: (u64, u64) = (4, 150);
+const GENERAL: (u64, u64) = (6, 75);
+
 fn week(days: &Value) -> Value {
     json!({ "client": client(), "places": [place()], "days": days, "aims": { "chest_sternal": "grow" }, "method": "reserve_based" })
 }
@@ -569,6 +574,29 @@ fn a_week_answers_with_sessions_sets_and_its_bound() {
     let (objective, bound) = (answer["objective"].as_f64().unwrap(), answer["bound"].as_f64().unwrap());
     assert!(objective > 0.0 && objective <= bound);
     assert!(answer["weekly_sets"]["chest_sternal"]["direct"].as_f64().unwrap() > 0.0);
+}
+
+/// Repetitions and rests of a week's first movement: heavier for strength, shorter rests for general shape.
+#[rstest]
+#[case::left_out(None, SIZE)]
+#[case::size(Some("size_first"), SIZE)]
+#[case::strength(Some("strength_with_size"), STRENGTH)]
+#[case::general(Some("general_shape"), GENERAL)]
+fn what_a_client_trains_for_makes_the_doses(#[case] goal: Option<&str>, #[case] expected: (u64, u64)) {
+    let mut asked = week(&json!([{ "place": place()["name"], "minutes": 40 }]));
+    if let Some(goal) = goal {
+        asked["goal"] = json!(goal);
+    }
+    let answer = ask("week", &asked).unwrap();
+    let set = &answer["sessions"][0]["blocks"][0]["slots"][0]["prescription"]["sets"][0];
+    assert_eq!((set["reps"][0].as_u64().unwrap(), set["rest_s"].as_u64().unwrap()), expected, "{set}");
+}
+
+#[test]
+fn a_goal_that_is_none_is_named() {
+    let mut asked = week(&json!([{ "place": place()["name"], "minutes": 40 }]));
+    asked["goal"] = json!("fame");
+    assert_eq!(ask("week", &asked).unwrap_err(), "goal");
 }
 
 #[rstest]

@@ -15,6 +15,10 @@ use crate::week::pool::Choice;
 /// Share of the best value within which the search ends.
 const GAP: &str = "0.015";
 
+/// Rows up to which cuts are looked for by lifting and projecting, and by probing at the root: on a small program they halve what is left
+/// to prove; on a large one a single round of them outlasts the clock.
+const SMALL: usize = 600;
+
 /// Times of movements that differ by less, s, are told apart by no row of their own: half of it proves no more.
 const ALIKE: f64 = 8.0;
 
@@ -105,13 +109,15 @@ impl Model<'_, '_> {
             },
         ));
         let longest = format!("{:.2}", longest.value());
-        // Probing takes as long as it gains. Where the time runs out while the solver simplifies the program, it falls over what it has not
-        // made yet, and the process with it; what is simplified here gains nothing over the cuts.
+        let [lifted, probed] = if rows.len() <= SMALL { ["on", "root"] } else { ["off", "off"] };
+        // Where the time runs out while the solver simplifies the program, it falls over what it has not made yet, and the process with
+        // it; what is simplified here gains nothing over the cuts.
         for (key, value) in [
             ("ratioGap", GAP),
             ("sec", longest.as_str()),
             ("heur", "off"),
-            ("probingCuts", "off"),
+            ("liftAndProjectCuts", lifted),
+            ("probingCuts", probed),
             ("preprocess", "off"),
         ] {
             problem.set_parameter(key, value);

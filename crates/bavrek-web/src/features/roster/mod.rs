@@ -5,6 +5,7 @@ use askama_web::WebTemplate;
 use axum::Router;
 use axum::extract::{Query, State};
 use axum::routing::get;
+use bavrek_core::log::PAIN_THAT_STOPS;
 use bavrek_store::roster::{self, Order, PAGE, RosterLine, Show, Wanted};
 use serde::Deserialize;
 use uuid::Uuid;
@@ -15,8 +16,6 @@ use crate::error::WebError;
 use crate::extract::Me;
 use crate::state::App;
 
-/// Pain from which a line asks for attention.
-const PAIN: u8 = 4;
 /// Longest search, characters.
 const LONGEST_SEARCH: usize = 80;
 
@@ -128,7 +127,7 @@ fn line(line: RosterLine) -> Line {
         place: line.place.unwrap_or_default(),
         session: line.session.map(|(id, name, on)| (id, format!("{name}, {}", day(on, today)))),
         logged: line.last_logged.map_or_else(|| "nothing yet".into(), |d| day(d, today)),
-        pain: line.pain.filter(|p| *p >= PAIN).map(|p| format!("pain {p} of 10 reported")),
+        pain: line.pain.filter(|p| *p >= PAIN_THAT_STOPS).map(|p| format!("pain {p} of 10 reported")),
         calls: (line.calls_waiting > 0).then(|| match line.calls_waiting {
             1 => "1 call".into(),
             n => format!("{n} calls"),
