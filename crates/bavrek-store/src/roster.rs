@@ -126,15 +126,18 @@ pub async fn page(
     wanted: &Wanted,
 ) -> Result<RosterPage, StoreError> {
     let mut connection = crate::connection(pool).await?;
-    let changed = changed(&mut connection, trainer, now).await?;
-    if !changed.is_empty() {
-        renew(&mut connection, trainer, now, &changed).await?;
+    let (mut found, fresh) = read(&mut connection, trainer, now, wanted).await?;
+    if !fresh {
+        let changed = changed(&mut connection, trainer, now).await?;
+        if !changed.is_empty() {
+            renew(&mut connection, trainer, now, &changed).await?;
+            (found, _) = read(&mut connection, trainer, now, wanted).await?;
+        }
     }
-    let found = read(&mut connection, trainer, now, wanted).await?;
     if found.lines.is_empty() && wanted.page > 0 {
-        let first = read(&mut connection, trainer, now, &Wanted { page: 0, ..wanted.clone() }).await?;
+        let (first, _) = read(&mut connection, trainer, now, &Wanted { page: 0, ..wanted.clone() }).await?;
         let last = (first.total - 1).max(0) / PAGE;
-        return read(&mut connection, trainer, now, &Wanted { page: last, ..wanted.clone() }).await;
+        (found, _) = read(&mut connection, trainer, now, &Wanted { page: last, ..wanted.clone() }).await?;
     }
     Ok(found)
 }
@@ -194,12 +197,13 @@ async fn renew(
     Ok(tx.commit().await?)
 }
 
+/// A page by the lines as they are kept, and whether all of the trainer's are known to hold still.
 async fn read(
     db: &mut PgConnection,
     trainer: TrainerId,
     now: DateTime<Utc>,
     wanted: &Wanted,
-) -> Result<RosterPage, StoreError> {
+) -> Result<(RosterPage, bool), StoreError> {
     let escaped = crate::like(&wanted.search);
     let rows = sqlx::query!(
         r#"with days as materialized (
@@ -215,7 +219,12 @@ async fn read(
              where c.trainer_id = $1 and (c.archived_at is not null) = ($4 = 'archived')
                and ($3 = '' or c.name ilike '%' || $3 || '%' or c.goal ilike '%' || $3 || '%'))
            select id as "id!", name as "name!", goal as "goal!", today as "today!", place, session_id, session_name, planned_on,
-             last_logged, pain, waiting as "waiting!", stopped as "stopped!", count(*) over () as "total!"
+             last_logged, pain, waiting as "waiting!", stopped as "stopped!", count(*) over () as "total!",
+             not exists (select 1 from roster_changes where trainer_id = $1) and not exists (
+               select 1 from roster_lines o
+               join clients c on c.trainer_id = o.trainer_id and c.id = o.client_id
+               join days d on d.time_zone = c.time_zone
+               where o.trainer_id = $1 and o.day is distinct from d.today) as "fresh!"
            from listed
            where case $4
              when 'waiting' then waiting > 0
@@ -239,6 +248,8 @@ async fn read(
     .fetch_all(db)
     .await?;
     let total = rows.first().map_or(0, |r| r.total);
+    // Of a page without lines nothing is known.
+    let fresh = rows.first().is_some_and(|r| r.fresh);
     let lines = rows
         .into_iter()
         .map(|row| RosterLine {
@@ -254,5 +265,5 @@ async fn read(
             stopped: row.stopped,
         })
         .collect();
-    Ok(RosterPage { lines, total })
+    Ok((RosterPage { lines, total }, fresh))
 }
