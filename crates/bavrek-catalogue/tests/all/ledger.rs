@@ -220,6 +220,19 @@ proptest! {
     }
 }
 
+/// On a day of several movements the last one is what a level is read on, not the first: curls after hammer curls are as sure as they
+/// were before.
+#[test]
+fn a_level_is_read_on_what_was_done_last() {
+    let sets = a_log(3, 14_418_335_206_785_355_678);
+    let curls: Vec<&str> = sets.iter().map(|(s, _)| s.exercise.as_str()).filter(|id| id.ends_with("_curl")).collect();
+    assert_eq!(curls, ["dumbbell_curl", "dumbbell_curl", "hammer_curl", "dumbbell_curl"]);
+    let (ledger, prior) = (replayed(&sets), &CATALOGUE.priors["curl"]);
+    let first = ledger.trace().levels(ledger.place_of(&prior.id).unwrap())[0];
+    let until: Vec<_> = sets.iter().filter(|(s, _)| s.date <= first.date).cloned().collect();
+    assert!(first.sd < replayed(&until).level(prior).1, "{first:?}");
+}
+
 /// The change between two days is surer than either of them: an error that both share does not count.
 #[test]
 fn a_change_is_surer_than_its_ends() {

@@ -101,7 +101,7 @@ impl Trace {
 
     /// The level of a pattern on every day on which it was trained.
     pub fn levels(&self, pattern: usize) -> Vec<Level> {
-        let last = self.stretches.iter().rev().find_map(|s| s.trained.get(&pattern)?.first().copied());
+        let last = self.stretches.iter().rev().find_map(|s| s.trained.get(&pattern)?.last().copied());
         // How sure a level is, read on the movement that was done last: how that compares to the yardstick says nothing of the
         // way between two days.
         let mut levels: Vec<Level> = Vec::new();
