@@ -25,7 +25,8 @@ create table roster_lines (
 call stand_wall_around('roster_lines');
 
 -- That something was written which the roster may show: each writer adds a row and waits for nobody. Who reads works out anew whoever
--- has any, and takes away in the same statement those that it saw: what is written meanwhile is seen the next time.
+-- has any, and takes away in the same statement those that it saw: what is written meanwhile is seen the next time. It refers to no
+-- client, since a reference is a lock on the client's row; it goes with its client by a trigger.
 create table roster_changes (
     trainer_id uuid not null,
     client_id uuid not null

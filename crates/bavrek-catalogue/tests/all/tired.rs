@@ -1,7 +1,7 @@
 //! What comes later in a session starts lighter by what was done before it, and only then.
 
 use bavrek_core::dose::Dose;
-use bavrek_core::fit::{Basis, Candidate, FitQuestion, Miss, Worked, fit, tired};
+use bavrek_core::fit::{Basis, Candidate, FitQuestion, Lost, Miss, Reason, Worked, fit, tired};
 use bavrek_core::kit::full_room;
 use bavrek_core::log::LoggedSet;
 use bavrek_core::movement::Catalogue;
@@ -96,7 +96,7 @@ fn nobody_is_sent_to_a_set_without_end() {
         r#"[{"kind":"dumbbells","unit":"kg","pairs":[3,8,20]},{"kind":"bench","angles_deg":[0,30,45]}]"#,
     )
     .unwrap();
-    let (mut lighter, mut kept) = (0, 0);
+    let (mut lighter, mut kept, mut told) = (0, 0, 0);
     for room in [full_room(), sparse] {
         for movement in CATALOGUE.movements.iter().step_by(4) {
             let intent = Named::Movement(movement).intent(&person, &Dose::USUAL);
@@ -105,6 +105,7 @@ fn nobody_is_sent_to_a_set_without_end() {
             for fresh in fit(&CATALOGUE, &question).candidates {
                 let Some(zone) = fresh.prescription.zone() else { continue };
                 let later = fresh.clone().after(&before, false);
+                told += says_what_is(&later) + says_what_is(&fresh.clone().after(&before, true));
                 let (was, is) = (fresh.step().effective_kg.value(), later.step().effective_kg.value());
                 assert!(is <= was, "{}", fresh.movement.id);
                 if is < was {
@@ -119,7 +120,29 @@ fn nobody_is_sent_to_a_set_without_end() {
             }
         }
     }
-    assert!(lighter > 20 && kept > 200, "{lighter} {kept}");
+    assert!(lighter > 20 && kept > 200 && told > 2000, "{lighter} {kept} {told}");
+}
+
+/// What is said of a start is said of the one it has, fresh or tired; how many sayings that were.
+fn says_what_is(candidate: &Candidate<'_>) -> usize {
+    let (start, ladder, id) = (&candidate.start, &candidate.ladder, &candidate.movement.id);
+    let above = ladder.steps.get(start.step + 1).map(|step| &step.label);
+    let holds = |reason: &&Reason| -> bool {
+        match reason {
+            Reason::LoadLikely { load, .. } => assert_eq!(*load, [start.low, start.high], "{id}"),
+            Reason::Expected { likely, .. } | Reason::LightestAbove { likely, .. } => {
+                assert_eq!(*likely, start.likely(), "{id}");
+            }
+            Reason::FirstOn(label) => assert_eq!(*label, ladder.steps[start.feeler.unwrap()].label, "{id}"),
+            Reason::TestSet { next, .. } => assert_eq!(next.as_ref(), above, "{id}"),
+            Reason::RoomToGrow { above, .. } => assert_eq!(*above, ladder.headroom(start.step), "{id}"),
+            _ => return false,
+        }
+        true
+    };
+    assert_eq!(candidate.lost.contains(&Lost::NothingHeavier), ladder.headroom(start.step) == 0, "{id}");
+    assert_eq!(candidate.lost.contains(&Lost::TooLight), start.is_too_light(), "{id}");
+    candidate.reasons.iter().filter(holds).count()
 }
 
 /// Between two pairs there may be a gap: what the start misses is said with what its neighbour misses.

@@ -39,6 +39,7 @@ fn assert_kept(name: &str, question: &WeekQuestion<'_>, school: &School, week: &
             let reps = line.candidate.start.reps;
             let id = &line.candidate.movement.id;
             assert!(reps >= 0.55 * f64::from(zone[0]), "{name}, day {i}: {reps} of {zone:?} left of {id}");
+            assert!(!line.candidate.start.is_too_light(), "{name}, day {i}: {reps} for {zone:?} on {id}");
         }
         let movements: BTreeSet<&str> = day.lines().map(|l| l.candidate.movement.id.as_str()).collect();
         assert_eq!(movements.len(), day.lines().count(), "{name}, day {i}: a movement twice");

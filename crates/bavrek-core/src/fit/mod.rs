@@ -20,6 +20,7 @@ mod question;
 mod reason;
 mod refit;
 mod related;
+mod retold;
 mod score;
 mod start;
 mod tired;

@@ -157,6 +157,8 @@ pub enum Care {
 pub struct Lasts {
     /// Whether it is its last hold that is told; its end otherwise.
     pub hold: bool,
+    /// Repetitions that are as hard as getting there.
+    pub needed: f64,
     /// How likely that is, 0 to 1.
     pub chance: f64,
 }
@@ -262,7 +264,7 @@ impl Lasts {
     pub(super) fn of(intent: &Intent, set: &SetPlan, start: &Start) -> Self {
         let hold = set.mix().iter().any(|part| matches!(part, Part::Holds { .. }));
         let needed = intent.needed(set).map_or(0.0, |n| if hold { n.last_hold } else { n.whole });
-        Self { hold, chance: start.chance_of(needed) }
+        Self { hold, needed, chance: start.chance_of(needed) }
     }
 }
 

@@ -55,6 +55,7 @@ impl Candidate<'_> {
         if zone.is_some() {
             self.prescription = self.prescription.loaded(self.step().load);
         }
+        self.retell();
         self.reasons.push(Reason::Tired { less: 1.0 - (-less).exp(), region });
         self
     }

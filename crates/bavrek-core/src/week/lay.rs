@@ -111,9 +111,12 @@ pub(super) fn by_school(question: &WeekQuestion<'_>, choices: &[Choice<'_>], pic
     question.school.lay(&laid)
 }
 
-/// Whether a choice that begins like that, after others, is too tired to train its zone. What is pinned stays.
+/// Whether a choice that begins like that, after others, is too tired to train its zone: too little is left of it, or the step that is
+/// left is one without end, which it was not when fresh. What is pinned stays.
 pub(super) fn is_tired_out(choice: &Choice<'_>, start: &Start, zone: Option<[u16; 2]>) -> bool {
-    choice.pin.is_none() && zone.is_some_and(|zone| start.reps < TIRED_OUT * f64::from(zone[0]))
+    let too_little = |zone: [u16; 2]| start.reps < TIRED_OUT * f64::from(zone[0]);
+    let without_end = start.is_too_light() && !choice.candidate.start.is_too_light();
+    choice.pin.is_none() && zone.is_some_and(|zone| too_little(zone) || without_end)
 }
 
 /// Steps that spare the change-overs of a block, where they suit the dose as well.
@@ -130,6 +133,7 @@ fn spare(kind: BlockKind, lines: &mut [Line<'_>], kit: &[KitItem]) {
         if candidate.prescription.zone().is_none_or(|zone| start.misses(zone).is_none()) {
             candidate.start = start;
             candidate.prescription = candidate.prescription.loaded(candidate.step().load);
+            candidate.retell();
         }
     }
 }

@@ -200,6 +200,19 @@ async fn many_at_once_leave_what_is_true(pool: Pool) {
     }
 }
 
+/// More clients than are worked out at once: all of them are, at the first look.
+#[sqlx::test]
+async fn a_thousand_lines_are_all_worked_out(pool: Pool) {
+    let world = trained(&pool).await;
+    let crowd = "insert into clients (trainer_id, id, name, body_mass_kg, height_m, experience)
+                 select $1, gen_random_uuid(), 'Person ' || i, 70, 1.7, 'novice' from generate_series(1, 1100) i";
+    sqlx::query(crowd).bind(world.trainer.0).execute(&pool).await.unwrap();
+    let page = roster::page(&pool, world.trainer, noon("2026-03-10"), &Wanted::default()).await.unwrap();
+    assert_eq!(page.total, 1101);
+    let worked_out = "select count(*) from roster_lines where day = '2026-03-10'";
+    assert_eq!(sqlx::query_scalar::<_, i64>(worked_out).fetch_one(&pool).await.unwrap(), 1101);
+}
+
 #[sqlx::test]
 async fn what_was_noted_is_taken_away_and_goes_with_its_client(pool: Pool) {
     let (mine, theirs) = (trained(&pool).await, world(&pool, "b").await);
