@@ -4,7 +4,7 @@ use std::sync::LazyLock;
 
 use crate::common::{intent, kit, person};
 use bavrek_catalogue::load;
-use bavrek_core::fit::{ConflictCode, FitQuestion, Mate, conflicts, fit};
+use bavrek_core::fit::{Candidate, ConflictCode, FitAnswer, FitQuestion, Mate, Reason, Worked, conflicts, fit};
 use bavrek_core::kit::KitItem;
 use bavrek_core::ladder::{Ladder, LadderStep};
 use bavrek_core::method::Method;
@@ -98,4 +98,36 @@ fn the_partner_of_a_superset_is_dosed_to_fit() {
     let score = |question: FitQuestion<'_>, method| of(&FitQuestion { method, ..question }).score;
     let loss = |method| 1.0 - score(paired, method) / score(alone, method);
     assert!(loss(Some(Method::AntagonistPairs)) > loss(None));
+}
+
+/// After others in the session as well: what it would give without changing over is what is expected of who is tired.
+#[test]
+fn without_changing_over_is_told_of_who_is_tired() {
+    let (room, person) = (kit(&format!("[{ADJUSTABLE},{BENCH}]")), person());
+    let wanted = intent(r#"{"pattern":"fly","regions":{"chest_sternal":1.0},"reps":[8,12],"rir":2,"sets":3}"#);
+    let press = step("dumbbell_bench_press", &room, Some(10.0));
+    let mates = [Mate { movement: movement("dumbbell_bench_press"), step: &press }];
+    let question = FitQuestion { beside: &mates, ..FitQuestion::plain(&person, &room, &wanted) };
+    let told_reps = |found: &Candidate<'_>| {
+        let around = found.reasons.iter().find_map(|reason| match reason {
+            Reason::WithoutChanging { on, reps } => Some((on.clone(), *reps)),
+            _ => None,
+        });
+        let (on, reps) = around.unwrap();
+        let at = found.ladder.steps.iter().position(|s| s.label == on).unwrap();
+        assert_eq!(Some(reps), found.reps_on(at));
+        // Of the steps that leave the press's weights as they are it is the one nearest to ten, and one that trains.
+        assert!(
+            (5.0..=30.0).contains(&reps)
+                && conflicts(found.movement, &found.ladder.steps[at], &mates[0], &room).is_empty()
+        );
+        reps
+    };
+    let fresh = fit(&CATALOGUE, &question);
+    let fly = |answer: FitAnswer<'static>| {
+        answer.candidates.into_iter().find(|c| c.movement.id == "dumbbell_bench_fly").unwrap()
+    };
+    let before = [Worked { movement: movement("dumbbell_bench_press"), sets: 4 }];
+    let (then, now) = (fly(fresh.clone()), fly(fresh.after(&before)));
+    assert!(told_reps(&now) < told_reps(&then) - 0.3, "{} {}", told_reps(&now), told_reps(&then));
 }

@@ -314,6 +314,35 @@ fn a_step_that_was_not_logged_has_none_above_it() {
     assert!(unknown > 80, "{unknown}");
 }
 
+/// Too few repetitions of a load nobody wrote down: once they are tried again; twice, less is asked, for every movement.
+#[test]
+fn twice_too_few_of_an_unknown_load_asks_for_less() {
+    let mut eased = 0;
+    for movement in doable() {
+        let few = |date: &str| {
+            let one = LoggedSet { reps: Some(5), rir: Some(1), ..LoggedSet::of(&movement.id, day(date)) };
+            vec![one; 3]
+        };
+        let told_unknown = |call: &Call| call.told().iter().any(|reason| reason.contains("was not logged"));
+        let once = called(movement, &person(), &few("2026-03-02"), day("2026-03-06"));
+        let twice = called(movement, &person(), &[few("2026-02-27"), few("2026-03-02")].concat(), day("2026-03-06"));
+        if !told_unknown(&once) {
+            continue;
+        }
+        assert_eq!(once.call, CallKind::Hold, "{}: {:?}", movement.id, once.told());
+        assert!(told_unknown(&twice), "{}: {:?}", movement.id, twice.told());
+        assert_eq!(twice.call, CallKind::Ease, "{}: {:?}", movement.id, twice.told());
+        let sets = |call: &Call| call.prescription.sets.len();
+        assert_eq!(sets(&twice) + 1, sets(&once), "{}", movement.id);
+        for (less, before) in twice.prescription.sets.iter().zip(&once.prescription.sets) {
+            assert_eq!(less.reps.map(|zone| zone[1]), before.reps.map(|zone| zone[0]), "{}", movement.id);
+            assert_eq!(less.rir, before.rir.map(|rir| rir + 1), "{}", movement.id);
+        }
+        eased += 1;
+    }
+    assert!(eased > 80, "{eased}");
+}
+
 /// Joint pain stops a movement that a limit would have eased, and on a second day sends to a doctor, whatever the limit. The same again
 /// is not even offered then, nor more.
 #[test]

@@ -2,11 +2,13 @@
 
 mod across;
 mod ahead;
+mod as_written;
 mod bars;
 mod beside;
 mod between;
 mod block;
 mod calls;
+mod calls_edges;
 mod calls_observed;
 mod calls_safety;
 mod carry;
@@ -42,10 +44,12 @@ mod review;
 mod room;
 mod safety;
 mod schools;
+mod score_parts;
 mod set_ups;
 mod spare;
 mod spot;
 mod starts;
+mod starts_edges;
 mod stepped;
 mod tired;
 mod volume;

@@ -92,10 +92,14 @@ impl Candidate<'_> {
         }
     }
 
+    /// How a step of its ladder misses a zone; none where it suits it or is not there.
+    pub fn misses_on(&self, step: usize, zone: [u16; 2]) -> Option<Miss> {
+        (step < self.ladder.steps.len()).then(|| self.start.on(step, &self.ladder).misses(zone))?
+    }
+
     /// How the step that would miss a zone less misses it in its turn, where the step of the start does.
     pub fn neighbour_misses(&self, zone: [u16; 2]) -> Option<Miss> {
-        let next = self.towards(self.start.misses(zone)?)?;
-        self.start.on(next, &self.ladder).misses(zone)
+        self.misses_on(self.towards(self.start.misses(zone)?)?, zone)
     }
 
     /// Whether a zone can be asked of it at all: it is not too heavy for that even on its lightest step.

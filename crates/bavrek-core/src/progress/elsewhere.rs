@@ -5,7 +5,7 @@ use super::call::Call;
 use super::kind::{Alternative, CallKind, Other};
 use super::reason::{Difference, Next, Pain, Reason, Target};
 use crate::anatomy::{Joint, Region};
-use crate::fit::Candidate;
+use crate::fit::{Candidate, Miss};
 use crate::log::LoggedSet;
 use crate::movement::{Movement, Style};
 use crate::person::Person;
@@ -22,6 +22,15 @@ const HARDER_BY: f64 = 2.0;
 
 /// Repetitions from the bottom to the top of a zone that came down to what was done. Assumed.
 const EASED_ZONE: u16 = 3;
+
+/// How hard a harder movement may be.
+#[derive(Debug, Clone, Copy, PartialEq, Eq)]
+pub(super) enum Hardest {
+    /// The line's zone is nearly reached on it: what a step up must do as well.
+    InZone,
+    /// A few repetitions are enough, where nothing else is left to grow by.
+    AFew,
+}
 
 impl Caller<'_> {
     /// Another movement for the job, with the best three named.
@@ -62,17 +71,25 @@ impl Caller<'_> {
         call
     }
 
-    /// A movement for the same job that is harder in this room: it gives fewer repetitions, but some.
-    pub(super) fn harder(&self, mut reasons: Vec<Reason>) -> Option<Call> {
+    /// A movement for the same job that is harder in this room: it gives fewer repetitions, but as many as are asked of it.
+    pub(super) fn harder(&self, most: Hardest, mut reasons: Vec<Reason>) -> Option<Call> {
         let here = self.expected_here()?;
         let found = self.related();
+        let zone = self.question.intent.dose.reps;
         // The lightest step that gives fewer repetitions than here, but some.
         let step_of = |c: &Candidate<'_>| {
-            let fewer = |i: &usize| c.reps_on(*i).is_some_and(|n| (LEAST_REPS..=here - HARDER_BY).contains(&n));
+            let trains = |i: usize| most == Hardest::AFew || c.misses_on(i, zone) != Some(Miss::TooHeavy);
+            let some = |n: f64| (LEAST_REPS..=here - HARDER_BY).contains(&n);
+            let fewer = |i: &usize| c.reps_on(*i).is_some_and(some) && trains(*i);
             if self.movement.style == Style::Hold { Some(c.start.step) } else { (0..c.ladder.steps.len()).find(fewer) }
         };
         let first = |c: &Candidate<'_>| Some(c.movement.id.as_str()) == self.movement.harder.as_deref();
-        let mut fitting: Vec<(&Candidate<'_>, usize)> = found.iter().filter_map(|c| Some((c, step_of(c)?))).collect();
+        // A weight is no heavier for a hand that works alone: only the body's own is.
+        let alike = |c: &&Candidate<'_>| {
+            c.movement.unilateral() == self.movement.unilateral() || !c.movement.is_weighed() || first(c)
+        };
+        let stepped = found.iter().filter(alike).filter_map(|c| Some((c, step_of(c)?)));
+        let mut fitting: Vec<(&Candidate<'_>, usize)> = stepped.collect();
         // The catalogue's neighbour is tried first; then what does the job best.
         fitting.sort_by(|(a, _), (b, _)| first(b).cmp(&first(a)).then(b.score.total_cmp(&a.score)));
         let (chosen, step) = *fitting.first()?;

@@ -3,6 +3,7 @@
 use super::Caller;
 use super::call::Call;
 use super::dose::way_back;
+use super::elsewhere::Hardest;
 use super::kind::CallKind;
 use super::reason::{Held, Next, OtherKind, Reason, Went};
 use super::sessions::Session;
@@ -195,11 +196,17 @@ impl Caller<'_> {
     fn beyond_the_ladder(&self, done: Reason) -> Call {
         let top = Reason::Next(Next::HardestStep);
         // The body gets a longer lever; a weight that is all there is gets a slower way down first.
-        let harder = || self.harder(vec![done.clone(), top.clone()]);
+        let harder = |most: Hardest| self.harder(most, vec![done.clone(), top.clone()]);
+        let in_zone = || harder(Hardest::InZone);
         let slower = || self.slower(done.clone(), vec![top.clone()]);
-        let more = if self.movement.rig.is_lever() { harder().or_else(slower) } else { slower().or_else(harder) };
+        let more = if self.movement.rig.is_lever() { in_zone().or_else(slower) } else { slower().or_else(in_zone) };
         if let Some(call) = more {
             return call;
+        }
+        // As long as a set may be: a few repetitions of what is harder, or the same again.
+        if self.question.prescription.sets.iter().filter_map(|set| set.reps).any(|[_, high]| high >= MOST_REPS) {
+            let again = || self.call(CallKind::Hold, self.at, vec![done.clone(), top.clone()]);
+            return harder(Hardest::AFew).unwrap_or_else(again);
         }
         let mut call = self.call(CallKind::AddReps, self.at, vec![done, top, Reason::Next(Next::MoreReps(MOST_REPS))]);
         for set in &mut call.prescription.sets {
@@ -382,7 +389,7 @@ impl Caller<'_> {
                 self.call(CallKind::Hold, self.at, vec![done, Reason::Next(Next::StepUnknown)])
             }
             None => self
-                .harder(vec![done.clone(), Reason::Next(Next::HardestStep)])
+                .harder(Hardest::AFew, vec![done.clone(), Reason::Next(Next::HardestStep)])
                 .unwrap_or_else(|| self.call(CallKind::Hold, self.at, vec![done])),
         }
     }
