@@ -4,9 +4,9 @@ use bavrek_core::dose::Dose;
 use std::sync::LazyLock;
 
 use bavrek_core::anatomy::{Joint, Pattern, Region};
-use bavrek_core::fit::{Candidate, Chosen, Fitter, Mate, Room, Seat, block_conflicts, chosen};
+use bavrek_core::fit::{Candidate, Chosen, Fitter, Mate, Room, Seat, block_conflicts, chosen, may_replace};
 use bavrek_core::kit::KitItem;
-use bavrek_core::movement::Catalogue;
+use bavrek_core::movement::{Catalogue, Movement};
 use bavrek_core::person::{Limit, LimitKind, Person, Severity, Side};
 use bavrek_core::plan::{BlockKind, Intent};
 use rstest::rstest;
@@ -177,4 +177,26 @@ fn a_station_for_which_nothing_is_here_is_not_chosen() {
     found[1].clear();
     assert_eq!(chosen(BlockKind::Antagonist, &seats(&found), &room), None);
     assert_eq!(chosen(BlockKind::Antagonist, &[], &room), None);
+}
+
+/// A movement may take a place where every pair of the block, in its order, is what the block is for: one that clashes anywhere may not.
+#[rstest]
+#[case::all_apart(BlockKind::Circuit, &["dumbbell_bench_press", "side_raise", "dumbbell_curl"], true)]
+#[case::the_first_two(BlockKind::Circuit, &["dumbbell_bench_press", "dumbbell_bench_fly", "dumbbell_curl"], false)]
+#[case::the_last_two(BlockKind::Circuit, &["side_raise", "dumbbell_curl", "hammer_curl"], false)]
+#[case::first_and_last(BlockKind::Circuit, &["dumbbell_curl", "side_raise", "hammer_curl"], false)]
+#[case::fills_rests_of_another(BlockKind::FilledRest, &["dumbbell_bench_press", "dumbbell_curl", "hammer_curl"], true)]
+#[case::fills_rests_of_its_own(BlockKind::FilledRest, &["dumbbell_curl", "side_raise", "hammer_curl"], false)]
+#[case::against_each_other(BlockKind::Antagonist, &["dumbbell_curl", "supine_dumbbell_extension"], true)]
+#[case::beside_each_other(BlockKind::Antagonist, &["dumbbell_curl", "side_raise"], false)]
+#[case::one_after_the_other(BlockKind::Straight, &["side_raise"], false)]
+fn who_may_stand_in_a_block(#[case] kind: BlockKind, #[case] ids: &[&str], #[case] expected: bool) {
+    let block: Vec<&Movement> = ids.iter().map(|id| CATALOGUE.movement(id).unwrap()).collect();
+    for movement in &block {
+        assert_eq!(may_replace(movement, movement, kind, &block), expected, "{ids:?}");
+    }
+    // What one joint carries is no press, whatever the block.
+    let press = CATALOGUE.movement("dumbbell_bench_press").unwrap();
+    let raise = CATALOGUE.movement("side_raise").unwrap();
+    assert!(!may_replace(press, raise, kind, &block) && !may_replace(raise, press, kind, &block));
 }
