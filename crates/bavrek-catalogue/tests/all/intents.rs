@@ -189,7 +189,15 @@ proptest! {
         let bent = own.bent_by(Some(Method::ALL[school]));
         prop_assert!((bent.values().iter().sum::<f64>() - 1.0).abs() < 1e-9);
         prop_assert!(bent.values().iter().all(|w| (0.0..=1.0).contains(w)));
-        prop_assert!(bent.values()[4] >= 0.15 - 1e-9);
+        // Each by as much as the school differs from the usual one; joints for no less than they count for either way.
+        let by = |i: usize| own.values()[i] * Weights::of(Method::ALL[school]).values()[i] / Weights::USUAL.values()[i];
+        let natural = by(4) / (0..7).map(by).sum::<f64>();
+        let least = own.values()[4].min(Weights::USUAL.values()[4]);
+        prop_assert!((bent.values()[4] - natural.max(least)).abs() < 1e-9);
+        let others = (0..7).filter(|i| *i != 4).map(by).sum::<f64>();
+        for i in (0..7).filter(|i| *i != 4 && others > 0.0) {
+            prop_assert!((bent.values()[i] - by(i) / others * (1.0 - bent.values()[4])).abs() < 1e-9);
+        }
     }
 }
 

@@ -222,6 +222,79 @@ fn one_figure_of_seven(#[case] parts: [f64; 7], #[case] expected: f64) {
     }
 }
 
+/// A score is what its parts come to, or stands behind what it yields to: a doubted variant or one side at a time behind the plain one that
+/// it comes from, and what the catalogue names, where joints are sound and it is no less hard where it should be.
+#[test]
+fn what_stands_behind_what() {
+    let (person, room) = (person(), full_room());
+    let (mut behind, mut free) = (0, 0);
+    for movement in CATALOGUE.movements.iter().step_by(3) {
+        let named = Named::Movement(movement).intent(&person, &Dose::USUAL);
+        for sides in [None, Some(Sides::One)] {
+            let job = Intent { sides, ..named.clone() };
+            let answer = fit(&CATALOGUE, &FitQuestion::plain(&person, &room, &job));
+            let here = |id: &str| answer.candidates.iter().find(|c| c.movement.id == id);
+            let leader = |id: &str| here(id).filter(|c| (5.0..=30.0).contains(&c.start.reps));
+            let yields = |c: &Candidate<'_>, l: &Candidate<'_>| {
+                let hard = l.parts.tension >= c.parts.tension - 0.02;
+                let other_sides = sides.is_some() && c.movement.unilateral() && !l.movement.unilateral();
+                c.movement.yields_to.contains(&l.movement.id) && l.parts.joints >= 0.99 && hard && !other_sides
+            };
+            for c in answer.candidates.iter().filter(|c| !c.is_nearly_out_of_reach()) {
+                let from = |id: &String| here(id)?.movement.variant_of.clone();
+                let line = std::iter::successors(c.movement.variant_of.clone(), from);
+                let plainer = line.filter_map(|id| leader(&id)).filter(|l| {
+                    let doubted = c.movement.is_doubted() && !l.movement.is_doubted();
+                    let one_side = c.movement.unilateral() && !l.movement.unilateral() && sides.is_none();
+                    // What names another yields to it, and does not lead it besides.
+                    l.movement.pattern == c.movement.pattern && (doubted || one_side) && !yields(l, c)
+                });
+                let named = c.movement.yields_to.iter().filter_map(|id| leader(id)).filter(|l| yields(c, l));
+                let most = plainer.chain(named).map(|l| 0.995 * l.score).fold(f64::INFINITY, f64::min);
+                let own = c.parts.score(&answer.weights);
+                near(c.score, own.min(most), &c.movement.id);
+                behind += usize::from(most < own);
+                free += usize::from(most >= own);
+            }
+        }
+    }
+    assert!(behind > 50 && free > 500, "{behind} {free}");
+}
+
+/// Over all movements: nothing stands behind what stands behind it, however far round, whether one side was asked or not.
+#[test]
+fn nothing_yields_in_a_circle() {
+    let movement = |id: &str| CATALOGUE.movement(id).unwrap();
+    for one_side_asked in [false, true] {
+        let leaders = |m: &Movement| -> Vec<String> {
+            let line = std::iter::successors(m.variant_of.clone(), |id| movement(id).variant_of.clone());
+            let plainer = line.filter(|id| {
+                let l = movement(id);
+                let one_side = m.unilateral() && !l.unilateral() && !one_side_asked;
+                let behind = m.is_doubted() && !l.is_doubted() || one_side;
+                l.pattern == m.pattern && behind && !l.yields_to.contains(&m.id)
+            });
+            let named = m.yields_to.iter().filter(|id| {
+                CATALOGUE.movement(id).is_some_and(|l| !(one_side_asked && m.unilateral() && !l.unilateral()))
+            });
+            plainer.chain(named.cloned()).collect()
+        };
+        let mut led = 0;
+        for start in &CATALOGUE.movements {
+            let mut next = leaders(start);
+            led += next.len();
+            let mut seen = std::collections::BTreeSet::new();
+            while let Some(id) = next.pop() {
+                assert_ne!(id, start.id, "it stands behind itself, by way of {seen:?}");
+                if seen.insert(id.clone()) {
+                    next.extend(leaders(movement(&id)));
+                }
+            }
+        }
+        assert!(led > 50, "{led}");
+    }
+}
+
 /// From fifty on a press on a bench between forty and sixty-five degrees asks more of a shoulder, whatever the movement and limits.
 #[test]
 fn a_steep_bench_is_less_kind_with_age() {

@@ -106,10 +106,18 @@ fn nobody_is_sent_to_a_set_without_end() {
                 let Some(zone) = fresh.prescription.zone() else { continue };
                 let later = fresh.clone().after(&before, false);
                 told += says_what_is(&later) + says_what_is(&fresh.clone().after(&before, true));
+                let less = later.reasons.iter().find_map(|reason| match reason {
+                    Reason::Tired { less, .. } => Some(*less),
+                    _ => None,
+                });
+                let weaker = 1.0 - (later.start.reference - fresh.start.reference).exp();
+                assert!((less.unwrap_or(0.0) - weaker).abs() < 1e-9, "{}: {less:?} for {weaker}", fresh.movement.id);
                 let (was, is) = (fresh.step().effective_kg.value(), later.step().effective_kg.value());
                 assert!(is <= was, "{}", fresh.movement.id);
+                let on_its_own = later.reps_on(fresh.start.step).unwrap();
                 if is < was {
                     lighter += 1;
+                    assert!(on_its_own < f64::from(zone[0]), "{}: {on_its_own} were enough", fresh.movement.id);
                     let above = later.reps_on(later.start.step + 1).unwrap();
                     let too_light = later.start.misses(zone) == Some(Miss::TooLight);
                     assert!(!too_light || above < f64::from(zone[0]) * 0.75, "{}", fresh.movement.id);

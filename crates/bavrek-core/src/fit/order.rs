@@ -6,7 +6,6 @@ use std::collections::BTreeMap;
 use super::answer::Candidate;
 use super::leanings::Leanings;
 use super::score::{FEWEST, MOST};
-use crate::anatomy::Pattern;
 use crate::movement::Movement;
 use crate::plan::{Intent, Sides};
 
@@ -24,23 +23,10 @@ pub(super) const SOUND: f64 = 0.99;
 /// that one is no less hard where it should be. Where schools differ, what the trainer has decided leads.
 pub(super) fn settle(candidates: &mut [Candidate<'_>], intent: &Intent, leanings: Leanings) {
     for _ in 0..LONGEST_CHAIN {
-        let scores: BTreeMap<String, Leader> = candidates
+        let scores: BTreeMap<String, Leader<'_>> = candidates
             .iter()
             .filter(|c| (FEWEST..=MOST).contains(&c.start.reps))
-            .map(|c| {
-                let (score, sound) = (c.score, c.parts.joints >= SOUND);
-                (
-                    c.movement.id.clone(),
-                    Leader {
-                        score,
-                        sound,
-                        pattern: c.movement.pattern,
-                        doubted: c.movement.is_doubted(),
-                        one_side: c.movement.unilateral(),
-                        tension: c.parts.tension,
-                    },
-                )
-            })
+            .map(|c| (c.movement.id.clone(), Leader::of(c)))
             .collect();
         let parents: BTreeMap<&str, &str> = candidates
             .iter()
@@ -60,47 +46,61 @@ pub(super) fn settle(candidates: &mut [Candidate<'_>], intent: &Intent, leanings
     }
 }
 
-/// A candidate with a step of five to thirty repetitions.
+/// What decides whether a candidate leads another.
 #[derive(Debug, Clone, Copy)]
-struct Leader {
+struct Leader<'a> {
+    movement: &'a Movement,
     score: f64,
     sound: bool,
-    pattern: Pattern,
-    doubted: bool,
-    one_side: bool,
     tension: f64,
+}
+
+impl<'a> Leader<'a> {
+    fn of(candidate: &Candidate<'a>) -> Self {
+        let (score, tension) = (candidate.score, candidate.parts.tension);
+        Self { movement: candidate.movement, score, sound: candidate.parts.joints >= SOUND, tension }
+    }
+
+    /// Whether one that names it yields to it: its joints are sound, it is no less hard where it should be, and it is no work of both
+    /// sides where one was asked and that one gives it. Where the trainer has decided otherwise it is not.
+    fn is_named_by(&self, other: &Self, (intent, leanings): (&Intent, Leanings)) -> bool {
+        let named = other.movement.yields_to.iter().any(|id| *id == self.movement.id);
+        let decided = leanings.on(other.movement).before == Some(self.movement.id.as_str());
+        let hard_there = self.tension >= other.tension - ALIKE;
+        let one_wanted = intent.sides == Some(Sides::One);
+        let other_sides = one_wanted && other.movement.unilateral() && !self.movement.unilateral();
+        named && !decided && self.sound && hard_there && !other_sides
+    }
+
+    /// Whether one that comes from it stands behind it: doubted where it is not, or one side at a time where nobody asked. A variant that
+    /// does another job than its parent answers for itself, a doubt is no better than another, and what it yields to itself leads it.
+    fn is_plainer_than(&self, other: &Self, asked: (&Intent, Leanings)) -> bool {
+        let same_job = self.movement.pattern == other.movement.pattern;
+        let doubted = other.movement.is_doubted() && !self.movement.is_doubted();
+        let alone = other.movement.unilateral() && !self.movement.unilateral();
+        let one_side = alone && asked.0.sides != Some(Sides::One);
+        same_job && (doubted || one_side) && !other.is_named_by(self, asked)
+    }
 }
 
 /// The most that a candidate may score; none where nothing stands before it.
 fn cap(
     candidate: &Candidate<'_>,
-    scores: &BTreeMap<String, Leader>,
+    scores: &BTreeMap<String, Leader<'_>>,
     parents: &BTreeMap<&str, &str>,
-    (intent, leanings): (&Intent, Leanings),
+    asked: (&Intent, Leanings),
 ) -> Option<f64> {
-    let movement = candidate.movement;
-    let told = leanings.on(movement);
-    let free = |id: &str| told.before == Some(id);
-    let one_wanted = intent.sides == Some(Sides::One);
-    let mut leaders: Vec<f64> = Vec::new();
-    for plainer in ancestors(movement, parents).filter(|id| !free(id)).filter_map(|id| scores.get(id)) {
-        // A variant that does another job than its parent answers for itself, and a doubt is no better than another.
-        let same_job = plainer.pattern == movement.pattern;
-        let doubted = movement.is_doubted() && !plainer.doubted;
-        let one_side = movement.unilateral() && !plainer.one_side && !one_wanted;
-        if same_job && (doubted || one_side) {
-            leaders.push(plainer.score);
-        }
-    }
-    let named = movement.yields_to.iter().filter(|id| !free(id)).filter_map(|id| scores.get(id));
-    let leads = |l: &&Leader| {
-        let hard_there = l.tension >= candidate.parts.tension - ALIKE;
-        l.sound && hard_there && !(one_wanted && movement.unilateral() && !l.one_side)
-    };
-    leaders.extend(named.filter(leads).map(|l| l.score));
+    let (movement, own) = (candidate.movement, Leader::of(candidate));
+    let told = asked.1.on(movement);
+    let free = |id: &&str| told.before != Some(*id);
+    let plainer = ancestors(movement, parents).filter(free).filter_map(|id| scores.get(id));
+    let plainer = plainer.filter(|leader| leader.is_plainer_than(&own, asked));
+    let named = movement.yields_to.iter().filter_map(|id| scores.get(id));
+    let named = named.filter(|leader| leader.is_named_by(&own, asked));
     // What the trainer has decided needs no reason but a sound joint.
-    leaders.extend(told.behind.and_then(|id| scores.get(id)).filter(|l| l.sound).map(|l| l.score));
-    leaders.into_iter().min_by(f64::total_cmp).map(|least| least * BEHIND)
+    let decided = told.behind.and_then(|id| scores.get(id)).filter(|leader| leader.sound);
+    let leaders = plainer.chain(named).chain(decided).map(|leader| leader.score);
+    leaders.min_by(f64::total_cmp).map(|least| least * BEHIND)
 }
 
 /// The movements that one comes from, the nearest first.
