@@ -84,9 +84,12 @@ impl Caller<'_> {
             if self.movement.style == Style::Hold { Some(c.start.step) } else { (0..c.ladder.steps.len()).find(fewer) }
         };
         let first = |c: &Candidate<'_>| Some(c.movement.id.as_str()) == self.movement.harder.as_deref();
-        // A weight is no heavier for a hand that works alone: only the body's own is.
+        // A variation is of the same strength: a dip goes on to no pushdown. And a weight is no heavier for a hand that works alone: only
+        // the body's own is.
         let alike = |c: &&Candidate<'_>| {
-            c.movement.unilateral() == self.movement.unilateral() || !c.movement.is_weighed() || first(c)
+            let kin = c.movement.carry_over.pattern == self.movement.carry_over.pattern;
+            let sides = c.movement.unilateral() == self.movement.unilateral() || !c.movement.is_weighed();
+            kin && sides || first(c)
         };
         let stepped = found.iter().filter(alike).filter_map(|c| Some((c, step_of(c)?)));
         let mut fitting: Vec<(&Candidate<'_>, usize)> = stepped.collect();
