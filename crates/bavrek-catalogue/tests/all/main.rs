@@ -10,6 +10,7 @@ mod block;
 mod calls;
 mod calls_days;
 mod calls_edges;
+mod calls_elsewhere;
 mod calls_observed;
 mod calls_safety;
 mod carry;

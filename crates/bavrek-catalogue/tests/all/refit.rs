@@ -38,7 +38,7 @@ fn step(id: &str, kg: f64) -> LadderStep {
 fn a_pinned_movement_comes_before_what_was_there_and_that_before_the_best() {
     let room = kit(GYM);
     let plain = refit(&room, &curl(), &Known::default());
-    assert_eq!(plain.proposed, Some((0, Because::Best)));
+    assert_eq!((plain.proposed, plain.stands, plain.unpinned), (Some((0, Because::Best)), false, false));
     // The two that score least would never be proposed for themselves.
     let [.., pinned, old] = &plain.candidates[..] else { panic!("too few candidates") };
     let before = Some((old.movement.id.as_str(), old.step()));

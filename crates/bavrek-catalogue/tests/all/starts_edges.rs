@@ -71,12 +71,17 @@ fn how_careful_a_start_is() {
     let push_ups = LoggedSet { reps: Some(25), rir: Some(1), ..LoggedSet::of("push_up", day("2026-03-02")) };
     let light = dumbbell_set("dumbbell_bench_press", "2026-03-04", 6.0, 10, 2);
     let press = r#"{"pattern":"horizontal_press","regions":{"chest_sternal":1.0},"reps":[8,12],"rir":2,"sets":3}"#;
+    let contradiction = [push_ups, light];
     let cases = [
-        (start("dumbbell_bench_press", &pairs(&fine), press, &[push_ups, light]), true, 1.0),
+        (start("dumbbell_bench_press", &pairs(&fine), press, &contradiction), true, 1.0),
         (start("dumbbell_bench_press", &pairs(&fine), press, &[]), false, 0.5),
         (start("dumbbell_curl", &pairs(&fine), CURL, &[]), false, 0.5),
         (start("dumbbell_curl", &pairs(&fine), CURL, &known()), false, 0.0),
     ];
+    // A whole uncertainty below 6.25 kg lies the pair of 5.5, half of one leads to the pair of 6.2.
+    let between = pairs(&[5.5, 6.2]);
+    let torn = start("dumbbell_bench_press", &between, press, &contradiction).unwrap();
+    assert_eq!((torn.start.torn, torn.step().effective_kg.value()), (true, 5.5), "{:?}", torn.start);
     for (found, torn, share) in cases {
         let found = found.unwrap();
         assert_eq!(found.start.torn, torn);
@@ -116,11 +121,15 @@ fn leaning_begins_at_the_easy_end() {
 #[test]
 fn what_is_lifted_starts_with_a_weight() {
     let who = person();
-    let odd = r#"[{"kind":"dumbbells","unit":"kg","pairs":[1,30]},{"kind":"bench","angles_deg":[0,30]},{"kind":"anchor","heights_m":[0.1,1.2,2.0]},
-        {"kind":"loop_band","count":2,"flat_length_m":1.04,"width_m":0.022,"thickness_m":0.0045},
-        {"kind":"loop_band","count":2,"flat_length_m":1.04,"width_m":0.013,"thickness_m":0.0045}]"#;
+    let bands = [6, 13, 19, 22, 29, 32, 45].map(|mm| {
+        format!(r#"{{"kind":"loop_band","count":2,"flat_length_m":1.04,"width_m":0.0{mm:02},"thickness_m":0.0045}}"#)
+    });
+    let odd = format!(
+        r#"[{{"kind":"dumbbells","unit":"kg","pairs":[1]}},{{"kind":"bench","angles_deg":[0,30]}},{}]"#,
+        bands.join(",")
+    );
     let mut banded = 0;
-    for room in [full_room(), kit(odd)] {
+    for room in [full_room(), kit(&odd)] {
         for movement in CATALOGUE.movements.iter().filter(|m| m.is_weighed() && !m.rig.is_lever()) {
             let job = Named::Movement(movement).intent(&who, &Dose::USUAL);
             let answer = fit(&CATALOGUE, &FitQuestion::plain(&who, &room, &job));

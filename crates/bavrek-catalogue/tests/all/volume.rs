@@ -54,6 +54,27 @@ fn what_is_done_as_planned_counts_as_planned(#[case] exercise: &str) {
     }
 }
 
+/// Over all movements: a set counts by the movement's weight of each region, assisting by half, and where its effect is disputed by how
+/// sure it is.
+#[test]
+fn a_set_counts_by_weight_and_certainty() {
+    let mut unsure = 0;
+    for movement in &CATALOGUE.movements {
+        let sure = if movement.disputed.is_some() { movement.confidence } else { 1.0 };
+        let mut volume = Volume::default();
+        volume.plan(movement, &dose("3 x 8-12"));
+        for region in Region::ALL {
+            let weight = |of: &std::collections::BTreeMap<Region, f64>| of.get(region).copied().unwrap_or(0.0);
+            let (counted, id) = (volume.of(*region), &movement.id);
+            let expected = [3.0 * weight(&movement.direct) * sure, 1.5 * weight(&movement.assisting) * sure];
+            assert!((counted.direct - expected[0]).abs() < 1e-9, "{id}, {region}: {}", counted.direct);
+            assert!((counted.assisting - expected[1]).abs() < 1e-9, "{id}, {region}: {}", counted.assisting);
+            unsure += usize::from(sure < 1.0 && counted.assisting > 0.0);
+        }
+    }
+    assert!(unsure > 0, "no disputed movement assists anything");
+}
+
 #[test]
 fn a_press_is_a_whole_set_for_the_chest_and_half_of_what_assists() {
     let press = CATALOGUE.movement("dumbbell_bench_press").unwrap();
