@@ -164,7 +164,9 @@ fn slow_repetitions_count_for_more(#[case] tempo: &str, #[case] expected: CallKi
     let mut given = wanted.dose.prescription();
     given.sets.iter_mut().for_each(|set| set.tempo = tempo.parse().unwrap());
     let mut history = curls("2026-03-02", 10.0, &[13, 13, 13], 2);
-    history.iter_mut().for_each(|set| set.tempo = Some(tempo.parse().unwrap()));
+    for set in &mut history {
+        set.tempo = Some(tempo.parse().unwrap());
+    }
     let room = r#"[{"kind":"dumbbells","unit":"kg","pairs":[10,12]}]"#.to_owned();
     let call = Asked { room, prescription: Some(given), ..Asked::of(CURL, history) }.call();
     assert_eq!(call.call, expected, "{:?}", call.told());

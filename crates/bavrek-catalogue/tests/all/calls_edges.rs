@@ -172,7 +172,9 @@ fn a_stall_is_answered_in_this_order(
 #[case::a_change(0, 8, 2)]
 fn this_is_no_stall(#[case] skipped: usize, #[case] at_first: u16, #[case] rir: u8) {
     let mut history = six([10.0; 6], [at_first, at_first, at_first, 10, 10, 10]);
-    history.iter_mut().for_each(|set| set.rir = Some(rir));
+    for set in &mut history {
+        set.rir = Some(rir);
+    }
     history.drain(..3 * skipped);
     let call = Asked::of(CURL, history).call();
     assert!(!says(&call, "6 sessions"), "{:?}", call.told());

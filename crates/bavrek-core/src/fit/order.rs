@@ -64,7 +64,7 @@ impl<'a> Leader<'a> {
     /// Whether one that names it yields to it: its joints are sound, it is no less hard where it should be, and it is no work of both
     /// sides where one was asked and that one gives it. Where the trainer has decided otherwise it is not.
     fn is_named_by(&self, other: &Self, (intent, leanings): (&Intent, Leanings)) -> bool {
-        let named = other.movement.yields_to.iter().any(|id| *id == self.movement.id);
+        let named = other.movement.yields_to.contains(&self.movement.id);
         let decided = leanings.on(other.movement).before == Some(self.movement.id.as_str());
         let hard_there = self.tension >= other.tension - ALIKE;
         let one_wanted = intent.sides == Some(Sides::One);
