@@ -157,32 +157,58 @@ fn the_target_that_is_kept() {
     assert!(told_apart > 2_000 && left_out > 2_000, "{told_apart} {left_out}");
 }
 
-/// Whole inside the zone, or within one SD of it where sets train size; else by what the school takes of long sets; little beyond.
+/// What reach comes to: whole inside the zone, or within one SD of it where sets train size; else by what the school takes of long sets;
+/// little beyond.
+fn in_reach(job: &Intent, c: &Candidate<'_>) -> f64 {
+    let long = Method::ReserveBased.long_sets().sqrt();
+    let [low, high] = job.dose.reps.map(f64::from);
+    let (start, n) = (&c.start, c.start.reps);
+    // A stronger or weaker client by one SD: repetitions plus nine go with strength to the power of 1/p.
+    let by = |sds: f64| (n + start.reserve + 9.0) * (sds * start.sd / reps::P).exp() - 9.0 - start.reserve;
+    let trains = (5.0..=30.0).contains(&n);
+    let likely = by(1.0) >= low - 0.5 && by(-1.0) <= high + 0.5;
+    if (low - 0.5..=high + 0.5).contains(&n) || trains && likely {
+        1.0
+    } else if trains {
+        0.4 + 0.58 * long
+    } else if n < 5.0 {
+        0.6 * (n / 5.0).max(0.05)
+    } else {
+        (0.7 * long * (60.0 - n) / 30.0).max(0.03)
+    }
+}
+
 #[test]
 fn a_step_in_reach() {
-    let long = Method::ReserveBased.long_sets().sqrt();
-    let of = |job: &Intent, c: &Candidate<'_>| {
-        let [low, high] = job.dose.reps.map(f64::from);
-        let (start, n) = (&c.start, c.start.reps);
-        // A stronger or weaker client by one SD: repetitions plus nine go with strength to the power of 1/p.
-        let by = |sds: f64| (n + start.reserve + 9.0) * (sds * start.sd / reps::P).exp() - 9.0 - start.reserve;
-        let trains = (5.0..=30.0).contains(&n);
-        let likely = by(1.0) >= low - 0.5 && by(-1.0) <= high + 0.5;
-        if (low - 0.5..=high + 0.5).contains(&n) || trains && likely {
-            1.0
-        } else if trains {
-            0.4 + 0.58 * long
-        } else if n < 5.0 {
-            0.6 * (n / 5.0).max(0.05)
-        } else {
-            (0.7 * long * (60.0 - n) / 30.0).max(0.03)
-        }
-    };
     let told_apart = over_all(|job, _, c| {
-        near(c.parts.reach, of(job, c), &c.movement.id);
+        near(c.parts.reach, in_reach(job, c), &c.movement.id);
         c.parts.reach < 1.0
     });
     assert!(told_apart > 100, "{told_apart}");
+}
+
+/// The same of a client who is known well, on single pairs from a set without end to one that can hardly be lifted.
+#[test]
+fn a_step_in_reach_of_who_is_known() {
+    let known: Vec<LoggedSet> =
+        (1..=9).flat_map(|i| curls(&format!("2026-03-{i:02}"), 10.0, &[10, 10, 10], 2)).collect();
+    let (who, job) = (person(), intent(CURL));
+    let (mut inside, mut trains, mut few, mut many) = (0, 0, 0, 0);
+    for tenths in 50..130 {
+        let kg = f64::from(tenths) / 10.0;
+        let room = kit(&format!(r#"[{{"kind":"dumbbells","unit":"kg","pairs":[{kg}]}}]"#));
+        let answer = fit(&CATALOGUE, &FitQuestion { history: &known, ..FitQuestion::plain(&who, &room, &job) });
+        let Some(curl) = answer.candidates.iter().find(|c| c.movement.id == "dumbbell_curl") else { continue };
+        near(curl.parts.reach, in_reach(&job, curl), &kg);
+        match curl.start.reps {
+            n if n < 5.0 => few += 1,
+            n if n > 30.0 => many += 1,
+            _ if curl.parts.reach < 1.0 => trains += 1,
+            _ => inside += 1,
+        }
+    }
+    let all = [inside, trains, few, many];
+    assert!(all.iter().all(|n| *n > 3), "{all:?}");
 }
 
 /// Steadiness is the movement's own; to failure, what is unsteady ends with the balance.
