@@ -1,10 +1,14 @@
 //! Days that count: how far back pain, limits, time away and swaps of a day reach, each to the day.
 
-use crate::common::asked::{Asked, CURL, curls, kg, session};
-use crate::common::{intent, person};
+use crate::common::asked::{Asked, CATALOGUE, CURL, curls, kg, session, set_on, the_day_after};
+use crate::common::{intent, kit, person};
+use bavrek_core::dose::Dose;
+use bavrek_core::ladder::Ladder;
 use bavrek_core::log::{LoggedSet, Observation};
+use bavrek_core::movement::Style;
 use bavrek_core::person::{Limit, Person, Side};
-use bavrek_core::progress::{Call, CallKind};
+use bavrek_core::plan::Intent;
+use bavrek_core::progress::{Call, CallKind, next};
 use rstest::rstest;
 
 use CallKind::{AddLoad, AddReps, Ease, Hold, Refer};
@@ -175,17 +179,31 @@ fn slow_repetitions_count_for_more(#[case] tempo: &str, #[case] expected: CallKi
     }
 }
 
-/// On the lightest pair, twice far too few and nothing easier here: as many as were done, and three more to grow by.
+/// On the only pair, twice far too few: an easier movement, or as many as were done and three more to grow by; over all movements that
+/// are done with it.
 #[test]
 fn repetitions_come_down_to_what_was_done() {
-    let history = ["2026-02-27", "2026-03-02"].into_iter().flat_map(|date| curls(date, 10.0, &[6, 5, 5], 1)).collect();
-    let room = r#"[{"kind":"dumbbells","unit":"kg","pairs":[10]}]"#.to_owned();
-    let only_this = r#"{"pattern":"elbow_flexion","regions":{"biceps_long":1.0},"reps":[12,16],"rir":2,"sets":3}"#;
-    let call = Asked { room, ..Asked::of(only_this, history) }.call();
-    assert_eq!(call.call, Ease, "{:?}", call.told());
-    if call.exercise.as_deref() == Some("dumbbell_curl") {
-        assert!(call.prescription.sets.iter().all(|set| set.reps == Some([5, 8])), "{:?}", call.prescription);
+    let (who, room) = (person(), kit(r#"[{"kind":"dumbbells","unit":"kg","pairs":[10]}]"#));
+    let (mut easier, mut fewer) = (0, 0);
+    for movement in CATALOGUE.movements.iter().filter(|m| m.is_weighed() && m.style == Style::Reps) {
+        let Some(step) = Ladder::of(movement, &who, &room).steps.pop() else { continue };
+        let regions = movement.direct.keys().map(|region| (*region, 1.0)).collect();
+        let dose = Dose { reps: [12, 16], ..Dose::USUAL };
+        let job = Intent { dose, ..Intent::of(movement.pattern, regions) };
+        let day = |date| LoggedSet { reps: Some(7), rir: Some(1), ..set_on(&movement.id, date, &step) };
+        let history = [day("2026-02-27"), day("2026-03-02")];
+        let dose = job.dose.prescription();
+        let call = next(&CATALOGUE, &the_day_after(&movement.id, (&who, &room), (&job, &dose), &history));
+        assert_eq!(call.call, Ease, "{}: {:?}", movement.id, call.told());
+        if call.exercise.as_deref() != Some(&*movement.id) {
+            easier += 1;
+            continue;
+        }
+        assert!(call.prescription.sets.iter().all(|set| set.reps == Some([7, 10])), "{}: {:?}", movement.id, call);
+        assert!(says(&call, "7"), "{:?}", call.told());
+        fewer += 1;
     }
+    assert!(easier > 0 && fewer > 10, "{easier} {fewer}");
 }
 
 /// A maximum is told from sets that are short enough to show one.

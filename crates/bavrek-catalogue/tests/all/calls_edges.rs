@@ -1,7 +1,7 @@
 //! Where one call ends and the next begins: each limit is met from both sides.
 
-use crate::common::asked::{Asked, CATALOGUE, CURL, curls, kg, session};
-use crate::common::{day, dumbbell_set, intent, kit, person};
+use crate::common::asked::{Asked, CATALOGUE, CURL, curls, kg, session, set_on, the_day_after};
+use crate::common::{dumbbell_set, intent, kit, person};
 use bavrek_core::dose::notation::{Usual, read};
 use bavrek_core::dose::{Count, Dose, Tempo};
 use bavrek_core::fit::{Fitter, Room};
@@ -10,7 +10,7 @@ use bavrek_core::ladder::Ladder;
 use bavrek_core::log::LoggedSet;
 use bavrek_core::movement::Style;
 use bavrek_core::plan::Intent;
-use bavrek_core::progress::{Call, CallKind, NextQuestion, next};
+use bavrek_core::progress::{Call, CallKind, next};
 use rstest::rstest;
 
 use CallKind::{AddLoad, AddReps, AddTempo, Deload, Ease, HarderVariation, Hold, Swap};
@@ -247,29 +247,11 @@ fn beyond_the_hardest_step(#[case] room: Vec<KitItem>, #[case] top: u16) {
         let slow: Tempo = "5-0-1-0".parse().unwrap();
         let dose = Dose { reps: [top - 4, top], tempo: Some(slow), ..Dose::USUAL };
         let job = Intent { dose, ..Intent::of(movement.pattern, regions) };
-        let set = LoggedSet {
-            load: step.load,
-            bands: step.bands.clone(),
-            setup: Some(step.setup),
-            effective_kg: Some(step.effective_kg),
-            reps: Some(top),
-            rir: Some(2),
-            tempo: Some(slow),
-            ..LoggedSet::of(&movement.id, day("2026-03-02"))
-        };
-        let question = NextQuestion {
-            person: &who,
-            kit: &room,
-            intent: &job,
-            prescription: &job.dose.prescription(),
-            history: &[set.clone(), set.clone(), set],
-            today: day("2026-03-05"),
-            limits_since: None,
-            planned: Some(&movement.id),
-            put_aside: &[],
-            method: None,
-            missed: &[],
-        };
+        let set =
+            LoggedSet { reps: Some(top), rir: Some(2), tempo: Some(slow), ..set_on(&movement.id, "2026-03-02", &step) };
+        let dose = job.dose.prescription();
+        let history = [set.clone(), set.clone(), set];
+        let question = the_day_after(&movement.id, (&who, &room), (&job, &dose), &history);
         let call = next(&CATALOGUE, &question);
         let zone = call.prescription.sets[0].reps;
         match call.call {

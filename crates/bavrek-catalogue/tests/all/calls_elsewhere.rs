@@ -1,6 +1,6 @@
 //! Calls that lead elsewhere, and what is offered and told beside them.
 
-use crate::common::asked::{Asked, CATALOGUE, CURL, curls, session};
+use crate::common::asked::{Asked, CATALOGUE, CURL, curls, session, set_on, the_day_after};
 use crate::common::{day, intent, kit, person};
 use bavrek_core::anatomy::Region;
 use bavrek_core::dose::notation::{Usual, read};
@@ -11,7 +11,7 @@ use bavrek_core::ladder::Ladder;
 use bavrek_core::log::{LoggedSet, Observation};
 use bavrek_core::movement::Style;
 use bavrek_core::plan::Intent;
-use bavrek_core::progress::{Call, CallKind, Difference, Next, NextQuestion, Reason, Refused, Seen, Then, next};
+use bavrek_core::progress::{Call, CallKind, Difference, Next, Reason, Refused, Seen, Then, next};
 use bavrek_core::reps;
 use rstest::rstest;
 
@@ -73,19 +73,8 @@ fn a_variant_differs_as_it_is_said() {
             ..LoggedSet::of(&movement.id, day(date))
         };
         let history = [set("2026-03-02"), set("2026-03-05")];
-        let question = NextQuestion {
-            person: &who,
-            kit: &room,
-            intent: &job,
-            prescription: &job.dose.prescription(),
-            history: &history,
-            today: day("2026-03-08"),
-            limits_since: None,
-            planned: Some(&movement.id),
-            put_aside: &[],
-            method: None,
-            missed: &[],
-        };
+        let dose = job.dose.prescription();
+        let question = the_day_after(&movement.id, (&who, &room), (&job, &dose), &history);
         let call = next(&CATALOGUE, &question);
         let variant = call.reasons.iter().find_map(|reason| match reason {
             Reason::Seen(Seen::FeltElsewhere { then: Then::Variant { variant, differs }, .. }) => {
@@ -115,19 +104,8 @@ fn what_was_refused_is_another_choice() {
     let (who, room) = (person(), kit(crate::common::asked::RACK));
     let wanted = intent(CURL);
     let history = curls("2026-03-02", 10.0, &[12, 12, 12], 2);
-    let question = NextQuestion {
-        person: &who,
-        kit: &room,
-        intent: &wanted,
-        prescription: &wanted.dose.prescription(),
-        history: &history,
-        today: day("2026-03-05"),
-        limits_since: None,
-        planned: Some("dumbbell_curl"),
-        put_aside: &[],
-        method: None,
-        missed: &[],
-    };
+    let dose = wanted.dose.prescription();
+    let question = the_day_after("dumbbell_curl", (&who, &room), (&wanted, &dose), &history);
     let call = next(&CATALOGUE, &question);
     assert_eq!(call.call, AddLoad, "{:?}", call.told());
     let due = call.step.as_ref().map(|s| s.label.clone());
@@ -212,27 +190,9 @@ fn a_minute_on_the_hardest_step_leads_to_a_harder_hold() {
         let Some(step) = Ladder::of(movement, &who, &room).steps.pop() else { continue };
         let regions = movement.direct.keys().map(|region| (*region, 1.0)).collect();
         let job = Intent::of(movement.pattern, regions);
-        let set = LoggedSet {
-            load: step.load,
-            bands: step.bands.clone(),
-            setup: Some(step.setup),
-            effective_kg: Some(step.effective_kg),
-            seconds: Some(60),
-            ..LoggedSet::of(&movement.id, day("2026-03-02"))
-        };
-        let question = NextQuestion {
-            person: &who,
-            kit: &room,
-            intent: &job,
-            prescription: &job.prescription_for(Style::Hold),
-            history: &[set.clone(), set],
-            today: day("2026-03-05"),
-            limits_since: None,
-            planned: Some(&movement.id),
-            put_aside: &[],
-            method: None,
-            missed: &[],
-        };
+        let set = LoggedSet { seconds: Some(60), ..set_on(&movement.id, "2026-03-02", &step) };
+        let (dose, history) = (job.prescription_for(Style::Hold), [set.clone(), set]);
+        let question = the_day_after(&movement.id, (&who, &room), (&job, &dose), &history);
         let call = next(&CATALOGUE, &question);
         match call.call {
             HarderVariation => {
@@ -245,7 +205,7 @@ fn a_minute_on_the_hardest_step_leads_to_a_harder_hold() {
         }
         assert!(says(&call, "hardest step") || call.call == Hold, "{:?}", call.told());
     }
-    assert!(harder + held > 2, "{harder} {held}");
+    assert!(harder > 0 && held > 0, "{harder} {held}");
 }
 
 /// A movement that works some of what is asked is a yardstick for it; one that works none is left out, with a note.

@@ -40,7 +40,7 @@ fn over_all(mut check: impl FnMut(&Person, &Intent, &FitAnswer<'_>, &Candidate<'
     }
 }
 
-/// How often each of a dozen things was said and not said.
+/// How often each of sixteen things was not said and said.
 #[derive(Default)]
 struct Counts([[usize; 2]; 16]);
 

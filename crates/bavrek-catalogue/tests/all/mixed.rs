@@ -1,7 +1,7 @@
 //! Loads in two parts: a weight with a band for a share of the whole, on every movement, and where that cannot be had.
 
-use crate::common::asked::{Asked, CATALOGUE, PRESS, session};
-use crate::common::{dumbbell_set, intent, kit, person};
+use crate::common::asked::{Asked, CATALOGUE, PRESS, session, set_on};
+use crate::common::{intent, kit, person};
 use bavrek_core::dose::notation::{Usual, read};
 use bavrek_core::dose::{Prescription, Relation, Tempo};
 use bavrek_core::fit::{FitQuestion, Related, fit};
@@ -79,13 +79,7 @@ fn every_movement_takes_both_or_stays_as_it_is(#[values("20 %", "a third", "60 %
 
 /// A press on a step in two parts, with so many repetitions in each of its sets.
 fn done(step: &LadderStep, reps: u16) -> Vec<LoggedSet> {
-    let set = LoggedSet {
-        load: step.load,
-        bands: step.bands.clone(),
-        setup: Some(step.setup),
-        effective_kg: Some(step.effective_kg),
-        ..dumbbell_set("dumbbell_bench_press", "2026-03-02", 1.0, reps, 2)
-    };
+    let set = LoggedSet { reps: Some(reps), rir: Some(2), ..set_on("dumbbell_bench_press", "2026-03-02", step) };
     vec![set; 3]
 }
 

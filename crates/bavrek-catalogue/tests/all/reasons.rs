@@ -3,6 +3,7 @@
 
 use std::sync::LazyLock;
 
+use crate::common::asked::the_day_after;
 use crate::common::{day, dumbbell_set, grid, intent, kit, person};
 use bavrek_catalogue::load;
 use bavrek_core::anatomy::Joint;
@@ -357,19 +358,7 @@ proptest! {
         let wanted = intent(r#"{"pattern":"elbow_flexion","regions":{"biceps_long":1.0},"reps":[8,12],"rir":2,"sets":3}"#);
         let (who, room): (Person, Vec<KitItem>) = (person(), kit(RACK));
         let prescription = wanted.dose.prescription();
-        let question = NextQuestion {
-            person: &who,
-            kit: &room,
-            intent: &wanted,
-            prescription: &prescription,
-            history: &history,
-            today,
-            limits_since: None,
-            planned: Some("dumbbell_curl"),
-            put_aside: &[],
-            method: None,
-            missed: &[],
-        };
+        let question = NextQuestion { today, ..the_day_after("dumbbell_curl", (&who, &room), (&wanted, &prescription), &history) };
         let call = next(&CATALOGUE, &question);
         let movement = CATALOGUE.movement("dumbbell_curl").unwrap();
         let ladder = Ladder::of(movement, &who, &room);

@@ -2,16 +2,15 @@
 
 use std::sync::LazyLock;
 
+use crate::common::asked::the_day_after;
 use crate::common::{day, dumbbell_set, intent, kit, person};
 use bavrek_catalogue::load;
 use bavrek_core::aims::{Aim, Aims, RegionAim};
 use bavrek_core::anatomy::{Joint, Region};
-use bavrek_core::dose::Prescription;
 use bavrek_core::kit::KitItem;
 use bavrek_core::log::LoggedSet;
 use bavrek_core::movement::Catalogue;
-use bavrek_core::person::{Person, Side};
-use bavrek_core::plan::Intent;
+use bavrek_core::person::Side;
 use bavrek_core::progress::{Call, CallKind, NextQuestion, Refused, next};
 use bavrek_core::review::{
     Done, Fact, Line, PainfulDay, SideGap, Told, Verdict, left_out, lines, painful_days, side_gaps, story, weeks,
@@ -172,28 +171,6 @@ fn a_side_that_lags_is_found(#[case] left: u16, #[case] right: u16, #[case] weak
 
 const RACK: &str = r#"[{"kind":"dumbbells","unit":"kg","pairs":[6,8,10,12,14,16,18,20]}]"#;
 
-/// What is asked of a line the day after its last set.
-fn the_day_after<'q>(
-    planned: &'q str,
-    (person, kit): (&'q Person, &'q [KitItem]),
-    (intent, prescription): (&'q Intent, &'q Prescription),
-    history: &'q [LoggedSet],
-) -> NextQuestion<'q> {
-    NextQuestion {
-        person,
-        kit,
-        intent,
-        prescription,
-        history,
-        today: history.last().unwrap().date + Days::new(1),
-        limits_since: None,
-        planned: Some(planned),
-        put_aside: &[],
-        method: None,
-        missed: &[],
-    }
-}
-
 /// The call after so many sessions at the top of the zone, where adding load was refused after the first.
 fn after_refusal(sessions: u32, rest: impl Fn(&mut LoggedSet)) -> (Call, Call) {
     let mut history: Vec<LoggedSet> = (0..sessions)
@@ -296,19 +273,7 @@ fn a_reduced_dose_comes_back(#[case] reps: u16, #[case] rir: u8, #[case] back: O
     let (who, room): (_, Vec<KitItem>) = (person(), kit(RACK));
     let mut reduced = wanted.dose.prescription();
     reduced.sets.truncate(1);
-    let question = NextQuestion {
-        person: &who,
-        kit: &room,
-        intent: &wanted,
-        prescription: &reduced,
-        history: &history,
-        today: day(START) + Days::new(3),
-        limits_since: None,
-        planned: Some("dumbbell_curl"),
-        put_aside: &[],
-        method: None,
-        missed: &[],
-    };
+    let question = the_day_after("dumbbell_curl", (&who, &room), (&wanted, &reduced), &history);
     let call = next(&CATALOGUE, &question);
     let whole = call.prescription.sets.len() == 3;
     assert_eq!(whole, back.is_some(), "{:?} {:?}", call.call, call.reasons);
@@ -372,17 +337,8 @@ fn a_limit_keeps_the_dose_reduced() {
         let mut reduced = wanted.dose.prescription();
         reduced.sets.truncate(2);
         let question = NextQuestion {
-            person: &who,
-            kit: &room,
-            intent: &wanted,
-            prescription: &reduced,
-            history: &history,
-            today: day(START) + Days::new(3),
             limits_since: Some(day(START)),
-            planned: Some(&movement.id),
-            put_aside: &[],
-            method: None,
-            missed: &[],
+            ..the_day_after(&movement.id, (&who, &room), (&wanted, &reduced), &history)
         };
         let call = next(&CATALOGUE, &question);
         assert!(call.prescription.sets.len() <= 2, "{}: {:?} {:?}", movement.id, call.call, call.reasons);

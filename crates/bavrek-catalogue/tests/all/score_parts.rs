@@ -273,7 +273,9 @@ fn what_stands_behind_what() {
                     let doubted = c.movement.is_doubted() && !l.movement.is_doubted();
                     let one_side = c.movement.unilateral() && !l.movement.unilateral() && sides.is_none();
                     // What names another yields to it, and does not lead it besides.
-                    l.movement.pattern == c.movement.pattern && (doubted || one_side) && !yields(l, c)
+                    l.movement.pattern == c.movement.pattern
+                        && (doubted || one_side)
+                        && !(yields(l, c) && leader(&c.movement.id).is_some())
                 });
                 let named = c.movement.yields_to.iter().filter_map(|id| leader(id)).filter(|l| yields(c, l));
                 let most = plainer.chain(named).map(|l| 0.995 * l.score).fold(f64::INFINITY, f64::min);

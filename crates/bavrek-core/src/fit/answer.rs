@@ -94,7 +94,8 @@ impl Candidate<'_> {
 
     /// How a step of its ladder misses a zone; none where it suits it or is not there.
     pub fn misses_on(&self, step: usize, zone: [u16; 2]) -> Option<Miss> {
-        (step < self.ladder.steps.len()).then(|| self.start.on(step, &self.ladder).misses(zone))?
+        let there = step < self.ladder.steps.len();
+        there.then(|| self.start.on(step, &self.ladder).misses(zone)).flatten()
     }
 
     /// How the step that would miss a zone less misses it in its turn, where the step of the start does.

@@ -73,13 +73,13 @@ impl<'a> Leader<'a> {
     }
 
     /// Whether one that comes from it stands behind it: doubted where it is not, or one side at a time where nobody asked. A variant that
-    /// does another job than its parent answers for itself, a doubt is no better than another, and what it yields to itself leads it.
-    fn is_plainer_than(&self, other: &Self, asked: (&Intent, Leanings)) -> bool {
+    /// does another job than its parent answers for itself, and a doubt is no better than another.
+    fn is_plainer_than(&self, other: &Self, intent: &Intent) -> bool {
         let same_job = self.movement.pattern == other.movement.pattern;
         let doubted = other.movement.is_doubted() && !self.movement.is_doubted();
         let alone = other.movement.unilateral() && !self.movement.unilateral();
-        let one_side = alone && asked.0.sides != Some(Sides::One);
-        same_job && (doubted || one_side) && !other.is_named_by(self, asked)
+        let one_side = alone && intent.sides != Some(Sides::One);
+        same_job && (doubted || one_side)
     }
 }
 
@@ -94,7 +94,10 @@ fn cap(
     let told = asked.1.on(movement);
     let free = |id: &&str| told.before != Some(*id);
     let plainer = ancestors(movement, parents).filter(free).filter_map(|id| scores.get(id));
-    let plainer = plainer.filter(|leader| leader.is_plainer_than(&own, asked));
+    let plainer = plainer.filter(|leader| leader.is_plainer_than(&own, asked.0));
+    // What yields to this one itself does not lead it besides: they would lower each other round and round.
+    let leads = |leader: &Leader<'_>| scores.contains_key(&movement.id) && own.is_named_by(leader, asked);
+    let plainer = plainer.filter(|leader| !leads(leader));
     let named = movement.yields_to.iter().filter_map(|id| scores.get(id));
     let named = named.filter(|leader| leader.is_named_by(&own, asked));
     // What the trainer has decided needs no reason but a sound joint.

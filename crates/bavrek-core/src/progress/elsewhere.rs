@@ -71,7 +71,8 @@ impl Caller<'_> {
         call
     }
 
-    /// A movement for the same job that is harder in this room: it gives fewer repetitions, but as many as are asked of it.
+    /// A movement for the same job that is harder in this room, by so much at most: it gives fewer repetitions, but some. None where
+    /// there is none.
     pub(super) fn harder(&self, most: Hardest, mut reasons: Vec<Reason>) -> Option<Call> {
         let here = self.expected_here()?;
         let found = self.related();

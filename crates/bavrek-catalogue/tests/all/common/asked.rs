@@ -5,12 +5,14 @@ use std::sync::LazyLock;
 
 use bavrek_catalogue::load;
 use bavrek_core::dose::Prescription;
+use bavrek_core::kit::KitItem;
+use bavrek_core::ladder::LadderStep;
 use bavrek_core::log::LoggedSet;
 use bavrek_core::movement::Catalogue;
 use bavrek_core::person::Person;
 use bavrek_core::plan::Intent;
 use bavrek_core::progress::{Call, CallKind, NextQuestion, next};
-use chrono::NaiveDate;
+use chrono::{Days, NaiveDate};
 
 use super::{day, dumbbell_set, intent, kit, person};
 
@@ -84,6 +86,39 @@ impl Asked {
                 missed,
             },
         )
+    }
+}
+
+/// What is asked of a line the day after its last set.
+pub(crate) fn the_day_after<'q>(
+    planned: &'q str,
+    (person, kit): (&'q Person, &'q [KitItem]),
+    (intent, prescription): (&'q Intent, &'q Prescription),
+    history: &'q [LoggedSet],
+) -> NextQuestion<'q> {
+    NextQuestion {
+        person,
+        kit,
+        intent,
+        prescription,
+        history,
+        today: history.last().unwrap().date + Days::new(1),
+        limits_since: None,
+        planned: Some(planned),
+        put_aside: &[],
+        method: None,
+        missed: &[],
+    }
+}
+
+/// A set of a movement on one of its steps, without what was done of it.
+pub(crate) fn set_on(id: &str, date: &str, step: &LadderStep) -> LoggedSet {
+    LoggedSet {
+        load: step.load,
+        bands: step.bands.clone(),
+        setup: Some(step.setup),
+        effective_kg: Some(step.effective_kg),
+        ..LoggedSet::of(id, day(date))
     }
 }
 
