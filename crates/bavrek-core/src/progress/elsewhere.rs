@@ -23,6 +23,9 @@ const HARDER_BY: f64 = 2.0;
 /// Repetitions from the bottom to the top of a zone that came down to what was done. Assumed.
 const EASED_ZONE: u16 = 3;
 
+/// Movements that are looked at on the catalogue's way up, which may lead round.
+const MOST_WAYS_UP: usize = 8;
+
 /// How hard a harder movement may be.
 #[derive(Debug, Clone, Copy, PartialEq, Eq)]
 pub(super) enum Hardest {
@@ -71,34 +74,53 @@ impl Caller<'_> {
         call
     }
 
-    /// A movement for the same job that is harder in this room, by so much at most: it gives fewer repetitions, but some. None where
-    /// there is none.
+    /// A movement for the same job that is harder in this room, by so much at most: it gives fewer repetitions, but some. How long
+    /// something can be held says nothing of another hold: there the catalogue alone says what is harder. None where there is none.
     pub(super) fn harder(&self, most: Hardest, mut reasons: Vec<Reason>) -> Option<Call> {
-        let here = self.expected_here()?;
+        let here = self.believed_here()?;
         let found = self.related();
         let zone = self.question.intent.dose.reps;
+        let up: Vec<&str> = self.ways_up().collect();
+        let place = |c: &Candidate<'_>| up.iter().position(|id| *id == c.movement.id);
         // The lightest step that gives fewer repetitions than here, but some.
         let step_of = |c: &Candidate<'_>| {
             let trains = |i: usize| most == Hardest::AFew || c.misses_on(i, zone) != Some(Miss::TooHeavy);
             let some = |n: f64| (LEAST_REPS..=here - HARDER_BY).contains(&n);
             let fewer = |i: &usize| c.reps_on(*i).is_some_and(some) && trains(*i);
-            if self.movement.style == Style::Hold { Some(c.start.step) } else { (0..c.ladder.steps.len()).find(fewer) }
+            if self.movement.style == Style::Hold {
+                return place(c).map(|_| c.start.step);
+            }
+            (0..c.ladder.steps.len()).find(fewer)
         };
-        let first = |c: &Candidate<'_>| Some(c.movement.id.as_str()) == self.movement.harder.as_deref();
         // A variation is of the same strength: a dip goes on to no pushdown. And a weight is no heavier for a hand that works alone: only
         // the body's own is.
         let alike = |c: &&Candidate<'_>| {
             let kin = c.movement.carry_over.pattern == self.movement.carry_over.pattern;
             let sides = c.movement.unilateral() == self.movement.unilateral() || !c.movement.is_weighed();
-            kin && sides || first(c)
+            kin && sides || place(c).is_some()
         };
         let stepped = found.iter().filter(alike).filter_map(|c| Some((c, step_of(c)?)));
-        let mut fitting: Vec<(&Candidate<'_>, usize)> = stepped.collect();
-        // The catalogue's neighbour is tried first; then what does the job best.
-        fitting.sort_by(|(a, _), (b, _)| first(b).cmp(&first(a)).then(b.score.total_cmp(&a.score)));
-        let (chosen, step) = *fitting.first()?;
+        // The catalogue's way up is tried first, the nearest before the next; then what does the job best.
+        let order = |c: &Candidate<'_>| place(c).unwrap_or(usize::MAX);
+        let (chosen, step) =
+            stepped.min_by(|(a, _), (b, _)| order(a).cmp(&order(b)).then(b.score.total_cmp(&a.score)))?;
         reasons.push(Reason::Next(Next::Harder(self.expected_on(chosen, step))));
         Some(self.to(CallKind::HarderVariation, chosen, step, reasons))
+    }
+
+    /// The movements that the catalogue puts above this one, the nearest first.
+    fn ways_up(&self) -> impl Iterator<Item = &str> {
+        let above = |id: &&str| self.catalogue.movement(id)?.harder.as_deref();
+        std::iter::successors(self.movement.harder.as_deref(), above).take(MOST_WAYS_UP)
+    }
+
+    /// Repetitions that are expected on the step in use, as the last sets say and as all that is known says, whichever are fewer: sets that
+    /// nobody believes are no measure of what is harder.
+    fn believed_here(&self) -> Option<f64> {
+        let told = self.expected_here()?;
+        let step = self.at.map(|at| &self.ladder.steps[at]).filter(|_| self.movement.style != Style::Hold);
+        let known = step.and_then(|step| self.fitter().on_step(self.movement, step, self.question.intent, &[]));
+        Some(known.map_or(told, |own| own.start.reps.min(told)))
     }
 
     /// A movement on a step with what is expected of it.

@@ -388,9 +388,11 @@ impl Caller<'_> {
             None if self.is_step_unknown() => {
                 self.call(CallKind::Hold, self.at, vec![done, Reason::Next(Next::StepUnknown)])
             }
-            None => self
-                .harder(Hardest::AFew, vec![done.clone(), Reason::Next(Next::HardestStep)])
-                .unwrap_or_else(|| self.call(CallKind::Hold, self.at, vec![done])),
+            None => {
+                let reasons = vec![done, Reason::Next(Next::HardestStep)];
+                let harder = self.harder(Hardest::AFew, reasons.clone());
+                harder.unwrap_or_else(|| self.call(CallKind::Hold, self.at, reasons))
+            }
         }
     }
 }
