@@ -57,6 +57,7 @@ mod stepped;
 mod tired;
 mod volume;
 mod week;
+mod week_order;
 mod week_reckoned;
 mod week_rooms;
 mod whole_block;

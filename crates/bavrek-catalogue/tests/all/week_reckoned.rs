@@ -1,6 +1,6 @@
 //! What a week is reckoned by: the program and the search alike, the minutes of its days, and what is left out of the program.
 
-use crate::week_rooms::{CATALOGUE, INTAKE, greedy, twelve};
+use crate::week_rooms::{CATALOGUE, INTAKE, drawn, greedy, twelve};
 use bavrek_core::school::Pairing;
 use bavrek_core::units::Seconds;
 use bavrek_core::week::{Day, DayPlan, Model, Pick, Proposal, Timing, WeekQuestion, choices, lay_days};
@@ -69,22 +69,6 @@ fn what_is_outdone_is_needed_by_no_week() {
         }
     }
     assert!(outdone > 300 && weeks > 300, "{outdone} choices, {weeks} weeks");
-}
-
-/// Picks drawn by lot, allowed or not.
-fn drawn(draw: &mut ChaCha8Rng, question: &WeekQuestion<'_>, pool: &[bavrek_core::week::Choice<'_>]) -> Vec<Pick> {
-    let mut picks: Vec<Pick> = Vec::new();
-    for (day, one) in question.days.iter().enumerate() {
-        let here: Vec<usize> = (0..pool.len()).filter(|c| pool[*c].room == one.room).collect();
-        for _ in 0..draw.random_range(0..9) {
-            let Some(choice) = here.get(draw.random_range(0..here.len().max(1))).copied() else { break };
-            let [fewest, most] = pool[choice].sets;
-            if picks.iter().all(|p| p.day != day || p.choice != choice) {
-                picks.push(Pick { day, choice, sets: draw.random_range(fewest..=most) });
-            }
-        }
-    }
-    picks
 }
 
 /// What is told of a day without laying it is what the session's clock reads of it once it is laid: of weeks drawn by lot, in every room

@@ -13,7 +13,9 @@ use bavrek_core::method::Method;
 use bavrek_core::movement::Catalogue;
 use bavrek_core::person::{Experience, Person};
 use bavrek_core::school::School;
-use bavrek_core::week::{Day, Lately, Model, Pick, WeekQuestion, Wish, lay_days};
+use bavrek_core::week::{Choice, Day, Lately, Model, Pick, WeekQuestion, Wish, lay_days};
+use rand::Rng;
+use rand_chacha::ChaCha8Rng;
 
 pub(crate) static CATALOGUE: LazyLock<Catalogue> = LazyLock::new(|| bavrek_catalogue::load().unwrap());
 pub(crate) static INTAKE: LazyLock<Intake> = LazyLock::new(|| bavrek_catalogue::intake().unwrap());
@@ -142,4 +144,20 @@ pub(crate) fn greedy(
             closed.insert((added.day, added.choice));
         }
     }
+}
+
+/// Picks drawn by lot, allowed or not.
+pub(crate) fn drawn(draw: &mut ChaCha8Rng, question: &WeekQuestion<'_>, pool: &[Choice<'_>]) -> Vec<Pick> {
+    let mut picks: Vec<Pick> = Vec::new();
+    for (day, one) in question.days.iter().enumerate() {
+        let here: Vec<usize> = (0..pool.len()).filter(|c| pool[*c].room == one.room).collect();
+        for _ in 0..draw.random_range(0..9) {
+            let Some(choice) = here.get(draw.random_range(0..here.len().max(1))).copied() else { break };
+            let [fewest, most] = pool[choice].sets;
+            if picks.iter().all(|p| p.day != day || p.choice != choice) {
+                picks.push(Pick { day, choice, sets: draw.random_range(fewest..=most) });
+            }
+        }
+    }
+    picks
 }

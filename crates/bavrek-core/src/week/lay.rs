@@ -97,17 +97,21 @@ pub(super) fn day<'a>(question: &WeekQuestion<'_>, choices: &[Choice<'a>], day: 
     DayPlan { blocks, total, too_tired }
 }
 
-/// The picks of a day, by their places, in blocks as the school lays them.
+/// The picks of a day, by their places, in blocks as the school lays them. The order in which a search came to them says nothing: what the
+/// school does not order goes by weight, what is led up to before what is not, and then as regions do, the torso before the arms and
+/// the trunk last.
 pub(super) fn by_school(question: &WeekQuestion<'_>, choices: &[Choice<'_>], picks: &[Pick]) -> Arrangement<(), usize> {
-    let laid: Vec<Laid<usize>> = picks
-        .iter()
-        .enumerate()
-        .map(|(key, pick)| {
-            let choice = &choices[pick.choice];
-            let pattern = choice.candidate.movement.pattern;
-            Laid { key, pattern, region: choice.region, aim: question.aims.of(choice.region).aim }
-        })
-        .collect();
+    let mut keys: Vec<usize> = (0..picks.len()).collect();
+    keys.sort_by_key(|key| {
+        let choice = &choices[picks[*key].choice];
+        (!choice.led_up, choice.region, picks[*key].choice)
+    });
+    let laid = keys.into_iter().map(|key| {
+        let choice = &choices[picks[key].choice];
+        let pattern = choice.candidate.movement.pattern;
+        Laid { key, pattern, region: choice.region, aim: question.aims.of(choice.region).aim }
+    });
+    let laid: Vec<Laid<usize>> = laid.collect();
     question.school.lay(&laid)
 }
 

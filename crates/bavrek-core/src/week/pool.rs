@@ -49,6 +49,8 @@ pub struct Choice<'a> {
     pub a_set: Seconds,
     /// What it takes once: setting up, sets on the way up.
     pub once: Seconds,
+    /// Whether it is heavy enough to be led up to where nothing of its kind went before.
+    pub led_up: bool,
     /// Fewest and most sets.
     pub sets: [usize; 2],
     /// The day on which it is pinned; it is on no other then.
@@ -325,7 +327,8 @@ fn choice<'a>(
     // A set-up goes on within the rest before it, and every second heavy movement finds the body warm.
     let rest = rest / asked.max(1) as f64;
     let once = Seconds((candidate.step().set_up_s.value() - share * rest).max(0.0) + 0.6 * ramps);
-    Choice { room, intent: intent.clone(), region, gives, a_set: Seconds(each), once, sets, candidate, pin: None }
+    let (intent, a_set, led_up) = (intent.clone(), Seconds(each), ramps > 0.0);
+    Choice { room, intent, region, gives, a_set, once, led_up, sets, candidate, pin: None }
 }
 
 /// How much a set of it serves the aims.
