@@ -1,8 +1,9 @@
 //! Lines that go elsewhere: to another day's room, on a trip, to another client.
 
 use super::answer::Candidate;
-use super::reason::Reason;
+use super::reason::{Reason, TEST_BEYOND};
 use super::refit::{Because, Known};
+use super::start::Miss;
 use super::{Fitter, Worked};
 use crate::plan::Intent;
 
@@ -10,8 +11,8 @@ use crate::plan::Intent;
 const BENT: [u16; 2] = [4, 35];
 const BENT_ZONE: u16 = 6;
 
-/// A job with the zone that a movement can give where its own cannot be asked: long sets where nothing is heavier, short ones
-/// where nothing is lighter. None beyond what is training.
+/// A job with the zone that a movement can give where its own cannot be asked: long sets where nothing is heavier or what is would be too
+/// heavy to begin with, short ones where nothing is lighter that is not too light. None beyond what is training.
 pub fn bent<'a>(intent: &Intent, mut candidate: Candidate<'a>) -> Option<(Intent, Candidate<'a>)> {
     candidate.prescription.zone()?;
     let reps = candidate.start.reps.round();
@@ -20,7 +21,14 @@ pub fn bent<'a>(intent: &Intent, mut candidate: Candidate<'a>) -> Option<(Intent
     for set in candidate.prescription.sets.iter_mut().filter(|s| s.reps.is_some()) {
         set.reps = Some(zone);
     }
-    candidate.reasons.push(Reason::Bent { heavier: zone[1] > intent.dose.reps[1], zone });
+    for reason in &mut candidate.reasons {
+        if let Reason::TestSet { over: Some(over), .. } = reason {
+            *over = zone[1] + TEST_BEYOND;
+        }
+    }
+    let heavier = zone[1] > intent.dose.reps[1];
+    let end = candidate.is_at_its_end(if heavier { Miss::TooLight } else { Miss::TooHeavy });
+    candidate.reasons.push(Reason::Bent { heavier, end, zone });
     let intent = intent.clone().dosed(candidate.prescription.loaded(None));
     Some((intent, candidate))
 }

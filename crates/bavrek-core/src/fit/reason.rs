@@ -118,6 +118,8 @@ pub enum Reason {
     Bent {
         /// Whether something heavier is missing; something lighter otherwise.
         heavier: bool,
+        /// Whether there is no such step at all; otherwise the next one misses the dose the other way.
+        end: bool,
         /// Fewest and most repetitions instead.
         zone: [u16; 2],
     },
@@ -198,6 +200,9 @@ impl Comparison {
     }
 }
 
+/// Repetitions beyond a zone after which a test set leads to the next step. Assumed.
+pub(super) const TEST_BEYOND: u16 = 4;
+
 pub(super) fn reasons(case: &Case<'_>) -> Vec<Reason> {
     let Case { movement, person, intent, ladder, start, .. } = *case;
     let step = &ladder.steps[start.step];
@@ -215,7 +220,7 @@ pub(super) fn reasons(case: &Case<'_>) -> Vec<Reason> {
     }
     if !matches!(start.basis, Basis::ThisExercise | Basis::Resisted) && movement.style != Style::Hold {
         let next = ladder.steps.get(start.step + 1).map(|above| above.label.clone());
-        let over = mixed(movement, intent).is_none().then_some(intent.dose.reps[1] + 4);
+        let over = mixed(movement, intent).is_none().then_some(intent.dose.reps[1] + TEST_BEYOND);
         reasons.push(Reason::TestSet { next, over });
     }
     if start.basis != Basis::Resisted {

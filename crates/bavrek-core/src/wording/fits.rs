@@ -119,9 +119,14 @@ impl Display for Reason {
                 let way = if *tilt > 0.0 { "for" } else { "against" };
                 write!(f, "{}: that counts {:.1} % {way} it", went.text(), tilt.abs() * 100.0)
             }
-            Self::Bent { heavier, zone: [fewest, most] } => {
-                let way = if *heavier { "heavier" } else { "lighter" };
-                write!(f, "nothing {way} here: {fewest} to {most} reps instead")
+            Self::Bent { heavier, end, zone: [fewest, most] } => {
+                let why = match (heavier, end) {
+                    (true, true) => "nothing heavier here",
+                    (true, false) => "the next step would be too heavy to begin with",
+                    (false, true) => "nothing lighter here",
+                    (false, false) => "the next step down is too light",
+                };
+                write!(f, "{why}: {fewest} to {most} reps instead")
             }
             Self::Tired { less, region } => {
                 write!(f, "{:.0} % less than fresh: the {region} is worked before it in this session", 100.0 * less)
