@@ -1,6 +1,6 @@
 //! What a week is reckoned by: the program and the search alike, the minutes of its days, and what is left out of the program.
 
-use crate::week_rooms::{CATALOGUE, INTAKE, drawn, greedy, twelve};
+use crate::week_rooms::{CATALOGUE, by_every_school, drawn, greedy, twelve};
 use bavrek_core::school::Pairing;
 use bavrek_core::units::Seconds;
 use bavrek_core::week::{Day, DayPlan, Model, Pick, Proposal, Timing, WeekQuestion, choices, lay_days};
@@ -37,37 +37,31 @@ fn what_is_proven_is_reached_and_nothing_is_above_it(#[case] name: &str) {
 fn what_is_outdone_is_needed_by_no_week() {
     let mut draw = ChaCha8Rng::seed_from_u64(5);
     let (mut outdone, mut weeks) = (0, 0);
-    for (name, asked) in twelve() {
-        for school in &INTAKE.schools {
-            asked.ask(|question, _| {
-                let question = &WeekQuestion { school, ..*question };
-                let pool = choices(&CATALOGUE, question).unwrap();
-                let model = Model::of(question, &pool);
-                let movement = |choice: usize| &pool[choice].candidate.movement.id;
-                let by: Vec<Option<usize>> = (0..pool.len()).map(|choice| model.outdone_by(choice)).collect();
-                outdone += by.iter().flatten().count();
-                for _ in 0..20 {
-                    let mut picks = drawn(&mut draw, question, &pool);
-                    picks.retain(|_| draw.random_bool(0.7));
-                    while !model.allows(&picks) {
-                        picks.pop();
-                    }
-                    let before = model.value(&picks);
-                    // One movement after the other, in all rooms: what outdoes one may be outdone itself.
-                    while let Some(at) = picks.iter().position(|p| by[p.choice].is_some()) {
-                        let out = movement(picks[at].choice);
-                        for pick in picks.iter_mut().filter(|p| movement(p.choice) == out) {
-                            pick.choice = by[pick.choice].unwrap();
-                        }
-                        assert!(model.allows(&picks), "{name}, {}: {out} is needed", school.id);
-                        weeks += 1;
-                    }
-                    let after = model.value(&picks);
-                    assert!(after >= before - 1e-9, "{name}, {}: {after} for {before}", school.id);
+    by_every_school(|name, question, pool| {
+        let model = Model::of(question, pool);
+        let movement = |choice: usize| &pool[choice].candidate.movement.id;
+        let by: Vec<Option<usize>> = (0..pool.len()).map(|choice| model.outdone_by(choice)).collect();
+        outdone += by.iter().flatten().count();
+        for _ in 0..20 {
+            let mut picks = drawn(&mut draw, question, pool);
+            picks.retain(|_| draw.random_bool(0.7));
+            while !model.allows(&picks) {
+                picks.pop();
+            }
+            let before = model.value(&picks);
+            // One movement after the other, in all rooms: what outdoes one may be outdone itself.
+            while let Some(at) = picks.iter().position(|p| by[p.choice].is_some()) {
+                let out = movement(picks[at].choice);
+                for pick in picks.iter_mut().filter(|p| movement(p.choice) == out) {
+                    pick.choice = by[pick.choice].unwrap();
                 }
-            });
+                assert!(model.allows(&picks), "{name}: {out} is needed");
+                weeks += 1;
+            }
+            let after = model.value(&picks);
+            assert!(after >= before - 1e-9, "{name}: {after} for {before}");
         }
-    }
+    });
     assert!(outdone > 300 && weeks > 300, "{outdone} choices, {weeks} weeks");
 }
 
@@ -77,31 +71,25 @@ fn what_is_outdone_is_needed_by_no_week() {
 fn a_day_is_timed_as_it_is_read() {
     let mut draw = ChaCha8Rng::seed_from_u64(7);
     let (mut alone, mut lighter, mut tired) = (0, 0, 0);
-    for (name, asked) in twelve() {
-        for school in &INTAKE.schools {
-            asked.ask(|question, _| {
-                let question = &WeekQuestion { school, ..*question };
-                let pool = choices(&CATALOGUE, question).unwrap();
-                let mut timing = Timing::of(question, &pool);
-                for _ in 0..12 {
-                    let picks = drawn(&mut draw, question, &pool);
-                    let laid = lay_days(question, &pool, &picks);
-                    for (day, (laid, timed)) in laid.iter().zip(timing.week(&picks)).enumerate() {
-                        let [read, told] = [laid.total, timed.total].map(Seconds::value);
-                        assert!((read - told).abs() < 1e-6, "{name}, {}, day {day}: {told} of {read}", school.id);
-                        assert_eq!(laid.too_tired, timed.too_tired, "{name}, {}, day {day}", school.id);
-                        tired += usize::from(laid.too_tired.is_some());
-                    }
-                    for line in laid.iter().flat_map(DayPlan::lines) {
-                        let movement = &line.candidate.movement.id;
-                        let choice = pool.iter().find(|c| &c.candidate.movement.id == movement).unwrap();
-                        lighter += usize::from(line.candidate.start.step < choice.candidate.start.step);
-                    }
-                    alone += usize::from(school.pairing == Pairing::Alone);
-                }
-            });
+    by_every_school(|name, question, pool| {
+        let mut timing = Timing::of(question, pool);
+        for _ in 0..12 {
+            let picks = drawn(&mut draw, question, pool);
+            let laid = lay_days(question, pool, &picks);
+            for (day, (laid, timed)) in laid.iter().zip(timing.week(&picks)).enumerate() {
+                let [read, told] = [laid.total, timed.total].map(Seconds::value);
+                assert!((read - told).abs() < 1e-6, "{name}, day {day}: {told} of {read}");
+                assert_eq!(laid.too_tired, timed.too_tired, "{name}, day {day}");
+                tired += usize::from(laid.too_tired.is_some());
+            }
+            for line in laid.iter().flat_map(DayPlan::lines) {
+                let movement = &line.candidate.movement.id;
+                let choice = pool.iter().find(|c| &c.candidate.movement.id == movement).unwrap();
+                lighter += usize::from(line.candidate.start.step < choice.candidate.start.step);
+            }
+            alone += usize::from(question.school.pairing == Pairing::Alone);
         }
-    }
+    });
     assert!(alone > 300 && lighter > 30 && tired > 30, "{alone} weeks, {lighter} lines, {tired} days");
 }
 

@@ -13,7 +13,7 @@ use bavrek_core::method::Method;
 use bavrek_core::movement::Catalogue;
 use bavrek_core::person::{Experience, Person};
 use bavrek_core::school::School;
-use bavrek_core::week::{Choice, Day, Lately, Model, Pick, WeekQuestion, Wish, lay_days};
+use bavrek_core::week::{Choice, Day, Lately, Model, Pick, WeekQuestion, Wish, choices, lay_days};
 use rand::Rng;
 use rand_chacha::ChaCha8Rng;
 
@@ -105,6 +105,18 @@ pub(crate) fn twelve() -> Vec<(&'static str, Asked)> {
         ("past failure", Asked::of(person(), &[GYM], two, back, PastFailure)),
         ("days running", Asked::of(person(), &[GYM], &[(0, 45, 1), (0, 45, 2), (0, 45, 3)], chest, ReserveBased)),
     ]
+}
+
+/// The twelve weeks as every school asks them, by the names of both, with what could be done in their rooms.
+pub(crate) fn by_every_school(mut then: impl FnMut(&str, &WeekQuestion<'_>, &[Choice<'_>])) {
+    for (name, asked) in twelve() {
+        for school in &INTAKE.schools {
+            asked.ask(|question, _| {
+                let question = &WeekQuestion { school, ..*question };
+                then(&format!("{name}, {}", school.id), question, &choices(&CATALOGUE, question).unwrap());
+            });
+        }
+    }
 }
 
 /// The most worth for its time, one after the other, as long as the clock allows: what a patient person would do by hand.

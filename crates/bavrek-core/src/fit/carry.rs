@@ -26,9 +26,8 @@ pub fn bent<'a>(intent: &Intent, mut candidate: Candidate<'a>) -> Option<(Intent
             *over = zone[1] + TEST_BEYOND;
         }
     }
-    let heavier = zone[1] > intent.dose.reps[1];
-    let end = candidate.is_at_its_end(if heavier { Miss::TooLight } else { Miss::TooHeavy });
-    candidate.reasons.push(Reason::Bent { heavier, end, zone });
+    let miss = if zone[1] > intent.dose.reps[1] { Miss::TooLight } else { Miss::TooHeavy };
+    candidate.reasons.push(Reason::Bent { miss, end: candidate.is_at_its_end(miss), zone });
     let intent = intent.clone().dosed(candidate.prescription.loaded(None));
     Some((intent, candidate))
 }

@@ -3,7 +3,7 @@
 use super::case::Case;
 use super::compared::Related;
 use super::joints::{Bearing, bearing, is_steep_for};
-use super::start::{Basis, Likely, Start, target_reps};
+use super::start::{Basis, Likely, Miss, Start, target_reps};
 use crate::across::Went;
 use crate::anatomy::{Pattern, Region};
 use crate::dose::{Part, Relation, SetPlan};
@@ -116,9 +116,9 @@ pub enum Reason {
     },
     /// Nothing suits the dose, which is bent to what there is.
     Bent {
-        /// Whether something heavier is missing; something lighter otherwise.
-        heavier: bool,
-        /// Whether there is no such step at all; otherwise the next one misses the dose the other way.
+        /// How its step misses the dose.
+        miss: Miss,
+        /// Whether no step misses it less, since the ladder ends there; otherwise the next one misses it the other way.
         end: bool,
         /// Fewest and most repetitions instead.
         zone: [u16; 2],

@@ -43,6 +43,7 @@ impl Candidate<'_> {
             Reason::TestSet { over, .. } => {
                 Reason::TestSet { next: ladder.steps.get(start.step + 1).map(|above| above.label.clone()), over }
             }
+            Reason::Bent { miss, zone, .. } => Reason::Bent { miss, end: self.is_at_its_end(miss), zone },
             Reason::RoomToGrow { .. } => Reason::RoomToGrow {
                 above: ladder.headroom(start.step),
                 jump: ladder.largest_jump(Some(self.step().effective_kg)),

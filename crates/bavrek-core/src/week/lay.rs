@@ -106,13 +106,12 @@ pub(super) fn by_school(question: &WeekQuestion<'_>, choices: &[Choice<'_>], pic
         let choice = &choices[picks[*key].choice];
         (!choice.led_up, choice.region, picks[*key].choice)
     });
-    let laid = keys.into_iter().map(|key| {
+    let laid = |key: usize| {
         let choice = &choices[picks[key].choice];
         let pattern = choice.candidate.movement.pattern;
         Laid { key, pattern, region: choice.region, aim: question.aims.of(choice.region).aim }
-    });
-    let laid: Vec<Laid<usize>> = laid.collect();
-    question.school.lay(&laid)
+    };
+    question.school.lay(&keys.into_iter().map(laid).collect::<Vec<_>>())
 }
 
 /// Whether a choice that begins like that, after others, is too tired to train its zone: too little is left of it, or the step that is

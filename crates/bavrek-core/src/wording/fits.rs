@@ -4,7 +4,7 @@ use std::fmt::{self, Display, Formatter};
 
 use super::percent;
 use crate::dose::SetPlan;
-use crate::fit::{Asked, Basis, Care, FEELER_REPS, FEELER_RESERVE, Kept, Lasts, Likely, Lost, OffTarget, Reason};
+use crate::fit::{Asked, Basis, Care, FEELER_REPS, FEELER_RESERVE, Kept, Lasts, Likely, Lost, Miss, OffTarget, Reason};
 use crate::person::Limit;
 use crate::units::Kilograms;
 
@@ -119,12 +119,12 @@ impl Display for Reason {
                 let way = if *tilt > 0.0 { "for" } else { "against" };
                 write!(f, "{}: that counts {:.1} % {way} it", went.text(), tilt.abs() * 100.0)
             }
-            Self::Bent { heavier, end, zone: [fewest, most] } => {
-                let why = match (heavier, end) {
-                    (true, true) => "nothing heavier here",
-                    (true, false) => "the next step would be too heavy to begin with",
-                    (false, true) => "nothing lighter here",
-                    (false, false) => "the next step down is too light",
+            Self::Bent { miss, end, zone: [fewest, most] } => {
+                let why = match (miss, end) {
+                    (Miss::TooLight, true) => "nothing heavier here",
+                    (Miss::TooLight, false) => "the next step would be too heavy to begin with",
+                    (Miss::TooHeavy, true) => "nothing lighter here",
+                    (Miss::TooHeavy, false) => "the next step down is too light",
                 };
                 write!(f, "{why}: {fewest} to {most} reps instead")
             }
