@@ -19,6 +19,7 @@ import "./print.js";
 import "./questions.js";
 import "./regions.js";
 import "./rig.js";
+import "./scrolls.js";
 import "./submits.js";
 import "./typed.js";
 import "./unsaved.js";

@@ -10,6 +10,15 @@ async function wrong(page, rules) {
   return violations.map((v) => `${v.id}: ${v.nodes.map((n) => n.target).join(", ")}`);
 }
 
+const PHONE = { width: 390, height: 844 };
+const SMALL_PHONE = { width: 320, height: 640 };
+
+// How wide the page is where it is wider than its window.
+async function spilled(page) {
+  const [content, window] = await page.evaluate(() => [document.documentElement.scrollWidth, innerWidth]);
+  return content > window ? [`${content} wide in ${window}`] : [];
+}
+
 // Sixty pages, each looked at several times: on a slow machine that takes minutes.
 test.describe.configure({ timeout: 900_000 });
 
@@ -32,19 +41,20 @@ test("every kind of page keeps every rule of access, in the light and in the dar
 });
 
 test("every kind of page fits a phone, with what is touched large enough", async ({ browser, baseURL }) => {
-  const context = await browser.newContext({ baseURL, viewport: { width: 390, height: 844 }, hasTouch: true });
+  const context = await browser.newContext({ baseURL, viewport: PHONE, hasTouch: true });
   const page = await context.newPage();
   await signIn(page);
   const all = await crawl(page, await starts(page));
   expect(all.size).toBeGreaterThan(40);
   const found = {};
   for (const [kind, address] of all) {
+    await page.setViewportSize(PHONE);
     await page.goto(address);
-    const [content, window] = await page.evaluate(() => [document.documentElement.scrollWidth, innerWidth]);
-    const problems = await wrong(page, ["target-size", "scrollable-region-focusable", "label-content-name-mismatch"]);
-    if (content > window) {
-      problems.push(`${content} wide`);
-    }
+    const problems = await wrong(page, ["target-size", "label-content-name-mismatch"]);
+    problems.push(...(await spilled(page)));
+    // On the narrowest phone more has to scroll, as it does on a wider one with longer words and larger numbers.
+    await page.setViewportSize(SMALL_PHONE);
+    problems.push(...(await wrong(page, ["scrollable-region-focusable"])), ...(await spilled(page)));
     if (problems.length > 0) {
       found[kind] = problems;
     }
