@@ -35,6 +35,7 @@ pub mod people;
 pub mod places;
 pub mod plans;
 pub mod put_aside;
+pub mod released;
 pub mod reminders;
 pub mod roster;
 pub mod sessions;
@@ -70,8 +71,7 @@ pub static MIGRATOR: sqlx::migrate::Migrator = sqlx::migrate!();
 
 /// Connects to the database.
 pub async fn connect(url: &str) -> Result<Pool, StoreError> {
-    let pool = PgPoolOptions::new().max_connections(MOST_CONNECTIONS).acquire_timeout(ACQUIRING);
-    Ok(wall::guarded(pool).connect_with(options(url)?).await?)
+    Ok(pool(ACQUIRING).connect_with(options(url)?).await?)
 }
 
 /// A connection for what is asked one thing after another: it is told but once for whom it works. Whoever holds one waits for no other.
@@ -82,9 +82,14 @@ pub async fn connection(pool: &Pool) -> Result<Connection, StoreError> {
 /// A copy of the database that is only read, and may lag behind. It need not be there yet: who reads asks first whether it
 /// [`answers()`].
 pub fn replica(url: &str) -> Result<Pool, StoreError> {
-    let pool = PgPoolOptions::new().max_connections(MOST_CONNECTIONS).acquire_timeout(REPLICA_ANSWERS);
     let options = options(url)?.options([("default_transaction_read_only", "on")]);
-    Ok(wall::guarded(pool).connect_lazy_with(options))
+    Ok(pool(REPLICA_ANSWERS).connect_lazy_with(options))
+}
+
+/// A pool that is waited for no longer than this.
+fn pool(acquiring: Duration) -> PgPoolOptions {
+    let pool = PgPoolOptions::new().max_connections(MOST_CONNECTIONS).acquire_timeout(acquiring);
+    released::cleared(wall::guarded(pool))
 }
 
 fn options(url: &str) -> Result<PgConnectOptions, StoreError> {

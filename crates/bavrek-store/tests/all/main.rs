@@ -7,6 +7,7 @@ mod migrating;
 mod moving;
 mod pains;
 mod people;
+mod released;
 mod roster;
 mod slots;
 mod store;
