@@ -1,5 +1,5 @@
-import AxeBuilder from "@axe-core/playwright";
 import { expect } from "@playwright/test";
+import { told, violations } from "./access.js";
 import { EMAIL, PASSWORD } from "./demo.js";
 
 export { EMAIL, PASSWORD };
@@ -24,9 +24,8 @@ export async function openSession(page, client) {
 
 // No serious violation of accessibility rules on the page as it is.
 export async function expectAccessible(page) {
-  const { violations } = await new AxeBuilder({ page }).analyze();
-  const serious = violations.filter((v) => v.impact === "serious" || v.impact === "critical");
-  expect(serious.map((v) => `${v.id}: ${v.nodes.map((n) => n.target).join(", ")}`)).toEqual([]);
+  const serious = (await violations(page)).filter((v) => v.impact === "serious" || v.impact === "critical");
+  expect(serious.map(told)).toEqual([]);
 }
 
 // Nothing scrolls sideways.

@@ -1,13 +1,11 @@
-import AxeBuilder from "@axe-core/playwright";
 import { expect, test } from "@playwright/test";
+import { told, violations } from "../access.js";
 import { signIn } from "../helpers.js";
 import { crawl, starts } from "./pages.js";
 
 // What is wrong with the page as it is, by any rule and of any impact.
 async function wrong(page, rules) {
-  const axe = rules ? new AxeBuilder({ page }).withRules(rules) : new AxeBuilder({ page });
-  const { violations } = await axe.analyze();
-  return violations.map((v) => `${v.id}: ${v.nodes.map((n) => n.target).join(", ")}`);
+  return (await violations(page, rules)).map(told);
 }
 
 const PHONE = { width: 390, height: 844 };
