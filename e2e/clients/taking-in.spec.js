@@ -1,8 +1,10 @@
 // The first hour with a client, once without the mouse and once with it: who, health, limits, room, aims, strength.
 import { expect, test } from "@playwright/test";
-import { collectErrors, expectAccessible, expectNoSidewaysScroll, signIn } from "../helpers.js";
+import { collectErrors, expectAccessible, expectNoSidewaysScroll, signIn, takeIn } from "../helpers.js";
 
 const MOST_ACTIONS = 60;
+// The pages of a client.
+const PAGES = ["", "/profile", "/health", "/limits", "/places", "/aims", "/strength", "/notes"];
 
 test("a client is taken in without touching the mouse", async ({ page }) => {
   const errors = collectErrors(page);
@@ -223,13 +225,33 @@ test("a client who needs a clearance is marked until it is recorded", async ({ p
   await expect(page.getByText(/cleared by the practice on the quay/)).toBeVisible();
 });
 
+test("a name without a space fits the narrowest phone on every page of its client", async ({ page }) => {
+  await page.setViewportSize({ width: 320, height: 640 });
+  await signIn(page);
+  const client = await takeIn(page, `Wilhelmina${"q".repeat(40)}`);
+  for (const address of ["/?q=Wilhelmina", ...PAGES.map((tail) => client + tail)]) {
+    await page.goto(address);
+    await expect(page.getByText(/Wilhelminaq{40}/).first()).toBeVisible();
+    await expectNoSidewaysScroll(page);
+  }
+});
+
 test("a phone shows every page of a client without scrolling sideways", async ({ page }) => {
   await page.setViewportSize({ width: 390, height: 844 });
   await signIn(page);
   await expectNoSidewaysScroll(page);
   await page.getByRole("link", { name: "Bramwell Tarn" }).click();
   const client = page.url();
-  for (const tail of ["", "/profile", "/health", "/limits", "/places", "/aims", "/strength", "/notes"]) {
+  await page.goto(`${client}/notes`);
+  await page.getByLabel("About").selectOption("posture");
+  await page.getByLabel("What was seen").fill("the left shoulder sits lower than the right\n".repeat(40));
+  await page.getByRole("button", { name: "Keep the observation" }).click();
+  // Longer than its frame, it is scrolled with the keyboard.
+  const long = page.locator(".written", { hasText: "sits lower" }).first();
+  await long.focus();
+  await page.keyboard.press("End");
+  await expect.poll(() => long.evaluate((text) => text.scrollTop)).toBeGreaterThan(100);
+  for (const tail of PAGES) {
     await page.goto(client + tail);
     await expectNoSidewaysScroll(page);
     await expectAccessible(page);
