@@ -5,9 +5,10 @@ use std::collections::BTreeMap;
 use std::sync::LazyLock;
 
 use crate::common::{kit, person};
-use bavrek_core::fit::{Because, Candidate, Carried, Fitter, Known, Miss, Room, Worked, bent};
+use bavrek_core::fit::{Because, Candidate, Carried, Fitter, Known, Miss, Reason, Room, Worked, bent};
 use bavrek_core::movement::Catalogue;
 use bavrek_core::plan::Intent;
+use bavrek_core::safety::cautions;
 use bavrek_core::units::Kilograms;
 use rstest::rstest;
 
@@ -132,6 +133,33 @@ fn assert_bent(candidate: &Candidate<'_>, zone: [u16; 2], asked: [u16; 2]) {
     if let Some(test) = told.iter().find(|r| r.contains(" clean reps")) {
         assert!(test.contains(&format!("over {} clean reps", zone[1] + 4)), "{id}: {test} for {zone:?}");
     }
+}
+
+/// What age has to say of a bench is said of the step where a movement begins after others, not of the one where it would begin fresh; and
+/// what it is then warned of may be something else. All jobs in two rooms, in three zones.
+#[test]
+fn what_is_said_after_others_is_of_the_step_where_it_begins() {
+    let mut person = person();
+    person.age_years = Some(66);
+    let of_age = |c: &Candidate<'_>| c.reasons.iter().find(|r| matches!(r, Reason::Age(_))).map(ToString::to_string);
+    let (mut moved, mut aged, mut warned) = (0, 0, 0);
+    for (room, reps) in [GYM, SPARSE].into_iter().flat_map(|room| [[4, 6], [8, 12], [10, 15]].map(|reps| (room, reps)))
+    {
+        let kit = kit(room);
+        let fitter = Fitter::new(&CATALOGUE, Room::plain(&person, &kit), &[], None);
+        let warnings = |c: &Candidate<'_>| cautions(&CATALOGUE, c.movement, c.step(), &kit);
+        for intent in jobs(reps) {
+            for fresh in fitter.fit(&intent).candidates {
+                let tired = fresh.clone().after(&[Worked { movement: fresh.movement, sets: 6 }], false);
+                let there = fitter.on_step(tired.movement, tired.step(), &intent, &[]).unwrap();
+                assert_eq!(of_age(&tired), of_age(&there), "{}: {}", tired.movement.id, tired.step().label);
+                moved += usize::from(tired.start.step != fresh.start.step);
+                aged += usize::from(of_age(&tired).is_some());
+                warned += usize::from(warnings(&tired) != warnings(&fresh));
+            }
+        }
+    }
+    assert!(moved > 20 && aged > 40 && warned > 3, "{moved} moved, {aged} by age, {warned} warned of something else");
 }
 
 #[test]

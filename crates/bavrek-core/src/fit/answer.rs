@@ -18,7 +18,6 @@ use crate::movement::Movement;
 use crate::person::Person;
 use crate::plan::Intent;
 use crate::reference::Reference;
-use crate::safety::Caution;
 
 /// One way to carry out the intent here.
 #[derive(Debug, Clone)]
@@ -43,8 +42,6 @@ pub struct Candidate<'a> {
     pub prescription: Prescription,
     /// How it gets in the way of the block's other slots.
     pub conflicts: Vec<Conflict>,
-    /// Cautions that apply.
-    pub cautions: Vec<Caution>,
     /// What the score and the load rest on.
     pub reasons: Vec<Reason>,
 }

@@ -78,7 +78,12 @@ fn ends_hard_on_elbow(movement: &Movement) -> bool {
 }
 
 /// Whether a bench angle is steeper than a client's age makes wise.
-pub(super) fn is_steep_for(person: &Person, bench_deg: Option<f64>) -> bool {
+fn is_steep_for(person: &Person, bench_deg: Option<f64>) -> bool {
+    person.is_eased_by_age() && bench_deg.is_some_and(is_steep)
+}
+
+/// Whether a bench at so many degrees is steep for whoever age makes ease off.
+pub(super) fn is_steep(deg: f64) -> bool {
     // Steeper than a press for the chest is a backrest, which spares the shoulder nothing.
-    person.is_eased_by_age() && bench_deg.is_some_and(|deg| (STEEP..65.0).contains(&deg))
+    (STEEP..65.0).contains(&deg)
 }

@@ -66,7 +66,6 @@ use crate::movement::{Catalogue, Movement};
 use crate::person::Person;
 use crate::plan::Intent;
 use crate::reference::{Named, Reference};
-use crate::safety::cautions;
 use crate::strength::Ledger;
 use crate::units::Seconds;
 
@@ -290,7 +289,6 @@ impl<'a, 'r> Fitter<'a, 'r> {
             let around = beside::way_round(&case, job.beside, self.room.kit);
             reasons.extend(around.map(|(step, reps)| Reason::WithoutChanging { on: step.label.clone(), reps }));
         }
-        let cautions = cautions(self.catalogue, movement, step, self.room.kit);
         let lean = lean::lean(self.room.record, movement, &parts);
         let tilt = lean.map_or(0.0, |(_, tilt)| tilt);
         reasons.extend(lean.map(|(went, tilt)| Reason::Leaned { went, tilt }));
@@ -304,20 +302,7 @@ impl<'a, 'r> Fitter<'a, 'r> {
             score *= NOT_IN_TWO;
             lost.push(apart);
         }
-        Ok(Candidate {
-            movement,
-            ladder,
-            start,
-            score,
-            parts,
-            tilt,
-            kept,
-            lost,
-            prescription,
-            conflicts,
-            cautions,
-            reasons,
-        })
+        Ok(Candidate { movement, ladder, start, score, parts, tilt, kept, lost, prescription, conflicts, reasons })
     }
 }
 

@@ -2,7 +2,7 @@
 
 use super::case::Case;
 use super::compared::Related;
-use super::joints::{Bearing, bearing, is_steep_for};
+use super::joints::{Bearing, bearing, is_steep};
 use super::start::{Basis, Likely, Miss, Start, target_reps};
 use crate::across::Went;
 use crate::anatomy::{Pattern, Region};
@@ -290,6 +290,11 @@ const INCLINED: f64 = 15.0;
 /// What age changes about an inclined bench.
 fn of_age(person: &Person, bench: Option<Degrees>, movement: &Movement) -> Option<Reason> {
     let inclined = matches!(movement.pattern, Pattern::InclinePress | Pattern::FlyLowToHigh);
-    let deg = bench.filter(|deg| person.is_eased_by_age() && inclined && deg.value() >= INCLINED)?;
-    Some(Reason::Age(is_steep_for(person, Some(deg.value())).then_some(deg)))
+    of_incline(bench.filter(|_| person.is_eased_by_age() && inclined))
+}
+
+/// What age says of an inclined bench at this angle.
+pub(super) fn of_incline(bench: Option<Degrees>) -> Option<Reason> {
+    let deg = bench.filter(|deg| deg.value() >= INCLINED)?;
+    Some(Reason::Age(is_steep(deg.value()).then_some(deg)))
 }

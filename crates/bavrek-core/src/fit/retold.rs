@@ -3,7 +3,7 @@
 use super::answer::Candidate;
 use super::exclude::is_nearly_out_of_reach;
 use super::kept::Lost;
-use super::reason::{Lasts, Reason};
+use super::reason::{Lasts, Reason, of_incline};
 use crate::movement::Style;
 
 impl Candidate<'_> {
@@ -39,6 +39,7 @@ impl Candidate<'_> {
             Reason::MixedOn { above, lasts } => {
                 Reason::MixedOn { above, lasts: Lasts { chance: start.chance_of(lasts.needed), ..lasts } }
             }
+            Reason::Age(_) => of_incline(self.step().setup.bench_deg)?,
             Reason::FirstOn(_) => Reason::FirstOn(ladder.steps[start.feeler?].label.clone()),
             Reason::TestSet { over, .. } => {
                 Reason::TestSet { next: ladder.steps.get(start.step + 1).map(|above| above.label.clone()), over }

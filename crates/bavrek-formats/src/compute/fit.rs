@@ -6,14 +6,14 @@ use bavrek_core::across::TrackRecord;
 use bavrek_core::anatomy::{ArmPosition, Implement, Pattern, Region};
 use bavrek_core::dose::Prescription;
 use bavrek_core::fit::{self, Candidate, ExclusionCode, FitQuestion, Parts};
-use bavrek_core::kit::Place;
+use bavrek_core::kit::{KitItem, Place};
 use bavrek_core::log::LoggedSet;
 use bavrek_core::method::Method;
 use bavrek_core::movement::{Catalogue, Style};
 use bavrek_core::person::Person;
 use bavrek_core::plan::Intent;
 use bavrek_core::rigging::Setup;
-use bavrek_core::safety::Caution;
+use bavrek_core::safety::{Caution, cautions};
 use bavrek_core::wording::told;
 use schemars::JsonSchema;
 use serde::{Deserialize, Serialize};
@@ -153,13 +153,23 @@ pub(super) fn answer(catalogue: &Catalogue, request: &FitRequest) -> Result<FitA
         why: e.why.iter().map(|w| WhyAnswer { code: w.code(), text: w.to_string() }).collect(),
     });
     Ok(FitAnswer {
-        candidates: found.candidates.iter().take(limit).map(|c| candidate(c, &request.client)).collect(),
+        candidates: found
+            .candidates
+            .iter()
+            .take(limit)
+            .map(|c| candidate(c, catalogue, &request.client, &kit))
+            .collect(),
         excluded: excluded.collect(),
         notes: told(&found.notes),
     })
 }
 
-pub(super) fn candidate(found: &Candidate<'_>, person: &Person) -> CandidateAnswer {
+pub(super) fn candidate(
+    found: &Candidate<'_>,
+    catalogue: &Catalogue,
+    person: &Person,
+    kit: &[KitItem],
+) -> CandidateAnswer {
     let (movement, step) = (found.movement, found.step());
     let mut regions = movement.direct.clone();
     for (region, weight) in &movement.assisting {
@@ -194,7 +204,7 @@ pub(super) fn candidate(found: &Candidate<'_>, person: &Person) -> CandidateAnsw
         prescription: found.prescription.clone(),
         easier: movement.easier.clone(),
         harder: movement.harder.clone(),
-        cautions: found.cautions.clone(),
+        cautions: cautions(catalogue, movement, step, kit),
         reasons: told(&found.reasons),
         disputed: movement.disputed.iter().chain(&movement.views).cloned().collect(),
     }

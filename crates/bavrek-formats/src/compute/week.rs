@@ -188,8 +188,9 @@ pub(super) fn answer(knowledge: &Knowledge<'_>, request: &WeekRequest) -> Result
         (*region, SetsAnswer { direct: sets.direct, assisting: sets.assisting, aim })
     };
     let sessions = week.days.iter().enumerate().map(|(day, plan)| {
-        let place = request.places[days[day].room].name.clone();
-        session(day, place, plan, &request.client)
+        let room = days[day].room;
+        let fit = |line: &Line<'_>| candidate(&line.candidate, knowledge.catalogue, &request.client, &kits[room]);
+        session(day, request.places[room].name.clone(), plan, fit)
     });
     let unmet = week.unmet.iter().map(|u| UnmetAnswer {
         region: u.region,
@@ -220,14 +221,14 @@ fn pinned_intent(knowledge: &Knowledge<'_>, pin: &PinRequest) -> Result<Intent, 
     Ok(intent.dosed(pin.prescription.clone()))
 }
 
-fn session(day: usize, place: String, plan: &DayPlan<'_>, person: &Person) -> SessionAnswer {
+fn session(day: usize, place: String, plan: &DayPlan<'_>, fit: impl Fn(&Line<'_>) -> CandidateAnswer) -> SessionAnswer {
     let slot = |line: &Line<'_>| SlotAnswer {
         exercise: line.candidate.movement.id.clone(),
         setup: line.candidate.step().setup,
         load: line.candidate.step().load,
         prescription: line.candidate.prescription.clone(),
         intent: line.intent.clone(),
-        fit: candidate(&line.candidate, person),
+        fit: fit(line),
     };
     let blocks = plan.blocks.iter();
     let blocks = blocks.map(|(kind, lines)| BlockAnswer { kind: *kind, slots: lines.iter().map(slot).collect() });

@@ -30,6 +30,11 @@ fn a_week_answers_with_sessions_sets_and_its_bound() {
             assert_eq!(slot["exercise"], slot["fit"]["exercise"]);
             assert_eq!(slot["prescription"], slot["fit"]["prescription"]);
             assert!(slot["intent"]["regions"].is_object());
+            // It warns of what is in the hand on the step where the line begins.
+            let holds = |id: &str| slot["fit"]["implements"].as_array().unwrap().iter().any(|i| i == id);
+            let warns = |code: &str| slot["fit"]["cautions"].as_array().unwrap().iter().any(|c| c["code"] == code);
+            assert_eq!(warns("band_check"), holds("loop_band"), "{}", slot["fit"]["start"]);
+            assert_eq!(warns("dumbbell_hands"), holds("dumbbell"), "{}", slot["fit"]["start"]);
         }
         // What is answered can be asked of the clock.
         let blocks: Vec<Value> = session["blocks"].as_array().unwrap().iter().map(|b| {

@@ -7,6 +7,7 @@ use bavrek_core::dose::StopRule;
 use bavrek_core::fit::{Candidate, Excluded, ExclusionCode, FitAnswer, JointCurves, Parts, Verdict};
 use bavrek_core::plan::Intent;
 use bavrek_core::reference::{Named, Reference};
+use bavrek_core::safety::cautions;
 use bavrek_core::units::trim_number;
 use bavrek_core::volume::RegionSets;
 use bavrek_core::wording::told;
@@ -185,7 +186,7 @@ impl Page {
             stopped: scene.stopped,
             alternates: false,
             limited: limited(answer),
-            picked: chosen.map(|c| picked(scene, &placed.slot, c, answer.reference.as_ref(), in_force(c))),
+            picked: chosen.map(|c| picked(app, scene, &placed.slot, c, answer.reference.as_ref(), in_force(c))),
             chrome: chrome.titled(heading.clone()),
             heading,
         }
@@ -371,6 +372,7 @@ fn ruled_out(answer: &FitAnswer<'_>) -> Vec<RuledOut> {
 }
 
 fn picked(
+    app: &App,
     scene: &Scene,
     slot: &Slot,
     candidate: &Candidate<'_>,
@@ -393,7 +395,7 @@ fn picked(
         start: step.label.clone(),
         kept: told(&candidate.kept),
         lost: told(&candidate.lost),
-        cautions: candidate.cautions.iter().map(|c| c.text.clone()).collect(),
+        cautions: cautions(&app.catalogue, movement, step, &scene.place.kit).into_iter().map(|c| c.text).collect(),
         reasons: told(&candidate.reasons),
         parts: Parts::NAMES.into_iter().zip(candidate.parts.values().map(percent)).collect(),
         cues: [

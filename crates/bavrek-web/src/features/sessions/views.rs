@@ -7,6 +7,7 @@ use bavrek_core::fit::{Basis, Mate, Worked, tired};
 use bavrek_core::plan::{BlockKind, Intent};
 use bavrek_core::progress::{Call, CallKind};
 use bavrek_core::rigging::Rigged;
+use bavrek_core::safety::cautions;
 use bavrek_core::school::mirror;
 use bavrek_core::units::{Seconds, trim_number};
 use bavrek_core::volume::{self, share_of_set};
@@ -392,7 +393,8 @@ fn judged(app: &App, table: &Table<'_>, block: &Together<'_>, piece: &Piece<'_>,
     picked.compared = candidate.in_relation(&intent).map(|comparison| comparison.to_string());
     picked.kept = wording::told(&candidate.kept).join(", ");
     picked.lost = wording::told(&candidate.lost).join(", ");
-    picked.cautions = candidate.cautions.iter().map(|c| c.text.clone()).collect();
+    let cautions = cautions(&app.catalogue, done.movement, candidate.step(), &table.scene.place.kit);
+    picked.cautions = cautions.into_iter().map(|c| c.text).collect();
 }
 
 /// Sets on the way up to a piece.
