@@ -1,5 +1,5 @@
 // Text that is cut to a height scrolls when it is long: only then is it a stop of the keyboard.
-const CUT = ".written, .changes, .word-says";
+const CUT = ".written, .changes, .kit-line, .word-says";
 
 function mark() {
   for (const text of document.querySelectorAll(CUT)) {

@@ -9,9 +9,19 @@ pub(super) fn day(date: NaiveDate, today: NaiveDate) -> String {
         0 => "today".into(),
         1 => "tomorrow".into(),
         -1 => "yesterday".into(),
-        -200..=200 => date.format("%a %-d %b").to_string(),
-        _ => date.format("%-d %b %Y").to_string(),
+        _ => dated(date, today),
     }
+}
+
+/// A week by its Monday: the name of a week, which is a date also while that is yesterday.
+pub(super) fn week_of(monday: NaiveDate, today: NaiveDate) -> String {
+    dated(monday, today)
+}
+
+/// A date, with its year where it is far from today.
+fn dated(date: NaiveDate, today: NaiveDate) -> String {
+    let near = (date - today).num_days().abs() <= 200;
+    date.format(if near { "%a %-d %b" } else { "%-d %b %Y" }).to_string()
 }
 
 /// A day as it stands where it is read on another day: on paper, in a letter, in a record.
@@ -37,14 +47,19 @@ mod tests {
     use super::*;
 
     #[rstest]
-    #[case("2026-03-10", "today")]
-    #[case("2026-03-11", "tomorrow")]
-    #[case("2026-03-09", "yesterday")]
-    #[case("2026-03-12", "Thu 12 Mar")]
-    #[case("2026-01-01", "Thu 1 Jan")]
-    #[case("2025-03-10", "10 Mar 2025")]
-    fn a_day_is_said_as_near_as_it_is(#[case] date: &str, #[case] said: &str) {
-        assert_eq!(day(date.parse().unwrap(), "2026-03-10".parse().unwrap()), said);
+    #[case("2026-03-10", "today", "Tue 10 Mar")]
+    #[case("2026-03-11", "tomorrow", "Wed 11 Mar")]
+    #[case("2026-03-09", "yesterday", "Mon 9 Mar")]
+    #[case("2026-03-12", "Thu 12 Mar", "Thu 12 Mar")]
+    #[case("2026-01-01", "Thu 1 Jan", "Thu 1 Jan")]
+    #[case("2025-03-10", "10 Mar 2025", "10 Mar 2025")]
+    fn a_day_is_said_as_near_as_it_is_and_a_week_by_its_date(
+        #[case] date: &str,
+        #[case] said: &str,
+        #[case] week: &str,
+    ) {
+        let (date, today) = (date.parse().unwrap(), "2026-03-10".parse().unwrap());
+        assert_eq!((day(date, today).as_str(), week_of(date, today).as_str()), (said, week));
     }
 
     #[test]

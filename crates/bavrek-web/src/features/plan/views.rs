@@ -8,7 +8,7 @@ use chrono::{Duration, NaiveDate};
 use uuid::Uuid;
 
 use super::Desk;
-use crate::features::dates::day;
+use crate::features::dates::{day, week_of};
 use crate::features::schools;
 use crate::features::week::weekday;
 use crate::state::App;
@@ -153,7 +153,7 @@ fn week(desk: &Desk, plan: &Plan, number: u8, (opened, own): (Option<&Opened>, &
     let left_out = ahead.left_out.iter().map(|(session, on)| left_out(desk, (*session, *on), rules.missed));
     WeekView {
         number,
-        from: day(ahead.monday, today),
+        from: week_of(ahead.monday, today),
         marks,
         state,
         days: (0..7).map(on_day).collect(),

@@ -26,7 +26,7 @@ use crate::chrome::Chrome;
 use crate::error::WebError;
 use crate::extract::{Ids, Me, Mine};
 use crate::features::clients::steps::{Step, StepView, steps};
-use crate::features::dates::day;
+use crate::features::dates::{day, week_of};
 use crate::features::who::Who;
 use crate::pictures::review as picture;
 use crate::state::App;
@@ -244,10 +244,10 @@ fn tell(
         story: story(&told).iter().map(|fact| sentence(fact, say)).collect(),
         picture: seen.picture(read)?,
         bars: tables::bars(app, who, &read.aims, &seen.weeks),
-        weeks: tables::last_weeks(&seen.weeks).iter().map(|w| say(w.monday)).collect(),
+        weeks: tables::last_weeks(&seen.weeks).iter().map(|w| week_of(w.monday, who.today)).collect(),
         swaps: swaps.iter().take(SWAPS_SHOWN).map(|s| tables::swap(s, say)).collect(),
         sides: tables::sides(&seen.sides),
-        worked: seen.weeks.iter().rev().map(|w| tables::worked(w, say)).collect(),
+        worked: seen.weeks.iter().rev().map(|w| tables::worked(w, who.today)).collect(),
         masses: read.masses.iter().map(|m| (say(m.on), format!("{:.1} kg", m.mass.value()))).collect(),
         left_out: seen.left_out,
         lines: seen.lines.iter().map(|l| tables::line(l, say)).collect(),

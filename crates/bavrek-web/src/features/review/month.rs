@@ -18,7 +18,7 @@ use crate::budget::aside;
 use crate::chrome::Chrome;
 use crate::error::WebError;
 use crate::extract::{Fields, Ids, Me, Mine};
-use crate::features::dates::day;
+use crate::features::dates::{day, week_of};
 use crate::features::outbox::{self, Letter};
 use crate::pictures::review as picture;
 use crate::state::App;
@@ -97,7 +97,7 @@ fn written(app: &App, read: &Read) -> Result<(String, Vec<String>), WebError> {
         say(read.range[1]),
         list.join("\n")
     );
-    let weeks: Vec<(String, f64)> = seen.weeks.iter().map(|w| (say(w.monday), w.sets)).collect();
+    let weeks: Vec<(String, f64)> = seen.weeks.iter().map(|w| (week_of(w.monday, today), w.sets)).collect();
     let work = picture::draw_weeks("Sets by week", &weeks).render()?;
     Ok((text, seen.picture(read)?.into_iter().chain([work]).collect()))
 }

@@ -8,6 +8,7 @@ use bavrek_core::strength::{Change, trace::NINETY};
 use bavrek_core::units::trim_number;
 use chrono::NaiveDate;
 
+use crate::features::dates::week_of;
 use crate::features::who::Who;
 use crate::state::App;
 
@@ -209,9 +210,9 @@ pub(super) fn sides(gaps: &[SideGap<'_>]) -> (Vec<SideLine>, usize) {
     (lines, even)
 }
 
-pub(super) fn worked(week: &Week, say: impl Fn(NaiveDate) -> String) -> Worked {
+pub(super) fn worked(week: &Week, today: NaiveDate) -> Worked {
     Worked {
-        week: say(week.monday),
+        week: week_of(week.monday, today),
         sets: trim_number(week.sets, 1),
         reps: week.reps,
         tension: format!("{:.0}", week.tension_s / 60.0),
